@@ -1,0 +1,43 @@
+import { extname } from 'node:path'
+import { ENCODING_IDS, encodingOf } from '../core/colour/encoding'
+import { BadInput } from '../core/formats/errors'
+import { isExr, readExr, writeExr, type Compression } from '../core/formats/exr/exr'
+import { floatsToHalves } from '../core/formats/exr/half'
+import { guessEncoding, readPicture, toWorking, writePicture, type PictureFormat } from '../core/formats/picture/picture'
+import { useNodeZlib } from '../host/engine'
+import { parse, readInput, writeOutput } from './arguments'
+import type { Command } from './main'
+
+const FORMATS: Record<string, PictureFormat> = { '.exr': 'exr', '.png': 'png', '.jpg': 'jpeg', '.jpeg': 'jpeg', '.tif': 'tiff', '.tiff': 'tiff', '.hdr': 'hdr' }
+const COMPRESSIONS: readonly Compression[] = ['none', 'rle', 'zips', 'zip']
+
+export const convert: Command = {
+  usage: 'convert IN OUT [--encoding-in E] [--encoding-out E] [--compression C] [--half]',
+  help: `Another format, encoding or compression. Encodings: ${ENCODING_IDS.join(', ')}. Compressions of OpenEXR: ${COMPRESSIONS.join(', ')}. OpenEXR to OpenEXR keeps every channel, type, window and attribute.`,
+  async run(args) {
+    const options = parse(args, ['IN', 'OUT'], ['encoding-in', 'encoding-out', 'compression'], ['half'])
+    const [from, to] = options.files as [string, string]
+    const format = FORMATS[extname(to).toLowerCase()]
+    if (!format) throw new BadInput(`the ending of ${to} names no format that is written; ${Object.keys(FORMATS).join(', ')} do`)
+    const compression = options.compression as Compression | undefined
+    if (compression && !COMPRESSIONS.includes(compression)) throw new BadInput(`--compression is one of ${COMPRESSIONS.join(', ')}, not “${compression}”`)
+    for (const name of ['encoding-in', 'encoding-out'] as const) {
+      const value = options[name]
+      if (value && !ENCODING_IDS.includes(value)) throw new BadInput(`--${name} is one of ${ENCODING_IDS.join(', ')}, not “${value}”`)
+    }
+    useNodeZlib()
+    const bytes = await readInput(from)
+    if (isExr(bytes) && format === 'exr' && !options['encoding-in'] && !options['encoding-out']) {
+      const image = readExr(bytes)
+      if (options.half) image.channels = image.channels.map(channel => channel.type === 'float' ? { ...channel, type: 'half', data: floatsToHalves(channel.data as Float32Array) } : channel)
+      return writeOutput(to, writeExr({ ...image, compression: compression ?? image.compression }))
+    }
+    const picture = await readPicture(bytes)
+    const encodingIn = encodingOf(options['encoding-in'] ?? guessEncoding(picture).encoding)
+    const float = format === 'exr' || format === 'hdr'
+    const encodingOut = options['encoding-out'] ?? (encodingIn.data ? 'data' : float ? 'linear' : 'srgb')
+    const pixels = toWorking(picture, encodingIn, picture.hasAlpha ? picture.float ? 'premultiplied' : 'straight' : 'none')
+    const bits = format === 'exr' ? (options.half || (picture.bits === 16 && picture.float) ? 16 : 32) : picture.bits
+    await writeOutput(to, writePicture(picture.width, picture.height, pixels, { format, bits, encoding: encodingOut, compression, alpha: picture.hasAlpha }))
+  },
+}

@@ -1,0 +1,60 @@
+import { BadInput, checkSize } from '../core/formats/errors'
+import { readGltf } from '../core/formats/gltf/gltf'
+import { guessEncoding, readPicture, toWorking } from '../core/formats/picture/picture'
+import { encodingOf } from '../core/colour/encoding'
+import { compileScene } from '../core/render/compile'
+import { passesToExr } from '../core/render/passfile'
+import { PASS_IDS } from '../core/render/passes'
+import { Render } from '../core/render/render'
+import { startEngine } from '../host/engine'
+import { list, parse, readInput, requireOption, whole, writeOutput } from './arguments'
+import type { Command } from './main'
+import { dirname } from 'node:path'
+import { neighbourFiles } from './neighbours'
+
+export const render: Command = {
+  usage: 'render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N]',
+  help: `All passes of a glTF scene in one OpenEXR file. Passes: ${PASS_IDS.join(', ')}.`,
+  async run(args) {
+    const options = parse(args, ['SCENE.glb'], ['out', 'size', 'samples', 'passes', 'camera', 'environment', 'catcher', 'holdout', 'seed', 'workers', 'reach'])
+    const out = requireOption('out', options.out)
+    const size = /^(\d+)x(\d+)$/.exec(options.size ?? '1280x720')
+    if (!size) throw new BadInput(`--size is said as 1280x720, not “${options.size}”`)
+    const width = Number(size[1]), height = Number(size[2])
+    checkSize('--size', width, height)
+    const samples = whole('samples', options.samples ?? '64', 1, 1 << 20)
+    const seed = whole('seed', options.seed ?? '0', 0, 2 ** 31 - 1)
+    const workers = options.workers === undefined ? undefined : whole('workers', options.workers, 1, 256)
+    const passes = options.passes ? list(options.passes) : [...PASS_IDS]
+    for (const pass of passes) if (!PASS_IDS.includes(pass)) throw new BadInput(`there is no pass “${pass}”; there are ${PASS_IDS.join(', ')}`)
+    const file = options.files[0]!
+    const bytes = await readInput(file)
+    const scene = await readGltf(bytes, await neighbourFiles(bytes, dirname(file)))
+    const camera = options.camera ? scene.cameras.find(camera => camera.name === options.camera) : scene.camera
+    if (!camera) throw new BadInput(options.camera ? `there is no camera “${options.camera}”; there are ${scene.cameras.map(camera => camera.name).join(', ') || 'none'}` : 'the scene has no camera')
+    for (const [option, role] of [['catcher', 'catcher'], ['holdout', 'holdout']] as const) {
+      for (const name of list(options[option] ?? '')) {
+        const object = scene.objects.find(object => object.name === name)
+        if (!object) throw new BadInput(`there is no object “${name}”; there are ${scene.objects.map(object => object.name).join(', ')}`)
+        object.role = role
+      }
+    }
+    if (options.environment) {
+      const picture = await readPicture(await readInput(options.environment))
+      scene.environment = { width: picture.width, height: picture.height, pixels: toWorking(picture, encodingOf(guessEncoding(picture).encoding), 'none'), turn: 0, gain: [1, 1, 1], seenByCamera: true }
+    }
+    const reach = options.reach === undefined ? undefined : Number(options.reach)
+    if (reach !== undefined && !(reach > 0)) throw new BadInput(`--reach takes metres, not “${options.reach}”`)
+    const engine = await startEngine(workers)
+    try {
+      const compiled = compileScene(engine.kernels, scene)
+      const job = new Render(engine.pool, compiled, { width, height, samples, passes, camera, seed, occlusionReach: reach, seeEnvironment: scene.environment?.seenByCamera })
+      while (!job.done) {
+        job.step(8)
+        if (process.stderr.isTTY) process.stderr.write(`\r${Math.round(job.progress * 100)} %  `)
+      }
+      if (process.stderr.isTTY) process.stderr.write('\r        \r')
+      await writeOutput(out, passesToExr(job.snapshot(), { passes, objectNames: compiled.objects.map(object => object.name), materialNames: compiled.materials.map(material => material.name) }))
+    } finally { engine.stop() }
+  },
+}

@@ -1,0 +1,91 @@
+// Compression of OpenEXR blocks: RLE and ZIP share a reordering (even bytes, then odd) and a difference of neighbours, which makes
+// the high bytes of numbers compress. A block that would grow is stored as it is.
+import { zlib } from '../zlib'
+import type { Compression } from './exr'
+
+export function decompressBlock(compression: Compression, packed: Uint8Array, size: number): Uint8Array {
+  if (packed.length === size || compression === 'none') {
+    if (packed.length !== size) throw new Error(`${packed.length} bytes where ${size} belong.`)
+    return packed
+  }
+  if (packed.length > size) throw new Error('it is longer than its pixels.')
+  const bytes = compression === 'rle' ? runLengthDecode(packed, size) : zlib().inflate(packed, size)
+  if (bytes.length !== size) throw new Error(`it holds ${bytes.length} bytes of ${size}.`)
+  return restore(bytes)
+}
+
+export function compressBlock(compression: Compression, raw: Uint8Array): Uint8Array {
+  if (compression === 'none') return raw
+  const prepared = prepare(raw)
+  const packed = compression === 'rle' ? runLengthEncode(prepared) : zlib().deflate(prepared)
+  return packed.length < raw.length ? packed : raw
+}
+
+function restore(bytes: Uint8Array): Uint8Array {
+  const size = bytes.length, out = new Uint8Array(size), half = (size + 1) >> 1
+  let value = bytes[0]!
+  out[0] = value
+  for (let i = 1; i < size; i++) {
+    value = (value + bytes[i]! - 128) & 255
+    out[i < half ? i * 2 : (i - half) * 2 + 1] = value
+  }
+  return out
+}
+
+function prepare(raw: Uint8Array): Uint8Array {
+  const size = raw.length, out = new Uint8Array(size), half = (size + 1) >> 1
+  for (let i = 0, even = 0, odd = half; i < size;) {
+    out[even++] = raw[i++]!
+    if (i < size) out[odd++] = raw[i++]!
+  }
+  let before = out[0]!
+  for (let i = 1; i < size; i++) {
+    const value = out[i]!
+    out[i] = (value - before + 384) & 255
+    before = value
+  }
+  return out
+}
+
+function runLengthDecode(packed: Uint8Array, size: number): Uint8Array {
+  const out = new Uint8Array(size)
+  let to = 0
+  for (let at = 0; at < packed.length;) {
+    const count = (packed[at++]! << 24) >> 24
+    if (count < 0) {
+      if (at - count > packed.length || to - count > size) throw new Error('a run reaches past its end.')
+      out.set(packed.subarray(at, at - count), to)
+      at -= count; to -= count
+    } else {
+      if (to + count + 1 > size || at >= packed.length) throw new Error('a run reaches past its end.')
+      out.fill(packed[at++]!, to, to + count + 1)
+      to += count + 1
+    }
+  }
+  if (to !== size) throw new Error(`it holds ${to} bytes of ${size}.`)
+  return out
+}
+
+function runLengthEncode(bytes: Uint8Array): Uint8Array {
+  const out = new Uint8Array(Math.ceil(bytes.length * 1.5) + 2)
+  let to = 0, start = 0
+  while (start < bytes.length) {
+    let end = start + 1
+    while (end < bytes.length && bytes[end] === bytes[start] && end - start < 128) end++
+    if (end - start >= 3) {
+      out[to++] = end - start - 1
+      out[to++] = bytes[start]!
+      start = end
+      continue
+    }
+    // Literal until the next three alike, at most 127
+    end = start
+    while (end < bytes.length && end - start < 127 && !(bytes[end] === bytes[end + 1] && bytes[end] === bytes[end + 2])) end++
+    if (end === start) end++
+    out[to++] = (start - end) & 255
+    out.set(bytes.subarray(start, end), to)
+    to += end - start
+    start = end
+  }
+  return out.subarray(0, to)
+}

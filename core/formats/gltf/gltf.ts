@@ -1,0 +1,271 @@
+// glTF 2.0 scenes by @gltf-transform/core, into Scene. What is not used is listed in the scene's notes.
+import { WebIO, type Document, type Node, type Primitive, type Texture as GltfTexture, type TextureInfo } from '@gltf-transform/core'
+import { KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMeshQuantization, KHRMaterialsUnlit, type Light as PunctualLight, type EmissiveStrength } from '@gltf-transform/extensions'
+import type { Camera, Light, Material, Part, Role, Scene, SceneObject, Texture } from '../../scene/scene'
+import { multiply, identity, transformDirection, transformPoint, normalized, type Matrix4, type Vector3 } from '../../scene/vector'
+import { BadInput } from '../errors'
+import { isPng, readPng, type CodedPicture } from '../png/png'
+import { isJpeg, readJpeg } from '../jpeg/jpeg'
+
+const MAXIMUM_TRIANGLES = 20_000_000
+
+export const isGltf = (bytes: Uint8Array): boolean => isGlb(bytes) || looksLikeGltfJson(bytes)
+const isGlb = (bytes: Uint8Array): boolean => bytes.length > 12 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46
+const looksLikeGltfJson = (bytes: Uint8Array): boolean => {
+  const head = new TextDecoder().decode(bytes.subarray(0, 4096)).trimStart()
+  return head.startsWith('{') && new TextDecoder().decode(bytes.subarray(0, Math.min(bytes.length, 1 << 24))).includes('"asset"')
+}
+
+/** Reads a .glb, or a .gltf whose buffers are embedded or given by name. Throws BadInput. */
+export async function readGltf(bytes: Uint8Array, files: Record<string, Uint8Array> = {}): Promise<Scene> {
+  const io = new WebIO().registerExtensions([KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMeshQuantization, KHRMaterialsUnlit])
+  const notes: string[] = []
+  let document: Document
+  try {
+    if (isGlb(bytes)) {
+      const said = new DataView(bytes.buffer, bytes.byteOffset).getUint32(8, true)
+      if (said > bytes.length) throw new BadInput(`it is cut off: ${bytes.length} of ${said} bytes are there`)
+      checkJson(glbJson(bytes), notes)
+      document = await io.readBinary(bytes)
+    } else {
+      const json = JSON.parse(new TextDecoder().decode(bytes))
+      checkJson(json, notes)
+      const resources: Record<string, Uint8Array<ArrayBuffer>> = {}
+      for (const buffer of [...(json.buffers ?? []), ...(json.images ?? [])]) {
+        const uri: string | undefined = buffer.uri
+        if (!uri) continue
+        if (uri.startsWith('data:')) { resources[uri] = fromDataUri(uri); continue }
+        const file = files[decodeURIComponent(uri)]
+        if (!file) throw new BadInput(`it needs the file “${uri}” beside it; drop both together, or use a .glb`)
+        resources[uri] = new Uint8Array(file)
+      }
+      document = await io.readJSON({ json, resources })
+    }
+  } catch (error) {
+    throw new BadInput(`This glTF scene cannot be read: ${(error as Error).message.split('\n')[0]}.`)
+  }
+  return toScene(document, notes)
+}
+
+function fromDataUri(uri: string): Uint8Array<ArrayBuffer> {
+  const comma = uri.indexOf(',')
+  const text = atob(uri.slice(comma + 1))
+  return Uint8Array.from(text, character => character.charCodeAt(0))
+}
+
+function glbJson(bytes: Uint8Array): GltfJson {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const length = view.getUint32(12, true)
+  if (view.getUint32(16, true) !== 0x4e4f534a || 20 + length > bytes.length) throw new BadInput('its first chunk is not JSON')
+  return JSON.parse(new TextDecoder().decode(bytes.subarray(20, 20 + length)))
+}
+
+interface GltfJson {
+  nodes?: { children?: number[]; mesh?: number; camera?: number; skin?: number; weights?: number[] }[]
+  accessors?: { bufferView?: number; byteOffset?: number; count: number; componentType: number; type: string; sparse?: unknown }[]
+  bufferViews?: { buffer: number; byteOffset?: number; byteLength: number; byteStride?: number }[]
+  buffers?: { byteLength: number; uri?: string }[]
+  images?: { uri?: string }[]
+  meshes?: unknown[]; animations?: unknown[]; skins?: unknown[]
+  extensionsUsed?: string[]; extensionsRequired?: string[]
+}
+
+const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 }
+const COMPONENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 }
+const KNOWN = new Set(['KHR_lights_punctual', 'KHR_materials_emissive_strength', 'KHR_mesh_quantization', 'KHR_materials_unlit'])
+
+/** What the reader would trip over or run away with: references, sizes, cycles. Collects notes about what is not used. */
+function checkJson(json: GltfJson, notes: string[]): void {
+  for (const [index, accessor] of (json.accessors ?? []).entries()) {
+    const size = (COMPONENT_BYTES[accessor.componentType] ?? 0) * (COMPONENTS[accessor.type] ?? 0)
+    if (!size || !Number.isInteger(accessor.count) || accessor.count < 0) throw new BadInput(`accessor ${index} has no valid type or count`)
+    if (accessor.bufferView === undefined) {
+      if (accessor.count > 1e8) throw new BadInput(`accessor ${index} claims ${accessor.count} values`)
+      continue
+    }
+    const view = json.bufferViews?.[accessor.bufferView]
+    if (!view) throw new BadInput(`accessor ${index} points to buffer view ${accessor.bufferView}, which is not there`)
+    const end = (accessor.byteOffset ?? 0) + (accessor.count ? (accessor.count - 1) * (view.byteStride ?? size) + size : 0)
+    if (end > view.byteLength) throw new BadInput(`accessor ${index} reaches ${end} bytes into a buffer view of ${view.byteLength}`)
+  }
+  for (const [index, view] of (json.bufferViews ?? []).entries()) {
+    const buffer = json.buffers?.[view.buffer]
+    if (!buffer || (view.byteOffset ?? 0) + view.byteLength > buffer.byteLength) throw new BadInput(`buffer view ${index} lies outside its buffer`)
+  }
+  const nodes = json.nodes ?? []
+  const state = new Uint8Array(nodes.length)
+  const visit = (index: number, depth: number): void => {
+    if (!nodes[index]) throw new BadInput(`node ${index} is named as a child but is not there`)
+    if (depth > 512) throw new BadInput('its nodes are nested more than 512 deep')
+    if (state[index] === 1) throw new BadInput(`node ${index} is its own ancestor`)
+    if (state[index] === 2) return
+    state[index] = 1
+    for (const child of nodes[index]!.children ?? []) visit(child, depth + 1)
+    state[index] = 2
+  }
+  for (let index = 0; index < nodes.length; index++) visit(index, 0)
+  for (const name of json.extensionsRequired ?? []) if (!KNOWN.has(name)) throw new BadInput(`it requires the extension ${name}, which Northmist does not read yet`)
+  for (const name of json.extensionsUsed ?? []) if (!KNOWN.has(name)) notes.push(`The extension ${name} is not used.`)
+  if (json.animations?.length) notes.push(`${json.animations.length} animations are not used; the scene stands as it is at rest.`)
+  if (json.skins?.length) notes.push('Skins are not used; skinned meshes stand in their bind pose.')
+}
+
+const toRole = (value: unknown): Role => value === 'catcher' || value === 'holdout' ? value : 'object'
+
+function toScene(document: Document, notes: string[]): Scene {
+  const root = document.getRoot()
+  const textures = new Map<string, Texture | undefined>()
+  const pictures = new Map<GltfTexture, CodedPicture | undefined>()
+  const texture = (source: GltfTexture | null, info: TextureInfo | null): Texture | undefined => {
+    if (!source || !info) return undefined
+    const index = root.listTextures().indexOf(source)
+    const key = `${index}/${info.getWrapS()}/${info.getWrapT()}`
+    if (!textures.has(key)) {
+      if (!pictures.has(source)) pictures.set(source, decodeTexture(source, notes))
+      const picture = pictures.get(source)
+      textures.set(key, picture && { pixels: picture.data as Uint8Array, width: picture.width, height: picture.height, wrapS: wrapMode(info.getWrapS()), wrapT: wrapMode(info.getWrapT()) })
+    }
+    if (info.getTexCoord() > 0) notes.push('A texture uses a second set of surface coordinates; the first is used in its place.')
+    return textures.get(key)
+  }
+  const materials: Material[] = root.listMaterials().map((material, index) => {
+    const strength = material.getExtension<EmissiveStrength>('KHR_materials_emissive_strength')?.getEmissiveStrength() ?? 1
+    const emission = material.getEmissiveFactor()
+    const [r, g, b, a] = material.getBaseColorFactor()
+    return {
+      name: material.getName() || `material ${index + 1}`,
+      baseColour: [finite(r), finite(g), finite(b), finite(a)],
+      metallic: finite(material.getMetallicFactor()), roughness: finite(material.getRoughnessFactor()),
+      emission: [finite(emission[0]) * strength, finite(emission[1]) * strength, finite(emission[2]) * strength],
+      alphaMode: material.getAlphaMode().toLowerCase() as Material['alphaMode'], alphaCutoff: material.getAlphaCutoff(),
+      normalScale: material.getNormalScale(), doubleSided: material.getDoubleSided(),
+      baseTexture: texture(material.getBaseColorTexture(), material.getBaseColorTextureInfo()),
+      metallicRoughnessTexture: texture(material.getMetallicRoughnessTexture(), material.getMetallicRoughnessTextureInfo()),
+      normalTexture: texture(material.getNormalTexture(), material.getNormalTextureInfo()),
+      emissionTexture: texture(material.getEmissiveTexture(), material.getEmissiveTextureInfo()),
+    }
+  })
+  const scene: Scene = { objects: [], materials, lights: [], cameras: [], notes }
+  const fallback = (): number => {
+    let index = materials.findIndex(material => material.name === 'default')
+    if (index < 0) index = materials.push({ name: 'default', baseColour: [1, 1, 1, 1], metallic: 1, roughness: 1, emission: [0, 0, 0], alphaMode: 'opaque', alphaCutoff: 0.5, normalScale: 1, doubleSided: false }) - 1
+    return index
+  }
+  const names = new Set<string>()
+  const unique = (wanted: string): string => {
+    let name = wanted
+    for (let count = 2; names.has(name); count++) name = `${wanted} ${count}`
+    names.add(name)
+    return name
+  }
+  let triangles = 0
+  const visit = (node: Node, parent: Matrix4): void => {
+    const matrix = multiply(parent, node.getMatrix() as Matrix4)
+    if (matrix.some(value => !Number.isFinite(value))) throw new BadInput(`The place of “${node.getName()}” is not a number.`)
+    const mesh = node.getMesh()
+    if (mesh) {
+      const name = unique(node.getName() || mesh.getName() || 'object')
+      const parts: Part[] = []
+      for (const primitive of mesh.listPrimitives()) {
+        const part = toPart(primitive, name, notes, () => primitive.getMaterial() ? root.listMaterials().indexOf(primitive.getMaterial()!) : fallback())
+        if (part) { parts.push(part); triangles += part.indices.length / 3 }
+        if (triangles > MAXIMUM_TRIANGLES) throw new BadInput(`This scene has more than ${MAXIMUM_TRIANGLES / 1e6} million triangles.`)
+      }
+      const extras = node.getExtras() as { role?: unknown; hidden?: unknown }
+      if (parts.length) scene.objects.push({ name, matrix, parts, role: toRole(extras.role), hidden: extras.hidden === true, absent: false })
+    }
+    const camera = node.getCamera()
+    if (camera) scene.cameras.push(toCamera(node.getName() || camera.getName() || 'camera', matrix, camera, notes))
+    const light = node.getExtension<PunctualLight>('KHR_lights_punctual')
+    if (light) scene.lights.push(toLight(light, unique(node.getName() || light.getName() || 'light'), matrix))
+    for (const child of node.listChildren()) visit(child, matrix)
+  }
+  const top = root.getDefaultScene() ?? root.listScenes()[0]
+  if (!top) throw new BadInput('This glTF file has no scene in it.')
+  for (const node of top.listChildren()) visit(node, identity())
+  scene.camera = scene.cameras[0]
+  return scene
+}
+
+const finite = (value: number): number => Number.isFinite(value) ? value : 0
+const wrapMode = (mode: number): Texture['wrapS'] => mode === 33071 ? 'clamp' : mode === 33648 ? 'mirror' : 'repeat'
+
+function decodeTexture(source: GltfTexture, notes: string[]): CodedPicture | undefined {
+  const bytes = source.getImage()
+  const label = source.getName() || source.getURI() || 'a texture'
+  if (!bytes) { notes.push(`The picture of ${label} is not there; its material goes without.`); return undefined }
+  let picture: CodedPicture
+  if (isPng(bytes)) picture = readPng(bytes)
+  else if (isJpeg(bytes)) picture = readJpeg(bytes)
+  else { notes.push(`The picture of ${label} is neither PNG nor JPEG; its material goes without.`); return undefined }
+  const { width, height, channels, maximum, data } = picture
+  const pixels = new Uint8Array(width * height * 4)
+  const scale = 255 / maximum
+  for (let i = 0; i < width * height; i++) {
+    const grey = channels < 3
+    for (let c = 0; c < 3; c++) pixels[i * 4 + c] = Math.round(data[i * channels + (grey ? 0 : c)]! * scale)
+    pixels[i * 4 + 3] = channels === 4 ? Math.round(data[i * 4 + 3]! * scale) : channels === 2 ? Math.round(data[i * 2 + 1]! * scale) : 255
+  }
+  return { width, height, channels: 4, maximum: 255, data: pixels }
+}
+
+function toPart(primitive: Primitive, name: string, notes: string[], material: () => number): Part | undefined {
+  const mode = primitive.getMode()
+  if (mode < 4) { notes.push(`“${name}” has points or lines, which are not rendered.`); return undefined }
+  const floats = (semantic: string, components: number): Float32Array | undefined => {
+    const accessor = primitive.getAttribute(semantic)
+    if (!accessor) return undefined
+    const count = accessor.getCount(), out = new Float32Array(count * components), element: number[] = []
+    for (let i = 0; i < count; i++) { accessor.getElement(i, element); for (let c = 0; c < components; c++) out[i * components + c] = element[c]! }
+    return out
+  }
+  const positions = floats('POSITION', 3)
+  if (!positions?.length) return undefined
+  const bad = positions.findIndex(value => !Number.isFinite(value))
+  if (bad >= 0) throw new BadInput(`Vertex ${Math.floor(bad / 3)} of “${name}” has a position that is not a number.`)
+  const count = positions.length / 3
+  const source = primitive.getIndices()?.getArray() ?? Uint32Array.from({ length: count }, (_, i) => i)
+  for (const index of source) if (index >= count) throw new BadInput(`“${name}” names vertex ${index}, but has only ${count}.`)
+  let indices: Uint32Array
+  if (mode === 4) indices = Uint32Array.from(source.subarray(0, source.length - source.length % 3))
+  else {
+    // Strips (5) and fans (6) into single triangles
+    const out: number[] = []
+    for (let i = 2; i < source.length; i++) {
+      if (mode === 6) out.push(source[0]!, source[i - 1]!, source[i]!)
+      else out.push(source[i - 2]!, source[i & 1 ? i : i - 1]!, source[i & 1 ? i - 1 : i]!)
+    }
+    indices = Uint32Array.from(out)
+  }
+  const same = (data: Float32Array | undefined, components: number): Float32Array | undefined => data && data.length === count * components ? data : undefined
+  return { positions, normals: same(floats('NORMAL', 3), 3), uvs: same(floats('TEXCOORD_0', 2), 2), tangents: same(floats('TANGENT', 4), 4), indices, material: material() }
+}
+
+/** Sensor width that a lens in millimetres is said for when a file gives only an angle: full frame, common practice, no source. */
+export const DEFAULT_SENSOR_WIDTH = 36
+
+function toCamera(name: string, matrix: Matrix4, camera: { getType(): string; getYFov(): number; getAspectRatio(): number | null; getExtras(): object }, notes: string[]): Camera {
+  if (camera.getType() !== 'perspective') notes.push(`The camera “${name}” is orthographic; it is read as a long lens.`)
+  const extras = camera.getExtras() as { sensorWidth?: number }
+  const sensorWidth = extras.sensorWidth && extras.sensorWidth > 0 ? extras.sensorWidth : DEFAULT_SENSOR_WIDTH
+  const yfov = camera.getType() === 'perspective' ? camera.getYFov() : 0.1
+  const aspect = camera.getAspectRatio() || 1.5
+  return { name, matrix: withoutScale(matrix), focalLength: sensorWidth / aspect / (2 * Math.tan(yfov / 2)), sensorWidth, shiftX: 0, shiftY: 0 }
+}
+
+function withoutScale(m: Matrix4): Matrix4 {
+  const x = normalized([m[0]!, m[1]!, m[2]!]), y = normalized([m[4]!, m[5]!, m[6]!]), z = normalized([m[8]!, m[9]!, m[10]!])
+  return [...x, 0, ...y, 0, ...z, 0, m[12]!, m[13]!, m[14]!, 1]
+}
+
+function toLight(light: PunctualLight, name: string, matrix: Matrix4): Light {
+  const [r, g, b] = light.getColor()
+  // glTF gives lux and candela; 683 lm/W at the peak of the eye, read as plain watts of white as common practice, no source
+  const strength = light.getIntensity()
+  const colour: Vector3 = [r * strength, g * strength, b * strength]
+  const direction = normalized(transformDirection(matrix, [0, 0, -1]))
+  const position = transformPoint(matrix, [0, 0, 0])
+  if (light.getType() === 'directional') return { kind: 'sun', name, direction, diameter: 0.53, irradiance: colour }
+  if (light.getType() === 'spot') return { kind: 'spot', name, position, direction, intensity: colour, inner: light.getInnerConeAngle() * 180 / Math.PI, outer: light.getOuterConeAngle() * 180 / Math.PI }
+  return { kind: 'point', name, position, intensity: colour }
+}

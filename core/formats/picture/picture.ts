@@ -1,0 +1,153 @@
+// Any picture file, told by its content, into scene-linear premultiplied RGBA; and back out.
+import { decodePixels, encodePixels, encodingOf, type Encoding } from '../../colour/encoding'
+import { BadInput } from '../errors'
+import { boxHeight, boxWidth, emptyWindow, isExr, readExr, writeExr, type Box, type ExrAttribute, type ExrChannel, type Compression } from '../exr/exr'
+import { floatsToHalves, halvesToFloats } from '../exr/half'
+import { isHdr, readHdr, writeHdr } from '../hdr/hdr'
+import { isJpeg, readJpeg, writeJpeg } from '../jpeg/jpeg'
+import { isPng, readPng, writePng, type CodedPicture } from '../png/png'
+import { isTiff, readTiff, writeTiff } from '../tiff/tiff'
+
+export type PictureFormat = 'png' | 'jpeg' | 'tiff' | 'hdr' | 'exr'
+export type AlphaKind = 'none' | 'straight' | 'premultiplied' | 'ignore'
+
+/** What a file holds, before it is said how to read it. */
+export interface PictureFile {
+  format: PictureFormat
+  width: number
+  height: number
+  /** RGBA as they stand: codes 0..1 or floats; alpha 1 where the file has none. */
+  pixels: Float32Array
+  bits: 8 | 16 | 32
+  float: boolean
+  hasAlpha: boolean
+  /** EXR: what the file says of the whole frame, when its data window is another. */
+  dataWindow?: Box
+  displayWindow?: Box
+  channels: string[]
+}
+
+/** Format told by content; undefined when it is none that is read. */
+export function pictureFormat(bytes: Uint8Array): PictureFormat | undefined {
+  return isPng(bytes) ? 'png' : isJpeg(bytes) ? 'jpeg' : isTiff(bytes) ? 'tiff' : isHdr(bytes) ? 'hdr' : isExr(bytes) ? 'exr' : undefined
+}
+
+/** Reads any picture. An EXR gives its R, G, B, A (or Y). Throws BadInput. */
+export async function readPicture(bytes: Uint8Array): Promise<PictureFile> {
+  const format = pictureFormat(bytes)
+  if (!format) throw new BadInput('This file is no picture that is read here. PNG, JPEG, TIFF, Radiance HDR and OpenEXR are.')
+  if (format === 'exr') return readExrPicture(bytes)
+  if (format === 'hdr') {
+    const { width, height, pixels } = readHdr(bytes)
+    return { format, width, height, pixels, bits: 32, float: true, hasAlpha: false, channels: ['R', 'G', 'B'] }
+  }
+  const coded = format === 'png' ? readPng(bytes) : format === 'jpeg' ? readJpeg(bytes) : await readTiff(bytes)
+  return fromCodes(format, coded)
+}
+
+function fromCodes(format: PictureFormat, coded: CodedPicture): PictureFile {
+  const { width, height, channels, maximum, data } = coded
+  const pixels = new Float32Array(width * height * 4), scale = 1 / maximum
+  const grey = channels < 3, hasAlpha = channels === 2 || channels === 4
+  for (let i = 0; i < width * height; i++) {
+    const at = i * channels, to = i * 4
+    pixels[to] = data[at]! * scale
+    pixels[to + 1] = data[at + (grey ? 0 : 1)]! * scale
+    pixels[to + 2] = data[at + (grey ? 0 : 2)]! * scale
+    pixels[to + 3] = hasAlpha ? data[at + channels - 1]! * scale : 1
+  }
+  return { format, width, height, pixels, bits: maximum === 1 ? 32 : maximum === 255 ? 8 : 16, float: maximum === 1, hasAlpha, channels: (grey ? ['Y', 'A'] : ['R', 'G', 'B', 'A']).slice(0, channels === 1 || channels === 3 ? -1 : undefined) }
+}
+
+export const channelFloats = (channel: ExrChannel): Float32Array =>
+  channel.type === 'half' ? halvesToFloats(channel.data as Uint16Array) : channel.type === 'float' ? channel.data as Float32Array : Float32Array.from(channel.data)
+
+function readExrPicture(bytes: Uint8Array): PictureFile {
+  const image = readExr(bytes, name => ['R', 'G', 'B', 'A', 'Y'].includes(name))
+  const find = (name: string): Float32Array | undefined => { const channel = image.channels.find(channel => channel.name === name); return channel && channelFloats(channel) }
+  const y = find('Y')
+  const planes = [find('R') ?? y, find('G') ?? y, find('B') ?? y, find('A')]
+  if (!planes[0] || !planes[1] || !planes[2]) throw new BadInput('This OpenEXR file has no R, G and B channels (nor Y): it holds no colour picture.')
+  // The frame is the display window; pixels of the data window outside it are left, those missing inside it are clear
+  const width = boxWidth(image.displayWindow), height = boxHeight(image.displayWindow)
+  const dataWidth = boxWidth(image.dataWindow)
+  const pixels = new Float32Array(width * height * 4)
+  const offsetX = image.displayWindow.xMin - image.dataWindow.xMin, offsetY = image.displayWindow.yMin - image.dataWindow.yMin
+  for (let row = 0; row < height; row++) {
+    const sourceRow = row + offsetY
+    if (sourceRow < 0 || sourceRow >= boxHeight(image.dataWindow)) continue
+    for (let x = 0; x < width; x++) {
+      const sourceX = x + offsetX
+      if (sourceX < 0 || sourceX >= dataWidth) continue
+      const at = sourceRow * dataWidth + sourceX, to = (row * width + x) * 4
+      pixels[to] = planes[0][at]!; pixels[to + 1] = planes[1][at]!; pixels[to + 2] = planes[2][at]!
+      pixels[to + 3] = planes[3] ? planes[3][at]! : 1
+    }
+  }
+  return { format: 'exr', width, height, pixels, bits: image.channels[0]!.type === 'half' ? 16 : 32, float: true, hasAlpha: !!planes[3], dataWindow: image.dataWindow, displayWindow: image.displayWindow, channels: image.channels.map(channel => channel.name) }
+}
+
+/** The encoding a file most likely has, with the reason in words. */
+export function guessEncoding(file: Pick<PictureFile, 'format' | 'float' | 'bits'>): { encoding: string; reason: string } {
+  if (file.float) return { encoding: 'linear', reason: `floating point ${file.format.toUpperCase()} holds light itself as a rule` }
+  return { encoding: 'srgb', reason: `${file.bits}-bit ${file.format.toUpperCase()} is made for the display as a rule` }
+}
+
+/** Scene-linear, premultiplied RGBA of a file read as said. */
+export function toWorking(file: PictureFile, encoding: Encoding, alpha: AlphaKind): Float32Array {
+  const out = file.pixels.slice()
+  const useAlpha = file.hasAlpha && alpha !== 'none' && alpha !== 'ignore'
+  for (let i = 0; i < out.length; i += 4) {
+    if (!useAlpha) out[i + 3] = 1
+    else if (alpha === 'premultiplied' && encoding.decode && out[i + 3]! > 0 && out[i + 3]! < 1) {
+      // Codes were multiplied: undo before decoding, redo after
+      const a = out[i + 3]!
+      out[i] = out[i]! / a; out[i + 1] = out[i + 1]! / a; out[i + 2] = out[i + 2]! / a
+    }
+  }
+  decodePixels(out, encoding)
+  if (useAlpha && (alpha === 'straight' || encoding.decode)) {
+    for (let i = 0; i < out.length; i += 4) { const a = out[i + 3]!; if (a !== 1) { out[i]! *= a; out[i + 1]! *= a; out[i + 2]! *= a } }
+  }
+  return out
+}
+
+export interface WriteOptions { format: PictureFormat; bits?: 8 | 16 | 32; encoding: string; compression?: Compression; quality?: number; attributes?: ExrAttribute[]; alpha?: boolean }
+
+/** File of a scene-linear premultiplied picture. 8 and 16 bit: encoded, alpha straight where it is kept. */
+export function writePicture(width: number, height: number, pixels: Float32Array, options: WriteOptions): Uint8Array {
+  const encoding = encodingOf(options.encoding)
+  const out = pixels.slice()
+  const integer = options.format === 'png' || options.format === 'jpeg' || (options.format === 'tiff' && options.bits !== 32)
+  if (integer && options.alpha) {
+    for (let i = 0; i < out.length; i += 4) { const a = out[i + 3]!; if (a > 0 && a < 1) { out[i]! /= a; out[i + 1]! /= a; out[i + 2]! /= a } }
+  }
+  encodePixels(out, encoding)
+  if (options.format === 'exr') return writeExr(exrOf(width, height, out, options.bits === 32 ? 'float' : 'half', options.compression ?? 'zip', options.attributes ?? []))
+  if (options.format === 'hdr') return writeHdr({ width, height, pixels: out })
+  const channels = options.alpha ? 4 : 3
+  if (!integer) return writeTiff({ width, height, channels, maximum: 1, data: channels === 4 ? out : withoutAlpha(out) })
+  const maximum = options.bits === 16 && options.format !== 'jpeg' ? 65535 : 255
+  const data = maximum === 65535 ? new Uint16Array(width * height * channels) : new Uint8Array(width * height * channels)
+  for (let i = 0; i < width * height; i++) for (let c = 0; c < channels; c++) data[i * channels + c] = quantize(out[i * 4 + c]!, maximum)
+  const picture: CodedPicture = { width, height, channels, maximum, data }
+  return options.format === 'png' ? writePng(picture) : options.format === 'jpeg' ? writeJpeg(picture, options.quality) : writeTiff(picture)
+}
+
+/** Nearest code of a value, 0 for what is no number. */
+export const quantize = (value: number, maximum: number): number => value > 0 ? Math.min(maximum, Math.floor(value * maximum + 0.5)) : 0
+
+const withoutAlpha = (pixels: Float32Array): Float32Array => {
+  const out = new Float32Array(pixels.length / 4 * 3)
+  for (let i = 0, to = 0; i < pixels.length; i += 4, to += 3) { out[to] = pixels[i]!; out[to + 1] = pixels[i + 1]!; out[to + 2] = pixels[i + 2]! }
+  return out
+}
+
+function exrOf(width: number, height: number, pixels: Float32Array, type: 'half' | 'float', compression: Compression, attributes: ExrAttribute[]): Parameters<typeof writeExr>[0] {
+  const channels = ['R', 'G', 'B', 'A'].map((name, c): ExrChannel => {
+    const plane = new Float32Array(width * height)
+    for (let i = 0; i < plane.length; i++) plane[i] = pixels[i * 4 + c]!
+    return { name, type, linear: false, data: type === 'half' ? floatsToHalves(plane) : plane }
+  })
+  return { dataWindow: emptyWindow(width, height), displayWindow: emptyWindow(width, height), compression, channels, attributes }
+}

@@ -1,0 +1,270 @@
+// A scene laid out in the shared memory in the form that the kernels read.
+import * as L from '../../kernels/assembly/layout'
+import type { Kernels } from '../build/memory'
+import type { Light, Material, Part, Scene, SceneObject, Texture } from '../scene/scene'
+import { cross, dot, length, normalMatrix, normalized, subtract, transformDirection, transformPoint, type Vector3 } from '../scene/vector'
+import { ALBEDO_TABLE_SIZE, albedoTable } from './albedo'
+import { placeEnvironment } from './environment'
+
+export interface CompiledScene {
+  /** Pointer to the scene record. */
+  pointer: number
+  objects: SceneObject[]
+  materials: Material[]
+  triangles: number
+  dispose(): void
+}
+
+const RGB_LUMINANCE = [0.2126, 0.7152, 0.0722] as const
+const luminance = (c: Vector3): number => c[0] * RGB_LUMINANCE[0] + c[1] * RGB_LUMINANCE[1] + c[2] * RGB_LUMINANCE[2]
+
+/** Lays the scene out. Throws OutOfMemory; nothing stays allocated then. */
+export function compileScene(kernels: Kernels, scene: Scene): CompiledScene {
+  const owned: number[] = []
+  const own = (pointer: number): number => { owned.push(pointer); return pointer }
+  const dispose = (): void => { for (const pointer of owned.splice(0)) kernels.dispose(pointer) }
+  try {
+    const objects = scene.objects.filter(object => !object.absent)
+    let triangles = 0, vertices = 0
+    for (const object of objects) for (const part of object.parts) { triangles += part.indices.length / 3; vertices += part.positions.length / 3 }
+    const record = own(kernels.allocate(L.SCENE_SIZE))
+    kernels.words(record, L.SCENE_SIZE / 4).fill(0)
+    const trianglePointer = own(kernels.allocate(Math.max(1, triangles) * L.TRIANGLE_STRIDE))
+    const vertexPointer = own(kernels.allocate(Math.max(1, vertices) * L.VERTEX_STRIDE))
+    const flagPointer = kernels.allocate(Math.max(1, triangles) * 4)
+    const emitters: Emitter[] = []
+    try {
+      fillGeometry(kernels, scene, objects, trianglePointer, vertexPointer, flagPointer, emitters)
+      const nodes = own(kernels.allocate(Math.max(1, triangles) * L.NODE_STRIDE))
+      const packets = own(kernels.allocate(Math.max(1, triangles) * L.PACKET_STRIDE))
+      const temporary = kernels.allocate(65536 + triangles * 36)
+      kernels.exports.buildHierarchy(triangles, trianglePointer, vertexPointer, flagPointer, nodes, packets, temporary)
+      kernels.dispose(temporary)
+      kernels.shrink(nodes, kernels.exports.builtNodes() * L.NODE_STRIDE)
+      kernels.shrink(packets, kernels.exports.builtPackets() * L.PACKET_STRIDE)
+      const words = kernels.words(record, L.SCENE_SIZE / 4)
+      words[L.SCENE_NODES >> 2] = nodes
+      words[L.SCENE_PACKETS >> 2] = packets
+      words[L.SCENE_TRIANGLES >> 2] = trianglePointer
+      words[L.SCENE_VERTICES >> 2] = vertexPointer
+      words[L.SCENE_ROOT_EMPTY >> 2] = triangles === 0 ? 1 : 0
+    } finally { kernels.dispose(flagPointer) }
+
+    const roles = objects.map(object => object.role === 'catcher' ? L.ROLE_CATCHER : object.role === 'holdout' ? L.ROLE_HOLDOUT : 0)
+    const objectWords = new Int32Array(Math.max(1, objects.length) * 2)
+    roles.forEach((role, index) => { objectWords[index * 2] = role })
+    const objectPointer = own(kernels.place(objectWords))
+    const textures = placeTextures(kernels, scene.materials, own)
+    const materialPointer = own(placeMaterials(kernels, scene.materials, textures.index))
+    const lights = placeLights(kernels, scene, emitters, trianglePointer, own)
+    const albedo = own(kernels.place(albedoTable()))
+    const words = kernels.words(record, L.SCENE_SIZE / 4)
+    words[L.SCENE_OBJECTS >> 2] = objectPointer
+    words[L.SCENE_MATERIALS >> 2] = materialPointer
+    words[L.SCENE_TEXTURES >> 2] = textures.pointer
+    words[L.SCENE_LIGHTS >> 2] = lights.pointer
+    words[L.SCENE_LIGHT_COUNT >> 2] = lights.count
+    words[L.SCENE_LIGHT_CUMULATIVE >> 2] = lights.cumulative
+    words[L.SCENE_ALBEDO_TABLE >> 2] = albedo
+    if (ALBEDO_TABLE_SIZE !== 32) throw new Error('The kernels expect an albedo table of 32 x 32.')
+    if (scene.environment) placeEnvironment(kernels, record, scene.environment, own)
+    return { pointer: record, objects, materials: scene.materials, triangles, dispose }
+  } catch (error) {
+    dispose()
+    throw error
+  }
+}
+
+interface Emitter { triangle: number; area: number; emission: Vector3; doubleSided: boolean; normal: Vector3; centre: Vector3 }
+
+function fillGeometry(kernels: Kernels, scene: Scene, objects: SceneObject[], trianglePointer: number, vertexPointer: number, flagPointer: number, emitters: Emitter[]): void {
+  const triangleWords = kernels.words(trianglePointer, 0).buffer
+  const tri = new Int32Array(triangleWords, trianglePointer), flags = new Int32Array(triangleWords, flagPointer)
+  const out = new Float32Array(triangleWords, vertexPointer)
+  let vertexBase = 0, triangle = 0
+  objects.forEach((object, objectIndex) => {
+    const normals = normalMatrix(object.matrix)
+    const mirrored = dot(cross([object.matrix[0]!, object.matrix[1]!, object.matrix[2]!], [object.matrix[4]!, object.matrix[5]!, object.matrix[6]!]), [object.matrix[8]!, object.matrix[9]!, object.matrix[10]!]) < 0
+    for (const part of object.parts) {
+      const material = scene.materials[part.material]!
+      const count = part.positions.length / 3
+      const partNormals = part.normals ?? flatNormals(part)
+      const tangents = material.normalTexture ? part.tangents ?? makeTangents(part, partNormals) : undefined
+      for (let i = 0; i < count; i++) {
+        const to = (vertexBase + i) * 12
+        out.set(transformPoint(object.matrix, [part.positions[i * 3]!, part.positions[i * 3 + 1]!, part.positions[i * 3 + 2]!]), to)
+        out.set(normalized(transformDirection(normals, [partNormals[i * 3]!, partNormals[i * 3 + 1]!, partNormals[i * 3 + 2]!])), to + 3)
+        out[to + 6] = part.uvs?.[i * 2] ?? 0
+        out[to + 7] = part.uvs?.[i * 2 + 1] ?? 0
+        if (tangents) {
+          out.set(normalized(transformDirection(object.matrix, [tangents[i * 4]!, tangents[i * 4 + 1]!, tangents[i * 4 + 2]!])), to + 8)
+          out[to + 11] = tangents[i * 4 + 3]!
+        } else out.fill(0, to + 8, to + 12)
+      }
+      const emits = material.emission[0] + material.emission[1] + material.emission[2] > 0
+      const flag = (material.alphaMode === 'opaque' ? 0 : L.FLAG_TRANSPARENT) | (object.hidden ? L.FLAG_HIDDEN : 0) | (object.role === 'object' ? L.FLAG_SYNTHETIC : 0)
+      for (let i = 0; i < part.indices.length; i += 3) {
+        // A mirrored object keeps its front: two corners change places
+        const a = vertexBase + part.indices[i]!, b = vertexBase + part.indices[i + (mirrored ? 2 : 1)]!, c = vertexBase + part.indices[i + (mirrored ? 1 : 2)]!
+        const to = triangle * 6
+        tri[to] = a; tri[to + 1] = b; tri[to + 2] = c; tri[to + 3] = objectIndex; tri[to + 4] = part.material; tri[to + 5] = -1
+        flags[triangle] = flag
+        if (emits) {
+          const p = point(out, a), square = cross(subtract(point(out, b), p), subtract(point(out, c), p))
+          const area = length(square) / 2
+          if (area > 1e-12) emitters.push({ triangle, area, emission: material.emission, doubleSided: material.doubleSided, normal: normalized(square), centre: p })
+        }
+        triangle++
+      }
+      vertexBase += count
+    }
+  })
+}
+
+const point = (vertices: Float32Array, index: number): Vector3 => [vertices[index * 12]!, vertices[index * 12 + 1]!, vertices[index * 12 + 2]!]
+
+/** Area-weighted vertex normals where a file gives none. */
+function flatNormals(part: Part): Float32Array {
+  const out = new Float32Array(part.positions.length)
+  const at = (i: number): Vector3 => [part.positions[i * 3]!, part.positions[i * 3 + 1]!, part.positions[i * 3 + 2]!]
+  for (let i = 0; i < part.indices.length; i += 3) {
+    const [a, b, c] = [part.indices[i]!, part.indices[i + 1]!, part.indices[i + 2]!]
+    const n = cross(subtract(at(b), at(a)), subtract(at(c), at(a)))
+    for (const v of [a, b, c]) for (let k = 0; k < 3; k++) out[v * 3 + k]! += n[k]!
+  }
+  return out
+}
+
+/** Tangents along growing u, averaged by vertex, for normal maps of meshes without any. */
+function makeTangents(part: Part, normals: Float32Array): Float32Array {
+  const count = part.positions.length / 3
+  const out = new Float32Array(count * 4), bi = new Float32Array(count * 3)
+  const uv = part.uvs
+  if (!uv) return out
+  for (let i = 0; i < part.indices.length; i += 3) {
+    const [a, b, c] = [part.indices[i]!, part.indices[i + 1]!, part.indices[i + 2]!]
+    const du1 = uv[b * 2]! - uv[a * 2]!, dv1 = uv[b * 2 + 1]! - uv[a * 2 + 1]!, du2 = uv[c * 2]! - uv[a * 2]!, dv2 = uv[c * 2 + 1]! - uv[a * 2 + 1]!
+    const determinant = du1 * dv2 - du2 * dv1
+    if (Math.abs(determinant) < 1e-20) continue
+    for (let k = 0; k < 3; k++) {
+      const e1 = part.positions[b * 3 + k]! - part.positions[a * 3 + k]!, e2 = part.positions[c * 3 + k]! - part.positions[a * 3 + k]!
+      const t = (e1 * dv2 - e2 * dv1) / determinant, s = (e2 * du1 - e1 * du2) / determinant
+      for (const v of [a, b, c]) { out[v * 4 + k]! += t; bi[v * 3 + k]! += s }
+    }
+  }
+  for (let v = 0; v < count; v++) {
+    const n: Vector3 = [normals[v * 3]!, normals[v * 3 + 1]!, normals[v * 3 + 2]!], t: Vector3 = [out[v * 4]!, out[v * 4 + 1]!, out[v * 4 + 2]!]
+    // glTF: bitangent = cross(normal, tangent) w, with v growing downwards
+    out[v * 4 + 3] = dot(cross(n, t), [bi[v * 3]!, bi[v * 3 + 1]!, bi[v * 3 + 2]!]) < 0 ? -1 : 1
+  }
+  return out
+}
+
+function placeTextures(kernels: Kernels, materials: Material[], own: (pointer: number) => number): { pointer: number; index: (texture: Texture | undefined, srgb: boolean) => number } {
+  const found: { texture: Texture; srgb: boolean }[] = []
+  const index = (texture: Texture | undefined, srgb: boolean): number => {
+    if (!texture) return -1
+    let at = found.findIndex(entry => entry.texture === texture && entry.srgb === srgb)
+    if (at < 0) at = found.push({ texture, srgb }) - 1
+    return at
+  }
+  for (const material of materials) { index(material.baseTexture, true); index(material.emissionTexture, true); index(material.metallicRoughnessTexture, false); index(material.normalTexture, false) }
+  const modes = { repeat: 0, clamp: 1, mirror: 2 }
+  const pixels = new Map<Texture, number>()
+  const words = new Int32Array(Math.max(1, found.length) * (L.TEXTURE_STRIDE / 4))
+  found.forEach(({ texture, srgb }, i) => {
+    if (!pixels.has(texture)) pixels.set(texture, own(kernels.place(texture.pixels)))
+    words.set([pixels.get(texture)!, texture.width, texture.height, srgb ? 1 : 0, modes[texture.wrapS], modes[texture.wrapT]], i * (L.TEXTURE_STRIDE / 4))
+  })
+  return { pointer: own(kernels.place(words)), index }
+}
+
+function placeMaterials(kernels: Kernels, materials: Material[], texture: (texture: Texture | undefined, srgb: boolean) => number): number {
+  const stride = L.MATERIAL_STRIDE / 4
+  const words = new Int32Array(Math.max(1, materials.length) * stride), floats = new Float32Array(words.buffer)
+  materials.forEach((material, i) => {
+    const at = i * stride
+    floats.set(material.baseColour, at + (L.MATERIAL_BASE >> 2))
+    floats[at + (L.MATERIAL_METALLIC >> 2)] = material.metallic
+    floats[at + (L.MATERIAL_ROUGHNESS >> 2)] = material.roughness
+    floats.set(material.emission, at + (L.MATERIAL_EMISSION >> 2))
+    words[at + (L.MATERIAL_ALPHA_MODE >> 2)] = material.alphaMode === 'opaque' ? 0 : material.alphaMode === 'mask' ? 1 : 2
+    floats[at + (L.MATERIAL_CUTOFF >> 2)] = material.alphaCutoff
+    floats[at + (L.MATERIAL_NORMAL_SCALE >> 2)] = material.normalScale
+    words[at + (L.MATERIAL_TEXTURE_BASE >> 2)] = texture(material.baseTexture, true)
+    words[at + (L.MATERIAL_TEXTURE_ROUGHNESS >> 2)] = texture(material.metallicRoughnessTexture, false)
+    words[at + (L.MATERIAL_TEXTURE_NORMAL >> 2)] = texture(material.normalTexture, false)
+    words[at + (L.MATERIAL_TEXTURE_EMISSION >> 2)] = texture(material.emissionTexture, true)
+    words[at + (L.MATERIAL_DOUBLE_SIDED >> 2)] = material.doubleSided ? 1 : 0
+  })
+  return kernels.place(words)
+}
+
+/** Lamps of the scene and emissive triangles in one list, picked in proportion to what they give off. */
+function placeLights(kernels: Kernels, scene: Scene, emitters: Emitter[], trianglePointer: number, own: (pointer: number) => number): { pointer: number; cumulative: number; count: number } {
+  const stride = L.LIGHT_STRIDE / 4
+  const count = scene.lights.length + emitters.length
+  const words = new Int32Array(Math.max(1, count) * stride), floats = new Float32Array(words.buffer)
+  const powers: number[] = []
+  const put = (at: number, field: number, values: readonly number[]): void => floats.set(values, at + (field >> 2))
+  scene.lights.forEach((light, i) => powers.push(putLight(light, i * stride, words, put)))
+  const triangles = new Int32Array(kernels.memory.buffer, trianglePointer)
+  emitters.forEach((emitter, i) => {
+    const index = scene.lights.length + i, at = index * stride
+    words[at] = 2
+    put(at, L.LIGHT_POSITION, emitter.centre)
+    put(at, L.LIGHT_NORMAL, emitter.normal)
+    words[at + (L.LIGHT_U >> 2)] = emitter.triangle
+    put(at, L.LIGHT_RADIANCE, emitter.emission)
+    floats[at + (L.LIGHT_AREA >> 2)] = emitter.area
+    words[at + (L.LIGHT_EDGE1 >> 2)] = emitter.doubleSided ? 1 : 0
+    triangles[emitter.triangle * 6 + 5] = index
+    powers.push(luminance(emitter.emission) * emitter.area * Math.PI * (emitter.doubleSided ? 2 : 1))
+  })
+  const total = powers.reduce((sum, power) => sum + power, 0)
+  const cumulative = new Float32Array(Math.max(1, count))
+  let sum = 0
+  powers.forEach((power, i) => {
+    // Nothing that shines is ever left out of the draw
+    const chance = total > 0 ? 0.95 * power / total + 0.05 / count : 1 / count
+    floats[i * stride + (L.LIGHT_CHANCE >> 2)] = chance
+    sum += chance
+    cumulative[i] = sum
+  })
+  if (count) cumulative[count - 1] = 2
+  return { pointer: own(kernels.place(words)), cumulative: own(kernels.place(cumulative)), count }
+}
+
+function putLight(light: Light, at: number, words: Int32Array, put: (at: number, field: number, values: readonly number[]) => void): number {
+  if (light.kind === 'sun') {
+    words[at] = 0
+    const cosine = Math.cos(Math.max(0.01, light.diameter) / 2 * Math.PI / 180)
+    // sin² of the half angle times pi is the projected solid angle: irradiance over it is the radiance of the disc
+    const projected = Math.PI * (1 - cosine * cosine)
+    put(at, L.LIGHT_NORMAL, light.direction)
+    put(at, L.LIGHT_RADIANCE, light.irradiance.map(value => value / projected))
+    put(at, L.LIGHT_AREA, [2 * Math.PI * (1 - cosine)])
+    put(at, L.LIGHT_COSINE, [cosine])
+    return luminance(light.irradiance) * 100
+  }
+  if (light.kind === 'box') {
+    words[at] = 1
+    put(at, L.LIGHT_POSITION, light.centre)
+    put(at, L.LIGHT_NORMAL, light.normal)
+    put(at, L.LIGHT_U, light.halfU)
+    put(at, L.LIGHT_V, light.halfV)
+    put(at, L.LIGHT_RADIANCE, light.radiance)
+    const area = 4 * length(cross(light.halfU, light.halfV))
+    put(at, L.LIGHT_AREA, [area])
+    return luminance(light.radiance) * area * Math.PI
+  }
+  words[at] = light.kind === 'point' ? 3 : 4
+  put(at, L.LIGHT_POSITION, light.position)
+  put(at, L.LIGHT_RADIANCE, light.intensity)
+  if (light.kind === 'spot') {
+    put(at, L.LIGHT_NORMAL, light.direction)
+    put(at, L.LIGHT_COSINE, [Math.cos(light.outer * Math.PI / 180)])
+    put(at, L.LIGHT_COSINE_INNER, [Math.cos(light.inner * Math.PI / 180)])
+  }
+  return luminance(light.intensity) * 4 * Math.PI
+}

@@ -1,0 +1,102 @@
+// All passes of a render in one multi-layer OpenEXR, and back.
+import { decodeCryptomatte, cryptomatteSets, encodeCryptomatte } from '../formats/cryptomatte/cryptomatte'
+import { attributeValue, boxHeight, boxWidth, emptyWindow, readExr, stringAttribute, writeExr, type Compression, type ExrAttribute, type ExrChannel, type ExrImage } from '../formats/exr/exr'
+import { floatsToHalves } from '../formats/exr/half'
+import { channelFloats } from '../formats/picture/picture'
+import { BadInput } from '../formats/errors'
+import { LIGHT_PARTS, PASSES, type LightPart } from './passes'
+import type { Coverage, RenderedPasses } from './render'
+
+export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; /** Light as half instead of float. */ half?: boolean; compression?: Compression }
+
+/** The beauty: sum of the five light passes, RGB triples. */
+export function beautyOf(passes: RenderedPasses): Float32Array {
+  if (!passes.light) throw new Error('These passes were rendered without light.')
+  const out = new Float32Array(passes.width * passes.height * 3)
+  // Summed in float64 and rounded once, in the order of LIGHT_PARTS
+  const { diffuse_direct: a, diffuse_indirect: b, reflection: c, emission: d, environment: e } = passes.light
+  for (let i = 0; i < out.length; i++) out[i] = a[i]! + b[i]! + c[i]! + d[i]! + e[i]!
+  return out
+}
+
+export function passesToExr(passes: RenderedPasses, options: PassFileOptions): Uint8Array {
+  const { width, height } = passes, pixels = width * height
+  const channels: ExrChannel[] = []
+  const attributes: ExrAttribute[] = [stringAttribute('northmist/objects', JSON.stringify(options.objectNames)), stringAttribute('northmist/materials', JSON.stringify(options.materialNames))]
+  const triple = (names: readonly string[], data: Float32Array, half: boolean): void => names.forEach((name, c) => {
+    const plane = new Float32Array(pixels)
+    for (let i = 0; i < pixels; i++) plane[i] = data[i * 3 + c]!
+    channels.push(half ? { name, type: 'half', linear: false, data: floatsToHalves(plane) } : { name, type: 'float', linear: false, data: plane })
+  })
+  const single = (name: string, data: Float32Array, half: boolean): void => { channels.push(half ? { name, type: 'half', linear: false, data: floatsToHalves(data) } : { name, type: 'float', linear: false, data }) }
+  const half = options.half ?? false
+  for (const { id, channels: names } of PASSES) {
+    if (!options.passes.includes(id)) continue
+    if (id === 'beauty') triple(names, beautyOf(passes), half)
+    else if (id === 'alpha') single('A', passes.alpha, half)
+    else if ((LIGHT_PARTS as readonly string[]).includes(id)) triple(names, passes.light![id as LightPart], half)
+    else if (id === 'albedo') triple(names, passes.albedo, half)
+    else if (id === 'normal') triple(names, passes.normal, half)
+    else if (id === 'depth') single('depth.Z', passes.depth, false)
+    else if (id === 'occlusion') single('occlusion.Y', passes.occlusion!, half)
+    else if (id === 'shadow') triple(names, passes.shadow!, half)
+    else if (id === 'object_id') channels.push({ name: 'object_id.I', type: 'uint', linear: true, data: passes.objectId })
+    else if (id === 'material_id') channels.push({ name: 'material_id.I', type: 'uint', linear: true, data: passes.materialId })
+    else {
+      const object = id === 'crypto_object'
+      const encoded = encodeCryptomatte(object ? 'cryptoObject' : 'cryptoMaterial', object ? passes.cryptoObject : passes.cryptoMaterial, pixels, object ? options.objectNames : options.materialNames)
+      channels.push(...encoded.channels)
+      attributes.push(...encoded.attributes)
+    }
+  }
+  return writeExr({ dataWindow: emptyWindow(width, height), displayWindow: emptyWindow(width, height), compression: options.compression ?? 'zip', channels, attributes })
+}
+
+/** Passes read back for building. Missing ones are absent, or empty where the build always needs them. */
+export interface PassFile {
+  width: number
+  height: number
+  passes: string[]
+  /** Planes by channel name, floats. */
+  planes: Map<string, Float32Array>
+  objectNames: string[]
+  materialNames: string[]
+  cryptoObject?: Coverage
+  cryptoMaterial?: Coverage
+}
+
+export function readPassFile(bytes: Uint8Array): PassFile { return passFileOf(readExr(bytes)) }
+
+export function passFileOf(image: ExrImage): PassFile {
+  const planes = new Map<string, Float32Array>()
+  for (const channel of image.channels) if (!/^crypto.*\d\d\./.test(channel.name)) planes.set(channel.name, channelFloats(channel))
+  const names = (key: string): string[] => {
+    const attribute = image.attributes.find(attribute => attribute.name === key)
+    if (!attribute) return []
+    try { return (JSON.parse(String(attributeValue(attribute))) as unknown[]).map(String) } catch { throw new BadInput(`The attribute “${key}” of this pass file is damaged.`) }
+  }
+  const sets = cryptomatteSets(image.attributes)
+  const coverage = (name: string, listed: string[]): { coverage: Coverage; names: string[] } | undefined => {
+    const set = sets.find(candidate => candidate.name.toLowerCase() === name.toLowerCase())
+    if (!set) return undefined
+    const decoded = decodeCryptomatte(image, set)
+    return listed.length ? renumbered(decoded, listed) : decoded
+  }
+  const objects = names('northmist/objects'), materials = names('northmist/materials')
+  const object = coverage('cryptoObject', objects), material = coverage('cryptoMaterial', materials)
+  const passes = PASSES.filter(pass => pass.channels.length ? pass.channels.every(channel => planes.has(channel)) : pass.id === 'crypto_object' ? object : material).map(pass => pass.id)
+  return {
+    width: boxWidth(image.dataWindow), height: boxHeight(image.dataWindow), passes, planes,
+    objectNames: object?.names ?? objects, materialNames: material?.names ?? materials, cryptoObject: object?.coverage, cryptoMaterial: material?.coverage,
+  }
+}
+
+/** Numbers the coverage as the file's own list does, so that it agrees with object_id. */
+function renumbered(decoded: { coverage: Coverage; names: string[] }, listed: string[]): { coverage: Coverage; names: string[] } {
+  const names = [...listed]
+  const map = decoded.names.map(name => { let at = names.indexOf(name); if (at < 0) at = names.push(name) - 1; return at + 1 })
+  const { index } = decoded.coverage
+  for (let i = 0; i < index.length; i++) if (index[i]) index[i] = map[index[i]! - 1]!
+  return { coverage: decoded.coverage, names }
+}
+

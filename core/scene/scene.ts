@@ -1,0 +1,94 @@
+// What a scene is, before it is compiled for rendering: objects of triangles in world metres, materials, lights, a camera, an environment.
+import type { Matrix4, Vector3 } from './vector'
+
+export type Role = 'object' | 'catcher' | 'holdout'
+
+export interface Texture {
+  /** RGBA, 8 bit, rows from the top. */
+  pixels: Uint8Array
+  width: number
+  height: number
+  wrapS: 'repeat' | 'clamp' | 'mirror'
+  wrapT: 'repeat' | 'clamp' | 'mirror'
+}
+
+export interface Material {
+  name: string
+  /** Linear Rec.709, 0..1, and opacity. */
+  baseColour: [number, number, number, number]
+  metallic: number
+  roughness: number
+  /** Radiance in W/(m2 sr), linear Rec.709. */
+  emission: Vector3
+  alphaMode: 'opaque' | 'mask' | 'blend'
+  alphaCutoff: number
+  normalScale: number
+  doubleSided: boolean
+  baseTexture?: Texture
+  metallicRoughnessTexture?: Texture
+  normalTexture?: Texture
+  emissionTexture?: Texture
+}
+
+/** A mesh part with one material, in the object's own space. */
+export interface Part {
+  positions: Float32Array
+  normals?: Float32Array
+  uvs?: Float32Array
+  /** xyz and handedness. */
+  tangents?: Float32Array
+  indices: Uint32Array
+  material: number
+}
+
+export interface SceneObject {
+  name: string
+  /** Object to world. */
+  matrix: Matrix4
+  parts: Part[]
+  role: Role
+  /** Not seen by the camera; still casts shadows and is seen in reflections. */
+  hidden: boolean
+  /** Left out altogether. */
+  absent: boolean
+}
+
+export type Light =
+  | { kind: 'sun'; name: string; /** Unit vector in which light travels. */ direction: Vector3; /** Apparent diameter in degrees. */ diameter: number; /** Irradiance at right angles, W/m2, linear Rec.709. */ irradiance: Vector3 }
+  | { kind: 'box'; name: string; centre: Vector3; /** Half side vectors in metres. */ halfU: Vector3; halfV: Vector3; /** Unit vector of its front. */ normal: Vector3; radiance: Vector3 }
+  | { kind: 'point'; name: string; position: Vector3; /** W/sr. */ intensity: Vector3 }
+  | { kind: 'spot'; name: string; position: Vector3; direction: Vector3; intensity: Vector3; /** Degrees from the axis. */ inner: number; outer: number }
+
+export interface Camera {
+  name: string
+  /** Camera to world; looks along -Z, up is +Y, no scale. */
+  matrix: Matrix4
+  /** Millimetres. */
+  focalLength: number
+  sensorWidth: number
+  /** Principal point off the middle, in half widths and half heights of the picture; right and up are positive. */
+  shiftX: number
+  shiftY: number
+}
+
+export interface Environment {
+  /** RGBA float, linear Rec.709, rows from the top; the middle of the picture lies towards -Z. */
+  pixels: Float32Array
+  width: number
+  height: number
+  /** Degrees; a positive turn moves the picture to the right. */
+  turn: number
+  gain: Vector3
+  seenByCamera: boolean
+}
+
+export interface Scene {
+  objects: SceneObject[]
+  materials: Material[]
+  lights: Light[]
+  camera?: Camera
+  cameras: Camera[]
+  environment?: Environment
+  /** What the file held that is not used, in words. */
+  notes: string[]
+}

@@ -1,0 +1,123 @@
+// The shot document: everything that is decided about a shot. Versioned JSON; pixels are blobs named by their SHA-256.
+import type { AlphaKind } from '../formats/picture/picture'
+import type { Animatable } from '../time/curve'
+import type { Role } from '../scene/scene'
+
+export const DOCUMENT_VERSION = 1
+
+export interface BlobReference { blob: string; name: string }
+export interface PictureReference extends BlobReference { encoding: string; alpha: AlphaKind; width: number; height: number; /** Why the encoding was guessed, until someone chose. */ guessed?: string }
+
+export interface ObjectSettings {
+  /** Metres; absent: as in the file. */
+  position?: [Animatable, Animatable, Animatable]
+  /** Degrees: heading, tilt, bank. */
+  rotation?: [Animatable, Animatable, Animatable]
+  scale?: Animatable
+  role?: Role
+  hidden?: boolean
+  absent?: boolean
+}
+
+export interface CameraSettings {
+  /** Millimetres. */
+  focalLength: Animatable
+  sensorWidth: Animatable
+  /** Metres; y is the height above the ground. */
+  x: Animatable
+  y: Animatable
+  z: Animatable
+  /** Degrees. */
+  heading: Animatable
+  pitch: Animatable
+  bank: Animatable
+}
+
+export interface LightSettings {
+  id: string
+  name: string
+  kind: 'sun' | 'box'
+  on: boolean
+  /** Degrees: compass direction it comes from (0 = behind the camera's -Z), height above the horizon. */
+  azimuth: Animatable
+  elevation: Animatable
+  kelvin: Animatable
+  /** Sun: stops over 1 W/m2; box: stops over 1 W/(m2 sr). */
+  stops: Animatable
+  /** Sun: apparent diameter in degrees. */
+  diameter: Animatable
+  /** Box: metres. */
+  width: Animatable
+  height: Animatable
+  distance: Animatable
+  /** Box: what it points at. */
+  target: [Animatable, Animatable, Animatable]
+}
+
+export interface EnvironmentSettings extends PictureReference { turn: Animatable; stops: Animatable; seen: boolean }
+
+export interface MatteSettings { names: string[]; of: 'objects' | 'materials'; invert: boolean }
+export interface TreatmentSettings { id: string; kind: string; on: boolean; strength: Animatable; matte: MatteSettings | null; values: Record<string, Animatable> }
+
+export interface LayerBase { id: string; name: string; on: boolean; opacity: Animatable; mode: string; treatments: TreatmentSettings[] }
+export interface PlateLayer extends LayerBase { kind: 'plate' }
+export interface RenderLayer extends LayerBase { kind: 'render'; shadow: Animatable; occlusion: Animatable }
+export interface PictureLayer extends LayerBase { kind: 'picture'; picture: PictureReference; distance: Animatable; /** Pixels of the full frame: middle of the picture. */ x: Animatable; y: Animatable; /** Frame pixels to a picture pixel. */ scale: Animatable; rotation: Animatable }
+export type Layer = PlateLayer | RenderLayer | PictureLayer
+
+/** One column of the desk: gains that multiply, stops that add. Absent values are neutral. */
+export type DeskColumn = Partial<Record<DeskRow, Animatable>>
+export const DESK_ROWS = ['diffuse_direct', 'diffuse_indirect', 'reflection', 'emission', 'environment', 'occlusion', 'exposure', 'saturation'] as const
+export type DeskRow = typeof DESK_ROWS[number]
+export const DESK_NEUTRAL: Record<DeskRow, number> = { diffuse_direct: 1, diffuse_indirect: 1, reflection: 1, emission: 1, environment: 1, occlusion: 1, exposure: 0, saturation: 1 }
+
+export interface ShotDocument {
+  version: typeof DOCUMENT_VERSION
+  frame: { width: number; height: number }
+  rate: { numerator: number; denominator: number }
+  frames: { first: number; last: number }
+  view: string
+  plate: PictureReference | null
+  scene: {
+    file: BlobReference | null
+    objects: Record<string, ObjectSettings>
+    camera: CameraSettings
+    fileLights: boolean
+    lights: LightSettings[]
+    environment: EnvironmentSettings | null
+  }
+  passes: { scale: number; samples: number; seed: number; bounces: number; reach: number; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; of: string }) | null }
+  build: { layers: Layer[]; desk: { everything: DeskColumn; objects: Record<string, DeskColumn> } }
+  finish: TreatmentSettings[]
+}
+
+export const DEFAULT_CAMERA: CameraSettings = { focalLength: 35, sensorWidth: 36, x: 0, y: 1.62, z: 0, heading: 0, pitch: 0, bank: 0 }
+
+export const identifier = (): string => Array.from(globalThis.crypto.getRandomValues(new Uint8Array(6)), byte => byte.toString(36).padStart(2, '0')).join('').slice(0, 10)
+
+export function newTreatment(kind: string, values: Record<string, number>, id = identifier()): TreatmentSettings {
+  return { id, kind, on: true, strength: 1, matte: null, values }
+}
+
+/** A shot of one frame with nothing in it yet. */
+export function newDocument(width = 1920, height = 1080): ShotDocument {
+  return {
+    version: DOCUMENT_VERSION, frame: { width, height }, rate: { numerator: 24, denominator: 1 }, frames: { first: 1, last: 1 }, view: 'srgb', plate: null,
+    scene: { file: null, objects: {}, camera: { ...DEFAULT_CAMERA }, fileLights: true, lights: [], environment: null },
+    passes: { scale: 1, samples: 64, seed: 1, bounces: 6, reach: 1, selected: [...['beauty', 'alpha', 'diffuse_direct', 'diffuse_indirect', 'reflection', 'emission', 'environment', 'shadow', 'albedo', 'normal', 'depth', 'occlusion', 'object_id', 'material_id', 'crypto_object', 'crypto_material']], file: null },
+    build: {
+      layers: [
+        { id: 'plate', kind: 'plate', name: 'Plate', on: true, opacity: 1, mode: 'over', treatments: [] },
+        { id: 'render', kind: 'render', name: 'Render', on: true, opacity: 1, mode: 'over', treatments: [], shadow: 1, occlusion: 0 },
+      ],
+      desk: { everything: {}, objects: {} },
+    },
+    finish: [],
+  }
+}
+
+/** Blobs that a document needs, so that they are kept. */
+export function blobsOf(document: ShotDocument): string[] {
+  const found = [document.plate?.blob, document.scene.file?.blob, document.scene.environment?.blob, document.passes.file?.blob, ...document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture.blob : undefined)]
+  return [...new Set(found.filter((blob): blob is string => !!blob))]
+}

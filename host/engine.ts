@@ -1,0 +1,36 @@
+// Kernels and a pool of threads on Node.
+import { readFileSync } from 'node:fs'
+import { availableParallelism } from 'node:os'
+import { join } from 'node:path'
+import { Worker } from 'node:worker_threads'
+import { deflateSync, inflateSync } from 'node:zlib'
+import { Kernels } from '../core/build/memory'
+import { Pool } from '../core/build/pool'
+import { useZlib } from '../core/formats/zlib'
+import { projectRoot } from './root'
+
+export function useNodeZlib(): void {
+  useZlib({ inflate: (data, size) => inflateSync(data, { maxOutputLength: Math.max(1, size) }), deflate: data => deflateSync(data, { level: 4 }) })
+}
+
+let compiled: WebAssembly.Module | undefined
+export function kernelModule(): WebAssembly.Module {
+  return compiled ??= new WebAssembly.Module(readFileSync(join(projectRoot(), 'kernels/build/northmist.wasm')))
+}
+
+export interface Engine { kernels: Kernels; pool: Pool; stop(): void }
+
+/** An engine with so many threads in all (the calling one included). Default: one a core. */
+export async function startEngine(threads = availableParallelism()): Promise<Engine> {
+  useNodeZlib()
+  const kernels = new Kernels(kernelModule())
+  const pool = new Pool(kernels)
+  const workers: Worker[] = []
+  for (let i = 1; i < threads; i++) {
+    const worker = new Worker(join(projectRoot(), '.build/bandWorker.mjs'), { workerData: pool.addWorker() })
+    await new Promise<void>((resolve, reject) => { worker.once('message', () => resolve()); worker.once('error', reject) })
+    worker.unref()
+    workers.push(worker)
+  }
+  return { kernels, pool, stop: () => { pool.stop(); for (const worker of workers) void worker.terminate() } }
+}

@@ -1,0 +1,54 @@
+// The one compiled module. Image kernels and the renderer are started band by band through runBand (core/build/pool.ts).
+import { CONTROL_ARGUMENTS, KERNEL_RENDER } from './layout'
+import { initRandom, startSample, draw, randomX, randomY } from './random'
+import { initTraverse, closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
+import { initSurface } from './surface'
+import { renderBand } from './integrator'
+import { imageBand, initImage } from './image'
+
+export { buildHierarchy, builtNodes, builtPackets } from './hierarchy'
+export { closestHit, transmittance }
+
+export function heapBase(): usize { return __heap_base }
+export function lastDistance(): f32 { return hitDistance }
+export function lastTriangle(): i32 { return hitTriangle }
+export function lastU(): f32 { return hitU }
+export function lastV(): f32 { return hitV }
+
+/** Once per worker: scratch is its own room of SCRATCH_SIZE bytes. */
+export function initWorker(scratch: usize): void {
+  initRandom()
+  initTraverse(scratch)
+  initSurface()
+  initImage(scratch)
+}
+
+/** One pair of sample numbers, for tests of their distribution. */
+export function sampleNumber(x: i32, y: i32, index: i32, seed: i32, pair: i32, second: i32): f32 {
+  startSample(x, y, index, seed)
+  draw(pair)
+  return second ? randomY : randomX
+}
+
+/** Many rays at once, for measuring and tests: 8 floats each in (origin, near, direction, far), 4 out (distance or -1, triangle, u, v). */
+export function castRays(scene: usize, rays: usize, out: usize, count: i32, any: i32): void {
+  for (let i = 0; i < count; i++) {
+    const ray = rays + (<usize>i << 5), to = out + (<usize>i << 4)
+    const ox = load<f32>(ray), oy = load<f32>(ray, 4), oz = load<f32>(ray, 8), near = load<f32>(ray, 12)
+    const dx = load<f32>(ray, 16), dy = load<f32>(ray, 20), dz = load<f32>(ray, 24), far = load<f32>(ray, 28)
+    if (any) { store<f32>(to, transmittance(scene, ox, oy, oz, dx, dy, dz, near, far, 0)); continue }
+    const hit = closestHit(scene, ox, oy, oz, dx, dy, dz, near, far, 0)
+    store<f32>(to, hit ? hitDistance : -1)
+    store<i32>(to, hitTriangle, 4)
+    store<f32>(to, hitU, 8)
+    store<f32>(to, hitV, 12)
+  }
+}
+
+
+
+/** Runs one band of the kernel whose arguments stand in the control block. */
+export function runBand(kernel: i32, band: i32): void {
+  if (kernel == KERNEL_RENDER) renderBand(load<u32>(CONTROL_ARGUMENTS), band)
+  else imageBand(kernel, CONTROL_ARGUMENTS, band)
+}

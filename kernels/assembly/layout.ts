@@ -1,0 +1,169 @@
+// Byte layouts that the kernels and the TypeScript that feeds them share. Plain integer constants only, so that
+// both compilers read this one file. All fields are 4 bytes: i32 (pointers, counts, flags) or f32.
+
+// Control block at the bottom of the shared memory: how a pool hands bands of work to its workers (core/build/pool.ts).
+export const CONTROL_GENERATION = 0
+export const CONTROL_NEXT_BAND = 4
+export const CONTROL_BAND_COUNT = 8
+export const CONTROL_DONE = 12
+export const CONTROL_KERNEL = 16
+export const CONTROL_ARGUMENTS = 64
+export const CONTROL_SIZE = 4096
+
+// Per worker scratch: traversal stack, then child distances of one node, then free room for image kernels.
+export const SCRATCH_STACK = 0
+export const SCRATCH_LANES = 4096
+export const SCRATCH_ROWS = 8192
+export const SCRATCH_SIZE = 1048576
+
+// Four-wide node: minX[4] minY[4] minZ[4] maxX[4] maxY[4] maxZ[4] child[4] pad[4].
+// child >= 0: node index; child < 0: packet index ~child; empty lanes have an inverted box.
+export const NODE_STRIDE = 128
+export const NODE_CHILD = 96
+// Packet of four triangles: v0 xyz[4], edge1 xyz[4], edge2 xyz[4], triangle index[4], flags[4].
+export const PACKET_STRIDE = 176
+export const PACKET_INDEX = 144
+export const PACKET_FLAGS = 160
+
+export const FLAG_TRANSPARENT = 1 // opacity must be looked up
+export const FLAG_HIDDEN = 2 // not seen by camera rays
+export const FLAG_SYNTHETIC = 4 // a rendered object, as against a stand-in for something in the plate
+export const FLAG_EMPTY = 8 // unused lane
+
+// Triangle: vertex indices, object index, material index, light index or -1
+export const TRIANGLE_STRIDE = 24
+// Vertex: position 3, normal 3, uv 2, tangent 4
+export const VERTEX_STRIDE = 48
+
+export const OBJECT_STRIDE = 8
+export const OBJECT_ROLE = 0 // 0 ordinary, 1 shadow catcher, 2 holdout
+export const ROLE_CATCHER = 1
+export const ROLE_HOLDOUT = 2
+
+export const MATERIAL_STRIDE = 80
+export const MATERIAL_BASE = 0 // rgba
+export const MATERIAL_METALLIC = 16
+export const MATERIAL_ROUGHNESS = 20
+export const MATERIAL_EMISSION = 24 // rgb
+export const MATERIAL_ALPHA_MODE = 36 // 0 opaque, 1 mask, 2 blend
+export const MATERIAL_CUTOFF = 40
+export const MATERIAL_NORMAL_SCALE = 44
+export const MATERIAL_TEXTURE_BASE = 48 // texture indices, -1 when there is none
+export const MATERIAL_TEXTURE_ROUGHNESS = 52
+export const MATERIAL_TEXTURE_NORMAL = 56
+export const MATERIAL_TEXTURE_EMISSION = 60
+export const MATERIAL_DOUBLE_SIDED = 64
+
+export const TEXTURE_STRIDE = 24
+export const TEXTURE_POINTER = 0
+export const TEXTURE_WIDTH = 4
+export const TEXTURE_HEIGHT = 8
+export const TEXTURE_SRGB = 12
+export const TEXTURE_WRAP_S = 16 // 0 repeat, 1 clamp, 2 mirror
+export const TEXTURE_WRAP_T = 20
+
+export const LIGHT_STRIDE = 96
+export const LIGHT_KIND = 0 // 0 sun, 1 soft box, 2 emissive triangle, 3 point, 4 spot
+export const LIGHT_POSITION = 4
+export const LIGHT_NORMAL = 16 // where it shines to (unit)
+export const LIGHT_U = 28 // half side vector; emissive triangle: triangle index in the first field
+export const LIGHT_V = 40
+export const LIGHT_RADIANCE = 52
+export const LIGHT_AREA = 64 // m2; sun: solid angle
+export const LIGHT_COSINE = 68 // sun: cosine of the angular radius; spot: of the outer angle
+export const LIGHT_CHANCE = 72 // probability of being picked
+export const LIGHT_COSINE_INNER = 76
+export const LIGHT_EDGE1 = 80 // emissive triangle: two sided
+
+export const SCENE_SIZE = 256
+export const SCENE_NODES = 0
+export const SCENE_PACKETS = 4
+export const SCENE_TRIANGLES = 8
+export const SCENE_VERTICES = 12
+export const SCENE_OBJECTS = 16
+export const SCENE_MATERIALS = 20
+export const SCENE_TEXTURES = 24
+export const SCENE_LIGHTS = 28
+export const SCENE_LIGHT_COUNT = 32
+export const SCENE_LIGHT_CUMULATIVE = 36
+export const SCENE_ENVIRONMENT = 40 // RGBA f32 pixels of an equirectangular picture, 0 when there is none
+export const SCENE_ENVIRONMENT_WIDTH = 44
+export const SCENE_ENVIRONMENT_HEIGHT = 48
+export const SCENE_ENVIRONMENT_MARGINAL = 52 // cumulative by row
+export const SCENE_ENVIRONMENT_CONDITIONAL = 56 // cumulative by pixel in a row
+export const SCENE_ENVIRONMENT_GRID_WIDTH = 60
+export const SCENE_ENVIRONMENT_GRID_HEIGHT = 64
+export const SCENE_ENVIRONMENT_DENSITY = 68 // per cell, relative to uniform over the unit square
+export const SCENE_ENVIRONMENT_TURN = 72 // turns about +Y
+export const SCENE_ENVIRONMENT_GAIN = 76 // rgb
+export const SCENE_ALBEDO_TABLE = 88 // directional albedo of GGX: A and B, 32 x 32 each
+export const SCENE_ROOT_EMPTY = 92
+
+export const RENDER_SIZE = 256
+export const RENDER_ACCUMULATOR = 0
+export const RENDER_WIDTH = 4
+export const RENDER_HEIGHT = 8
+export const RENDER_FIRST_ROW = 12 // first row that the accumulator holds
+export const RENDER_SAMPLE_START = 16
+export const RENDER_SAMPLE_COUNT = 20
+export const RENDER_SEED = 24
+export const RENDER_MAX_BOUNCES = 28
+export const RENDER_FLAGS = 32
+export const RENDER_OCCLUSION_REACH = 36
+export const RENDER_CLAMP = 40
+export const RENDER_CAMERA = 44 // position 3, right 3, up 3, back 3
+export const RENDER_TAN_X = 92 // half width of the view at distance 1
+export const RENDER_TAN_Y = 96
+export const RENDER_SHIFT_X = 100 // principal point shift in half widths
+export const RENDER_SHIFT_Y = 104
+export const RENDER_FILTER = 108 // inverse cumulative table of the pixel filter, 257 offsets in pixels
+export const RENDER_SCENE = 112
+export const RENDER_ROW_OFFSET = 116 // row of band 0
+
+export const DO_LIGHT = 1
+export const DO_OCCLUSION = 2
+export const DO_SHADOW = 4
+export const DO_SEE_ENVIRONMENT = 8
+
+// One pixel of the accumulator, in floats.
+export const PIXEL_DIFFUSE_DIRECT = 0
+export const PIXEL_DIFFUSE_INDIRECT = 3
+export const PIXEL_REFLECTION = 6
+export const PIXEL_EMISSION = 9
+export const PIXEL_ENVIRONMENT = 12
+export const PIXEL_ALPHA = 15
+export const PIXEL_ALBEDO = 16
+export const PIXEL_NORMAL = 19
+export const PIXEL_OCCLUSION = 22
+export const PIXEL_OCCLUSION_WEIGHT = 23
+export const PIXEL_SHADOW_WITH = 24
+export const PIXEL_SHADOW_WITHOUT = 27
+export const PIXEL_DEPTH_CENTRE = 30
+export const PIXEL_OBJECT_CENTRE = 31 // i32, index + 1
+export const PIXEL_MATERIAL_CENTRE = 32 // i32
+export const PIXEL_DEPTH_NEAREST = 33
+export const PIXEL_OBJECT_NEAREST = 34
+export const PIXEL_MATERIAL_NEAREST = 35
+export const PIXEL_CRYPTO_OBJECT = 36 // 8 pairs of i32 index + 1 and f32 weight
+export const PIXEL_CRYPTO_MATERIAL = 52
+export const CRYPTO_SLOTS = 8
+export const PIXEL_STRIDE = 68
+
+// Image kernels: numbers for runBand. Arguments are words: 0 width, 1 height, then what each kernel says.
+export const KERNEL_RENDER = 1
+export const BAND_ROWS = 16
+export const KERNEL_BLEND = 10
+export const KERNEL_MULTIPLY_RATIO = 11
+export const KERNEL_GAIN = 20
+export const KERNEL_CDL = 21
+export const KERNEL_LEVELS = 22
+export const KERNEL_SATURATION = 23
+export const KERNEL_VIGNETTE = 24
+export const KERNEL_DESK = 30
+export const KERNEL_DEPTH_SLICE = 31
+export const KERNEL_COVERAGE = 32
+export const KERNEL_DISPLAY = 40
+export const KERNEL_HALVE = 50
+export const KERNEL_PLACE = 51
+export const DESK_ROW = 32 // bytes of one object's gains: 5 parts, occlusion, exposure gain, saturation
+export const COVERAGE_RANKS = 6 // ranks kept for a picture: pairs of f32 object index and f32 weight

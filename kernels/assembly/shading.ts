@@ -1,0 +1,156 @@
+// The surface model: glTF 2.0 metallic-roughness (appendix B of the specification) with GGX.
+// Energy: the specular lobe is scaled for multiple scattering (E. Turquin, "Practical multiple scattering compensation
+// for microfacet models", 2019) and the diffuse lobe gets what the dielectric lobe leaves, so that a white surface in
+// white light returns exactly white. Visible normals: E. Heitz, JCGT 7(4), 2018.
+import { ONE, TWO, HALF, F0 } from './constants'
+import { SCENE_ALBEDO_TABLE } from './layout'
+import { normalX, normalY, normalZ, baseR, baseG, baseB, metallic, alphaRoughness } from './surface'
+
+const PI: f32 = 3.14159265
+const INVERSE_PI: f32 = 0.318309886
+export const TABLE: i32 = 32
+
+let tangentX: f32 = 0, tangentY: f32 = 0, tangentZ: f32 = 0
+let bitangentX: f32 = 0, bitangentY: f32 = 0, bitangentZ: f32 = 0
+let viewX: f32 = 0, viewY: f32 = 0, viewZ: f32 = 0 // towards the viewer, in the frame of the normal
+let f0R: f32 = 0, f0G: f32 = 0, f0B: f32 = 0
+let boostR: f32 = 1, boostG: f32 = 1, boostB: f32 = 1
+export let diffuseR: f32 = 0, diffuseG: f32 = 0, diffuseB: f32 = 0
+export let albedoR: f32 = 0, albedoG: f32 = 0, albedoB: f32 = 0
+let specularChance: f32 = 0
+
+// Results of evaluate: the two lobes times cosine, and the density of sampling that direction.
+export let lobeDiffuse: f32 = 0 // to be multiplied with diffuseR, G, B
+export let lobeR: f32 = 0, lobeG: f32 = 0, lobeB: f32 = 0
+export let lobeDensity: f32 = 0
+// Results of sample
+export let outX: f32 = 0, outY: f32 = 0, outZ: f32 = 0
+
+let basisAX: f32 = 0, basisAY: f32 = 0, basisAZ: f32 = 0, basisBX: f32 = 0, basisBY: f32 = 0, basisBZ: f32 = 0
+/** Two directions square to n (T. Duff et al., "Building an Orthonormal Basis, Revisited", JCGT 6(1), 2017). */
+function buildBasis(x: f32, y: f32, z: f32): void {
+  const sign: f32 = z >= 0 ? 1 : -1
+  const a = -ONE / (sign + z)
+  const b = x * y * a
+  basisAX = 1 + sign * x * x * a; basisAY = sign * b; basisAZ = -sign * x
+  basisBX = b; basisBY = sign + y * y * a; basisBZ = -y
+}
+
+let tableA: f32 = 0, tableB: f32 = 0
+function lookAlbedo(scene: usize, cosine: f32, alpha: f32): void {
+  const table = <usize>load<u32>(scene, SCENE_ALBEDO_TABLE)
+  const x = min<f32>(1, max<f32>(0, cosine)) * <f32>(TABLE - 1), y = sqrt<f32>(min<f32>(1, alpha)) * <f32>(TABLE - 1)
+  const x0 = min<i32>(TABLE - 2, <i32>x), y0 = min<i32>(TABLE - 2, <i32>y)
+  const fx = x - <f32>x0, fy = y - <f32>y0
+  const at = table + ((<usize>y0 * TABLE + x0) << 3)
+  const row = <usize>TABLE << 3
+  const a0 = load<f32>(at) + (load<f32>(at, 8) - load<f32>(at)) * fx
+  const a1 = load<f32>(at + row) + (load<f32>(at + row, 8) - load<f32>(at + row)) * fx
+  const b0 = load<f32>(at, 4) + (load<f32>(at, 12) - load<f32>(at, 4)) * fx
+  const b1 = load<f32>(at + row, 4) + (load<f32>(at + row, 12) - load<f32>(at + row, 4)) * fx
+  tableA = a0 + (a1 - a0) * fy
+  tableB = b0 + (b1 - b0) * fy
+}
+
+/** Prepares the lobes for the loaded surface seen along dx, dy, dz (direction the ray travelled in). */
+export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
+  buildBasis(normalX, normalY, normalZ)
+  tangentX = basisAX; tangentY = basisAY; tangentZ = basisAZ
+  bitangentX = basisBX; bitangentY = basisBY; bitangentZ = basisBZ
+  viewX = -(dx * tangentX + dy * tangentY + dz * tangentZ)
+  viewY = -(dx * bitangentX + dy * bitangentY + dz * bitangentZ)
+  viewZ = max<f32>(1e-4, -(dx * normalX + dy * normalY + dz * normalZ))
+  f0R = F0 + (baseR - 0.04) * metallic
+  f0G = F0 + (baseG - 0.04) * metallic
+  f0B = F0 + (baseB - 0.04) * metallic
+  lookAlbedo(scene, viewZ, alphaRoughness)
+  const whole = max<f32>(1e-3, tableA + tableB)
+  const lost = ONE / whole - 1
+  boostR = 1 + f0R * lost; boostG = 1 + f0G * lost; boostB = 1 + f0B * lost
+  const dielectric = (F0 * tableA + tableB) * (1 + F0 * lost)
+  const rest = (ONE - metallic) * (ONE - dielectric)
+  diffuseR = baseR * rest; diffuseG = baseG * rest; diffuseB = baseB * rest
+  const sR = (f0R * tableA + tableB) * boostR, sG = (f0G * tableA + tableB) * boostG, sB = (f0B * tableA + tableB) * boostB
+  albedoR = baseR; albedoG = baseG; albedoB = baseB
+  const specular = sR + sG + sB, diffuse = diffuseR + diffuseG + diffuseB
+  specularChance = specular + diffuse > 0 ? specular / (specular + diffuse) : 1
+  // Neither lobe may starve: its rare samples would carry large weights
+  if (diffuse > 0) specularChance = max<f32>(0.1, min<f32>(0.9, specularChance)); else specularChance = 1
+}
+
+/** Lobes towards x, y, z (world, unit): fills lobe variables; all zero below the surface. */
+export function evaluate(x: f32, y: f32, z: f32): void {
+  const lz = x * normalX + y * normalY + z * normalZ
+  if (lz <= 1e-6) { lobeDiffuse = 0; lobeR = 0; lobeG = 0; lobeB = 0; lobeDensity = 0; return }
+  const lx = x * tangentX + y * tangentY + z * tangentZ, ly = x * bitangentX + y * bitangentY + z * bitangentZ
+  let hx = viewX + lx, hy = viewY + ly, hz = viewZ + lz
+  const scale = ONE / sqrt<f32>(hx * hx + hy * hy + hz * hz)
+  hx *= scale; hy *= scale; hz *= scale
+  const a2 = alphaRoughness * alphaRoughness
+  // (hx^2 + hy^2) / a2 + hz^2 rather than the 1 - (1 - a2) hz^2 of the textbooks, which cancels for smooth surfaces
+  const d = (hx * hx + hy * hy) / a2 + hz * hz
+  const distribution = ONE / (PI * a2 * d * d)
+  const gv = sqrt<f32>(a2 + (ONE - a2) * viewZ * viewZ), gl = sqrt<f32>(a2 + (ONE - a2) * lz * lz)
+  const visibility = HALF / (lz * gv + viewZ * gl)
+  const vh = max<f32>(0, viewX * hx + viewY * hy + viewZ * hz)
+  const m = ONE - vh, m2 = m * m, schlick = m2 * m2 * m
+  const common = distribution * visibility * lz
+  lobeR = (f0R + (ONE - f0R) * schlick) * common * boostR
+  lobeG = (f0G + (ONE - f0G) * schlick) * common * boostG
+  lobeB = (f0B + (ONE - f0B) * schlick) * common * boostB
+  lobeDiffuse = lz * INVERSE_PI
+  // Density of a visible normal, mirrored: D G1(v) / (4 v.n)
+  const g1 = TWO * viewZ / (viewZ + gv)
+  lobeDensity = specularChance * distribution * g1 / (4 * viewZ) + (ONE - specularChance) * lz * INVERSE_PI
+}
+
+/** Direction with cosine density about the normal, left in outX, Y, Z. */
+export function sampleCosine(u: f32, v: f32): void {
+  const radius = sqrt<f32>(u), angle = v * 6.28318531
+  const x = radius * Mathf.cos(angle), y = radius * Mathf.sin(angle), z = sqrt<f32>(max<f32>(0, ONE - u))
+  toWorld(x, y, z)
+}
+
+@inline function toWorld(x: f32, y: f32, z: f32): void {
+  outX = tangentX * x + bitangentX * y + normalX * z
+  outY = tangentY * x + bitangentY * y + normalY * z
+  outZ = tangentZ * x + bitangentZ * y + normalZ * z
+}
+
+/** Draws a direction from the lobes (u, v in [0, 1)), leaving it in outX, Y, Z; evaluate gives its weight and density. */
+export function sampleLobes(u: f32, v: f32): void {
+  if (u >= specularChance) {
+    sampleCosine((u - specularChance) / (ONE - specularChance), v)
+    return
+  }
+  u = min<f32>(0.99999994, u / specularChance)
+  // Stretch, sample the visible half disc, unstretch (Heitz 2018)
+  let sx = viewX * alphaRoughness, sy = viewY * alphaRoughness, sz = viewZ
+  const scale = ONE / sqrt<f32>(sx * sx + sy * sy + sz * sz)
+  sx *= scale; sy *= scale; sz *= scale
+  const flat = sx * sx + sy * sy
+  let ax: f32 = 1, ay: f32 = 0
+  if (flat > 1e-14) { const r = ONE / sqrt<f32>(flat); ax = -sy * r; ay = sx * r }
+  const bx = -sz * ay, by = sz * ax, bz = sx * ay - sy * ax
+  const radius = sqrt<f32>(u), angle = v * 6.28318531
+  const p1 = radius * Mathf.cos(angle)
+  const s = HALF * (1 + sz)
+  const p2 = (ONE - s) * sqrt<f32>(max<f32>(0, ONE - p1 * p1)) + s * radius * Mathf.sin(angle)
+  const p3 = sqrt<f32>(max<f32>(0, ONE - p1 * p1 - p2 * p2))
+  let hx = ax * p1 + bx * p2 + sx * p3, hy = ay * p1 + by * p2 + sy * p3, hz = bz * p2 + sz * p3
+  hx *= alphaRoughness; hy *= alphaRoughness; hz = max<f32>(1e-6, hz)
+  const length = ONE / sqrt<f32>(hx * hx + hy * hy + hz * hz)
+  hx *= length; hy *= length; hz *= length
+  const along = TWO * (viewX * hx + viewY * hy + viewZ * hz)
+  toWorld(along * hx - viewX, along * hy - viewY, along * hz - viewZ)
+}
+
+/** Direction within a cone about an axis: cosine in [cosine, 1] uniformly; left in outX, Y, Z. */
+export function sampleCone(x: f32, y: f32, z: f32, cosine: f32, u: f32, v: f32): void {
+  buildBasis(x, y, z)
+  const c = ONE - u * (ONE - cosine), s = sqrt<f32>(max<f32>(0, ONE - c * c)), angle = v * 6.28318531
+  const a = s * Mathf.cos(angle), b = s * Mathf.sin(angle)
+  outX = basisAX * a + basisBX * b + x * c
+  outY = basisAY * a + basisBY * b + y * c
+  outZ = basisAZ * a + basisBZ * b + z * c
+}

@@ -1,0 +1,196 @@
+// What a hit triangle is made of: interpolated geometry, textures, opacity.
+import { ONE } from './constants'
+import { SCENE_TRIANGLES, SCENE_VERTICES, SCENE_MATERIALS, SCENE_TEXTURES, TRIANGLE_STRIDE, VERTEX_STRIDE, MATERIAL_STRIDE, MATERIAL_BASE,
+  MATERIAL_METALLIC, MATERIAL_ROUGHNESS, MATERIAL_EMISSION, MATERIAL_ALPHA_MODE, MATERIAL_CUTOFF, MATERIAL_NORMAL_SCALE, MATERIAL_TEXTURE_BASE,
+  MATERIAL_TEXTURE_ROUGHNESS, MATERIAL_TEXTURE_NORMAL, MATERIAL_TEXTURE_EMISSION, MATERIAL_DOUBLE_SIDED, TEXTURE_STRIDE, TEXTURE_WIDTH,
+  TEXTURE_HEIGHT, TEXTURE_SRGB, TEXTURE_WRAP_S, TEXTURE_WRAP_T } from './layout'
+
+const LINEAR = memory.data(1024) // value of each 8-bit code, sRGB decoded (IEC 61966-2-1)
+const PLAIN = memory.data(1024) // value of each 8-bit code, as it stands
+let fetched: v128 = i32x4.splat(0)
+
+export function initSurface(): void {
+  for (let code = 0; code < 256; code++) {
+    const value = <f64>code / 255
+    store<f32>(PLAIN + (code << 2), <f32>value)
+    store<f32>(LINEAR + (code << 2), <f32>(value <= 0.04045 ? value / 12.92 : Math.pow((value + 0.055) / 1.055, 2.4)))
+  }
+}
+
+@inline function wrap(index: i32, size: i32, mode: i32): i32 {
+  if (mode == 1) return max(0, min(size - 1, index))
+  if (mode == 2) {
+    const period = size << 1
+    let folded = index % period
+    if (folded < 0) folded += period
+    return folded < size ? folded : period - 1 - folded
+  }
+  const rest = index % size
+  return rest < 0 ? rest + size : rest
+}
+
+@inline function texel(pixels: usize, table: usize, x: i32, y: i32, width: i32): v128 {
+  const code = load<u32>(pixels + ((<usize>y * width + x) << 2))
+  return f32x4(load<f32>(table + ((code & 255) << 2)), load<f32>(table + (((code >> 8) & 255) << 2)),
+    load<f32>(table + (((code >> 16) & 255) << 2)), load<f32>(PLAIN + ((code >> 24) << 2)))
+}
+
+/** Bilinear value of a texture at u, v (glTF: v downwards), left in `fetched`. */
+function fetchTexture(scene: usize, index: i32, u: f32, v: f32): v128 {
+  const texture = <usize>load<u32>(scene, SCENE_TEXTURES) + <usize>index * TEXTURE_STRIDE
+  const width = load<i32>(texture, TEXTURE_WIDTH), height = load<i32>(texture, TEXTURE_HEIGHT)
+  const pixels = <usize>load<u32>(texture)
+  const table = load<i32>(texture, TEXTURE_SRGB) ? LINEAR : PLAIN
+  const wrapS = load<i32>(texture, TEXTURE_WRAP_S), wrapT = load<i32>(texture, TEXTURE_WRAP_T)
+  // Keeps far out coordinates within what i32 holds; sampling them is meaningless but must not trap.
+  const x = max<f32>(-1e6, min<f32>(1e6, u * <f32>width - 0.5)), y = max<f32>(-1e6, min<f32>(1e6, v * <f32>height - 0.5))
+  const left = <i32>floor<f32>(x), upper = <i32>floor<f32>(y)
+  const fx = f32x4.splat(x - <f32>left), fy = f32x4.splat(y - <f32>upper)
+  const x0 = wrap(left, width, wrapS), x1 = wrap(left + 1, width, wrapS)
+  const y0 = wrap(upper, height, wrapT), y1 = wrap(upper + 1, height, wrapT)
+  const a = texel(pixels, table, x0, y0, width), b = texel(pixels, table, x1, y0, width)
+  const c = texel(pixels, table, x0, y1, width), d = texel(pixels, table, x1, y1, width)
+  const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), fx))
+  const bottom = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), fx))
+  fetched = f32x4.add(top, f32x4.mul(f32x4.sub(bottom, top), fy))
+  return fetched
+}
+
+export let surfaceObject: i32 = 0
+export let surfaceMaterial: i32 = 0
+export let surfaceLight: i32 = -1
+export let positionX: f32 = 0, positionY: f32 = 0, positionZ: f32 = 0
+export let geometricX: f32 = 0, geometricY: f32 = 0, geometricZ: f32 = 0
+export let normalX: f32 = 0, normalY: f32 = 0, normalZ: f32 = 0
+export let baseR: f32 = 0, baseG: f32 = 0, baseB: f32 = 0
+export let opacity: f32 = 1
+export let metallic: f32 = 0
+export let alphaRoughness: f32 = 0 // GGX width, the square of glTF's roughness
+export let emissionR: f32 = 0, emissionG: f32 = 0, emissionB: f32 = 0
+export let backFacing: bool = false
+let texU: f32 = 0, texV: f32 = 0
+
+@inline function vertexOf(scene: usize, record: usize, corner: usize): usize {
+  return <usize>load<u32>(scene, SCENE_VERTICES) + <usize>load<u32>(record + (corner << 2)) * VERTEX_STRIDE
+}
+
+@inline function applyMode(material: usize, value: f32): f32 {
+  const mode = load<i32>(material, MATERIAL_ALPHA_MODE)
+  if (mode == 0) return 1
+  if (mode == 1) return value >= load<f32>(material, MATERIAL_CUTOFF) ? 1 : 0
+  return value
+}
+
+/** Opacity of a triangle at barycentric u, v: for shadow rays, which need nothing else of the surface. */
+export function opacityAt(scene: usize, triangle: i32, u: f32, v: f32): f32 {
+  const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE
+  const material = <usize>load<u32>(scene, SCENE_MATERIALS) + <usize>load<u32>(record, 16) * MATERIAL_STRIDE
+  let value = load<f32>(material, MATERIAL_BASE + 12)
+  const texture = load<i32>(material, MATERIAL_TEXTURE_BASE)
+  if (texture >= 0) {
+    const a = vertexOf(scene, record, 0), b = vertexOf(scene, record, 1), c = vertexOf(scene, record, 2)
+    const w = ONE - u - v
+    value *= f32x4.extract_lane(fetchTexture(scene, texture, load<f32>(a, 24) * w + load<f32>(b, 24) * u + load<f32>(c, 24) * v,
+      load<f32>(a, 28) * w + load<f32>(b, 28) * u + load<f32>(c, 28) * v), 3)
+  }
+  return applyMode(material, value)
+}
+
+/** Fills the surface variables for a hit; dx, dy, dz is the direction the ray travelled in. Normals face the ray. */
+export function loadSurface(scene: usize, triangle: i32, u: f32, v: f32, dx: f32, dy: f32, dz: f32): void {
+  const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE
+  surfaceObject = load<i32>(record, 12)
+  surfaceMaterial = load<i32>(record, 16)
+  surfaceLight = load<i32>(record, 20)
+  const material = <usize>load<u32>(scene, SCENE_MATERIALS) + <usize>surfaceMaterial * MATERIAL_STRIDE
+  const a = vertexOf(scene, record, 0), b = vertexOf(scene, record, 1), c = vertexOf(scene, record, 2)
+  const w = ONE - u - v
+  const ax = load<f32>(a), ay = load<f32>(a, 4), az = load<f32>(a, 8)
+  const e1x = load<f32>(b) - ax, e1y = load<f32>(b, 4) - ay, e1z = load<f32>(b, 8) - az
+  const e2x = load<f32>(c) - ax, e2y = load<f32>(c, 4) - ay, e2z = load<f32>(c, 8) - az
+  positionX = ax + e1x * u + e2x * v
+  positionY = ay + e1y * u + e2y * v
+  positionZ = az + e1z * u + e2z * v
+  let gx = e1y * e2z - e1z * e2y, gy = e1z * e2x - e1x * e2z, gz = e1x * e2y - e1y * e2x
+  let length = sqrt<f32>(gx * gx + gy * gy + gz * gz)
+  length = length > 0 ? ONE / length : 0
+  gx *= length; gy *= length; gz *= length
+  let nx = load<f32>(a, 12) * w + load<f32>(b, 12) * u + load<f32>(c, 12) * v
+  let ny = load<f32>(a, 16) * w + load<f32>(b, 16) * u + load<f32>(c, 16) * v
+  let nz = load<f32>(a, 20) * w + load<f32>(b, 20) * u + load<f32>(c, 20) * v
+  length = sqrt<f32>(nx * nx + ny * ny + nz * nz)
+  if (length > 1e-12) { nx /= length; ny /= length; nz /= length } else { nx = gx; ny = gy; nz = gz }
+  texU = load<f32>(a, 24) * w + load<f32>(b, 24) * u + load<f32>(c, 24) * v
+  texV = load<f32>(a, 28) * w + load<f32>(b, 28) * u + load<f32>(c, 28) * v
+
+  const normalTexture = load<i32>(material, MATERIAL_TEXTURE_NORMAL)
+  if (normalTexture >= 0) {
+    let tx = load<f32>(a, 32) * w + load<f32>(b, 32) * u + load<f32>(c, 32) * v
+    let ty = load<f32>(a, 36) * w + load<f32>(b, 36) * u + load<f32>(c, 36) * v
+    let tz = load<f32>(a, 40) * w + load<f32>(b, 40) * u + load<f32>(c, 40) * v
+    const along = tx * nx + ty * ny + tz * nz
+    tx -= nx * along; ty -= ny * along; tz -= nz * along
+    length = sqrt<f32>(tx * tx + ty * ty + tz * tz)
+    if (length > 1e-12) {
+      tx /= length; ty /= length; tz /= length
+      const hand = load<f32>(a, 44)
+      const bx = (ny * tz - nz * ty) * hand, by = (nz * tx - nx * tz) * hand, bz = (nx * ty - ny * tx) * hand
+      const value = fetchTexture(scene, normalTexture, texU, texV)
+      const scale = load<f32>(material, MATERIAL_NORMAL_SCALE)
+      const mx = (f32x4.extract_lane(value, 0) * 2 - 1) * scale, my = (f32x4.extract_lane(value, 1) * 2 - 1) * scale
+      const mz = f32x4.extract_lane(value, 2) * 2 - 1
+      const px = tx * mx + bx * my + nx * mz, py = ty * mx + by * my + ny * mz, pz = tz * mx + bz * my + nz * mz
+      length = sqrt<f32>(px * px + py * py + pz * pz)
+      if (length > 1e-12) { nx = px / length; ny = py / length; nz = pz / length }
+    }
+  }
+  backFacing = gx * dx + gy * dy + gz * dz > 0
+  if (backFacing) { gx = -gx; gy = -gy; gz = -gz; nx = -nx; ny = -ny; nz = -nz }
+  // A shading normal turned away from the viewer would make the surface black: bend it back to the horizon.
+  const facing = nx * dx + ny * dy + nz * dz
+  if (facing > -1e-3) {
+    nx -= dx * (facing + 1e-3); ny -= dy * (facing + 1e-3); nz -= dz * (facing + 1e-3)
+    length = ONE / sqrt<f32>(nx * nx + ny * ny + nz * nz)
+    nx *= length; ny *= length; nz *= length
+  }
+  geometricX = gx; geometricY = gy; geometricZ = gz
+  normalX = nx; normalY = ny; normalZ = nz
+
+  let colour = v128.load(material, MATERIAL_BASE)
+  const baseTexture = load<i32>(material, MATERIAL_TEXTURE_BASE)
+  if (baseTexture >= 0) colour = f32x4.mul(colour, fetchTexture(scene, baseTexture, texU, texV))
+  baseR = f32x4.extract_lane(colour, 0); baseG = f32x4.extract_lane(colour, 1); baseB = f32x4.extract_lane(colour, 2)
+  opacity = applyMode(material, f32x4.extract_lane(colour, 3))
+  metallic = load<f32>(material, MATERIAL_METALLIC)
+  let roughness = load<f32>(material, MATERIAL_ROUGHNESS)
+  const roughTexture = load<i32>(material, MATERIAL_TEXTURE_ROUGHNESS)
+  if (roughTexture >= 0) {
+    const value = fetchTexture(scene, roughTexture, texU, texV)
+    roughness *= f32x4.extract_lane(value, 1)
+    metallic *= f32x4.extract_lane(value, 2)
+  }
+  alphaRoughness = max<f32>(roughness * roughness, 1e-3)
+  emissionR = 0; emissionG = 0; emissionB = 0
+  if (!backFacing || load<i32>(material, MATERIAL_DOUBLE_SIDED)) loadEmission(scene, material)
+}
+
+@inline function loadEmission(scene: usize, material: usize): void {
+  emissionR = load<f32>(material, MATERIAL_EMISSION)
+  emissionG = load<f32>(material, MATERIAL_EMISSION + 4)
+  emissionB = load<f32>(material, MATERIAL_EMISSION + 8)
+  const texture = load<i32>(material, MATERIAL_TEXTURE_EMISSION)
+  if (texture >= 0 && emissionR + emissionG + emissionB > 0) {
+    const value = fetchTexture(scene, texture, texU, texV)
+    emissionR *= f32x4.extract_lane(value, 0); emissionG *= f32x4.extract_lane(value, 1); emissionB *= f32x4.extract_lane(value, 2)
+  }
+}
+
+/** Emission of a triangle at barycentric u, v, left in emissionR, G, B; the facing test is the caller's. */
+export function emissionAt(scene: usize, triangle: i32, u: f32, v: f32): void {
+  const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE
+  const a = vertexOf(scene, record, 0), b = vertexOf(scene, record, 1), c = vertexOf(scene, record, 2)
+  const w = ONE - u - v
+  texU = load<f32>(a, 24) * w + load<f32>(b, 24) * u + load<f32>(c, 24) * v
+  texV = load<f32>(a, 28) * w + load<f32>(b, 28) * u + load<f32>(c, 28) * v
+  loadEmission(scene, <usize>load<u32>(scene, SCENE_MATERIALS) + <usize>load<u32>(record, 16) * MATERIAL_STRIDE)
+}

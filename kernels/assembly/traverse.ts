@@ -1,0 +1,184 @@
+// Rays against the four-wide hierarchy: closest hit, and transmittance along a segment (any hit).
+// Slab test on four boxes, Möller and Trumbore (1997) on four triangles at a time.
+import { ONE } from './constants'
+import { NODE_STRIDE, NODE_CHILD, PACKET_STRIDE, PACKET_INDEX, PACKET_FLAGS, SCENE_NODES, SCENE_PACKETS, SCENE_ROOT_EMPTY,
+  SCRATCH_STACK, SCRATCH_LANES, FLAG_TRANSPARENT, FLAG_EMPTY } from './layout'
+import { opacityAt } from './surface'
+
+export let hitDistance: f32 = 0
+export let hitTriangle: i32 = -1
+export let hitU: f32 = 0
+export let hitV: f32 = 0
+let scratch: usize = 0
+
+export function initTraverse(pointer: usize): void { scratch = pointer }
+
+@inline function safeInverse(value: f32): f32 {
+  // A huge finite number in place of infinity keeps 0 * inf (NaN) out of the slab test
+  return abs(value) > 1e-18 ? ONE / value : (value < 0 ? <f32>-1e18 : <f32>1e18)
+}
+
+// One visit of four triangles: mask of lanes hit between near and far, distances and barycentrics left in scratch lanes.
+@inline function testPacket(packet: usize, ox: v128, oy: v128, oz: v128, dx: v128, dy: v128, dz: v128, near: f32, far: f32, skip: i32, lanes: usize): i32 {
+  const e1x = v128.load(packet, 48), e1y = v128.load(packet, 64), e1z = v128.load(packet, 80)
+  const e2x = v128.load(packet, 96), e2y = v128.load(packet, 112), e2z = v128.load(packet, 128)
+  const px = f32x4.sub(f32x4.mul(dy, e2z), f32x4.mul(dz, e2y))
+  const py = f32x4.sub(f32x4.mul(dz, e2x), f32x4.mul(dx, e2z))
+  const pz = f32x4.sub(f32x4.mul(dx, e2y), f32x4.mul(dy, e2x))
+  const determinant = f32x4.add(f32x4.add(f32x4.mul(e1x, px), f32x4.mul(e1y, py)), f32x4.mul(e1z, pz))
+  const inverse = f32x4.div(f32x4.splat(1), determinant)
+  const tx = f32x4.sub(ox, v128.load(packet)), ty = f32x4.sub(oy, v128.load(packet, 16)), tz = f32x4.sub(oz, v128.load(packet, 32))
+  const u = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(tx, px), f32x4.mul(ty, py)), f32x4.mul(tz, pz)), inverse)
+  const qx = f32x4.sub(f32x4.mul(ty, e1z), f32x4.mul(tz, e1y))
+  const qy = f32x4.sub(f32x4.mul(tz, e1x), f32x4.mul(tx, e1z))
+  const qz = f32x4.sub(f32x4.mul(tx, e1y), f32x4.mul(ty, e1x))
+  const v = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(dx, qx), f32x4.mul(dy, qy)), f32x4.mul(dz, qz)), inverse)
+  const t = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(e2x, qx), f32x4.mul(e2y, qy)), f32x4.mul(e2z, qz)), inverse)
+  const zero = f32x4.splat(0)
+  let ok = v128.and(f32x4.ge(u, zero), f32x4.ge(v, zero))
+  ok = v128.and(ok, f32x4.le(f32x4.add(u, v), f32x4.splat(1)))
+  ok = v128.and(ok, v128.and(f32x4.gt(t, f32x4.splat(near)), f32x4.lt(t, f32x4.splat(far))))
+  ok = v128.and(ok, i32x4.eq(v128.and(v128.load(packet, PACKET_FLAGS), i32x4.splat(skip | FLAG_EMPTY)), i32x4.splat(0)))
+  const mask = i32x4.bitmask(ok)
+  if (mask) {
+    v128.store(lanes, t, 64)
+    v128.store(lanes, u, 80)
+    v128.store(lanes, v, 96)
+  }
+  return mask
+}
+
+/** Nearest hit with near < t < far; triangles with any of the skip flags are not there. Leaves hitDistance, hitTriangle, hitU, hitV. */
+export function closestHit(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, near: f32, far: f32, skip: i32): bool {
+  hitTriangle = -1
+  hitDistance = far
+  if (load<i32>(scene, SCENE_ROOT_EMPTY)) return false
+  const nodes = <usize>load<u32>(scene, SCENE_NODES), packets = <usize>load<u32>(scene, SCENE_PACKETS)
+  const lanes = scratch + SCRATCH_LANES
+  const base = scratch + SCRATCH_STACK
+  let top = base
+  const ix = safeInverse(dx), iy = safeInverse(dy), iz = safeInverse(dz)
+  const invX = f32x4.splat(ix), invY = f32x4.splat(iy), invZ = f32x4.splat(iz)
+  const vox = f32x4.splat(ox), voy = f32x4.splat(oy), voz = f32x4.splat(oz)
+  const vdx = f32x4.splat(dx), vdy = f32x4.splat(dy), vdz = f32x4.splat(dz)
+  // The nearer face along each axis is known from the sign of the direction: no min and max per box.
+  const nearX: usize = ix < 0 ? 48 : 0, farX: usize = 48 - nearX
+  const nearY: usize = iy < 0 ? 64 : 16, farY: usize = 80 - nearY
+  const nearZ: usize = iz < 0 ? 80 : 32, farZ: usize = 112 - nearZ
+  const vNear = f32x4.splat(near)
+  let current = 0
+  while (true) {
+    if (current >= 0) {
+      const node = nodes + <usize>current * NODE_STRIDE
+      const n = f32x4.pmax(f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearX), vox), invX), f32x4.mul(f32x4.sub(v128.load(node + nearY), voy), invY)),
+        f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearZ), voz), invZ), vNear))
+      const f = f32x4.pmin(f32x4.pmin(f32x4.mul(f32x4.sub(v128.load(node + farX), vox), invX), f32x4.mul(f32x4.sub(v128.load(node + farY), voy), invY)),
+        f32x4.pmin(f32x4.mul(f32x4.sub(v128.load(node + farZ), voz), invZ), f32x4.splat(hitDistance)))
+      let mask = i32x4.bitmask(f32x4.le(n, f32x4.mul(f, f32x4.splat(1.0000004))))
+      if (mask) {
+        const first = ctz(mask)
+        mask &= mask - 1
+        if (mask == 0) {
+          current = load<i32>(node + (<usize>first << 2), NODE_CHILD)
+          continue
+        }
+        v128.store(lanes, n)
+        let best = first
+        let bestT = load<f32>(lanes + (<usize>first << 2))
+        // The nearest child is walked next; the others wait on the stack, farther ones below
+        const mark = top
+        while (mask) {
+          let lane = ctz(mask)
+          mask &= mask - 1
+          let t = load<f32>(lanes + (<usize>lane << 2))
+          if (t < bestT) {
+            const swapLane = best, swapT = bestT
+            best = lane; bestT = t
+            lane = swapLane; t = swapT
+          }
+          let slot = top
+          while (slot > mark && load<f32>(slot - 4) < t) {
+            store<i64>(slot, load<i64>(slot - 8))
+            slot -= 8
+          }
+          store<i32>(slot, load<i32>(node + (<usize>lane << 2), NODE_CHILD))
+          store<f32>(slot, t, 4)
+          top += 8
+        }
+        current = load<i32>(node + (<usize>best << 2), NODE_CHILD)
+        continue
+      }
+    } else {
+      const packet = packets + <usize>(~current) * PACKET_STRIDE
+      let mask = testPacket(packet, vox, voy, voz, vdx, vdy, vdz, near, hitDistance, skip, lanes)
+      while (mask) {
+        const lane = <usize>ctz(mask) << 2
+        mask &= mask - 1
+        const t = load<f32>(lanes + lane, 64)
+        if (t < hitDistance) {
+          hitDistance = t
+          hitU = load<f32>(lanes + lane, 80)
+          hitV = load<f32>(lanes + lane, 96)
+          hitTriangle = load<i32>(packet + lane, PACKET_INDEX)
+        }
+      }
+    }
+    do {
+      if (top == base) return hitTriangle >= 0
+      top -= 8
+    } while (load<f32>(top, 4) >= hitDistance)
+    current = load<i32>(top)
+  }
+}
+
+/** How much light passes along the segment: 0 behind anything solid, the product of (1 - opacity) of cut-outs and thin layers otherwise. */
+export function transmittance(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, near: f32, far: f32, skip: i32): f32 {
+  if (load<i32>(scene, SCENE_ROOT_EMPTY)) return 1
+  let through: f32 = 1
+  const nodes = <usize>load<u32>(scene, SCENE_NODES), packets = <usize>load<u32>(scene, SCENE_PACKETS)
+  const lanes = scratch + SCRATCH_LANES
+  const base = scratch + SCRATCH_STACK
+  let top = base
+  const ix = safeInverse(dx), iy = safeInverse(dy), iz = safeInverse(dz)
+  const invX = f32x4.splat(ix), invY = f32x4.splat(iy), invZ = f32x4.splat(iz)
+  const vox = f32x4.splat(ox), voy = f32x4.splat(oy), voz = f32x4.splat(oz)
+  const vdx = f32x4.splat(dx), vdy = f32x4.splat(dy), vdz = f32x4.splat(dz)
+  const nearX: usize = ix < 0 ? 48 : 0, farX: usize = 48 - nearX
+  const nearY: usize = iy < 0 ? 64 : 16, farY: usize = 80 - nearY
+  const nearZ: usize = iz < 0 ? 80 : 32, farZ: usize = 112 - nearZ
+  const vNear = f32x4.splat(near), vFar = f32x4.splat(far)
+  let current = 0
+  while (true) {
+    if (current >= 0) {
+      const node = nodes + <usize>current * NODE_STRIDE
+      const n = f32x4.pmax(f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearX), vox), invX), f32x4.mul(f32x4.sub(v128.load(node + nearY), voy), invY)),
+        f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearZ), voz), invZ), vNear))
+      const f = f32x4.pmin(f32x4.pmin(f32x4.mul(f32x4.sub(v128.load(node + farX), vox), invX), f32x4.mul(f32x4.sub(v128.load(node + farY), voy), invY)),
+        f32x4.pmin(f32x4.mul(f32x4.sub(v128.load(node + farZ), voz), invZ), vFar))
+      let mask = i32x4.bitmask(f32x4.le(n, f32x4.mul(f, f32x4.splat(1.0000004))))
+      if (mask) {
+        current = load<i32>(node + (<usize>ctz(mask) << 2), NODE_CHILD)
+        mask &= mask - 1
+        while (mask) {
+          store<i32>(top, load<i32>(node + (<usize>ctz(mask) << 2), NODE_CHILD))
+          top += 4
+          mask &= mask - 1
+        }
+        continue
+      }
+    } else {
+      const packet = packets + <usize>(~current) * PACKET_STRIDE
+      let mask = testPacket(packet, vox, voy, voz, vdx, vdy, vdz, near, far, skip, lanes)
+      while (mask) {
+        const lane = <usize>ctz(mask) << 2
+        mask &= mask - 1
+        if ((load<i32>(packet + lane, PACKET_FLAGS) & FLAG_TRANSPARENT) == 0) return 0
+        through *= ONE - opacityAt(scene, load<i32>(packet + lane, PACKET_INDEX), load<f32>(lanes + lane, 80), load<f32>(lanes + lane, 96))
+        if (through < 1e-4) return 0
+      }
+    }
+    if (top == base) return through
+    top -= 4
+    current = load<i32>(top)
+  }
+}
