@@ -1,0 +1,204 @@
+// From a shot document to pixels: a chain of operators, each result kept by key, so that only what changed is computed again.
+import * as L from '../../kernels/assembly/layout'
+import { blendKernel } from '../layer/modes'
+import { LIGHT_PARTS } from '../render/passes'
+import { DESK_NEUTRAL, DESK_ROWS, type DeskColumn, type MatteSettings, type PictureLayer, type RenderLayer, type ShotDocument, type TreatmentSettings } from '../shot/document'
+import { valueAt } from '../time/curve'
+import { treatmentOf } from '../treatment/registry'
+import { isNeutral } from '../treatment/treatment'
+import { operatorKey, RasterCache, type Raster } from './cache'
+import { float, type Argument, type Pool } from './pool'
+import { Sources, type LoadBlob } from './sources'
+import { showPass } from './showpass'
+
+export type Show = { kind: 'finish' } | { kind: 'build' } | { kind: 'plate' } | { kind: 'pass'; id: string; near?: number; far?: number } | { kind: 'matte'; matte: MatteSettings }
+
+export interface Request {
+  document: ShotDocument
+  frame: number
+  /** 1 full size, 2 half, 4 a quarter. */
+  shrink: 1 | 2 | 4
+  show: Show
+  /** Left out for comparison: a treatment or layer by id, or all treatments. */
+  without?: { id?: string; treatments?: boolean }
+}
+
+export interface Keyed { key: string; raster: Raster }
+
+const DEFAULT_BUDGET = 1100 * 1048576
+const FAR = 1e30
+
+export class Evaluator {
+  readonly cache: RasterCache
+  readonly sources: Sources
+
+  constructor(readonly pool: Pool, load: LoadBlob, budget = DEFAULT_BUDGET) {
+    this.cache = new RasterCache(pool.kernels, budget)
+    this.sources = new Sources(pool, this.cache, load)
+  }
+
+  /** Computes what is asked for. The raster stays valid until the next call. */
+  async evaluate(request: Request): Promise<Keyed> {
+    await this.sources.prepare(request.document)
+    this.cache.begin()
+    return this.shown(request)
+  }
+
+  private sizeOf({ document, shrink }: Request): Size {
+    return { width: Math.max(1, Math.floor(document.frame.width / shrink)), height: Math.max(1, Math.floor(document.frame.height / shrink)), shrink }
+  }
+
+  private shown(request: Request): Keyed {
+    const size = this.sizeOf(request)
+    const { show } = request
+    if (show.kind === 'plate') return this.plate(request, size)
+    if (show.kind === 'pass') return this.sources.passes ? showPass(this, show, size) : this.black(size)
+    if (show.kind === 'matte') return this.sources.passes ? this.grey(this.matte(show.matte, size, false), size) : this.black(size)
+    const built = this.build(request, size)
+    return show.kind === 'build' ? built : this.treatments(built, request.document.finish, request, size, false)
+  }
+
+  /** One band of rows after another of a kernel over a picture of that size. */
+  run(kernel: number, size: Size, args: readonly Argument[]): void { this.pool.run(kernel, Math.ceil(size.height / L.BAND_ROWS), args) }
+
+  operator(size: Size, parts: unknown[], make: (out: Raster) => void, bytes = 16): Keyed {
+    const key = operatorKey(...parts, size)
+    return { key, raster: this.cache.get(key, () => { const out = this.cache.allocate(size.width, size.height, bytes); make(out); return out }) }
+  }
+
+  black(size: Size): Keyed {
+    return this.operator(size, ['black', 1], out => this.pool.kernels.floats(out.pointer, size.width * size.height * 4).fill(0))
+  }
+
+  private plate({ document }: Request, size: Size): Keyed {
+    if (!document.plate) return this.black(size)
+    const source = this.sources.picture(document.plate)
+    return this.sources.scaled(source.key, size, true, () => source.raster)
+  }
+
+  private build(request: Request, size: Size): Keyed {
+    const { document, frame, without } = request
+    const on = (layer: { on: boolean; id: string }): boolean => layer.on && without?.id !== layer.id
+    const layers = document.build.layers
+    const plateLayer = layers.find(layer => layer.kind === 'plate')
+    const renderLayer = layers.find((layer): layer is RenderLayer => layer.kind === 'render')
+    let picture = this.black(size)
+    if (plateLayer && on(plateLayer)) {
+      const plate = this.treatments(this.plate(request, size), plateLayer.treatments, request, size, false)
+      picture = valueAt(plateLayer.opacity, frame) === 1 ? plate : this.blend(picture, plate, 'over', valueAt(plateLayer.opacity, frame), size)
+    }
+    const rendered = renderLayer && on(renderLayer) && this.sources.passes ? this.render(renderLayer, request, size) : undefined
+    if (renderLayer && rendered) {
+      const strength = valueAt(renderLayer.shadow, frame)
+      if (strength !== 0 && this.sources.passes!.planes.has('shadow.R')) {
+        const ratio = this.sources.colour(['shadow.R', 'shadow.G', 'shadow.B'], 1, size), below = picture
+        picture = this.operator(size, ['shadow', 1, below.key, ratio.key, strength], out => this.run(L.KERNEL_MULTIPLY_RATIO, size, [size.width, size.height, below.raster.pointer, ratio.raster.pointer, out.pointer, float(strength)]))
+      }
+    }
+    // Far to near; the render is laid in slices between the pictures
+    const pictures = layers.filter((layer): layer is PictureLayer => layer.kind === 'picture' && on(layer)).map(layer => ({ layer, distance: valueAt(layer.distance, frame) })).sort((a, b) => b.distance - a.distance)
+    let far = FAR
+    const layRender = (near: number): void => {
+      if (!renderLayer || !rendered) return
+      const slice = near <= 0 && far >= FAR ? rendered : this.slice(rendered, near, far, size)
+      picture = this.blend(picture, slice, renderLayer.mode, valueAt(renderLayer.opacity, frame), size)
+    }
+    for (const { layer, distance } of pictures) {
+      layRender(distance)
+      far = distance
+      picture = this.blend(picture, this.treatments(this.placed(layer, frame, size), layer.treatments, request, size, false), layer.mode, valueAt(layer.opacity, frame), size)
+    }
+    layRender(0)
+    return picture
+  }
+
+  blend(backdrop: Keyed, source: Keyed, mode: string, opacity: number, size: Size): Keyed {
+    if (opacity <= 0) return backdrop
+    return this.operator(size, ['blend', 1, backdrop.key, source.key, mode, opacity], out => this.run(L.KERNEL_BLEND, size, [size.width, size.height, backdrop.raster.pointer, source.raster.pointer, out.pointer, blendKernel(mode), float(opacity), 0]))
+  }
+
+  private slice(source: Keyed, near: number, far: number, size: Size): Keyed {
+    const depth = this.sources.single('depth.Z', size)
+    return this.operator(size, ['slice', 1, source.key, depth.key, near, far], out => this.run(L.KERNEL_DEPTH_SLICE, size, [size.width, size.height, source.raster.pointer, depth.raster.pointer, out.pointer, float(near), float(far)]))
+  }
+
+  /** The render from its parts by the desk, then the layer's treatments. */
+  private render(layer: RenderLayer, request: Request, size: Size): Keyed {
+    const { document, frame } = request
+    const file = this.sources.passes!
+    const parts = LIGHT_PARTS.map(part => this.sources.part(part, size))
+    const coverage = this.sources.coverage('objects', size)
+    const occlusion = file.planes.has('occlusion.Y') ? this.sources.single('occlusion.Y', size) : undefined
+    const gains = this.gains(document, layer, frame, file.objectNames)
+    const relit = this.operator(size, ['desk', 1, parts.map(part => part.key), coverage.key, occlusion?.key, [...gains]], out => {
+      const table = this.pool.kernels.place(gains)
+      this.run(L.KERNEL_DESK, size, [size.width, size.height, ...parts.map(part => part.raster.pointer), coverage.raster.pointer, occlusion?.raster.pointer ?? 0, out.pointer, table])
+      this.pool.kernels.dispose(table)
+    })
+    return this.treatments(relit, layer.treatments, request, size, true)
+  }
+
+  private gains(document: ShotDocument, layer: RenderLayer, frame: number, names: string[]): Float32Array {
+    const { everything, objects } = document.build.desk
+    const read = (column: DeskColumn | undefined, row: typeof DESK_ROWS[number]): number => valueAt(column?.[row] ?? DESK_NEUTRAL[row], frame)
+    const occlusion = valueAt(layer.occlusion, frame)
+    const out = new Float32Array((names.length + 1) * DESK_ROWS.length)
+    ;[undefined, ...names].forEach((name, index) => {
+      const own = name === undefined ? undefined : objects[name]
+      DESK_ROWS.forEach((row, at) => {
+        const whole = read(everything, row), part = read(own, row)
+        const value = row === 'occlusion' ? occlusion * whole * part : row === 'exposure' ? 2 ** (whole + part) : whole * part
+        out[index * DESK_ROWS.length + at] = value
+      })
+    })
+    return out
+  }
+
+  private placed(layer: PictureLayer, frame: number, size: Size): Keyed {
+    const source = this.sources.picture(layer.picture)
+    const scale = Math.max(1e-4, valueAt(layer.scale, frame)), angle = valueAt(layer.rotation, frame) * Math.PI / 180
+    const x = valueAt(layer.x, frame), y = valueAt(layer.y, frame)
+    // Result pixel -> frame pixel -> about the middle, turned back, unscaled -> source pixel
+    const cos = Math.cos(angle) / scale, sin = Math.sin(angle) / scale, k = size.shrink
+    const map = [cos * k, sin * k, source.raster.width / 2 - cos * x - sin * y, -sin * k, cos * k, source.raster.height / 2 + sin * x - cos * y]
+    return this.operator(size, ['place', 1, source.key, map], out => this.run(L.KERNEL_PLACE, size, [size.width, size.height, source.raster.pointer, out.pointer, source.raster.width, source.raster.height, ...map.map(float), 0]))
+  }
+
+  private treatments(input: Keyed, list: TreatmentSettings[], request: Request, size: Size, relative: boolean): Keyed {
+    let picture = input
+    if (request.without?.treatments) return picture
+    for (const settings of list) {
+      if (!settings.on || request.without?.id === settings.id) continue
+      const treatment = treatmentOf(settings.kind)
+      const values = Object.fromEntries(treatment.parameters.map(parameter => [parameter.id, valueAt(settings.values[parameter.id] ?? parameter.neutral, request.frame)]))
+      const strength = valueAt(settings.strength, request.frame)
+      if (strength === 0 || isNeutral(treatment, values)) continue
+      const matte = settings.matte && this.sources.passes ? this.matte(settings.matte, size, relative) : undefined
+      if (settings.matte && !matte) continue
+      const before = picture
+      picture = this.operator(size, [treatment.id, 1, before.key, values, strength, matte?.key], out => this.run(treatment.kernel, size, [size.width, size.height, before.raster.pointer, out.pointer, matte?.raster.pointer ?? 0, float(strength), treatment.unpremultiplied ? 1 : 0, 0, ...treatment.words(values, { width: size.width, height: size.height, shrink: size.shrink })]))
+    }
+    return picture
+  }
+
+  /** Coverage of the named things, one float a pixel; relative: as a share of what covers the pixel (for premultiplied layers). */
+  matte(settings: MatteSettings, size: Size, relative: boolean): Keyed {
+    const coverage = this.sources.coverage(settings.of, size)
+    const names = settings.of === 'objects' ? this.sources.passes!.objectNames : this.sources.passes!.materialNames
+    return this.operator(size, ['matte', 1, coverage.key, settings, relative], out => {
+      const selection = this.pool.kernels.place(Float32Array.from([0, ...names.map(name => settings.names.includes(name) ? 1 : 0)]))
+      this.run(L.KERNEL_COVERAGE, size, [size.width, size.height, coverage.raster.pointer, out.pointer, selection, settings.invert ? 1 : 0, relative ? 1 : 0])
+      this.pool.kernels.dispose(selection)
+    }, 4)
+  }
+
+  /** One float a pixel as a grey picture. */
+  grey(single: Keyed, size: Size): Keyed {
+    return this.operator(size, ['grey', 1, single.key], out => {
+      const from = this.pool.kernels.floats(single.raster.pointer, size.width * size.height), to = this.pool.kernels.floats(out.pointer, size.width * size.height * 4)
+      for (let i = 0; i < from.length; i++) { to.fill(from[i]!, i * 4, i * 4 + 3); to[i * 4 + 3] = 1 }
+    })
+  }
+}
+
+export interface Size { width: number; height: number; shrink: number }

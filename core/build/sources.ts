@@ -1,0 +1,164 @@
+// Files that a shot refers to, decoded once and laid into the shared memory.
+import { encodingOf } from '../colour/encoding'
+import { readPicture, toWorking } from '../formats/picture/picture'
+import { readPassFile, type PassFile } from '../render/passfile'
+import { LIGHT_PARTS, NO_DEPTH, type LightPart } from '../render/passes'
+import { COVERAGE_RANKS, KERNEL_HALVE, KERNEL_PLACE, BAND_ROWS } from '../../kernels/assembly/layout'
+import type { Coverage } from '../render/render'
+import type { PictureReference, ShotDocument } from '../shot/document'
+import { float, type Pool } from './pool'
+import { operatorKey, type Raster, type RasterCache } from './cache'
+
+export type LoadBlob = (blob: string) => Promise<Uint8Array>
+
+interface Decoded { width: number; height: number; pixels: Float32Array }
+const KEPT_PICTURES = 12
+
+export class Sources {
+  private pictures = new Map<string, Decoded>()
+  private passFile?: { blob: string; file: PassFile }
+
+  constructor(private pool: Pool, private cache: RasterCache, private load: LoadBlob) {}
+
+  private pictureKey(reference: PictureReference): string { return operatorKey('picture', 1, reference.blob, reference.encoding, reference.alpha) }
+
+  /** Reads everything the document's build needs that is not read yet. */
+  async prepare(document: ShotDocument): Promise<void> {
+    const references = [document.plate, ...document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture : null)].filter((reference): reference is PictureReference => !!reference)
+    for (const reference of references) {
+      const key = this.pictureKey(reference)
+      if (this.pictures.has(key)) continue
+      const file = await readPicture(await this.load(reference.blob))
+      this.pictures.set(key, { width: file.width, height: file.height, pixels: toWorking(file, encodingOf(reference.encoding), reference.alpha) })
+      const oldest = this.pictures.keys().next().value!
+      if (this.pictures.size > Math.max(KEPT_PICTURES, references.length)) this.pictures.delete(oldest)
+    }
+    const passes = document.passes.file
+    if (passes && this.passFile?.blob !== passes.blob) this.passFile = { blob: passes.blob, file: readPassFile(await this.load(passes.blob)) }
+    if (!passes) this.passFile = undefined
+  }
+
+  /** The pass file of the prepared document. */
+  get passes(): PassFile | undefined { return this.passFile?.file }
+  private get passKey(): string { return this.passFile!.blob }
+
+  /** A picture at full size, premultiplied scene-linear. */
+  picture(reference: PictureReference): { key: string; raster: Raster } {
+    const key = this.pictureKey(reference)
+    const decoded = this.pictures.get(key)
+    if (!decoded) throw new Error(`The picture “${reference.name}” was not prepared.`)
+    return { key, raster: this.cache.get(key, () => this.place(decoded.pixels, decoded.width, decoded.height)) }
+  }
+
+  private place(pixels: Float32Array, width: number, height: number): Raster {
+    const raster = this.cache.allocate(width, height, pixels.byteLength / (width * height))
+    this.pool.kernels.floats(raster.pointer, pixels.length).set(pixels)
+    return raster
+  }
+
+  /** Four floats a pixel of three planes (grey where one is given), alpha from the pass; missing planes give `blank`. */
+  colour(names: readonly string[], blank: number, size: { width: number; height: number; shrink: number }): { key: string; raster: Raster } {
+    const { file } = this.passFile!
+    return this.scaled(operatorKey('passes', 1, this.passKey, names, blank), size, false, () => {
+      const pixels = new Float32Array(file.width * file.height * 4)
+      const planes = names.map(name => file.planes.get(name)), alpha = file.planes.get('A')
+      for (let i = 0; i < file.width * file.height; i++) {
+        for (let c = 0; c < 3; c++) { const plane = planes[Math.min(c, planes.length - 1)]; pixels[i * 4 + c] = plane ? plane[i]! : blank }
+        pixels[i * 4 + 3] = alpha ? alpha[i]! : 1
+      }
+      return this.place(pixels, file.width, file.height)
+    })
+  }
+
+  part(part: LightPart, size: { width: number; height: number; shrink: number }): { key: string; raster: Raster } {
+    const { file } = this.passFile!
+    // A file with a beauty and no parts (from elsewhere) is built from as if all of it were direct light
+    const whole = !LIGHT_PARTS.some(id => file.planes.has(`${id}.R`))
+    return this.colour(whole && part === 'diffuse_direct' ? ['R', 'G', 'B'] : [`${part}.R`, `${part}.G`, `${part}.B`], 0, size)
+  }
+
+  /** One float a pixel: depth or occlusion, taken from the nearest pixel, never blended. */
+  single(name: string, size: { width: number; height: number; shrink: number }): { key: string; raster: Raster } {
+    const { file } = this.passFile!
+    const key = operatorKey('single', 1, this.passKey, name, size)
+    return {
+      key, raster: this.cache.get(key, () => {
+        const plane = file.planes.get(name)
+        return this.nearest(size, 1, (from, out, to) => { out[to] = plane ? plane[from]! : name === 'depth.Z' ? NO_DEPTH : 1 })
+      }),
+    }
+  }
+
+  coverage(of: 'objects' | 'materials', size: { width: number; height: number; shrink: number }): { key: string; raster: Raster } {
+    const { file } = this.passFile!
+    const coverage: Coverage | undefined = of === 'objects' ? file.cryptoObject : file.cryptoMaterial
+    const key = operatorKey('coverage', 1, this.passKey, of, size)
+    return {
+      key, raster: this.cache.get(key, () => this.nearest(size, COVERAGE_RANKS * 2, (from, out, to) => {
+        for (let rank = 0; rank < COVERAGE_RANKS; rank++) {
+          const held = coverage && rank < coverage.ranks ? from * coverage.ranks + rank : -1
+          out[to + rank * 2] = held < 0 ? 0 : coverage!.index[held]!
+          out[to + rank * 2 + 1] = held < 0 ? 0 : coverage!.weight[held]!
+        }
+      })),
+    }
+  }
+
+  private nearest(size: { width: number; height: number }, floats: number, put: (from: number, out: Float32Array, to: number) => void): Raster {
+    const { file } = this.passFile!
+    const raster = this.cache.allocate(size.width, size.height, floats * 4)
+    const out = this.pool.kernels.floats(raster.pointer, size.width * size.height * floats)
+    for (let y = 0; y < size.height; y++) {
+      const row = Math.min(file.height - 1, Math.floor((y + 0.5) * file.height / size.height)) * file.width
+      for (let x = 0; x < size.width; x++) put(row + Math.min(file.width - 1, Math.floor((x + 0.5) * file.width / size.width)), out, (y * size.width + x) * floats)
+    }
+    return raster
+  }
+
+  /** A raster fitted to the frame and shrunk by halves. */
+  scaled(key: string, size: { width: number; height: number; shrink: number }, letterbox: boolean, make: () => Raster): { key: string; raster: Raster } {
+    const frameWidth = size.width * size.shrink, frameHeight = size.height * size.shrink
+    const full = operatorKey('fit', 1, key, frameWidth, frameHeight, letterbox)
+    const atFrame = (): Raster => this.cache.get(full, () => {
+      const source = this.cache.get(key, make)
+      return source.width === frameWidth && source.height === frameHeight ? this.copy(source) : this.fit(source, frameWidth, frameHeight, letterbox)
+    })
+    if (size.shrink === 1) {
+      const source = this.cache.get(key, make)
+      // Same size: no copy
+      return source.width === frameWidth && source.height === frameHeight ? { key, raster: source } : { key: full, raster: atFrame() }
+    }
+    const shrunk = operatorKey('shrink', 1, full, size)
+    return { key: shrunk, raster: this.cache.get(shrunk, () => this.halved(atFrameOrSource(this.cache.get(key, make), atFrame, frameWidth, frameHeight), size.width, size.height, size.shrink)) }
+  }
+
+  private copy(source: Raster): Raster {
+    const raster = this.cache.allocate(source.width, source.height, 16)
+    this.pool.kernels.floats(raster.pointer, source.width * source.height * 4).set(this.pool.kernels.floats(source.pointer, source.width * source.height * 4))
+    return raster
+  }
+
+  private fit(source: Raster, width: number, height: number, letterbox: boolean): Raster {
+    const out = this.cache.allocate(width, height, 16)
+    // Fitted to the width, in the middle of the height (a plate keeps its shape); passes are stretched to the frame
+    const sx = source.width / width, sy = letterbox ? sx : source.height / height
+    this.pool.run(KERNEL_PLACE, Math.ceil(height / BAND_ROWS), [width, height, source.pointer, out.pointer, source.width, source.height, float(sx), 0, 0, 0, float(sy), float(letterbox ? source.height / 2 - height * sy / 2 : 0), letterbox ? 0 : 1])
+    return out
+  }
+
+  private halved(source: Raster, width: number, height: number, shrink: number): Raster {
+    let from = source, owned = 0
+    for (let factor = shrink; factor > 1; factor /= 2) {
+      const last = factor === 2
+      const w = last ? width : Math.floor(from.width / 2), h = last ? height : Math.floor(from.height / 2)
+      const to = this.cache.allocate(w, h, 16)
+      this.pool.run(KERNEL_HALVE, Math.ceil(h / BAND_ROWS), [w, h, from.pointer, to.pointer, from.width, from.height, 0])
+      this.pool.kernels.dispose(owned)
+      owned = to.pointer
+      from = to
+    }
+    return from
+  }
+}
+
+const atFrameOrSource = (source: Raster, atFrame: () => Raster, width: number, height: number): Raster => source.width === width && source.height === height ? source : atFrame()
