@@ -1,0 +1,36 @@
+// The engine worker as promises. One for the page.
+import EngineWorker from '~/workers/engine.worker?worker'
+import type { EngineCall, Picture, PictureOrder, PixelReading, SceneInfo, ScenePreview } from '~/workers/messages'
+import type { CameraSettings, ShotDocument } from '../../core/shot/document'
+
+let worker: Worker | undefined
+let next = 1
+const waiting = new Map<number, { resolve(value: unknown): void; reject(error: Error): void }>()
+
+function call<T>(message: EngineCall): Promise<T> {
+  if (!worker) {
+    worker = new EngineWorker()
+    worker.onmessage = (event: MessageEvent<{ id: number; result?: unknown; error?: string }>) => {
+      const entry = waiting.get(event.data.id)
+      waiting.delete(event.data.id)
+      if (event.data.error !== undefined) entry?.reject(new Error(event.data.error))
+      else entry?.resolve(event.data.result)
+    }
+    worker.onerror = event => { for (const entry of waiting.values()) entry.reject(new Error(`The engine stopped: ${event.message}`)); waiting.clear() }
+  }
+  const id = next++
+  return new Promise<T>((resolve, reject) => {
+    waiting.set(id, { resolve: resolve as (value: unknown) => void, reject })
+    // Plain data: Vue's proxies cannot be sent
+    worker!.postMessage(JSON.parse(JSON.stringify({ id, ...message })))
+  })
+}
+
+export const engine = {
+  picture: (order: PictureOrder) => call<Picture>({ call: 'picture', order }),
+  read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
+  spread: (document: ShotDocument, bins: number, near: number, far: number) => call<Float32Array>({ call: 'spread', document, bins, near, far }),
+  sceneInfo: (document: ShotDocument, frame: number) => call<SceneInfo>({ call: 'sceneInfo', document, frame }),
+  fileCamera: (document: ShotDocument, name?: string) => call<CameraSettings | null>({ call: 'fileCamera', document, name }),
+  preview: (document: ShotDocument, frame: number, width: number, restart: boolean) => call<ScenePreview>({ call: 'preview', document, frame, width, restart }),
+}

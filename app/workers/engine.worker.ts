@@ -1,0 +1,121 @@
+// The engine in the browser: the same core as the server's, over a pool of nested workers.
+import { displayCodes } from '../../core/build/deliver'
+import { Evaluator, type Keyed } from '../../core/build/evaluate'
+import { Kernels } from '../../core/build/memory'
+import { Pool } from '../../core/build/pool'
+import { depthSpread, probe } from '../../core/build/probe'
+import { loadSceneFiles, placedMatrix, sceneAt, settingsOfCamera, type SceneFiles } from '../../core/shot/scene'
+import type { ShotDocument } from '../../core/shot/document'
+import { degreesFromRotation, transformPoint, type Vector3 } from '../../core/scene/vector'
+import { ScenePreviewer } from './preview'
+import type { EngineCall, Picture, PictureOrder, PixelReading, SceneInfo } from './messages'
+import BandWorker from './band.worker?worker'
+
+const MAXIMUM_THREADS = 8
+
+async function load(blob: string): Promise<Uint8Array> {
+  const answer = await fetch(`/api/blobs/${blob}`)
+  if (!answer.ok) throw new Error('A file of this shot cannot be fetched from the server.')
+  return new Uint8Array(await answer.arrayBuffer())
+}
+
+async function start(): Promise<{ pool: Pool; evaluator: Evaluator; previewer: ScenePreviewer }> {
+  const module = await WebAssembly.compileStreaming(fetch('/kernels/northmist.wasm'))
+  const pool = new Pool(new Kernels(module))
+  const threads = Math.min(MAXIMUM_THREADS, Math.max(1, navigator.hardwareConcurrency || 2))
+  for (let i = 1; i < threads; i++) {
+    const worker = new BandWorker()
+    const ready = new Promise(resolve => { worker.onmessage = resolve })
+    worker.postMessage(pool.addWorker())
+    await ready
+  }
+  const evaluator = new Evaluator(pool, load)
+  return { pool, evaluator, previewer: new ScenePreviewer(pool, evaluator) }
+}
+const engine = start()
+
+let filesKey = ''
+let files: SceneFiles = {}
+/** Scene and environment of the document, read once. */
+async function filesOf(document: ShotDocument): Promise<SceneFiles> {
+  const key = JSON.stringify([document.scene.file?.blob, document.scene.environment?.blob, document.scene.environment?.encoding])
+  if (key !== filesKey) { files = await loadSceneFiles(document, load); filesKey = key }
+  return files
+}
+
+const request = ({ document, frame, shrink, show, without }: PictureOrder): Parameters<Evaluator['evaluate']>[0] => ({ document, frame, shrink, show, without })
+
+async function picture(order: PictureOrder): Promise<Picture> {
+  const { pool, evaluator } = await engine
+  const started = performance.now()
+  const result = await evaluator.evaluate(request(order))
+  const codes = displayCodes(pool, result, order.view ?? order.document.view, 2 ** order.stops, order.channel)
+  return { width: result.raster.width, height: result.raster.height, codes, milliseconds: performance.now() - started }
+}
+
+async function read(order: PictureOrder, u: number, v: number): Promise<PixelReading> {
+  const { pool, evaluator } = await engine
+  const result: Keyed = await evaluator.evaluate(request(order))
+  const { width, height, pointer } = result.raster
+  const x = Math.min(width - 1, Math.max(0, Math.floor(u * width))), y = Math.min(height - 1, Math.max(0, Math.floor(v * height)))
+  const rgba = [...pool.kernels.floats(pointer + (y * width + x) * 16, 4)] as [number, number, number, number]
+  const file = evaluator.sources.passes
+  return { rgba, ...(file ? probe(file, u, v) : { objects: [], materials: [] }) }
+}
+
+async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneInfo> {
+  const { scene } = await filesOf(document)
+  if (!scene) return { objects: [], lights: [], cameras: [], materials: [], notes: [] }
+  return {
+    objects: scene.objects.map(object => {
+      const own = document.scene.objects[object.name]
+      const matrix = placedMatrix(object, own, frame)
+      const low: Vector3 = [Infinity, Infinity, Infinity], high: Vector3 = [-Infinity, -Infinity, -Infinity]
+      for (const part of object.parts) {
+        for (let i = 0; i < part.positions.length; i += 3) {
+          const p = transformPoint(matrix, [part.positions[i]!, part.positions[i + 1]!, part.positions[i + 2]!])
+          for (let k = 0; k < 3; k++) { low[k] = Math.min(low[k]!, p[k]!); high[k] = Math.max(high[k]!, p[k]!) }
+        }
+      }
+      const { heading, tilt, bank } = degreesFromRotation(matrix)
+      return { name: object.name, role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent, triangles: object.parts.reduce((sum, part) => sum + part.indices.length / 3, 0), position: [matrix[12]!, matrix[13]!, matrix[14]!], rotation: [heading, tilt, bank], low, high }
+    }),
+    lights: scene.lights.map(light => light.name), cameras: scene.cameras.map(camera => camera.name), materials: scene.materials.map(material => material.name), notes: [...new Set(scene.notes)],
+  }
+}
+
+async function answer(call: EngineCall): Promise<unknown> {
+  const { evaluator, previewer } = await engine
+  switch (call.call) {
+    case 'picture': return picture(call.order)
+    case 'read': return read(call.order, call.u, call.v)
+    case 'spread': {
+      await evaluator.sources.prepare(call.document)
+      const file = evaluator.sources.passes
+      return file ? depthSpread(file, call.bins, call.near, call.far) : new Float32Array(call.bins)
+    }
+    case 'sceneInfo': return sceneInfo(call.document, call.frame)
+    case 'fileCamera': {
+      const { scene } = await filesOf(call.document)
+      const camera = call.name ? scene?.cameras.find(camera => camera.name === call.name) : scene?.camera
+      return camera ? settingsOfCamera(camera) : null
+    }
+    case 'preview': {
+      const loaded = await filesOf(call.document)
+      return previewer.step(call.document, call.frame, call.width, call.restart, () => sceneAt(call.document, loaded, call.frame))
+    }
+  }
+}
+
+// Calls are answered one after another: the memory of results belongs to one evaluation at a time
+let queue: Promise<void> = Promise.resolve()
+self.onmessage = (event: MessageEvent<{ id: number } & EngineCall>) => {
+  const { id, ...call } = event.data
+  queue = queue.then(async () => {
+    try {
+      const result = await answer(call as EngineCall)
+      const codes = (result as { codes?: Uint8ClampedArray } | null)?.codes
+      self.postMessage({ id, result }, { transfer: codes ? [codes.buffer] : [] })
+    } catch (error) { self.postMessage({ id, error: (error as Error).message }) }
+  })
+}

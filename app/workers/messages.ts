@@ -1,0 +1,26 @@
+// What the page and the engine worker say to each other.
+import type { Show } from '../../core/build/evaluate'
+import type { Probe } from '../../core/build/probe'
+import type { ShotDocument } from '../../core/shot/document'
+import type { Role } from '../../core/scene/scene'
+
+export interface PictureOrder { document: ShotDocument; frame: number; shrink: 1 | 2 | 4; show: Show; without?: { id?: string; treatments?: boolean }; stops: number; channel: number; view?: string }
+export interface Picture { width: number; height: number; codes: Uint8ClampedArray<ArrayBuffer>; milliseconds: number }
+export interface SceneInfo {
+  objects: { name: string; role: Role; hidden: boolean; absent: boolean; triangles: number; position: [number, number, number]; rotation: [number, number, number]; /** World box with the document's placement at the frame. */ low: [number, number, number]; high: [number, number, number] }[]
+  lights: string[]
+  cameras: string[]
+  materials: string[]
+  notes: string[]
+}
+export interface PixelReading extends Probe { rgba: [number, number, number, number] }
+export interface ScenePreview { width: number; height: number; codes: Uint8ClampedArray<ArrayBuffer>; samples: number; ids: Uint32Array; depth: Float32Array; names: string[] }
+
+export type EngineCall =
+  | { call: 'picture'; order: PictureOrder }
+  | { call: 'read'; order: PictureOrder; u: number; v: number }
+  | { call: 'spread'; document: ShotDocument; bins: number; near: number; far: number }
+  | { call: 'sceneInfo'; document: ShotDocument; frame: number }
+  | { call: 'fileCamera'; document: ShotDocument; name?: string }
+  | { call: 'preview'; document: ShotDocument; frame: number; width: number; restart: boolean }
+export type EngineAnswer = { id: number; result: unknown } | { id: number; error: string } | { ready: true }

@@ -1,0 +1,32 @@
+// The thread that does a server's long work, one piece after another, so that requests are answered meanwhile.
+import { parentPort, workerData } from 'node:worker_threads'
+import { Evaluator } from '../core/build/evaluate'
+import type { ShotDocument } from '../core/shot/document'
+import type { DeliveryFormat } from '../core/build/deliver'
+import { BlobStore } from './blobs'
+import { startEngine } from './engine'
+import { Cancelled, makeFile, renderPasses, type Report, type WorkResult } from './work'
+
+export interface WorkOrder { id: string; kind: 'render' | 'send'; document: ShotDocument; frame: number; format?: DeliveryFormat | 'passes'; shotName: string; cancel: SharedArrayBuffer }
+export type WorkNews = { id: string; kind: 'progress'; share: number; message: string; preview?: Uint8Array } | { id: string; kind: 'done'; result: WorkResult } | { id: string; kind: 'failed'; message: string } | { id: string; kind: 'cancelled' }
+
+const { folder, threads } = workerData as { folder: string; threads: number }
+const store = new BlobStore(folder)
+const post = (news: WorkNews): void => parentPort!.postMessage(news)
+const ready = startEngine(threads).then(engine => ({ engine, evaluator: new Evaluator(engine.pool, blob => store.get(blob)) }))
+
+let queue = Promise.resolve()
+parentPort!.on('message', (order: WorkOrder) => { queue = queue.then(() => work(order)) })
+
+async function work(order: WorkOrder): Promise<void> {
+  const flag = new Int32Array(order.cancel)
+  const report: Report = { progress: (share, message, preview) => post({ id: order.id, kind: 'progress', share, message, preview }), cancelled: () => Atomics.load(flag, 0) === 1 }
+  try {
+    const { engine, evaluator } = await ready
+    const result = order.kind === 'render' ? await renderPasses(engine, store, order.document, order.frame, report) : await makeFile(engine, evaluator, store, order.document, order.frame, order.format!, order.shotName, report)
+    post({ id: order.id, kind: 'done', result })
+  } catch (error) {
+    if (error instanceof Cancelled) post({ id: order.id, kind: 'cancelled' })
+    else post({ id: order.id, kind: 'failed', message: (error as Error).message })
+  }
+}

@@ -1,0 +1,88 @@
+// The two kinds of long work on a shot: rendering its passes, and making a finished file.
+import type { Evaluator } from '../core/build/evaluate'
+import { deliver, type DeliveryFormat, DELIVERY_ENDINGS } from '../core/build/deliver'
+import { BadInput } from '../core/formats/errors'
+import { writePng } from '../core/formats/png/png'
+import { encodingOf } from '../core/colour/encoding'
+import { compileScene } from '../core/render/compile'
+import { beautyOf, passesToExr } from '../core/render/passfile'
+import { Render, type RenderedPasses } from '../core/render/render'
+import type { ShotDocument } from '../core/shot/document'
+import { loadSceneFiles, sceneAt } from '../core/shot/scene'
+import { sceneStamp } from '../core/shot/stamp'
+import type { BlobStore } from './blobs'
+import type { Engine } from './engine'
+
+export class Cancelled extends Error {}
+export interface Report { progress(share: number, message: string, preview?: Uint8Array): void; cancelled(): boolean }
+export interface WorkResult { blob: string; name: string; bytes: number; passFile?: ShotDocument['passes']['file'] }
+
+const PREVIEW_WIDTH = 960
+const PREVIEW_EVERY = 1500
+
+export async function renderPasses(engine: Engine, store: BlobStore, document: ShotDocument, frame: number, report: Report): Promise<WorkResult> {
+  report.progress(0, 'reading the scene')
+  const files = await loadSceneFiles(document, blob => store.get(blob))
+  if (!files.scene) throw new BadInput('There is no scene to render: bring one in at the station Scene.')
+  const scene = sceneAt(document, files, frame)
+  const settings = document.passes
+  const width = Math.max(1, Math.round(document.frame.width * settings.scale)), height = Math.max(1, Math.round(document.frame.height * settings.scale))
+  const compiled = compileScene(engine.kernels, scene)
+  try {
+    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: settings.selected, camera: scene.camera, seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, clampIndirect: 20, seeEnvironment: scene.environment?.seenByCamera })
+    try {
+      let round = 1, shownAt = 0
+      while (!job.done) {
+        if (report.cancelled()) throw new Cancelled()
+        job.step(round)
+        round = Math.min(8, round * 2)
+        const now = Date.now()
+        const show = job.wholePicture && !job.done && now - shownAt > PREVIEW_EVERY
+        if (show) shownAt = now
+        report.progress(job.progress * 0.97, `${job.done ? settings.samples : job.samplesSoFar} of ${settings.samples} samples`, show ? preview(job.snapshot()) : undefined)
+        // Lets messages and timers of this thread through
+        await new Promise(resolve => setImmediate(resolve))
+      }
+      report.progress(0.97, 'writing the passes')
+      const objects = compiled.objects.map(object => object.name), materials = compiled.materials.map(material => material.name)
+      const bytes = passesToExr(job.snapshot(), { passes: settings.selected, objectNames: objects, materialNames: materials, half: true })
+      const blob = await store.put(bytes)
+      const name = `passes of frame ${frame}.exr`
+      return { blob, name, bytes: bytes.length, passFile: { blob, name, width, height, passes: [...settings.selected], objects, materials, of: sceneStamp(document) } }
+    } finally { job.dispose() }
+  } finally { compiled.dispose() }
+}
+
+/** The picture so far as a small PNG with straight alpha; objects' surface colour where no light was asked for. */
+function preview(passes: RenderedPasses): Uint8Array {
+  const step = Math.max(1, Math.ceil(passes.width / PREVIEW_WIDTH))
+  const width = Math.floor(passes.width / step), height = Math.floor(passes.height / step)
+  const colour = passes.light ? beautyOf(passes) : passes.albedo
+  const encode = encodingOf('srgb').encode!
+  const data = new Uint8Array(width * height * 4)
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const from = y * step * passes.width + x * step, to = (y * width + x) * 4
+      const alpha = passes.alpha[from]!
+      for (let c = 0; c < 3; c++) data[to + c] = Math.min(255, Math.max(0, Math.round(encode(alpha > 0 ? colour[from * 3 + c]! / alpha : colour[from * 3 + c]!) * 255)))
+      data[to + 3] = Math.round(alpha * 255)
+    }
+  }
+  return writePng({ width, height, channels: 4, maximum: 255, data })
+}
+
+export async function makeFile(engine: Engine, evaluator: Evaluator, store: BlobStore, document: ShotDocument, frame: number, format: DeliveryFormat | 'passes', shotName: string, report: Report): Promise<WorkResult> {
+  const plain = shotName.replace(/[^\p{L}\p{N} ._-]+/gu, ' ').trim() || 'shot'
+  if (format === 'passes') {
+    const file = document.passes.file
+    if (!file) throw new BadInput('There are no passes yet: render them at the station Passes.')
+    return { blob: file.blob, name: `${plain} passes.exr`, bytes: await store.size(file.blob) }
+  }
+  report.progress(0.1, 'building the picture')
+  const picture = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'finish' } })
+  if (report.cancelled()) throw new Cancelled()
+  report.progress(0.6, 'writing the file')
+  const bytes = deliver(engine.pool, picture, document.view, format)
+  const blob = await store.put(bytes)
+  return { blob, name: `${plain}.${DELIVERY_ENDINGS[format]}`, bytes: bytes.length }
+}

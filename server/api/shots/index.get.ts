@@ -1,0 +1,4 @@
+import { route } from '../../utils/route'
+import { listShots } from '../../services/shots'
+
+export default route(() => listShots())

@@ -1,0 +1,54 @@
+import { boolean, index, integer, jsonb, pgTable, primaryKey, real, text, timestamp } from 'drizzle-orm/pg-core'
+import type { Operation } from 'fast-json-patch'
+import type { ShotDocument } from '../../core/shot/document'
+
+const when = (name: string) => timestamp(name, { withTimezone: true })
+
+export const shots = pgTable('shots', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  document: jsonb('document').$type<ShotDocument>().notNull(),
+  /** Grows with every change; a writer must name the one it saw. */
+  revision: integer('revision').notNull().default(1),
+  /** How many of the kept changes are applied: undo moves it back, redo forth. */
+  cursor: integer('cursor').notNull().default(0),
+  thumbnail: text('thumbnail'),
+  createdAt: when('created_at').notNull().defaultNow(),
+  updatedAt: when('updated_at').notNull().defaultNow(),
+  deletedAt: when('deleted_at'),
+})
+
+export const changes = pgTable('changes', {
+  shotId: text('shot_id').notNull().references(() => shots.id, { onDelete: 'cascade' }),
+  sequence: integer('sequence').notNull(),
+  label: text('label').notNull(),
+  forward: jsonb('forward').$type<Operation[]>().notNull(),
+  backward: jsonb('backward').$type<Operation[]>().notNull(),
+  at: when('at').notNull().defaultNow(),
+}, table => [primaryKey({ columns: [table.shotId, table.sequence] })])
+
+export const blobs = pgTable('blobs', {
+  sha256: text('sha256').primaryKey(),
+  bytes: real('bytes').notNull(),
+  kind: text('kind').notNull(),
+  createdAt: when('created_at').notNull().defaultNow(),
+})
+
+export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled'
+export interface JobResult { blob: string; name: string; bytes: number }
+
+export const jobs = pgTable('jobs', {
+  id: text('id').primaryKey(),
+  shotId: text('shot_id').notNull().references(() => shots.id, { onDelete: 'cascade' }),
+  kind: text('kind').$type<'render' | 'send'>().notNull(),
+  settings: jsonb('settings').$type<Record<string, unknown>>().notNull(),
+  document: jsonb('document').$type<ShotDocument>().notNull(),
+  state: text('state').$type<JobState>().notNull().default('queued'),
+  progress: real('progress').notNull().default(0),
+  message: text('message'),
+  result: jsonb('result').$type<JobResult>(),
+  cancelRequested: boolean('cancel_requested').notNull().default(false),
+  createdAt: when('created_at').notNull().defaultNow(),
+  startedAt: when('started_at'),
+  finishedAt: when('finished_at'),
+}, table => [index('jobs_by_shot').on(table.shotId, table.createdAt)])

@@ -1,0 +1,163 @@
+// Long work on a queue (pg-boss) in the same database, done by the engine thread.
+import { and, desc, eq, inArray } from 'drizzle-orm'
+import { availableParallelism } from 'node:os'
+import { join } from 'node:path'
+import { Worker } from 'node:worker_threads'
+import PgBoss from 'pg-boss'
+import type { DeliveryFormat } from '../../core/build/deliver'
+import { identifier } from '../../core/shot/document'
+import { BadInput } from '../../core/formats/errors'
+import type { WorkNews, WorkOrder } from '../../host/engineThread'
+import type { WorkResult } from '../../host/work'
+import { projectRoot } from '../../host/root'
+import { jobs } from '../database/schema'
+import { context } from './context'
+import { tell } from './news'
+import { changeShot, getShot, NotFound, Stale } from './shots'
+
+const QUEUE = 'work'
+export type JobRow = typeof jobs.$inferSelect
+type Waiting = { finish(news: WorkNews): void; cancel: Int32Array }
+
+let boss: PgBoss | undefined
+let thread: Worker | undefined
+const waiting = new Map<string, Waiting>()
+const previews = new Map<string, Uint8Array>()
+const progress = new Map<string, { share: number; message: string; startedAt: number }>()
+
+/** A job without the document it works on. */
+export type JobView = Omit<JobRow, 'document'> & { secondsLeft?: number }
+function view({ document: _document, ...row }: JobRow): JobView {
+  const now = progress.get(row.id)
+  if (!now || row.state !== 'running') return row
+  const elapsed = (Date.now() - now.startedAt) / 1000
+  return { ...row, progress: now.share, message: now.message, secondsLeft: now.share > 0.03 ? elapsed / now.share - elapsed : undefined }
+}
+const announce = (row: JobRow): void => tell({ kind: 'job', id: row.id, shotId: row.shotId, job: view(row) as unknown as Record<string, unknown> })
+
+export async function startJobs(): Promise<void> {
+  const { url, database } = await context()
+  boss = new PgBoss({ connectionString: url, schema: 'northmist_queue', max: 4 })
+  boss.on('error', error => console.error('queue:', error.message))
+  await boss.start()
+  await boss.createQueue(QUEUE)
+  // What a killed server left behind starts again
+  const left = await database.update(jobs).set({ state: 'queued', progress: 0, message: null }).where(eq(jobs.state, 'running')).returning()
+  await boss.purgeQueue(QUEUE)
+  const queued = await database.select({ id: jobs.id }).from(jobs).where(eq(jobs.state, 'queued')).orderBy(jobs.createdAt)
+  for (const { id } of queued) await boss.send(QUEUE, { id })
+  if (left.length) console.log(`${left.length} unfinished jobs start again`)
+  await boss.work<{ id: string }>(QUEUE, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => { if (job) await run(job.data.id) })
+}
+
+export async function stopJobs(): Promise<void> {
+  await boss?.stop({ graceful: false })
+  await thread?.terminate()
+}
+
+function engineThread(folder: string): Worker {
+  if (thread) return thread
+  thread = new Worker(join(projectRoot(), '.build/engineThread.mjs'), { workerData: { folder, threads: availableParallelism() } })
+  const failAll = (message: string): void => {
+    thread = undefined
+    for (const [id, entry] of waiting) entry.finish({ id, kind: 'failed', message })
+  }
+  thread.on('message', (news: WorkNews) => {
+    if (news.kind === 'progress') {
+      const now = progress.get(news.id)
+      if (now) { now.share = news.share; now.message = news.message }
+      if (news.preview) previews.set(news.id, news.preview)
+      void touch(news.id)
+    } else waiting.get(news.id)?.finish(news)
+  })
+  thread.on('error', error => failAll(`The engine stopped: ${error.message}`))
+  thread.on('exit', () => failAll('The engine stopped.'))
+  return thread
+}
+
+let touched = 0
+async function touch(id: string): Promise<void> {
+  const now = Date.now()
+  if (now - touched < 200) return
+  touched = now
+  const row = await jobRow(id).catch(() => undefined)
+  if (row) announce(row)
+}
+
+async function jobRow(id: string): Promise<JobRow> {
+  const { database } = await context()
+  const [row] = await database.select().from(jobs).where(eq(jobs.id, id))
+  if (!row) throw new NotFound('There is no such job.')
+  return row
+}
+
+async function run(id: string): Promise<void> {
+  const { database, store } = await context()
+  const [row] = await database.update(jobs).set({ state: 'running', startedAt: new Date() }).where(and(eq(jobs.id, id), eq(jobs.state, 'queued'))).returning()
+  if (!row) return
+  progress.set(id, { share: 0, message: 'starting', startedAt: Date.now() })
+  announce(row)
+  const shot = await getShot(row.shotId).catch(() => undefined)
+  const cancel = new SharedArrayBuffer(4)
+  const news = await new Promise<WorkNews>(resolve => {
+    waiting.set(id, { finish: resolve, cancel: new Int32Array(cancel) })
+    const settings = row.settings as { frame: number; format?: DeliveryFormat | 'passes' }
+    const order: WorkOrder = { id, kind: row.kind, document: row.document, frame: settings.frame, format: settings.format, shotName: shot?.name ?? 'shot', cancel }
+    if (row.cancelRequested) Atomics.store(new Int32Array(cancel), 0, 1)
+    engineThread(store.folder).postMessage(order)
+  })
+  waiting.delete(id)
+  progress.delete(id)
+  let values: Partial<JobRow> = { finishedAt: new Date() }
+  if (news.kind === 'done') {
+    const { blob, name, bytes, passFile } = news.result
+    values = { ...values, state: 'done', progress: 1, message: null, result: { blob, name, bytes } }
+    if (passFile) await attachPasses(row.shotId, passFile)
+  } else if (news.kind === 'cancelled') values = { ...values, state: 'cancelled', message: null }
+  else values = { ...values, state: 'failed', message: news.kind === 'failed' ? news.message : 'unknown' }
+  const [done] = await database.update(jobs).set(values).where(eq(jobs.id, id)).returning()
+  if (done) announce(done)
+  setTimeout(() => previews.delete(id), 10000)
+}
+
+/** The new passes become part of the shot, as a change of its own; a writer in between makes it try again. */
+async function attachPasses(shotId: string, file: NonNullable<WorkResult['passFile']>): Promise<void> {
+  for (let attempt = 0; attempt < 20; attempt++) {
+    const shot = await getShot(shotId).catch(() => undefined)
+    if (!shot) return
+    try {
+      await changeShot(shotId, shot.revision, 'Passes rendered', [{ op: 'replace', path: '/passes/file', value: file }])
+      return
+    } catch (error) { if (!(error instanceof Stale)) throw error }
+  }
+}
+
+export async function startJob(shotId: string, kind: 'render' | 'send', settings: Record<string, unknown>): Promise<JobView> {
+  const { database } = await context()
+  const shot = await getShot(shotId)
+  if (kind === 'render' && !shot.document.scene.file) throw new BadInput('There is no scene to render: bring one in at the station Scene.')
+  const [row] = await database.insert(jobs).values({ id: identifier(), shotId, kind, settings, document: shot.document }).returning()
+  await boss!.send(QUEUE, { id: row!.id })
+  announce(row!)
+  return view(row!)
+}
+
+export async function listJobs(shotId?: string): Promise<JobView[]> {
+  const { database } = await context()
+  const rows = await database.select().from(jobs).where(shotId ? eq(jobs.shotId, shotId) : inArray(jobs.state, ['queued', 'running'])).orderBy(desc(jobs.createdAt)).limit(100)
+  return rows.map(view)
+}
+
+export async function cancelJob(id: string): Promise<JobView> {
+  const { database } = await context()
+  await jobRow(id)
+  const [queued] = await database.update(jobs).set({ state: 'cancelled', finishedAt: new Date() }).where(and(eq(jobs.id, id), eq(jobs.state, 'queued'))).returning()
+  if (queued) { announce(queued); return view(queued) }
+  await database.update(jobs).set({ cancelRequested: true }).where(eq(jobs.id, id))
+  const entry = waiting.get(id)
+  if (entry) Atomics.store(entry.cancel, 0, 1)
+  return view(await jobRow(id))
+}
+
+export const getJob = async (id: string): Promise<JobView> => view(await jobRow(id))
+export const previewOf = (id: string): Uint8Array | undefined => previews.get(id)

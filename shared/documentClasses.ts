@@ -1,0 +1,183 @@
+// The shot document as class-validator classes: what the server lets in.
+import 'reflect-metadata'
+import { plainToInstance, Type } from 'class-transformer'
+import { ArrayMaxSize, Equals, IsArray, IsBoolean, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Max, Min, ValidateNested, validateSync, type ValidationError } from 'class-validator'
+import { ENCODING_IDS } from '../core/colour/encoding'
+import { VIEWS } from '../core/colour/view'
+import { BLEND_MODES } from '../core/layer/modes'
+import { PASS_IDS } from '../core/render/passes'
+import { DESK_ROWS, DOCUMENT_VERSION, type ShotDocument } from '../core/shot/document'
+import { TREATMENTS } from '../core/treatment/registry'
+import { IsAnimatable, IsAnimatableTriple, IsBlob, isAnimatable } from './decorators'
+
+class FrameSize { @IsInt() @Min(1) @Max(32768) width!: number; @IsInt() @Min(1) @Max(32768) height!: number }
+class Rate { @IsInt() @Min(1) @Max(1000000) numerator!: number; @IsInt() @Min(1) @Max(1000000) denominator!: number }
+class Frames { @IsInt() @Min(-1000000) @Max(1000000) first!: number; @IsInt() @Min(-1000000) @Max(1000000) last!: number }
+class BlobClass { @IsBlob() blob!: string; @IsString() @Length(1, 300) name!: string }
+class PictureClass extends BlobClass {
+  @IsIn(ENCODING_IDS) encoding!: string
+  @IsIn(['none', 'straight', 'premultiplied', 'ignore']) alpha!: string
+  @IsInt() @Min(1) @Max(32768) width!: number
+  @IsInt() @Min(1) @Max(32768) height!: number
+  @IsOptional() @IsString() @Length(0, 300) guessed?: string
+}
+class EnvironmentClass extends PictureClass { @IsAnimatable() turn!: number; @IsAnimatable(-30, 30) stops!: number; @IsBoolean() seen!: boolean }
+class CameraClass {
+  @IsAnimatable(1, 5000) focalLength!: number
+  @IsAnimatable(0.1, 1000) sensorWidth!: number
+  @IsAnimatable() x!: number
+  @IsAnimatable() y!: number
+  @IsAnimatable() z!: number
+  @IsAnimatable() heading!: number
+  @IsAnimatable(-90, 90) pitch!: number
+  @IsAnimatable() bank!: number
+}
+class LightClass {
+  @IsString() @Length(1, 40) id!: string
+  @IsString() @Length(1, 200) name!: string
+  @IsIn(['sun', 'box']) kind!: string
+  @IsBoolean() on!: boolean
+  @IsAnimatable() azimuth!: number
+  @IsAnimatable(-90, 90) elevation!: number
+  @IsAnimatable(1667, 25000) kelvin!: number
+  @IsAnimatable(-30, 30) stops!: number
+  @IsAnimatable(0.01, 90) diameter!: number
+  @IsAnimatable(0.001, 1000) width!: number
+  @IsAnimatable(0.001, 1000) height!: number
+  @IsAnimatable(0.01, 10000) distance!: number
+  @IsAnimatableTriple() target!: number[]
+}
+class ObjectClass {
+  @IsOptional() @IsAnimatableTriple() position?: number[]
+  @IsOptional() @IsAnimatableTriple() rotation?: number[]
+  @IsOptional() @IsAnimatable(1e-4, 1e4) scale?: number
+  @IsOptional() @IsIn(['object', 'catcher', 'holdout']) role?: string
+  @IsOptional() @IsBoolean() hidden?: boolean
+  @IsOptional() @IsBoolean() absent?: boolean
+}
+class SceneClass {
+  @IsOptional() @ValidateNested() @Type(() => BlobClass) file!: BlobClass | null
+  @IsObject() objects!: Record<string, unknown>
+  @ValidateNested() @Type(() => CameraClass) camera!: CameraClass
+  @IsBoolean() fileLights!: boolean
+  @IsArray() @ArrayMaxSize(500) @ValidateNested({ each: true }) @Type(() => LightClass) lights!: LightClass[]
+  @IsOptional() @ValidateNested() @Type(() => EnvironmentClass) environment!: EnvironmentClass | null
+}
+class PassFileClass extends FrameSize {
+  @IsBlob() blob!: string
+  @IsString() @Length(1, 300) name!: string
+  @IsArray() @IsIn(PASS_IDS, { each: true }) passes!: string[]
+  @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) objects!: string[]
+  @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) materials!: string[]
+  @IsString() @Length(0, 100) of!: string
+}
+class PassesClass {
+  @IsIn([1, 0.5, 0.25]) scale!: number
+  @IsInt() @Min(1) @Max(65536) samples!: number
+  @IsInt() @Min(0) @Max(2147483647) seed!: number
+  @IsInt() @Min(0) @Max(64) bounces!: number
+  @Min(0.001) @Max(100000) reach!: number
+  @IsArray() @IsIn(PASS_IDS, { each: true }) selected!: string[]
+  @IsOptional() @ValidateNested() @Type(() => PassFileClass) file!: PassFileClass | null
+}
+class MatteClass {
+  @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) names!: string[]
+  @IsIn(['objects', 'materials']) of!: string
+  @IsBoolean() invert!: boolean
+}
+class TreatmentClass {
+  @IsString() @Length(1, 40) id!: string
+  @IsIn(TREATMENTS.map(treatment => treatment.id)) kind!: string
+  @IsBoolean() on!: boolean
+  @IsAnimatable(0, 1) strength!: number
+  @IsOptional() @ValidateNested() @Type(() => MatteClass) matte!: MatteClass | null
+  @IsObject() values!: Record<string, unknown>
+}
+class LayerClass {
+  @IsString() @Length(1, 40) id!: string
+  @IsIn(['plate', 'render', 'picture']) kind!: string
+  @IsString() @Length(1, 200) name!: string
+  @IsBoolean() on!: boolean
+  @IsAnimatable(0, 1) opacity!: number
+  @IsIn(BLEND_MODES.map(mode => mode.id)) mode!: string
+  @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => TreatmentClass) treatments!: TreatmentClass[]
+  @IsOptional() @IsAnimatable(0, 2) shadow?: number
+  @IsOptional() @IsAnimatable(0, 1) occlusion?: number
+  @IsOptional() @ValidateNested() @Type(() => PictureClass) picture?: PictureClass
+  @IsOptional() @IsAnimatable(0.001, 1e6) distance?: number
+  @IsOptional() @IsAnimatable() x?: number
+  @IsOptional() @IsAnimatable() y?: number
+  @IsOptional() @IsAnimatable(1e-3, 1e3) scale?: number
+  @IsOptional() @IsAnimatable() rotation?: number
+}
+class DeskClass { @IsObject() everything!: Record<string, unknown>; @IsObject() objects!: Record<string, unknown> }
+class BuildClass {
+  @IsArray() @ArrayMaxSize(500) @ValidateNested({ each: true }) @Type(() => LayerClass) layers!: LayerClass[]
+  @ValidateNested() @Type(() => DeskClass) desk!: DeskClass
+}
+class DocumentClass {
+  @Equals(DOCUMENT_VERSION) version!: number
+  @ValidateNested() @Type(() => FrameSize) frame!: FrameSize
+  @ValidateNested() @Type(() => Rate) rate!: Rate
+  @ValidateNested() @Type(() => Frames) frames!: Frames
+  @IsIn(VIEWS.map(view => view.id)) view!: string
+  @IsOptional() @ValidateNested() @Type(() => PictureClass) plate!: PictureClass | null
+  @ValidateNested() @Type(() => SceneClass) scene!: SceneClass
+  @ValidateNested() @Type(() => PassesClass) passes!: PassesClass
+  @ValidateNested() @Type(() => BuildClass) build!: BuildClass
+  @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => TreatmentClass) finish!: TreatmentClass[]
+}
+
+const STRICT = { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, stopAtFirstError: true }
+
+/** First few failures of validation as sentences, with the path of each. */
+export function sentences(errors: ValidationError[], path = ''): string[] {
+  return errors.flatMap(error => {
+    const here = path ? `${path}.${error.property}` : error.property
+    const own = Object.values(error.constraints ?? {}).map(message => `${here}: ${message}`)
+    return [...own, ...sentences(error.children ?? [], here)]
+  })
+}
+
+function check(type: new () => object, value: unknown, path: string): string[] {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return [`${path}: must be an object`]
+  return sentences(validateSync(plainToInstance(type, value), STRICT), path)
+}
+
+function checkTreatments(list: TreatmentClass[], path: string): string[] {
+  return list.flatMap((entry, i) => {
+    const treatment = TREATMENTS.find(candidate => candidate.id === entry.kind)
+    return Object.entries(entry.values).flatMap(([id, value]) => {
+      const parameter = treatment?.parameters.find(candidate => candidate.id === id)
+      if (!parameter) return [`${path}.${i}.values.${id}: ${treatment?.label ?? entry.kind} has no such value`]
+      return isAnimatable(value, parameter.low, parameter.high) ? [] : [`${path}.${i}.values.${id}: must be a number from ${parameter.low} to ${parameter.high}, or keys of such`]
+    })
+  })
+}
+
+function checkColumn(column: unknown, path: string): string[] {
+  if (typeof column !== 'object' || column === null) return [`${path}: must be an object`]
+  return Object.entries(column).flatMap(([row, value]) => !(DESK_ROWS as readonly string[]).includes(row) ? [`${path}.${row}: the desk has no such row`] : isAnimatable(value, row === 'exposure' ? -10 : 0, row === 'exposure' ? 10 : 100) ? [] : [`${path}.${row}: is out of range`])
+}
+
+/** What is wrong with a document, in sentences; empty when nothing is. */
+export function documentFaults(value: unknown): string[] {
+  const shape = check(DocumentClass, value, '')
+  if (shape.length) return shape
+  const document = value as ShotDocument
+  const faults = [
+    ...Object.entries(document.scene.objects).flatMap(([name, settings]) => check(ObjectClass, settings, `scene.objects.${name}`)),
+    ...document.build.layers.flatMap((layer, i) => checkTreatments(layer.treatments as never, `build.layers.${i}.treatments`)),
+    ...checkTreatments(document.finish as never, 'finish'),
+    ...checkColumn(document.build.desk.everything, 'build.desk.everything'),
+    ...Object.entries(document.build.desk.objects).flatMap(([name, column]) => checkColumn(column, `build.desk.objects.${name}`)),
+  ]
+  if (document.frames.last < document.frames.first) faults.push('frames.last: lies before frames.first')
+  for (const kind of ['plate', 'render'] as const) if (document.build.layers.filter(layer => layer.kind === kind).length !== 1) faults.push(`build.layers: there must be one ${kind} layer`)
+  document.build.layers.forEach((layer, i) => {
+    const needs = layer.kind === 'picture' ? ['picture', 'distance', 'x', 'y', 'scale', 'rotation'] : layer.kind === 'render' ? ['shadow', 'occlusion'] : []
+    for (const field of needs) if ((layer as unknown as Record<string, unknown>)[field] === undefined) faults.push(`build.layers.${i}.${field}: is missing`)
+  })
+  if (new Set(document.build.layers.map(layer => layer.id)).size !== document.build.layers.length) faults.push('build.layers: two layers have the same id')
+  return faults
+}

@@ -1,0 +1,24 @@
+// What the application may ask of the server, as class-validator classes.
+import 'reflect-metadata'
+import { IsArray, ArrayMaxSize, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Min, Max } from 'class-validator'
+
+export class CreateShot {
+  @IsString() @Length(1, 200) name!: string
+  @IsOptional() @IsObject() document?: object
+}
+export class RenameShot { @IsString() @Length(1, 200) name!: string }
+export class ChangeShot {
+  /** Revision that the change was made from. */
+  @IsInt() @Min(1) revision!: number
+  @IsString() @Length(1, 200) label!: string
+  /** JSON Patch (RFC 6902). */
+  @IsArray() @ArrayMaxSize(20000) patch!: object[]
+}
+export class StepShot { @IsInt() @Min(1) revision!: number }
+export const SEND_FORMATS = ['png8', 'png16', 'tiff8', 'tiff16', 'tiff32', 'jpeg', 'exr16', 'exr32', 'passes'] as const
+export type SendFormat = typeof SEND_FORMATS[number]
+export class StartRender { @IsInt() @Min(-1000000) @Max(1000000) frame!: number }
+export class StartSend {
+  @IsInt() @Min(-1000000) @Max(1000000) frame!: number
+  @IsIn(SEND_FORMATS) format!: SendFormat
+}
