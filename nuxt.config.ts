@@ -14,6 +14,8 @@ export default defineNuxtConfig({
   css: ['@fontsource-variable/atkinson-hyperlegible-next/index.css', '@fontsource-variable/atkinson-hyperlegible-mono/index.css', 'vuetify/styles', '~/assets/main.css'],
   build: { transpile: ['vuetify'] },
   imports: { scan: false },
+  // Ours is an ordinary folder; the framework's own meaning of 'shared' (left out of the page's server bundle) would break imports from it
+  dir: { shared: 'unused-framework-shared' },
   components: { dirs: ['~/components'], },
   app: { head: { title: 'Northmist', htmlAttrs: { lang: 'en' }, meta: [{ name: 'viewport', content: 'width=device-width, initial-scale=1' }] } },
   // Only for pages: a top-level `ssr: false` breaks the development server in this version

@@ -1,0 +1,78 @@
+<script setup lang="ts">
+// A number in its place: drag it, type it (arithmetic works), double-click to reset; arrow keys step it.
+import { arithmetic } from '../../core/text/arithmetic'
+import { isCurve, valueAt, withKey, withValue, type Animatable } from '../../core/time/curve'
+import { useShot } from '~/stores/shot'
+import { useView } from '~/stores/view'
+
+const props = withDefaults(defineProps<{ modelValue: Animatable; label: string; help?: string; low: number; high: number; step?: number; digits?: number; unit?: string; neutral?: number; faint?: boolean }>(), { help: '', step: 0.01, digits: 2, unit: '', neutral: undefined })
+const emit = defineEmits<{ change: [value: Animatable, live: boolean] }>()
+const shot = useShot(), view = useView()
+const editing = ref(false), text = ref(''), bad = ref(false)
+const input = ref<HTMLInputElement>()
+const now = computed(() => valueAt(props.modelValue, shot.frame))
+const animated = computed(() => isCurve(props.modelValue))
+const shown = computed(() => `${now.value.toFixed(props.digits)}${props.unit === 'stops' && now.value >= 0 ? '' : ''}`)
+const title = computed(() => `${props.label}: ${props.help}${props.help ? ' ' : ''}${props.low} to ${props.high}${props.unit ? ` ${props.unit}` : ''}. Drag, or click to type${props.neutral === undefined ? '' : `; double-click for ${props.neutral}`}; K sets a key.`)
+
+const clamp = (value: number): number => Math.min(props.high, Math.max(props.low, value))
+const round = (value: number): number => Number(value.toFixed(Math.max(props.digits, 3)))
+const put = (value: number, live: boolean): void => emit('change', withValue(props.modelValue, shot.frame, clamp(round(value))), live)
+
+let from = 0, startX = 0, moved = false
+function down(event: PointerEvent) {
+  if (editing.value || event.button !== 0) return
+  ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
+  from = now.value; startX = event.clientX; moved = false
+}
+function move(event: PointerEvent) {
+  if (!(event.currentTarget as HTMLElement).hasPointerCapture(event.pointerId)) return
+  const distance = event.clientX - startX
+  if (!moved && Math.abs(distance) < 3) return
+  moved = true
+  view.dragging = true
+  put(from + distance * props.step * (event.shiftKey ? 0.1 : event.ctrlKey ? 10 : 1), true)
+}
+function up(event: PointerEvent) {
+  ;(event.currentTarget as HTMLElement).releasePointerCapture(event.pointerId)
+  view.dragging = false
+  if (moved) emit('change', props.modelValue, false)
+  else if (event.detail < 2) setTimeout(() => { if (!resetAt || Date.now() - resetAt > 400) edit() }, 220)
+}
+let resetAt = 0
+function reset() { resetAt = Date.now(); if (props.neutral !== undefined) emit('change', props.neutral, false) }
+async function edit() {
+  editing.value = true; bad.value = false
+  text.value = String(round(now.value))
+  await nextTick()
+  input.value?.select()
+}
+function commit() {
+  if (!editing.value) return
+  const value = arithmetic(text.value, now.value)
+  if (value === undefined) { bad.value = true; return }
+  editing.value = false
+  if (value !== now.value) put(value, false)
+}
+function key(event: KeyboardEvent) {
+  if (event.key === 'Enter') { event.preventDefault(); void edit() } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+    event.preventDefault()
+    put(now.value + (event.key === 'ArrowUp' ? 1 : -1) * props.step * (event.shiftKey ? 100 : 10), true)
+  } else if (event.key.toLowerCase() === 'k') { event.preventDefault(); event.stopPropagation(); emit('change', withKey(props.modelValue, shot.frame, now.value), false) } else if (event.key === 'Delete') reset()
+}
+</script>
+
+<template>
+  <input v-if="editing" ref="input" v-model="text" class="value-input figures" :class="{ bad }" :aria-label="label" @keydown.enter.prevent="commit" @keydown.esc.stop="editing = false" @keydown.stop @blur="commit(); editing = false">
+  <span v-else class="value figures" :class="{ animated, faint }" role="spinbutton" tabindex="0" :aria-label="label" :aria-valuenow="now" :aria-valuemin="low" :aria-valuemax="high" :title="title" @pointerdown="down" @pointermove="move" @pointerup="up" @dblclick="reset" @keydown="key">{{ shown }}<span v-if="unit" class="unit">&thinsp;{{ unit }}</span></span>
+</template>
+
+<style scoped>
+.value { border-bottom: 1.5px solid #b4b5b3; cursor: ew-resize; font-weight: 500; font-size: 12.5px; touch-action: none; user-select: none; white-space: nowrap; }
+.value:hover { border-color: var(--ink); }
+.value.animated { border-bottom-style: dotted; border-bottom-color: var(--mark); }
+.value.faint { color: var(--soft); font-weight: 400; opacity: .75; }
+.unit { color: var(--soft); font-weight: 400; }
+.value-input { width: 74px; border: 1px solid var(--ink); border-radius: 4px; padding: 0 4px; font-size: 12.5px; background: var(--card); color: var(--ink); }
+.value-input.bad { border-color: var(--mark); background: var(--mark-tint); }
+</style>

@@ -1,0 +1,42 @@
+// Long work, as the server tells of it.
+import { defineStore } from 'pinia'
+import { api } from '~/composables/api'
+import { useShot } from './shot'
+
+export interface Job { id: string; shotId: string; kind: 'render' | 'send'; state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled'; progress: number; message: string | null; secondsLeft?: number; createdAt: string; settings: { frame: number; format?: string }; result: { blob: string; name: string; bytes: number } | null }
+
+export const useJobs = defineStore('jobs', {
+  state: () => ({ list: [] as Job[], shotsChanged: 0, connected: false }),
+  getters: {
+    running: state => state.list.filter(job => job.state === 'queued' || job.state === 'running'),
+    ofShot: state => (id: string) => state.list.filter(job => job.shotId === id),
+  },
+  actions: {
+    put(job: Job) {
+      const at = this.list.findIndex(other => other.id === job.id)
+      if (at < 0) this.list.unshift(job); else this.list.splice(at, 1, job)
+    },
+    async load(shotId?: string) { for (const job of (await api<Job[]>(shotId ? `/api/shots/${shotId}/jobs` : '/api/jobs')).reverse()) this.put(job) },
+    listen() {
+      if (source) return
+      source = new EventSource('/api/events')
+      source.onopen = () => { this.connected = true; const shot = useShot(); if (shot.id) void shot.heard(Infinity).catch(() => {}) }
+      source.onerror = () => { this.connected = false }
+      source.onmessage = event => {
+        const news = JSON.parse(event.data) as { kind: string; id: string; revision: number; job: Job }
+        if (news.kind === 'job') this.put(news.job)
+        if (news.kind === 'shots') this.shotsChanged++
+        if (news.kind === 'shot') { this.shotsChanged++; const shot = useShot(); if (shot.id === news.id) void shot.heard(news.revision) }
+      }
+    },
+    async start(shotId: string, kind: 'render' | 'send', json: object) {
+      const job = await api<Job>(`/api/shots/${shotId}/${kind}`, { method: 'POST', json })
+      this.put(job)
+      return job
+    },
+    async cancel(id: string) { this.put(await api<Job>(`/api/jobs/${id}`, { method: 'DELETE' })) },
+  },
+})
+let source: EventSource | undefined
+
+export const timeLeft = (seconds?: number): string => seconds === undefined ? '' : seconds < 90 ? `${Math.max(1, Math.round(seconds))} s left` : `${Math.round(seconds / 60)} min left`

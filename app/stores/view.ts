@@ -1,0 +1,41 @@
+// How the picture is looked at: the same at every station, never part of the shot.
+import { defineStore } from 'pinia'
+import type { Show } from '../../core/build/evaluate'
+import type { MatteSettings } from '../../core/shot/document'
+
+export type Station = 'plate' | 'scene' | 'passes' | 'build' | 'finish' | 'send'
+export const STATIONS: readonly Station[] = ['plate', 'scene', 'passes', 'build', 'finish', 'send']
+
+export const useView = defineStore('view', {
+  state: () => ({
+    station: 'build' as Station,
+    zoom: 0 /* 0: fitted */, panX: 0, panY: 0,
+    stops: 0, channel: 0,
+    pass: null as string | null, near: 1, far: 20,
+    /** Objects under work, by name. */
+    picked: [] as string[],
+    hovered: '',
+    matte: null as MatteSettings | null,
+    /** Something is held to be seen without it. */
+    held: null as null | { id?: string; treatments?: boolean },
+    compare: null as null | { with: 'before' | 'plate'; at: number; angle: number },
+    deskOpen: false, sheetOpen: false, whole: false, dim: false, helpOpen: false,
+    selectedLayer: 'render', selectedTreatment: '',
+    dragging: false,
+  }),
+  getters: {
+    show(): Show {
+      if (this.matte) return { kind: 'matte', matte: this.matte }
+      if (this.station === 'passes' && this.pass) return { kind: 'pass', id: this.pass, near: this.near, far: this.far }
+      if (this.station === 'plate') return { kind: 'plate' }
+      if (this.station === 'build') return { kind: 'build' }
+      return { kind: 'finish' }
+    },
+    /** Data passes are shown as numbers, not through the picture's view. */
+    viewOverride(): string | undefined { return this.matte || (this.station === 'passes' && this.pass && ['depth', 'normal', 'occlusion', 'alpha', 'object_id', 'material_id', 'crypto_object', 'crypto_material'].includes(this.pass)) ? 'plain' : undefined },
+  },
+  actions: {
+    fit() { this.zoom = 0; this.panX = 0; this.panY = 0 },
+  },
+})
+export const CHANNELS = ['Colour', 'Red', 'Green', 'Blue', 'Alpha', 'Luminance'] as const
