@@ -80,7 +80,7 @@ export function readExrHeader(bytes: Uint8Array): ExrHeader {
     const type = reader.text(), size = reader.int()
     reader.need(size)
     if (found.size > 4096) throw new BadInput('This OpenEXR file has more than 4096 attributes.')
-    found.set(name, { name, type, value: bytes.slice(reader.at, reader.at + size) })
+    found.set(name, { name, type, value: new Uint8Array(bytes.subarray(reader.at, reader.at + size)) })
     reader.at += size
   }
   const required = (name: string, size: number): DataView => {

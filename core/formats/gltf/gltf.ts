@@ -26,7 +26,7 @@ export async function readGltf(bytes: Uint8Array, files: Record<string, Uint8Arr
       const said = new DataView(bytes.buffer, bytes.byteOffset).getUint32(8, true)
       if (said > bytes.length) throw new BadInput(`it is cut off: ${bytes.length} of ${said} bytes are there`)
       checkJson(glbJson(bytes), notes)
-      document = await io.readBinary(bytes)
+      document = await io.readBinary(new Uint8Array(bytes))
     } else {
       const json = JSON.parse(new TextDecoder().decode(bytes))
       checkJson(json, notes)

@@ -9,7 +9,7 @@ export const isTiff = (bytes: Uint8Array): boolean => bytes.length > 8 && ((byte
 /** maximum is 1 for float pictures. */
 export async function readTiff(bytes: Uint8Array): Promise<CodedPicture> {
   try {
-    const file = await fromArrayBuffer(bytes.slice().buffer)
+    const file = await fromArrayBuffer(new Uint8Array(bytes).buffer)
     const image = await file.getImage()
     const width = image.getWidth(), height = image.getHeight(), samples = image.getSamplesPerPixel()
     checkSize('This TIFF', width, height)

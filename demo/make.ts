@@ -1,0 +1,128 @@
+// Makes the demo's files into demo/assets: node tools/run-demo.mjs [plate] [figures] [scene] [passes] [shots], all of them without arguments.
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { encodingOf } from '../core/colour/encoding'
+import { writeHdr } from '../core/formats/hdr/hdr'
+import { readPng, writePng } from '../core/formats/png/png'
+import { Evaluator } from '../core/build/evaluate'
+import { deliver } from '../core/build/deliver'
+import { writeJpeg } from '../core/formats/jpeg/jpeg'
+import { compileScene } from '../core/render/compile'
+import { beautyOf } from '../core/render/passfile'
+import { Render, type RenderedPasses } from '../core/render/render'
+import type { Camera, Scene } from '../core/scene/scene'
+import { cameraAt } from '../core/shot/scene'
+import { DEFAULT_CAMERA } from '../core/shot/document'
+import { BlobStore } from '../host/blobs'
+import { startEngine, type Engine } from '../host/engine'
+import { projectRoot } from '../host/root'
+import { renderPasses } from '../host/work'
+import { figures } from './figures'
+import { harbour, HAZE, HAZE_REACH } from './harbour'
+import { bellHouse, CAMERA } from './house'
+import { LENS, photograph } from './lens'
+import { shotsOfDemo, SIZE } from './shots'
+import { skyPanorama } from './sky'
+
+const folder = join(projectRoot(), 'demo/assets')
+/** Larger files are kept in pieces, below what hosts of repositories like to hold. */
+const PIECE = 3_900_000
+const quick = Number(process.env.DEMO_QUICK ?? 1)
+
+function keep(name: string, bytes: Uint8Array): void {
+  for (const old of readdirSync(folder)) if (old === name || (old.startsWith(`${name}.`) && /\.\d{3}$/.test(old))) rmSync(join(folder, old))
+  if (bytes.length <= PIECE) writeFileSync(join(folder, name), bytes)
+  else for (let i = 0; i * PIECE < bytes.length; i++) writeFileSync(join(folder, `${name}.${String(i).padStart(3, '0')}`), bytes.subarray(i * PIECE, (i + 1) * PIECE))
+  console.log(`${name}: ${(bytes.length / 1e6).toFixed(2)} MB`)
+}
+export function kept(name: string): Uint8Array {
+  if (existsSync(join(folder, name))) return readFileSync(join(folder, name))
+  return Buffer.concat(readdirSync(folder).filter(file => file.startsWith(`${name}.`) && /\.\d{3}$/.test(file)).sort().map(file => readFileSync(join(folder, file))))
+}
+
+function trace(engine: Engine, scene: Scene, camera: Camera, width: number, height: number, samples: number, seeEnvironment: boolean): RenderedPasses {
+  const compiled = compileScene(engine.kernels, scene)
+  const render = new Render(engine.pool, compiled, { width, height, samples, camera, passes: ['beauty', 'alpha', 'depth'], seeEnvironment, clampIndirect: 4, maxBounces: 4 })
+  const started = Date.now()
+  while (!render.done) { render.step(8); process.stdout.write(`\r${Math.round(render.progress * 100)} % ${Math.round((Date.now() - started) / 1000)} s `) }
+  const passes = render.snapshot()
+  render.dispose()
+  compiled.dispose()
+  console.log()
+  return passes
+}
+
+function makePlate(engine: Engine): void {
+  const { width, height } = SIZE
+  const passes = trace(engine, harbour(quick > 1 ? 2048 : 4096), cameraAt({ ...DEFAULT_CAMERA, ...CAMERA }, 1), width, height, Math.max(4, Math.round(144 / quick)), true)
+  const light = beautyOf(passes)
+  for (let i = 0; i < width * height; i++) {
+    const metres = passes.depth[i]!
+    if (metres > 1e9) continue
+    const clear = Math.exp(-metres / HAZE_REACH)
+    for (let c = 0; c < 3; c++) light[i * 3 + c] = light[i * 3 + c]! * clear + HAZE[c]! * (1 - clear)
+  }
+  const seen = photograph(width, height, light, LENS)
+  const encode = encodingOf('srgb').encode!, data = new Uint8Array(width * height * 3)
+  // Exposed like a photograph of the hour: a good stop up
+  for (let i = 0; i < data.length; i++) data[i] = Math.round(Math.min(1, encode(seen[i]! * 2.3 + 0.0045)) * 255)
+  keep('quay.png', writePng({ width, height, channels: 3, maximum: 255, data }))
+  writeFileSync(join(folder, 'quay.camera.json'), JSON.stringify({ camera: CAMERA, lens: LENS, exposure: 2.3, note: 'True camera of the made-up photograph quay.png: metres, millimetres, degrees.' }, null, 2))
+}
+
+function makeFigures(engine: Engine): void {
+  const width = 300, height = 480, focal = 240
+  const passes = trace(engine, figures(), cameraAt({ ...DEFAULT_CAMERA, focalLength: focal, y: 1.62, z: 9, pitch: -4.2, x: 0, heading: 0 }, 1), width, height, Math.max(8, Math.round(256 / quick)), false)
+  const light = beautyOf(passes), encode = encodingOf('srgb').encode!, data = new Uint16Array(width * height * 4)
+  for (let i = 0; i < width * height; i++) {
+    const alpha = passes.alpha[i]!
+    for (let c = 0; c < 3; c++) data[i * 4 + c] = alpha > 0 ? Math.round(Math.min(1, encode(light[i * 3 + c]! / alpha * 2.3)) * 65535) : 0
+    data[i * 4 + 3] = Math.round(alpha * 65535)
+  }
+  keep('two on the quay.png', writePng({ width, height, channels: 4, maximum: 65535, data }))
+}
+
+async function makePasses(engine: Engine): Promise<void> {
+  const store = new BlobStore(join(projectRoot(), '.build/demo-blobs'))
+  const [shot] = shotsOfDemo()
+  const document = JSON.parse(JSON.stringify(shot!.document)) as typeof shot.document
+  document.scene.file!.blob = await store.put(kept('bell house.glb'))
+  document.scene.environment!.blob = await store.put(kept('blue hour.hdr'))
+  document.passes.file = null
+  document.passes.samples = Math.max(4, Math.round(document.passes.samples / quick))
+  const result = await renderPasses(engine, store, document, 1, { progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `), cancelled: () => false })
+  console.log()
+  keep('bell house passes.exr', await store.get(result.blob))
+  writeFileSync(join(folder, 'passes.json'), JSON.stringify({ objects: result.passFile!.objects, materials: result.passFile!.materials }))
+}
+
+async function makeShots(engine: Engine): Promise<void> {
+  const list = shotsOfDemo()
+  const evaluator = new Evaluator(engine.pool, async blob => kept(blob.slice(1)))
+  for (const shot of list) {
+    const picture = await evaluator.evaluate({ document: shot.document, frame: 1, shrink: 1, show: { kind: 'finish' } })
+    writeFileSync(join(projectRoot(), '.build/demo.png'), deliver(engine.pool, picture, shot.document.view, 'png8'))
+    const half = await evaluator.evaluate({ document: shot.document, frame: 1, shrink: 2, show: { kind: 'finish' } })
+    const png = readPng(deliver(engine.pool, half, shot.document.view, 'png8'))
+    keep(shot.thumbnail, writeJpeg(png, 88))
+  }
+  writeFileSync(join(folder, 'shots.json'), `${JSON.stringify(list, null, 1)}\n`)
+}
+
+async function main(): Promise<void> {
+  mkdirSync(folder, { recursive: true })
+  const wanted = process.argv.slice(2), all = !wanted.length
+  const engine = await startEngine()
+  try {
+    if (all || wanted.includes('scene')) {
+      keep('bell house.glb', await bellHouse())
+      const sky = skyPanorama(512)
+      keep('blue hour.hdr', writeHdr(sky))
+    }
+    if (all || wanted.includes('plate')) makePlate(engine)
+    if (all || wanted.includes('figures')) makeFigures(engine)
+    if (all || wanted.includes('passes')) await makePasses(engine)
+    if (all || wanted.includes('shots')) await makeShots(engine)
+  } finally { engine.stop() }
+}
+await main()

@@ -1,0 +1,52 @@
+// The demo's shots as documents. Blobs are named @file and put in their places when the demo is loaded.
+import { existsSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { PASS_IDS } from '../core/render/passes'
+import { newDocument, newTreatment, type PictureLayer, type ShotDocument } from '../core/shot/document'
+import { sceneStamp } from '../core/shot/stamp'
+import { projectRoot } from '../host/root'
+import { CAMERA } from './house'
+
+export const SIZE = { width: 1200, height: 800 }
+interface DemoShot { name: string; document: ShotDocument; files: Record<string, string>; thumbnail: string }
+
+function bellHouseShot(): DemoShot {
+  const document = newDocument(SIZE.width, SIZE.height)
+  document.view = 'soft'
+  document.rate = { numerator: 24000, denominator: 1001 }
+  document.plate = { blob: '@quay.png', name: 'quay.png', encoding: 'srgb', alpha: 'none', ...SIZE }
+  document.scene.file = { blob: '@bell house.glb', name: 'bell house.glb' }
+  document.scene.camera = { ...document.scene.camera, ...CAMERA }
+  document.scene.environment = { blob: '@blue hour.hdr', name: 'blue hour.hdr', encoding: 'linear', alpha: 'none', width: 512, height: 256, turn: 0, stops: 1.2, seen: false }
+  document.passes = { ...document.passes, samples: 128, reach: 0.8 }
+  const names = join(projectRoot(), 'demo/assets/passes.json')
+  if (existsSync(names)) {
+    const { objects, materials } = JSON.parse(readFileSync(names, 'utf8')) as { objects: string[]; materials: string[] }
+    document.passes.file = { blob: '@bell house passes.exr', name: 'bell house passes.exr', ...SIZE, passes: [...PASS_IDS], objects, materials, of: '' }
+  }
+  const render = document.build.layers[1]!
+  render.name = 'Bell house render'
+  if (render.kind === 'render') {
+    render.occlusion = 0.55
+    const warmer = newTreatment('cdl', { slope_r: 1.12, slope_g: 1.04, slope_b: 0.92, offset_r: 0, offset_g: 0, offset_b: 0, power_r: 1, power_g: 1, power_b: 1, saturation: 1.08 }, 'bellgrade')
+    warmer.matte = { names: ['bell'], of: 'objects', invert: false }
+    render.treatments.push(warmer)
+  }
+  const people: PictureLayer = {
+    id: 'people', kind: 'picture', name: 'Two on the quay', on: true, opacity: 1, mode: 'over', distance: 10.9, x: 318, y: 476, scale: 0.44, rotation: 0,
+    picture: { blob: '@two on the quay.png', name: 'two on the quay.png', encoding: 'srgb', alpha: 'straight', width: 300, height: 480 },
+    treatments: [newTreatment('saturation', { amount: 0.8 }, 'calmer')],
+  }
+  document.build.layers.push(people)
+  document.build.desk.everything = { reflection: 1.1 }
+  document.build.desk.objects = { bell: { reflection: 1.35, exposure: 0.35 }, 'glass panes': { reflection: 1.25 } }
+  document.finish = [
+    newTreatment('exposure', { stops: -0.1 }, 'expose'),
+    newTreatment('cdl', { slope_r: 1.03, slope_g: 1, slope_b: 1.02, offset_r: -0.002, offset_g: 0, offset_b: 0.003, power_r: 1.05, power_g: 1.04, power_b: 1.0, saturation: 1.06 }, 'look'),
+    newTreatment('vignette', { amount: 0.32, size: 0.5, softness: 520 }, 'corners'),
+  ]
+  if (document.passes.file) document.passes.file.of = sceneStamp(document)
+  return { name: 'Bell house', document, files: { plate: 'quay.png', scene: 'bell house.glb', environment: 'blue hour.hdr', passes: 'bell house passes.exr', people: 'two on the quay.png', thumbnail: 'bell house.jpg' }, thumbnail: 'bell house.jpg' }
+}
+
+export const shotsOfDemo = (): [DemoShot, ...DemoShot[]] => [bellHouseShot()]
