@@ -6,6 +6,8 @@ const isolation = { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-E
 export default defineNuxtConfig({
   compatibilityDate: '2026-01-01',
   telemetry: false,
+  // One server, one build: nothing to fetch about other versions, least of all while the server is away
+  experimental: { appManifest: false },
   devtools: { enabled: false },
   modules: [
     '@pinia/nuxt',

@@ -3,7 +3,6 @@ import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { PASS_IDS } from '../core/render/passes'
 import { newDocument, newTreatment, type PictureLayer, type ShotDocument } from '../core/shot/document'
-import { sceneStamp } from '../core/shot/stamp'
 import { projectRoot } from '../host/root'
 import { CAMERA } from './house'
 
@@ -45,7 +44,6 @@ function bellHouseShot(): DemoShot {
     newTreatment('cdl', { slope_r: 1.03, slope_g: 1, slope_b: 1.02, offset_r: -0.002, offset_g: 0, offset_b: 0.003, power_r: 1.05, power_g: 1.04, power_b: 1.0, saturation: 1.06 }, 'look'),
     newTreatment('vignette', { amount: 0.32, size: 0.5, softness: 520 }, 'corners'),
   ]
-  if (document.passes.file) document.passes.file.of = sceneStamp(document)
   return { name: 'Bell house', document, files: { plate: 'quay.png', scene: 'bell house.glb', environment: 'blue hour.hdr', passes: 'bell house passes.exr', people: 'two on the quay.png', thumbnail: 'bell house.jpg' }, thumbnail: 'bell house.jpg' }
 }
 

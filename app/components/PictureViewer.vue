@@ -149,6 +149,20 @@ function dragLine(event: PointerEvent) {
 }
 watch(() => view.compare !== null, on => { if (on) nextTick(() => { void drawBefore() }) })
 
+// What is picked or under the pointer lights up
+const lightCanvas = ref<HTMLCanvasElement>(), lit = ref(false)
+let litKey = ''
+watch(() => props.pickNames && !view.matte && !view.held ? [...new Set([...view.picked, view.hovered].filter(Boolean))] : [], async names => {
+  const key = JSON.stringify([names, shot.document?.passes.file?.blob])
+  if (key === litKey) return
+  litKey = key
+  if (!names.length || !shot.document?.passes.file) { lit.value = false; return }
+  const overlay = await engine.highlight(shot.document, names).catch(() => null)
+  if (key !== litKey) return
+  lit.value = !!overlay
+  if (overlay) paint(lightCanvas.value, overlay)
+})
+
 const number = (value: number): string => Math.abs(value) >= 1000 ? value.toExponential(2) : value.toFixed(4)
 const looked = computed(() => view.matte ? `matte of ${view.matte.names.join(', ') || 'nothing'}` : view.show.kind === 'pass' ? view.pass : view.show.kind === 'plate' ? 'plate' : view.show.kind === 'build' ? 'built picture' : 'finished picture')
 defineExpose({ draw })
@@ -160,6 +174,7 @@ defineExpose({ draw })
       <div class="picture" :style="box">
         <canvas ref="nowCanvas" data-test="picture" :class="{ pixels: zoom > 2 }" />
         <canvas v-show="view.compare" ref="beforeCanvas" class="before" :class="{ pixels: zoom > 2 }" :style="{ clipPath: clip }" />
+        <canvas v-show="lit" ref="lightCanvas" class="light" />
         <slot :zoom="zoom" :frame="frame" />
         <template v-if="line && view.compare">
           <svg class="divide"><line :x1="line.top" y1="0" :x2="line.bottom" :y2="line.height" /></svg>
@@ -168,8 +183,8 @@ defineExpose({ draw })
           <button class="grip" aria-label="Dividing line: drag; with Shift it turns" :style="{ left: `${line.middle}px` }" @pointerdown="dragLine" @pointermove="dragLine" />
         </template>
       </div>
-      <div v-if="pickNames && reading?.objects.length && pointer" class="name" :style="{ left: `${pointer.left + 14}px`, top: `${pointer.top + 16}px` }">
-        {{ reading.objects[0]!.name }}<small v-if="reading.metres"> {{ reading.metres.toFixed(2) }} m</small>
+      <div v-if="pickNames && reading?.objects.length && pointer" class="name" data-test="pointer-name" :style="{ left: `${pointer.left + 14}px`, top: `${pointer.top + 16}px` }">
+        {{ reading.objects[0]!.name }} <small v-if="reading.metres">&ensp;{{ reading.metres.toFixed(2) }} m</small>
       </div>
       <div v-if="fault" class="fault" role="alert">{{ fault }}</div>
       <div v-if="busy && milliseconds === 0" class="fault quiet">Building the picture …</div>
@@ -192,7 +207,7 @@ defineExpose({ draw })
 .viewer-column { display: flex; flex-direction: column; min-height: 0; min-width: 0; flex: 1; }
 .wall { flex: 1; min-height: 120px; position: relative; overflow: hidden; background: var(--wall); touch-action: none; }
 .picture { position: absolute; box-shadow: 0 0 0 1px #0003; }
-canvas { position: absolute; inset: 0; width: 100%; height: 100%; } canvas.pixels { image-rendering: pixelated; }
+canvas { position: absolute; inset: 0; width: 100%; height: 100%; } canvas.light { pointer-events: none; opacity: .8; } canvas.pixels { image-rendering: pixelated; }
 .readout { height: 28px; display: flex; align-items: center; gap: 16px; padding: 0 12px; background: var(--sheet); border-top: 1px solid var(--line); font-size: 12px; white-space: pre; color: var(--soft); overflow: hidden; }
 .readout b { color: var(--ink); font-weight: 500; min-width: 78px; } .words { font-family: var(--words); }
 .plain { font: 12px var(--words); color: inherit; background: none; border: 0; }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiCloseCircleOutline, mdiPlus } from '@mdi/js'
 import { identifier, type CameraSettings, type LightSettings, type ObjectSettings } from '../../core/shot/document'
-import { valueAt, type Animatable } from '../../core/time/curve'
+import type { Animatable } from '../../core/time/curve'
 import type { Role } from '../../core/scene/scene'
 import { engine } from '~/composables/engine'
 import { bringPicture, bringScene } from '~/composables/bring'

@@ -63,7 +63,7 @@ const brackets = computed(() => view.station === 'passes' && view.pass === 'dept
       <path :d="curve" class="spread" />
       <line :x1="left - 12" :x2="width" :y1="ground" :y2="ground" class="ground" />
       <line :x1="left - 10" :x2="width - 8" :y1="tall(eye)" :y2="tall(eye)" class="eye" />
-      <text :x="width - 8" :y="tall(eye) - 5" text-anchor="end">eye level {{ eye.toFixed(2) }} m</text>
+      <text :x="left + 2" :y="tall(eye) - 5">eye level {{ eye.toFixed(2) }} m</text>
       <g v-for="tick in TICKS" :key="tick"><line :x1="xOf(tick)" :x2="xOf(tick)" :y1="ground" :y2="ground + 5" class="tick" /><text :x="xOf(tick)" :y="ground + 18" text-anchor="middle" class="figures">{{ tick }}{{ tick === 1 ? ' m' : '' }}</text></g>
       <path :transform="`translate(22 ${tall(eye) - 7})`" d="M0 0h15v14h-15z M15 4l8 -5v16l-8 -5z" class="camera" />
       <path :d="`M29 ${tall(eye) + 7} L22 ${ground} M29 ${tall(eye) + 7} L36 ${ground}`" class="legs" />
@@ -72,7 +72,7 @@ const brackets = computed(() => view.station === 'passes' && view.pass === 'dept
         <rect :x="xOf(picture.metres) - 9" y="22" width="18" :height="ground - 22" class="grab" />
         <line :x1="xOf(picture.metres)" :x2="xOf(picture.metres)" y1="26" :y2="ground" />
         <path :transform="`translate(${xOf(picture.metres)} ${ground})`" d="M-6 8 L0 0 L6 8z" />
-        <text :x="xOf(picture.metres)" y="20" text-anchor="middle">{{ picture.name }} {{ number(picture.metres) }}</text>
+        <text :x="xOf(picture.metres) + 6" y="34">{{ picture.name }} {{ number(picture.metres) }}</text>
       </g>
       <g v-if="shot.document?.plate"><rect :x="width - right + 22" y="26" width="16" :height="ground - 26" class="plate" /><text :x="width - right + 30" y="20" text-anchor="middle">plate</text></g>
       <template v-if="brackets">

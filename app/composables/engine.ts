@@ -30,6 +30,7 @@ export const engine = {
   picture: (order: PictureOrder) => call<Picture>({ call: 'picture', order }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
   spread: (document: ShotDocument, bins: number, near: number, far: number) => call<Float32Array>({ call: 'spread', document, bins, near, far }),
+  highlight: (document: ShotDocument, names: string[], of: 'objects' | 'materials' = 'objects') => call<Pick<Picture, 'width' | 'height' | 'codes'> | null>({ call: 'highlight', document, names, of }),
   sceneInfo: (document: ShotDocument, frame: number) => call<SceneInfo>({ call: 'sceneInfo', document, frame }),
   fileCamera: (document: ShotDocument, name?: string) => call<CameraSettings | null>({ call: 'fileCamera', document, name }),
   preview: (document: ShotDocument, frame: number, width: number, restart: boolean) => call<ScenePreview>({ call: 'preview', document, frame, width, restart }),

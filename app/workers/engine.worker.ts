@@ -63,6 +63,27 @@ async function read(order: PictureOrder, u: number, v: number): Promise<PixelRea
   return { rgba, ...(file ? probe(file, u, v) : { objects: [], materials: [] }) }
 }
 
+/** Where named things are, as an overlay: a veil inside, a bright line along the half-covered edge. */
+async function highlight(document: ShotDocument, names: string[], of: 'objects' | 'materials'): Promise<Omit<Picture, 'milliseconds'> | null> {
+  const { pool, evaluator } = await engine
+  await evaluator.sources.prepare(document)
+  if (!evaluator.sources.passes) return null
+  evaluator.cache.begin()
+  const size = { width: document.frame.width, height: document.frame.height, shrink: 1 }
+  const { raster: { pointer, width, height } } = evaluator.matte({ names, of, invert: false }, size, false)
+  const matte = pool.kernels.floats(pointer, width * height), codes = new Uint8ClampedArray(width * height * 4)
+  for (let y = 1; y < height - 1; y++) {
+    for (let x = 1; x < width - 1; x++) {
+      const i = y * width + x, inside = matte[i]! > 0.5
+      const edge = inside !== matte[i + 1]! > 0.5 || inside !== matte[i + width]! > 0.5 || inside !== matte[i - 1]! > 0.5 || inside !== matte[i - width]! > 0.5
+      if (!edge && !inside) continue
+      codes.fill(255, i * 4, i * 4 + 3)
+      codes[i * 4 + 3] = edge ? 230 : 26
+    }
+  }
+  return { width, height, codes }
+}
+
 async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneInfo> {
   const { scene } = await filesOf(document)
   if (!scene) return { objects: [], lights: [], cameras: [], materials: [], notes: [] }
@@ -94,6 +115,7 @@ async function answer(call: EngineCall): Promise<unknown> {
       const file = evaluator.sources.passes
       return file ? depthSpread(file, call.bins, call.near, call.far) : new Float32Array(call.bins)
     }
+    case 'highlight': return highlight(call.document, call.names, call.of)
     case 'sceneInfo': return sceneInfo(call.document, call.frame)
     case 'fileCamera': {
       const { scene } = await filesOf(call.document)

@@ -20,6 +20,7 @@ export type EngineCall =
   | { call: 'picture'; order: PictureOrder }
   | { call: 'read'; order: PictureOrder; u: number; v: number }
   | { call: 'spread'; document: ShotDocument; bins: number; near: number; far: number }
+  | { call: 'highlight'; document: ShotDocument; names: string[]; of: 'objects' | 'materials' }
   | { call: 'sceneInfo'; document: ShotDocument; frame: number }
   | { call: 'fileCamera'; document: ShotDocument; name?: string }
   | { call: 'preview'; document: ShotDocument; frame: number; width: number; restart: boolean }

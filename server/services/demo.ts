@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { shots } from '../database/schema'
 import { projectRoot } from '../../host/root'
 import type { ShotDocument } from '../../core/shot/document'
+import { sceneStamp } from '../../core/shot/stamp'
 import { context } from './context'
 import { createShot } from './shots'
 
@@ -26,6 +27,7 @@ export async function loadDemo(): Promise<void> {
     const names = new Map<string, string>()
     for (const file of Object.values(entry.files)) names.set(`@${file}`, await store.put(pieces(folder, file)))
     const document = JSON.parse(JSON.stringify(entry.document), (_key, value) => typeof value === 'string' && names.has(value) ? names.get(value) : value) as ShotDocument
+    if (document.passes.file) document.passes.file.of = sceneStamp(document)
     await createShot(entry.name, document, undefined, names.get(`@${entry.thumbnail}`) ?? null)
   }
 }

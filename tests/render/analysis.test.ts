@@ -4,7 +4,6 @@ import { beautyOf } from '../../core/render/passfile'
 import { ball, constantEnvironment, ground, lookAt, material, mean, object, quad, renderScene, scene } from '../scenes'
 import type { Vector3 } from '../../core/scene/vector'
 
-const DOWN = lookAt([0, 5, 0], [0, 0, 0], 500)
 
 describe('white furnace: white surfaces in white light vanish', () => {
   // Conservation of energy: what comes in everywhere as 1 goes out as 1

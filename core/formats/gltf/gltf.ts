@@ -1,7 +1,7 @@
 // glTF 2.0 scenes by @gltf-transform/core, into Scene. What is not used is listed in the scene's notes.
 import { WebIO, type Document, type Node, type Primitive, type Texture as GltfTexture, type TextureInfo } from '@gltf-transform/core'
 import { KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMeshQuantization, KHRMaterialsUnlit, type Light as PunctualLight, type EmissiveStrength } from '@gltf-transform/extensions'
-import type { Camera, Light, Material, Part, Role, Scene, SceneObject, Texture } from '../../scene/scene'
+import type { Camera, Light, Material, Part, Role, Scene, Texture } from '../../scene/scene'
 import { multiply, identity, transformDirection, transformPoint, normalized, type Matrix4, type Vector3 } from '../../scene/vector'
 import { BadInput } from '../errors'
 import { isPng, readPng, type CodedPicture } from '../png/png'

@@ -1,0 +1,64 @@
+// PNG, TIFF, JPEG and Radiance HDR against OpenImageIO's tools.
+import { execFileSync } from 'node:child_process'
+import { readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { describe, expect, it } from 'vitest'
+import { BadInput } from '../../core/formats/errors'
+import { guessEncoding, readPicture, writePicture } from '../../core/formats/picture/picture'
+import { useNodeZlib } from '../../host/engine'
+import { python, scratchFolder } from '../python'
+
+useNodeZlib()
+const folder = scratchFolder()
+const VALUES = `
+import sys, json, numpy as np, OpenImageIO as o
+b = o.ImageBuf(sys.argv[1]); a = b.get_pixels(o.FLOAT)
+print(json.dumps({'channels': b.nchannels, 'values': [float(v) for v in a.reshape(-1)]}))`
+const make = (file: string, ...args: string[]): string => { const path = join(folder, file); execFileSync('oiiotool', ['--pattern', 'fill:topleft=.1,.2,.9,1:topright=.9,.4,.1,.5:bottomleft=.3,.8,.2,.8:bottomright=1,.02,.6,.3', '41x23', '4', ...args, '-o', path]); return path }
+
+describe('files of oiiotool are read to the code', () => {
+  it.each([['a8.png', ['--ch', 'R,G,B,A', '-d', 'uint8']], ['a16.png', ['-d', 'uint16']], ['a8.tif', ['--ch', 'R,G,B', '-d', 'uint8']], ['a16.tif', ['--ch', 'R,G,B', '-d', 'uint16', '--compression', 'lzw']], ['af.tif', ['--ch', 'R,G,B', '-d', 'float', '--compression', 'zip']], ['a.hdr', ['--ch', 'R,G,B']], ['grey.png', ['--ch', 'R', '-d', 'uint8']]] as [string, string[]][])('%s', async (name, args) => {
+    const path = make(name, ...args)
+    const expected = python<{ channels: number; values: number[] }>(VALUES, path)
+    const picture = await readPicture(readFileSync(path))
+    expect([picture.width, picture.height]).toEqual([41, 23])
+    for (let i = 0; i < 41 * 23; i++) {
+      const alpha = picture.pixels[i * 4 + 3]!
+      for (let c = 0; c < Math.min(3, expected.channels); c++) {
+        // OpenImageIO hands PNG out premultiplied
+        const ours = expected.channels === 4 ? picture.pixels[i * 4 + c]! * alpha : picture.pixels[i * 4 + c]!
+        expect(Math.abs(ours - expected.values[i * expected.channels + c]!)).toBeLessThan(expected.channels === 4 ? 1.01 / 255 : 2e-6)
+      }
+    }
+  })
+})
+
+describe('our files are read by OpenImageIO to the code', () => {
+  const pixels = Float32Array.from({ length: 19 * 13 * 4 }, (_, i) => i % 4 === 3 ? 1 : (Math.sin(i) + 1) / 2)
+  it.each([['png', 8, 1 / 255], ['png', 16, 1 / 65535], ['tiff', 8, 1 / 255], ['tiff', 16, 1 / 65535], ['tiff', 32, 1e-7], ['exr', 32, 1e-7], ['hdr', 32, 0.004]] as const)('%s %d', (format, bits, tolerance) => {
+    const path = join(folder, `ours-${bits}.${format === 'tiff' ? 'tif' : format}`)
+    writeFileSync(path, writePicture(19, 13, pixels, { format, bits, encoding: 'linear' }))
+    const { channels, values } = python<{ channels: number; values: number[] }>(VALUES, path)
+    for (let i = 0; i < 19 * 13; i++) for (let c = 0; c < 3; c++) expect(Math.abs(values[i * channels + c]! - pixels[i * 4 + c]!)).toBeLessThanOrEqual(tolerance * 0.51 + 1e-7 + (format === 'hdr' ? 0.002 : 0))
+  })
+})
+
+it('encodings are guessed with a reason', async () => {
+  expect(guessEncoding(await readPicture(readFileSync(make('g.png', '--ch', 'R,G,B', '-d', 'uint8')))).encoding).toBe('srgb')
+  expect(guessEncoding(await readPicture(readFileSync(make('g.hdr', '--ch', 'R,G,B')))).encoding).toBe('linear')
+})
+
+describe('bad files', () => {
+  it('cut off are refused with a sentence', async () => {
+    for (const name of ['b8.png', 'b8.jpg', 'b.hdr', 'b16.tif']) {
+      const bytes = readFileSync(make(name, '--ch', 'R,G,B', '-d', name.includes('16') ? 'uint16' : 'uint8'))
+      await expect(readPicture(bytes.subarray(0, Math.floor(bytes.length / 3))), name).rejects.toBeInstanceOf(BadInput)
+    }
+  })
+  it('a PNG bomb is refused by its header', async () => {
+    const bytes = Buffer.from(readFileSync(make('bomb.png', '--ch', 'R,G,B', '-d', 'uint8')))
+    bytes.writeUInt32BE(60000, 16)
+    await expect(readPicture(bytes)).rejects.toThrow(/at most/)
+  })
+  it('what is no picture is told by content, not by name', async () => { await expect(readPicture(new TextEncoder().encode('not a picture at all'))).rejects.toThrow(/no picture/) })
+})
