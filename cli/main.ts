@@ -4,10 +4,11 @@ import { info } from './info'
 import { convert } from './convert'
 import { render } from './render'
 import { matte } from './matte'
+import { build } from './build'
 
 export interface Command { usage: string; help: string; run(args: string[]): Promise<void> }
 
-const COMMANDS: Record<string, Command> = { info, convert, render, matte }
+const COMMANDS: Record<string, Command> = { info, convert, render, matte, build }
 
 function usage(): string {
   return `Usage: northmist COMMAND …\n\n${Object.values(COMMANDS).map(command => `  ${command.usage}\n      ${command.help}`).join('\n')}\n`

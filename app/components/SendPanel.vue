@@ -22,6 +22,11 @@ async function exportShot() {
   link.click()
   setTimeout(() => URL.revokeObjectURL(link.href), 10000)
 }
+const needed = computed(() => {
+  const document = shot.document!
+  const all = [document.plate, document.passes.file, ...document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture : null)]
+  return all.filter(entry => entry !== null).filter((entry, i, list) => list.findIndex(other => other.blob === entry.blob) === i)
+})
 const size = (bytes: number): string => bytes > 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1e3)} kB`
 </script>
 
@@ -43,8 +48,8 @@ const size = (bytes: number): string => bytes > 1e6 ? `${(bytes / 1e6).toFixed(1
         <button v-else-if="job.state === 'running' || job.state === 'queued'" class="word soft" @click="jobs.cancel(job.id)">cancel {{ timeLeft(job.secondsLeft) }}</button><span v-else class="soft">{{ job.state }}</span>
       </div>
     </div>
-    <div class="panel"><h3>The shot itself</h3><p class="soft">As a text file for the command line; its pictures stay in the store.</p><v-btn size="small" @click="exportShot">Save the shot as JSON</v-btn></div>
+    <div class="panel"><h3>The shot itself</h3><p class="soft">As a text file, with the files it needs, for <code>northmist build</code>: put the files in a folder named like the text, ending in .files.</p><v-btn size="small" data-test="export" @click="exportShot">Save the shot as JSON</v-btn><a v-for="entry in needed" :key="entry.blob" class="word needed" :href="`/api/blobs/${entry.blob}?name=${encodeURIComponent(entry.name)}`">{{ entry.name }}</a></div>
   </div>
 </template>
 
-<style scoped>.file { display: flex; gap: 12px; align-items: center; padding: 5px 0; border-top: 1px dashed var(--line); } .small { font-size: 12px; }</style>
+<style scoped>.file { display: flex; gap: 12px; align-items: center; padding: 5px 0; border-top: 1px dashed var(--line); } .small { font-size: 12px; } .needed { align-self: flex-start; }</style>

@@ -1,0 +1,9 @@
+// npm run bench [-- NAME] [--json]: each figure as a ratio against a named reference measured in the same run.
+import { bundle, root } from './bundle.mjs'
+import { buildKernels } from './build-kernels.mjs'
+
+process.env.NORTHMIST_ROOT = root
+await buildKernels()
+await bundle()
+const { bench } = await import(new URL('../.build/bench.mjs', import.meta.url).href)
+await bench(process.argv.slice(2))
