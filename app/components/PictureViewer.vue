@@ -39,6 +39,8 @@ async function draw() {
   computing = true
   busy.value = true
   try {
+    // The plate is there at once; the passes take a moment to unpack
+    if (milliseconds.value === 0 && view.show.kind !== 'plate') paint(nowCanvas.value, await engine.picture({ ...order(), show: { kind: 'plate' } }))
     do {
       wanted = false
       const fast = view.dragging && frame.value.width * frame.value.height > 1.5e6
@@ -164,7 +166,7 @@ watch(() => props.pickNames && !view.matte && !view.held ? [...new Set([...view.
 })
 
 const number = (value: number): string => Math.abs(value) >= 1000 ? value.toExponential(2) : value.toFixed(4)
-const looked = computed(() => view.matte ? `matte of ${view.matte.names.join(', ') || 'nothing'}` : view.show.kind === 'pass' ? view.pass : view.show.kind === 'plate' ? 'plate' : view.show.kind === 'build' ? 'built picture' : 'finished picture')
+const looked = computed(() => props.replacement ? view.station === 'scene' ? 'as it will render' : 'rendering' : view.matte ? `matte of ${view.matte.names.join(', ') || 'nothing'}` : view.show.kind === 'pass' ? view.pass : view.show.kind === 'plate' ? 'plate' : view.show.kind === 'build' ? 'built picture' : 'finished picture')
 defineExpose({ draw })
 </script>
 

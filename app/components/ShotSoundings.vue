@@ -44,6 +44,8 @@ function setDistance(id: string, metres: number, live: boolean) {
 }
 function drag(event: PointerEvent, put: (metres: number, live: boolean) => void) {
   const target = event.currentTarget as Element
+  // A drag is not a selection of the labels it passes
+  event.preventDefault()
   if (event.type === 'pointerdown') { target.setPointerCapture(event.pointerId); view.dragging = true; return }
   if (!target.hasPointerCapture(event.pointerId)) return
   const metres = metresAt(event.clientX - host.value!.getBoundingClientRect().left)
@@ -86,8 +88,8 @@ const brackets = computed(() => view.station === 'passes' && view.pass === 'dept
 
 <style scoped>
 .soundings { background: var(--sheet); border-top: 1px solid var(--line); height: 118px; overflow: hidden; }
-text { font-size: 10.5px; fill: var(--soft); font-family: var(--words); } text.figures { font-family: var(--figures); } text.render { fill: var(--ink); font-weight: 600; font-size: 11px; }
-.spread { fill: var(--mark-tint); stroke: var(--mark); stroke-width: 1; } .ground { stroke: var(--ink); stroke-width: 1.2; } .eye { stroke: var(--soft); stroke-dasharray: 2 5; } .tick { stroke: var(--line); }
+svg { user-select: none; display: block; } text { font-size: 10.5px; pointer-events: none; fill: var(--soft); font-family: var(--words); } text.figures { font-family: var(--figures); } text.render { fill: var(--ink); font-weight: 600; font-size: 11px; }
+.spread { fill: var(--mark-tint); stroke: none; } .ground { stroke: var(--ink); stroke-width: 1.2; } .eye { stroke: var(--soft); stroke-dasharray: 2 5; } .tick { stroke: var(--line); }
 .camera { fill: var(--ink); } .legs { stroke: var(--ink); stroke-width: 1.3; fill: none; } .plate { fill: #9aa7b1; stroke: var(--soft); }
 .layer { cursor: ew-resize; touch-action: none; } .layer line { stroke: var(--ink); stroke-width: 2; } .layer path { fill: var(--ink); } .layer.chosen line { stroke: var(--mark); } .layer.chosen path { fill: var(--mark); } .layer.chosen text { fill: var(--mark); font-weight: 600; } .layer.off { opacity: .4; } .grab { fill: transparent; }
 </style>

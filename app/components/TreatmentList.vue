@@ -53,7 +53,7 @@ function invert(entry: TreatmentSettings) {
       <p>
         <template v-for="(piece, index) in pieces(entry.kind)" :key="index">
           <template v-if="piece.text">{{ piece.text }}</template>
-          <ValueField v-else-if="piece.parameter" :model-value="entry.values[piece.parameter.id] ?? piece.parameter.neutral" v-bind="{ label: piece.parameter.label, help: piece.parameter.help, low: piece.parameter.low, high: piece.parameter.high, step: piece.parameter.step, digits: Math.min(2, piece.parameter.digits), unit: piece.parameter.unit, neutral: piece.parameter.neutral }" :data-test="`value-${piece.parameter.id}`" @change="(value, live) => set(entry, piece.parameter!.id, value, live)" />
+          <ValueField v-else-if="piece.parameter" :model-value="entry.values[piece.parameter.id] ?? piece.parameter.neutral" v-bind="{ label: piece.parameter.label, help: piece.parameter.help, low: piece.parameter.low, high: piece.parameter.high, step: piece.parameter.step, digits: piece.parameter.digits, unit: piece.parameter.unit, neutral: piece.parameter.neutral }" :data-test="`value-${piece.parameter.id}`" @change="(value, live) => set(entry, piece.parameter!.id, value, live)" />
         </template>
         <template v-if="mattes || entry.matte"> in
           <button v-if="entry.matte" class="chip" :class="{ on: matteShown(entry) }" title="See this matte alone" data-test="matte-chip" @click="showMatte(entry)">{{ entry.matte.invert ? 'all but ' : '' }}{{ entry.matte.names.join(', ') || 'nothing' }}</button>

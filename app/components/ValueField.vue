@@ -12,7 +12,7 @@ const editing = ref(false), text = ref(''), bad = ref(false)
 const input = ref<HTMLInputElement>()
 const now = computed(() => valueAt(props.modelValue, shot.frame))
 const animated = computed(() => isCurve(props.modelValue))
-const shown = computed(() => `${now.value.toFixed(props.digits)}${props.unit === 'stops' && now.value >= 0 ? '' : ''}`)
+const shown = computed(() => now.value.toFixed(props.digits).replace(/^-(0\.?0*)$/, '$1'))
 const title = computed(() => `${props.label}: ${props.help}${props.help ? ' ' : ''}${props.low} to ${props.high}${props.unit ? ` ${props.unit}` : ''}. Drag, or click to type${props.neutral === undefined ? '' : `; double-click for ${props.neutral}`}; K sets a key.`)
 
 const clamp = (value: number): number => Math.min(props.high, Math.max(props.low, value))

@@ -39,7 +39,7 @@ export class Evaluator {
 
   /** Computes what is asked for. The raster stays valid until the next call. */
   async evaluate(request: Request): Promise<Keyed> {
-    await this.sources.prepare(request.document)
+    await this.sources.prepare(request.document, request.show.kind === 'plate')
     this.cache.begin()
     return this.shown(request)
   }

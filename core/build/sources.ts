@@ -22,9 +22,9 @@ export class Sources {
 
   private pictureKey(reference: PictureReference): string { return operatorKey('picture', 1, reference.blob, reference.encoding, reference.alpha) }
 
-  /** Reads everything the document's build needs that is not read yet. */
-  async prepare(document: ShotDocument): Promise<void> {
-    const references = [document.plate, ...document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture : null)].filter((reference): reference is PictureReference => !!reference)
+  /** Reads what the document's build needs and is not read yet; only the plate when nothing else will be asked for. */
+  async prepare(document: ShotDocument, plateOnly = false): Promise<void> {
+    const references = [document.plate, ...plateOnly ? [] : document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture : null)].filter((reference): reference is PictureReference => !!reference)
     for (const reference of references) {
       const key = this.pictureKey(reference)
       if (this.pictures.has(key)) continue
@@ -33,6 +33,7 @@ export class Sources {
       const oldest = this.pictures.keys().next().value!
       if (this.pictures.size > Math.max(KEPT_PICTURES, references.length)) this.pictures.delete(oldest)
     }
+    if (plateOnly) return
     const passes = document.passes.file
     if (passes && this.passFile?.blob !== passes.blob) this.passFile = { blob: passes.blob, file: readPassFile(await this.load(passes.blob)) }
     if (!passes) this.passFile = undefined

@@ -77,8 +77,8 @@ test('from a scene and a photograph to a finished picture', async ({ page, stage
   await expect.poll(async () => (await pixelAt(page, 0.5, 0.45))[0]!).toBe(230)
   await type(at(page, 'distance'), '20')
   await expect.poll(async () => (await pixelAt(page, 0.5, 0.45))[0]!).not.toBe(230)
-  const sounding = (await at(page, 'sounding-buoy').boundingBox())!
-  await page.mouse.move(sounding.x + 9, sounding.y + 40)
+  const sounding = (await at(page, 'sounding-buoy').locator('rect').boundingBox())!
+  await page.mouse.move(sounding.x + 9, sounding.y + 30)
   await page.mouse.down()
   await page.mouse.move(sounding.x - 400, sounding.y + 40, { steps: 5 })
   await page.mouse.up()

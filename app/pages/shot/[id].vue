@@ -38,10 +38,11 @@ let previewing = 0
 watch(() => [ready.value, view.station, shot.frame, JSON.stringify([shot.document?.scene, shot.document?.plate, shot.document?.frame, shot.document?.view])], async () => {
   const mine = ++previewing
   if (!ready.value || view.station !== 'scene' || !shot.document?.scene.file) { if (view.station !== 'passes') replacement.value = null; previewSamples.value = 0; return }
-  for (let first = true; mine === previewing && view.station === 'scene'; first = false) {
+  // Coarse at once; finer when nothing changed for two rounds
+  for (let round = 0; mine === previewing && view.station === 'scene'; round++) {
     try {
-      const width = Math.min(shot.document.frame.width, view.dragging ? 320 : 640)
-      const picture = await engine.preview(shot.document, shot.frame, width, first)
+      const width = Math.min(shot.document.frame.width, view.dragging || round < 2 ? 240 : 640)
+      const picture = await engine.preview(shot.document, shot.frame, width, round === 0 || round === 2)
       if (mine !== previewing) return
       replacement.value = { ...picture, milliseconds: 0 }
       previewIds = picture

@@ -1,0 +1,157 @@
+// Building: order by depth, desk, mattes, caching, and the same bytes whatever the number of threads.
+import { createHash } from 'node:crypto'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { Evaluator } from '../core/build/evaluate'
+import { deliver } from '../core/build/deliver'
+import { writePng } from '../core/formats/png/png'
+import { compileScene } from '../core/render/compile'
+import { passesToExr } from '../core/render/passfile'
+import { PASS_IDS } from '../core/render/passes'
+import { Render } from '../core/render/render'
+import { newDocument, newTreatment, type PictureLayer, type ShotDocument } from '../core/shot/document'
+import { sceneStamp } from '../core/shot/stamp'
+import { startEngine, type Engine } from '../host/engine'
+import { documentFaults } from '../shared/documentClasses'
+import { ball, constantEnvironment, ground, lookAt, material, object, scene } from './scenes'
+
+const WIDTH = 48, HEIGHT = 32
+const files = new Map<string, Uint8Array>()
+const keep = (bytes: Uint8Array): string => { const name = createHash('sha256').update(bytes).digest('hex'); files.set(name, bytes); return name }
+const load = async (blob: string): Promise<Uint8Array> => files.get(blob)!
+let one: Engine, two: Engine, document: ShotDocument
+
+const description = scene([object('quay', ground(20), { role: 'catcher' }), object('near', ball([-0.8, 0.7, -4], 0.7, 24)), object('far', ball([0.9, 0.8, -8], 0.8, 24, 1))], { materials: [material(), material({ name: 'red', baseColour: [0.8, 0.1, 0.1, 1], roughness: 0.4 })], environment: constantEnvironment(0.7) })
+const camera = lookAt([0, 1.5, 0], [0, 0.8, -6], 35)
+
+function render(engine: Engine): Uint8Array {
+  const compiled = compileScene(engine.kernels, description)
+  const job = new Render(engine.pool, compiled, { width: WIDTH, height: HEIGHT, samples: 16, passes: PASS_IDS, camera, seed: 3 })
+  while (!job.done) job.step(5)
+  const bytes = passesToExr(job.snapshot(), { passes: PASS_IDS, objectNames: ['quay', 'near', 'far'], materialNames: ['white', 'red'] })
+  job.dispose()
+  compiled.dispose()
+  return bytes
+}
+
+beforeAll(async () => {
+  one = await startEngine(1)
+  two = await startEngine(2)
+  document = newDocument(WIDTH, HEIGHT)
+  const plate = new Uint8Array(WIDTH * HEIGHT * 3).fill(120)
+  document.plate = { blob: keep(writePng({ width: WIDTH, height: HEIGHT, channels: 3, maximum: 255, data: plate })), name: 'plate.png', encoding: 'srgb', alpha: 'none', width: WIDTH, height: HEIGHT }
+  document.passes.file = { blob: keep(render(one)), name: 'passes.exr', width: WIDTH, height: HEIGHT, passes: [...PASS_IDS], objects: ['quay', 'near', 'far'], materials: ['white', 'red'], of: '' }
+})
+afterAll(() => { one.stop(); two.stop() })
+
+const changed = (mutate: (document: ShotDocument) => void): ShotDocument => { const next = structuredClone(document); mutate(next); return next }
+async function pixels(next: ShotDocument, engine = one, show: Parameters<Evaluator['evaluate']>[0]['show'] = { kind: 'finish' }): Promise<Float32Array> {
+  const { raster } = await new Evaluator(engine.pool, load, 2 ** 28).evaluate({ document: next, frame: 1, shrink: 1, show })
+  return engine.kernels.floats(raster.pointer, raster.width * raster.height * 4).slice()
+}
+/** The pixel where the ray to a world place meets the picture. */
+function pixelOf(x: number, y: number, z: number): number {
+  const m = camera.matrix, d = [x - m[12]!, y - m[13]!, z - m[14]!]
+  const along = (at: number): number => d[0]! * m[at]! + d[1]! * m[at + 1]! + d[2]! * m[at + 2]!
+  const tangent = 18 / 35, depth = -along(8)
+  return Math.floor((0.5 - along(4) / depth / (tangent * HEIGHT / WIDTH) / 2) * HEIGHT) * WIDTH + Math.floor((0.5 + along(0) / depth / tangent / 2) * WIDTH)
+}
+const NEAR = (): number => pixelOf(-0.8, 0.7, -3.4), FARTHER = (): number => pixelOf(0.9, 0.8, -7.3)
+
+describe('the number of threads changes nothing', () => {
+  it('a render has the same bytes with one and two', () => { expect(Buffer.compare(Buffer.from(render(two)), Buffer.from(files.get(document.passes.file!.blob)!))).toBe(0) })
+  it('a build has the same bytes with one and two', async () => {
+    const next = changed(d => { d.finish = [newTreatment('cdl', { slope_r: 1.2, slope_g: 1, slope_b: 0.9, offset_r: 0, offset_g: 0, offset_b: 0, power_r: 1.1, power_g: 1, power_b: 0.9, saturation: 0.7 }), newTreatment('vignette', { amount: 0.5, size: 0.3, softness: 20 })] })
+    expect(Buffer.from((await pixels(next)).buffer).equals(Buffer.from((await pixels(next, two)).buffer))).toBe(true)
+  })
+})
+
+it('the plate comes through untouched where nothing falls, darker under the objects', async () => {
+  const built = await pixels(changed(d => { d.build.layers[1]!.on = false })), withRender = await pixels(document)
+  // 8-bit code 120 in scene-linear (IEC 61966-2-1)
+  expect(built[0]).toBeCloseTo(((120 / 255 + 0.055) / 1.055) ** 2.4, 6)
+  const contact = pixelOf(-0.8, 0.0, -3.9)
+  expect(withRender[contact * 4 + 1]!).not.toBe(built[contact * 4 + 1]!)
+})
+
+describe('a flat layer by its distance', () => {
+  const layer = (distance: number): ShotDocument => changed(d => {
+    const cover = new Uint8Array(16 * 16 * 3)
+    for (let i = 0; i < 256; i++) cover.set([0, 255, 0], i * 3)
+    d.build.layers.push({ id: 'cover', kind: 'picture', name: 'cover', on: true, opacity: 1, mode: 'over', treatments: [], distance, x: WIDTH / 2, y: HEIGHT / 2, scale: 8, rotation: 0, picture: { blob: keep(writePng({ width: 16, height: 16, channels: 3, maximum: 255, data: cover })), name: 'cover.png', encoding: 'srgb', alpha: 'none', width: 16, height: 16 } } satisfies PictureLayer)
+  })
+  const isGreen = (data: Float32Array, pixel: number): boolean => data[pixel * 4 + 1]! > 0.99 && data[pixel * 4]! < 0.01
+  it('covers all at 1 m, lies between the balls at 6 m, behind both at 30 m', async () => {
+    const [front, between, behind] = await Promise.all([pixels(layer(1)), pixels(layer(6)), pixels(layer(30))])
+    expect([isGreen(front!, NEAR()), isGreen(front!, FARTHER())]).toEqual([true, true])
+    expect([isGreen(between!, NEAR()), isGreen(between!, FARTHER())]).toEqual([false, true])
+    expect([isGreen(behind!, NEAR()), isGreen(behind!, FARTHER())]).toEqual([false, false])
+    // Away from the objects it lies over the plate at any distance
+    expect(isGreen(behind!, 0)).toBe(true)
+  })
+})
+
+describe('the desk and mattes', () => {
+  it('neutral, the parts give the beauty', async () => {
+    const built = await pixels(changed(d => { d.plate = null }))
+    const beauty = await pixels(document, one, { kind: 'pass', id: 'beauty' })
+    for (let i = 0; i < WIDTH * HEIGHT; i++) for (let c = 0; c < 3; c++) expect(Math.abs(built[i * 4 + c]! - beauty[i * 4 + c]!)).toBeLessThan(1e-5)
+  })
+  it('a fader changes its object and no other', async () => {
+    const before = await pixels(document), after = await pixels(changed(d => { d.build.desk.objects.far = { exposure: 1 } }))
+    expect(after[FARTHER() * 4]! / before[FARTHER() * 4]!).toBeCloseTo(2, 4)
+    expect(after[NEAR() * 4]).toBe(before[NEAR() * 4])
+  })
+  it('a matte is 1 inside, 0 outside, between at the edge; inverted it is the rest', async () => {
+    const matte = await pixels(document, one, { kind: 'matte', matte: { names: ['near'], of: 'objects', invert: false } })
+    const rest = await pixels(document, one, { kind: 'matte', matte: { names: ['near'], of: 'objects', invert: true } })
+    expect([matte[NEAR() * 4], matte[FARTHER() * 4]]).toEqual([1, 0])
+    for (let i = 0; i < matte.length; i += 4) expect(matte[i]! + rest[i]!).toBeCloseTo(1, 6)
+    expect([...matte].some((value, i) => i % 4 === 0 && value > 0.05 && value < 0.95)).toBe(true)
+  })
+})
+
+it('only what changed is computed again', async () => {
+  const evaluator = new Evaluator(one.pool, load, 2 ** 28)
+  const ask = (d: ShotDocument) => evaluator.evaluate({ document: d, frame: 1, shrink: 1, show: { kind: 'finish' } })
+  const graded = changed(d => { d.finish = [newTreatment('exposure', { stops: 1 }), newTreatment('saturation', { amount: 0.5 })] })
+  await ask(graded)
+  const first = evaluator.cache.misses
+  await ask(structuredClone(graded))
+  expect(evaluator.cache.misses).toBe(first)
+  await ask({ ...structuredClone(graded), finish: [graded.finish[0]!, { ...graded.finish[1]!, values: { amount: 0.6 } }] })
+  expect(evaluator.cache.misses).toBe(first + 1)
+})
+
+it('values that are curves take their value at the frame', async () => {
+  const moving = changed(d => { d.frames.last = 11; d.finish = [newTreatment('exposure', {})]; d.finish[0]!.values.stops = { keys: [{ frame: 1, value: 0, ease: 'linear' }, { frame: 11, value: 2, ease: 'linear' }] } })
+  expect(documentFaults(moving)).toEqual([])
+  const evaluator = new Evaluator(one.pool, load, 2 ** 28)
+  const at = async (frame: number): Promise<number> => { const { raster } = await evaluator.evaluate({ document: moving, frame, shrink: 1, show: { kind: 'finish' } }); return one.kernels.floats(raster.pointer, 4)[0]! }
+  expect(await at(6) / await at(1)).toBeCloseTo(2, 5)
+})
+
+it('half and quarter size look like the full picture made smaller', async () => {
+  const evaluator = new Evaluator(one.pool, load, 2 ** 28)
+  for (const shrink of [2, 4] as const) {
+    const { raster } = await evaluator.evaluate({ document, frame: 1, shrink, show: { kind: 'finish' } })
+    expect([raster.width, raster.height]).toEqual([WIDTH / shrink, HEIGHT / shrink])
+    const small = one.kernels.floats(raster.pointer, raster.width * raster.height * 4)
+    expect(small[0]).toBeCloseTo((await pixels(document))[0]!, 4)
+  }
+})
+
+it('16-bit and float deliveries hold the picture’s own numbers', async () => {
+  const evaluator = new Evaluator(one.pool, load, 2 ** 28)
+  const picture = await evaluator.evaluate({ document, frame: 1, shrink: 1, show: { kind: 'finish' } })
+  const { readPicture } = await import('../core/formats/picture/picture')
+  const held = one.kernels.floats(picture.raster.pointer, WIDTH * HEIGHT * 4).slice()
+  const float = await readPicture(deliver(one.pool, picture, 'srgb', 'exr32'))
+  for (let i = 0; i < held.length; i++) expect(float.pixels[i]).toBe(held[i])
+})
+
+it('passes are out of date when what they were rendered from changes, and only then', () => {
+  const stamp = sceneStamp(document)
+  expect(sceneStamp(JSON.parse(JSON.stringify(document, Object.keys(document).sort()), (_k, v) => v) && changed(d => { d.finish = [newTreatment('exposure', { stops: 1 })] }))).toBe(stamp)
+  expect(sceneStamp(changed(d => { d.scene.camera.y = 2 }))).not.toBe(stamp)
+  expect(sceneStamp(changed(d => { d.passes.samples = 7 }))).not.toBe(stamp)
+})
