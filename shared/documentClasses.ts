@@ -1,7 +1,7 @@
 // The shot document as class-validator classes: what the server lets in.
 import 'reflect-metadata'
 import { plainToInstance, Type } from 'class-transformer'
-import { ArrayMaxSize, Equals, IsArray, IsBoolean, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Max, Min, ValidateNested, validateSync, type ValidationError } from 'class-validator'
+import { ArrayMaxSize, Equals, IsArray, IsBoolean, IsDefined, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Max, Min, ValidateNested, validateSync, type ValidationError } from 'class-validator'
 import { ENCODING_IDS } from '../core/colour/encoding'
 import { VIEWS } from '../core/colour/view'
 import { BLEND_MODES } from '../core/layer/modes'
@@ -58,7 +58,7 @@ class ObjectClass {
 class SceneClass {
   @IsOptional() @ValidateNested() @Type(() => BlobClass) file!: BlobClass | null
   @IsObject() objects!: Record<string, unknown>
-  @ValidateNested() @Type(() => CameraClass) camera!: CameraClass
+  @IsDefined() @ValidateNested() @Type(() => CameraClass) camera!: CameraClass
   @IsBoolean() fileLights!: boolean
   @IsArray() @ArrayMaxSize(500) @ValidateNested({ each: true }) @Type(() => LightClass) lights!: LightClass[]
   @IsOptional() @ValidateNested() @Type(() => EnvironmentClass) environment!: EnvironmentClass | null
@@ -113,18 +113,18 @@ class LayerClass {
 class DeskClass { @IsObject() everything!: Record<string, unknown>; @IsObject() objects!: Record<string, unknown> }
 class BuildClass {
   @IsArray() @ArrayMaxSize(500) @ValidateNested({ each: true }) @Type(() => LayerClass) layers!: LayerClass[]
-  @ValidateNested() @Type(() => DeskClass) desk!: DeskClass
+  @IsDefined() @ValidateNested() @Type(() => DeskClass) desk!: DeskClass
 }
 class DocumentClass {
   @Equals(DOCUMENT_VERSION) version!: number
-  @ValidateNested() @Type(() => FrameSize) frame!: FrameSize
-  @ValidateNested() @Type(() => Rate) rate!: Rate
-  @ValidateNested() @Type(() => Frames) frames!: Frames
+  @IsDefined() @ValidateNested() @Type(() => FrameSize) frame!: FrameSize
+  @IsDefined() @ValidateNested() @Type(() => Rate) rate!: Rate
+  @IsDefined() @ValidateNested() @Type(() => Frames) frames!: Frames
   @IsIn(VIEWS.map(view => view.id)) view!: string
   @IsOptional() @ValidateNested() @Type(() => PictureClass) plate!: PictureClass | null
-  @ValidateNested() @Type(() => SceneClass) scene!: SceneClass
-  @ValidateNested() @Type(() => PassesClass) passes!: PassesClass
-  @ValidateNested() @Type(() => BuildClass) build!: BuildClass
+  @IsDefined() @ValidateNested() @Type(() => SceneClass) scene!: SceneClass
+  @IsDefined() @ValidateNested() @Type(() => PassesClass) passes!: PassesClass
+  @IsDefined() @ValidateNested() @Type(() => BuildClass) build!: BuildClass
   @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => TreatmentClass) finish!: TreatmentClass[]
 }
 

@@ -1,5 +1,5 @@
 // Directional albedo of GGX with Smith's height-correlated masking, split into A and B so that albedo = F0 A + B
-// (B. Karis, "Real Shading in Unreal Engine 4", SIGGRAPH 2013 course, eq. for the split sum). By numerical integration over visible normals.
+// (B. Karis, course "Physically Based Shading in Theory and Practice", SIGGRAPH 2013, the split sum). By numerical integration over visible normals.
 export const ALBEDO_TABLE_SIZE = 32
 
 let table: Float32Array | undefined
