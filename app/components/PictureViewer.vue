@@ -28,7 +28,9 @@ onMounted(() => {
 })
 onBeforeUnmount(() => observer?.disconnect())
 
-const order = (without = view.held ?? undefined): PictureOrder => ({ document: shot.document!, frame: shot.frame, shrink: 1, show: view.show, without: without ?? undefined, stops: view.stops, channel: view.channel, view: view.viewOverride })
+/** Large frames seen from afar are worked on smaller: nothing more could be seen. */
+const shrink = computed((): 1 | 2 | 4 => frame.value.width * frame.value.height < 4e6 || zoom.value > 0.5 ? 1 : zoom.value > 0.25 ? 2 : 4)
+const order = (without = view.held ?? undefined): PictureOrder => ({ document: shot.document!, frame: shot.frame, shrink: shrink.value, show: view.show, without: without ?? undefined, stops: view.stops, channel: view.channel, view: view.viewOverride })
 
 // Latest wins: while one picture is computed, only the newest wish is kept
 let computing = false, wanted = false, settle: ReturnType<typeof setTimeout> | undefined
@@ -44,7 +46,7 @@ async function draw() {
     do {
       wanted = false
       const fast = view.dragging && frame.value.width * frame.value.height > 1.5e6
-      const picture = await engine.picture({ ...order(), shrink: fast ? 2 : 1 })
+      const picture = await engine.picture({ ...order(), shrink: fast && shrink.value === 1 ? 2 : shrink.value })
       paint(nowCanvas.value, picture)
       milliseconds.value = picture.milliseconds
       fault.value = ''
@@ -66,7 +68,7 @@ function paint(canvas: HTMLCanvasElement | undefined, picture: Pick<Picture, 'wi
   if (canvas.width !== picture.width || canvas.height !== picture.height) { canvas.width = picture.width; canvas.height = picture.height }
   canvas.getContext('2d')!.putImageData(new ImageData(picture.codes, picture.width, picture.height), 0, 0)
 }
-watch(() => [shot.document, shot.frame, view.show, view.stops, view.channel, view.held, view.viewOverride, view.compare?.with], () => { void draw() })
+watch(() => [shot.document, shot.frame, view.show, view.stops, view.channel, view.held, view.viewOverride, view.compare?.with, shrink.value], () => { void draw() })
 watch(() => view.dragging, dragging => { if (!dragging) void draw() })
 watch(() => props.replacement, picture => { if (picture) paint(nowCanvas.value, picture); else void draw() })
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { newDocument } from '../../core/shot/document'
 import { api } from '~/composables/api'
+import { engine } from '~/composables/engine'
 import { bringPicture, bringScene, isScene } from '~/composables/bring'
 import { useJobs } from '~/stores/jobs'
 
@@ -17,7 +18,13 @@ async function make(files: File[]) {
   try {
     const document = newDocument()
     if (plate) { busy.value = `reading ${plate.name}`; const { reference } = await bringPicture(plate); document.plate = reference; document.frame = { width: reference.width, height: reference.height } }
-    if (scene) { busy.value = `sending ${scene.name}`; document.scene.file = await bringScene(scene) }
+    if (scene) {
+      busy.value = `sending ${scene.name}`
+      document.scene.file = await bringScene(scene)
+      // Read before it becomes part of a shot; its camera is the shot's to begin with
+      const camera = await engine.fileCamera(document)
+      if (camera) document.scene.camera = camera
+    }
     const name = (plate ?? scene)?.name.replace(/\.\w+$/, '').slice(0, 200) || 'New shot'
     const { id } = await api<{ id: string }>('/api/shots', { method: 'POST', json: { name, document } })
     await router.push(`/shot/${id}?station=${plate || scene ? 'scene' : 'plate'}`)

@@ -26,24 +26,26 @@ export function initTraverse(pointer: usize): void { scratch = pointer }
   const py = f32x4.sub(f32x4.mul(dz, e2x), f32x4.mul(dx, e2z))
   const pz = f32x4.sub(f32x4.mul(dx, e2y), f32x4.mul(dy, e2x))
   const determinant = f32x4.add(f32x4.add(f32x4.mul(e1x, px), f32x4.mul(e1y, py)), f32x4.mul(e1z, pz))
-  const inverse = f32x4.div(f32x4.splat(1), determinant)
+  // Everything is compared times |determinant|: the division is left for the few that hit
+  const sign = v128.and(determinant, i32x4.splat(0x80000000)), size = v128.andnot(determinant, i32x4.splat(0x80000000))
   const tx = f32x4.sub(ox, v128.load(packet)), ty = f32x4.sub(oy, v128.load(packet, 16)), tz = f32x4.sub(oz, v128.load(packet, 32))
-  const u = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(tx, px), f32x4.mul(ty, py)), f32x4.mul(tz, pz)), inverse)
+  const u = v128.xor(f32x4.add(f32x4.add(f32x4.mul(tx, px), f32x4.mul(ty, py)), f32x4.mul(tz, pz)), sign)
   const qx = f32x4.sub(f32x4.mul(ty, e1z), f32x4.mul(tz, e1y))
   const qy = f32x4.sub(f32x4.mul(tz, e1x), f32x4.mul(tx, e1z))
   const qz = f32x4.sub(f32x4.mul(tx, e1y), f32x4.mul(ty, e1x))
-  const v = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(dx, qx), f32x4.mul(dy, qy)), f32x4.mul(dz, qz)), inverse)
-  const t = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(e2x, qx), f32x4.mul(e2y, qy)), f32x4.mul(e2z, qz)), inverse)
+  const v = v128.xor(f32x4.add(f32x4.add(f32x4.mul(dx, qx), f32x4.mul(dy, qy)), f32x4.mul(dz, qz)), sign)
+  const t = v128.xor(f32x4.add(f32x4.add(f32x4.mul(e2x, qx), f32x4.mul(e2y, qy)), f32x4.mul(e2z, qz)), sign)
   const zero = f32x4.splat(0)
   let ok = v128.and(f32x4.ge(u, zero), f32x4.ge(v, zero))
-  ok = v128.and(ok, f32x4.le(f32x4.add(u, v), f32x4.splat(1)))
-  ok = v128.and(ok, v128.and(f32x4.gt(t, f32x4.splat(near)), f32x4.lt(t, f32x4.splat(far))))
+  ok = v128.and(ok, f32x4.le(f32x4.add(u, v), size))
+  ok = v128.and(ok, v128.and(f32x4.gt(t, f32x4.mul(f32x4.splat(near), size)), f32x4.lt(t, f32x4.mul(f32x4.splat(far), size))))
   ok = v128.and(ok, i32x4.eq(v128.and(v128.load(packet, PACKET_FLAGS), i32x4.splat(skip | FLAG_EMPTY)), i32x4.splat(0)))
   const mask = i32x4.bitmask(ok)
   if (mask) {
-    v128.store(lanes, t, 64)
-    v128.store(lanes, u, 80)
-    v128.store(lanes, v, 96)
+    const inverse = f32x4.div(f32x4.splat(1), size)
+    v128.store(lanes, f32x4.mul(t, inverse), 64)
+    v128.store(lanes, f32x4.mul(u, inverse), 80)
+    v128.store(lanes, f32x4.mul(v, inverse), 96)
   }
   return mask
 }
@@ -51,7 +53,8 @@ export function initTraverse(pointer: usize): void { scratch = pointer }
 /** Nearest hit with near < t < far; triangles with any of the skip flags are not there. Leaves hitDistance, hitTriangle, hitU, hitV. */
 export function closestHit(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, near: f32, far: f32, skip: i32): bool {
   hitTriangle = -1
-  hitDistance = far
+  // Kept in a local: a global would be read from memory at every node
+  let limit = far
   if (load<i32>(scene, SCENE_ROOT_EMPTY)) return false
   const nodes = <usize>load<u32>(scene, SCENE_NODES), packets = <usize>load<u32>(scene, SCENE_PACKETS)
   const lanes = scratch + SCRATCH_LANES
@@ -73,7 +76,7 @@ export function closestHit(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy:
       const n = f32x4.pmax(f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearX), vox), invX), f32x4.mul(f32x4.sub(v128.load(node + nearY), voy), invY)),
         f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearZ), voz), invZ), vNear))
       const f = f32x4.pmin(f32x4.pmin(f32x4.mul(f32x4.sub(v128.load(node + farX), vox), invX), f32x4.mul(f32x4.sub(v128.load(node + farY), voy), invY)),
-        f32x4.pmin(f32x4.mul(f32x4.sub(v128.load(node + farZ), voz), invZ), f32x4.splat(hitDistance)))
+        f32x4.pmin(f32x4.mul(f32x4.sub(v128.load(node + farZ), voz), invZ), f32x4.splat(limit)))
       let mask = i32x4.bitmask(f32x4.le(n, f32x4.mul(f, f32x4.splat(1.0000004))))
       if (mask) {
         const first = ctz(mask)
@@ -110,13 +113,13 @@ export function closestHit(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy:
       }
     } else {
       const packet = packets + <usize>(~current) * PACKET_STRIDE
-      let mask = testPacket(packet, vox, voy, voz, vdx, vdy, vdz, near, hitDistance, skip, lanes)
+      let mask = testPacket(packet, vox, voy, voz, vdx, vdy, vdz, near, limit, skip, lanes)
       while (mask) {
         const lane = <usize>ctz(mask) << 2
         mask &= mask - 1
         const t = load<f32>(lanes + lane, 64)
-        if (t < hitDistance) {
-          hitDistance = t
+        if (t < limit) {
+          limit = t
           hitU = load<f32>(lanes + lane, 80)
           hitV = load<f32>(lanes + lane, 96)
           hitTriangle = load<i32>(packet + lane, PACKET_INDEX)
@@ -124,9 +127,12 @@ export function closestHit(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy:
       }
     }
     do {
-      if (top == base) return hitTriangle >= 0
+      if (top == base) {
+        hitDistance = limit
+        return hitTriangle >= 0
+      }
       top -= 8
-    } while (load<f32>(top, 4) >= hitDistance)
+    } while (load<f32>(top, 4) >= limit)
     current = load<i32>(top)
   }
 }
@@ -157,13 +163,22 @@ export function transmittance(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, 
         f32x4.pmin(f32x4.mul(f32x4.sub(v128.load(node + farZ), voz), invZ), vFar))
       let mask = i32x4.bitmask(f32x4.le(n, f32x4.mul(f, f32x4.splat(1.0000004))))
       if (mask) {
-        current = load<i32>(node + (<usize>ctz(mask) << 2), NODE_CHILD)
+        let best = ctz(mask)
         mask &= mask - 1
-        while (mask) {
-          store<i32>(top, load<i32>(node + (<usize>ctz(mask) << 2), NODE_CHILD))
-          top += 4
-          mask &= mask - 1
+        if (mask) {
+          // The nearest first: what blocks is mostly near. The order of the others does not matter
+          v128.store(lanes, n)
+          let bestT = load<f32>(lanes + (<usize>best << 2))
+          do {
+            let lane = ctz(mask)
+            mask &= mask - 1
+            const t = load<f32>(lanes + (<usize>lane << 2))
+            if (t < bestT) { const swap = best; best = lane; lane = swap; bestT = t }
+            store<i32>(top, load<i32>(node + (<usize>lane << 2), NODE_CHILD))
+            top += 4
+          } while (mask)
         }
+        current = load<i32>(node + (<usize>best << 2), NODE_CHILD)
         continue
       }
     } else {
