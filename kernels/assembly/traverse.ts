@@ -2,7 +2,7 @@
 // Slab test on four boxes, Möller and Trumbore (1997) on four triangles at a time.
 import { ONE } from './constants'
 import { NODE_STRIDE, NODE_CHILD, PACKET_STRIDE, PACKET_INDEX, PACKET_FLAGS, SCENE_NODES, SCENE_PACKETS, SCENE_ROOT_EMPTY,
-  SCRATCH_STACK, SCRATCH_LANES, FLAG_TRANSPARENT, FLAG_EMPTY } from './layout'
+  SCRATCH_STACK, SCRATCH_LANES, FLAG_TRANSPARENT } from './layout'
 import { opacityAt } from './surface'
 
 export let hitDistance: f32 = 0
@@ -34,12 +34,14 @@ export function initTraverse(pointer: usize): void { scratch = pointer }
   const qy = f32x4.sub(f32x4.mul(tz, e1x), f32x4.mul(tx, e1z))
   const qz = f32x4.sub(f32x4.mul(tx, e1y), f32x4.mul(ty, e1x))
   const v = v128.xor(f32x4.add(f32x4.add(f32x4.mul(dx, qx), f32x4.mul(dy, qy)), f32x4.mul(dz, qz)), sign)
-  const t = v128.xor(f32x4.add(f32x4.add(f32x4.mul(e2x, qx), f32x4.mul(e2y, qy)), f32x4.mul(e2z, qz)), sign)
   const zero = f32x4.splat(0)
   let ok = v128.and(f32x4.ge(u, zero), f32x4.ge(v, zero))
   ok = v128.and(ok, f32x4.le(f32x4.add(u, v), size))
+  if (!v128.any_true(ok)) return 0
+  const t = v128.xor(f32x4.add(f32x4.add(f32x4.mul(e2x, qx), f32x4.mul(e2y, qy)), f32x4.mul(e2z, qz)), sign)
   ok = v128.and(ok, v128.and(f32x4.gt(t, f32x4.mul(f32x4.splat(near), size)), f32x4.lt(t, f32x4.mul(f32x4.splat(far), size))))
-  ok = v128.and(ok, i32x4.eq(v128.and(v128.load(packet, PACKET_FLAGS), i32x4.splat(skip | FLAG_EMPTY)), i32x4.splat(0)))
+  // Empty lanes have no edges, so no determinant, and never pass
+  if (skip) ok = v128.and(ok, i32x4.eq(v128.and(v128.load(packet, PACKET_FLAGS), i32x4.splat(skip)), i32x4.splat(0)))
   const mask = i32x4.bitmask(ok)
   if (mask) {
     const inverse = f32x4.div(f32x4.splat(1), size)
