@@ -7,7 +7,7 @@ import type { ShotDocument } from '../core/shot/document'
 import { documentFaults } from '../shared/documentClasses'
 import { startEngine } from '../host/engine'
 import { parse, readInput, requireOption, whole, writeOutput } from './arguments'
-import type { Command } from './main'
+import type { Command } from './command'
 
 const FORMATS: Record<string, DeliveryFormat> = { '.png': 'png16', '.tif': 'tiff16', '.tiff': 'tiff16', '.jpg': 'jpeg', '.jpeg': 'jpeg', '.exr': 'exr16' }
 

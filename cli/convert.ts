@@ -6,7 +6,7 @@ import { floatsToHalves } from '../core/formats/exr/half'
 import { guessEncoding, readPicture, toWorking, writePicture, type PictureFormat } from '../core/formats/picture/picture'
 import { useNodeZlib } from '../host/engine'
 import { parse, readInput, writeOutput } from './arguments'
-import type { Command } from './main'
+import type { Command } from './command'
 
 const FORMATS: Record<string, PictureFormat> = { '.exr': 'exr', '.png': 'png', '.jpg': 'jpeg', '.jpeg': 'jpeg', '.tif': 'tiff', '.tiff': 'tiff', '.hdr': 'hdr' }
 const COMPRESSIONS: readonly Compression[] = ['none', 'rle', 'zips', 'zip']

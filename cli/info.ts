@@ -3,7 +3,7 @@ import { isGltf, readGltf } from '../core/formats/gltf/gltf'
 import { guessEncoding, readPicture } from '../core/formats/picture/picture'
 import { useNodeZlib } from '../host/engine'
 import { parse, readInput } from './arguments'
-import type { Command } from './main'
+import type { Command } from './command'
 
 export const info: Command = {
   usage: 'info FILE',

@@ -1,12 +1,12 @@
 // northmist COMMAND …: the same core as the application, without a server.
 import { BadInput } from '../core/formats/errors'
+import type { Command } from './command'
 import { info } from './info'
 import { convert } from './convert'
 import { render } from './render'
 import { matte } from './matte'
 import { build } from './build'
 
-export interface Command { usage: string; help: string; run(args: string[]): Promise<void> }
 
 const COMMANDS: Record<string, Command> = { info, convert, render, matte, build }
 

@@ -3,7 +3,7 @@ import { matteOf } from '../core/formats/cryptomatte/cryptomatte'
 import { BadInput } from '../core/formats/errors'
 import { useNodeZlib } from '../host/engine'
 import { list, parse, readInput, requireOption, writeOutput } from './arguments'
-import type { Command } from './main'
+import type { Command } from './command'
 
 export const matte: Command = {
   usage: 'matte PASSES.exr --object NAME[,NAME] --out F.exr',

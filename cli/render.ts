@@ -8,7 +8,7 @@ import { PASS_IDS } from '../core/render/passes'
 import { Render } from '../core/render/render'
 import { startEngine } from '../host/engine'
 import { list, parse, readInput, requireOption, whole, writeOutput } from './arguments'
-import type { Command } from './main'
+import type { Command } from './command'
 import { dirname } from 'node:path'
 import { neighbourFiles } from './neighbours'
 

@@ -1,7 +1,8 @@
 // Compression of OpenEXR blocks: RLE and ZIP share a reordering (even bytes, then odd) and a difference of neighbours, which makes
 // the high bytes of numbers compress. A block that would grow is stored as it is.
 import { zlib } from '../zlib'
-import type { Compression } from './exr'
+
+export type Compression = 'none' | 'rle' | 'zips' | 'zip'
 
 export function decompressBlock(compression: Compression, packed: Uint8Array, size: number): Uint8Array {
   if (packed.length === size || compression === 'none') {

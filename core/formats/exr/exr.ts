@@ -1,7 +1,7 @@
 // OpenEXR, single part, scan lines: none, RLE, ZIPS and ZIP compression; half, float and uint channels in one file.
 // Source: "OpenEXR File Layout" and "Technical Introduction to OpenEXR" (openexr.com documentation).
 import { BadInput, checkSize } from '../errors'
-import { compressBlock, decompressBlock } from './block'
+import { compressBlock, decompressBlock, type Compression } from './block'
 
 export interface Box { xMin: number; yMin: number; xMax: number; yMax: number }
 export type ExrType = 'uint' | 'half' | 'float'
@@ -14,7 +14,7 @@ export interface ExrChannel {
 }
 /** An attribute as it stands in the file: kept byte for byte when a file is written again. */
 export interface ExrAttribute { name: string; type: string; value: Uint8Array }
-export type Compression = 'none' | 'rle' | 'zips' | 'zip'
+export type { Compression }
 export interface ExrImage {
   dataWindow: Box
   displayWindow: Box
