@@ -124,6 +124,8 @@ test('shots are renamed, copied, deleted and brought back', async ({ page, stage
   await newShot(page, stage)
   await page.goto(stage.address)
   const cards = page.locator('article.card')
+  // The list is fetched after the page stands
+  await expect(cards.first()).toBeVisible()
   const count = await cards.count()
   await at(page, 'rename').first().click()
   await page.getByLabel('Name').fill('Morning')
