@@ -38,7 +38,7 @@ export async function bellHouse(): Promise<Uint8Array> {
     return node
   }
 
-  const paintBumps = T.normals(256, 256, (x, y) => x % 64 < 1 ? 0 : y % 97 / 97 * 0 + Math.sin(x * 0.9) * 0.02 + T.seeded(x * 7919 + y)() * 0.05, 0.6)
+  const paintBumps = T.normals(256, 256, (x, y) => x % 64 < 1 ? 0 : Math.sin(x * 0.9) * 0.02 + T.seeded(x * 7919 + y)() * 0.05, 0.6)
   const iron = material('painted iron', { picture: T.paint(512, 512, T.painted(0.115, 0.15, 0.155, 11)), rough: 0.42, bumps: paintBumps })
   const roofing = material('lead roof', { picture: T.paint(512, 512, T.painted(0.2, 0.215, 0.22, 23)), metallic: 0.55, rough: 0.5 })
   const plinthStone = material('granite', { picture: T.paint(1024, 1024, T.stone), rough: 0.78, bumps: T.normals(512, 512, (x, y) => T.seeded(Math.floor(x / 2) * 31 + Math.floor(y / 2) * 17)() * 0.35 + Math.sin(x / 9) * Math.sin(y / 13) * 0.4, 0.9) })

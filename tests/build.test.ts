@@ -151,7 +151,10 @@ it('16-bit and float deliveries hold the picture’s own numbers', async () => {
 
 it('passes are out of date when what they were rendered from changes, and only then', () => {
   const stamp = sceneStamp(document)
-  expect(sceneStamp(JSON.parse(JSON.stringify(document, Object.keys(document).sort()), (_k, v) => v) && changed(d => { d.finish = [newTreatment('exposure', { stops: 1 })] }))).toBe(stamp)
+  // A database may hand the keys back in another order
+  const reversed = (value: unknown): unknown => Array.isArray(value) ? value.map(reversed) : typeof value === 'object' && value !== null ? Object.fromEntries(Object.entries(value).reverse().map(([key, entry]) => [key, reversed(entry)])) : value
+  expect(sceneStamp(reversed(document) as ShotDocument)).toBe(stamp)
+  expect(sceneStamp(changed(d => { d.finish = [newTreatment('exposure', { stops: 1 })] }))).toBe(stamp)
   expect(sceneStamp(changed(d => { d.scene.camera.y = 2 }))).not.toBe(stamp)
   expect(sceneStamp(changed(d => { d.passes.samples = 7 }))).not.toBe(stamp)
 })

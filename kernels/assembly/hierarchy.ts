@@ -187,6 +187,3 @@ export function buildHierarchy(count: i32, trianglesIn: usize, verticesIn: usize
   }
   if (count > 0) makeNode(0, count, 0)
 }
-
-/** Bytes of nodes and packets that buildHierarchy may need for so many triangles, and of its temporary room. */
-export function temporarySize(count: i32): i32 { return 65536 + count * 36 }

@@ -5,8 +5,6 @@ import { ONE, HALF } from './constants'
 import { blendRow } from './blend'
 import { pow4 } from './power'
 
-export function initImage(scratch: usize): void {}
-
 @inline function pointer(args: usize, word: usize): usize { return <usize>load<u32>(args + (word << 2)) }
 @inline function whole(args: usize, word: usize): i32 { return load<i32>(args + (word << 2)) }
 @inline function number(args: usize, word: usize): f32 { return load<f32>(args + (word << 2)) }

@@ -4,23 +4,17 @@ import { initRandom, startSample, draw, randomX, randomY } from './random'
 import { initTraverse, closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
 import { initSurface } from './surface'
 import { renderBand } from './integrator'
-import { imageBand, initImage } from './image'
+import { imageBand } from './image'
 
 export { buildHierarchy, builtNodes, builtPackets } from './hierarchy'
-export { closestHit, transmittance }
 
 export function heapBase(): usize { return __heap_base }
-export function lastDistance(): f32 { return hitDistance }
-export function lastTriangle(): i32 { return hitTriangle }
-export function lastU(): f32 { return hitU }
-export function lastV(): f32 { return hitV }
 
 /** Once per worker: scratch is its own room of SCRATCH_SIZE bytes. */
 export function initWorker(scratch: usize): void {
   initRandom()
   initTraverse(scratch)
   initSurface()
-  initImage(scratch)
 }
 
 /** One pair of sample numbers, for tests of their distribution. */

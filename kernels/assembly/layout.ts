@@ -10,11 +10,10 @@ export const CONTROL_KERNEL = 16
 export const CONTROL_ARGUMENTS = 64
 export const CONTROL_SIZE = 4096
 
-// Per worker scratch: traversal stack, then child distances of one node, then free room for image kernels.
+// Per worker scratch: traversal stack, then child distances of one node and hits of one packet.
 export const SCRATCH_STACK = 0
 export const SCRATCH_LANES = 4096
-export const SCRATCH_ROWS = 8192
-export const SCRATCH_SIZE = 1048576
+export const SCRATCH_SIZE = 8192
 
 // Four-wide node: minX[4] minY[4] minZ[4] maxX[4] maxY[4] maxZ[4] child[4] pad[4].
 // child >= 0: node index; child < 0: packet index ~child; empty lanes have an inverted box.
