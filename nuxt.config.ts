@@ -32,6 +32,7 @@ export default defineNuxtConfig({
     esbuild: { options: { tsconfigRaw: decorators, target: 'es2022' } },
     moduleSideEffects: ['reflect-metadata'],
     experimental: { asyncContext: false },
+    typescript: { tsConfig: decorators },
     publicAssets: [{ dir: '../kernels/build', baseURL: '/kernels', maxAge: 0 }],
   },
   typescript: { tsConfig: { ...decorators, include: ['../core/**/*', '../shared/**/*'] }, nodeTsConfig: decorators, sharedTsConfig: decorators } as never,

@@ -30,7 +30,9 @@ try {
   if (only !== 'unit') await step('application', application)
   if (!only) {
     await check('lint', bin('eslint'), ['.', '--max-warnings', '0'])
-    await check('types', bin('tsc'), ['-p', 'tsconfig.json'])
+    await check('types: core, command line, tests', bin('tsc'), ['-p', 'tsconfig.json'])
+    await check('types: server', bin('tsc'), ['-p', '.nuxt/tsconfig.server.json', '--noEmit'])
+    await check('types: application', bin('vue-tsc'), ['-p', '.nuxt/tsconfig.app.json', '--noEmit'])
   }
   if (only !== 'browser') {
     console.log('\n== unit and reference tests')

@@ -8,7 +8,7 @@ import { valueAt, withValue } from '../../core/time/curve'
 const NEAR = 0.5, FAR = 400, BINS = 160
 const shot = useShot(), view = useView()
 const host = ref<HTMLElement>(), width = ref(900), height = 118
-const spread = shallowRef(new Float32Array(BINS))
+const spread = shallowRef<Float32Array>(new Float32Array(BINS))
 const left = 58, right = 64
 const span = computed(() => width.value - left - right)
 const xOf = (metres: number): number => left + (Math.log(Math.min(FAR, Math.max(NEAR, metres))) - Math.log(NEAR)) / (Math.log(FAR) - Math.log(NEAR)) * span.value

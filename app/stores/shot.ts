@@ -75,7 +75,8 @@ export const useShot = defineStore('shot', {
         if (!jsonPatch.compare(committed, copyOf(this.document!)).length) localStorage.removeItem(keepKey(id))
       }).catch((error: unknown) => this.refused(error, label, patch)).finally(() => { saving = undefined })
       await saving
-      if (this.state === 'saved' && jsonPatch.compare(committed!, copyOf(this.document)).length) return this.save()
+      // What was changed while the request was under way
+      if ((this.state as string) === 'saved' && jsonPatch.compare(committed!, copyOf(this.document)).length) return this.save()
     },
 
     refused(error: unknown, label: string, patch: Operation[]) {

@@ -10,6 +10,9 @@ export let hitTriangle: i32 = -1
 export let hitU: f32 = 0
 export let hitV: f32 = 0
 let scratch: usize = 0
+// Kept in memory: a vector spelled out in the code is put together anew at every use
+const widening = memory.data<f32>([1.0000004, 1.0000004, 1.0000004, 1.0000004], 16)
+const signBits = memory.data<u32>([0x80000000, 0x80000000, 0x80000000, 0x80000000], 16)
 
 export function initTraverse(pointer: usize): void { scratch = pointer }
 
@@ -27,7 +30,8 @@ export function initTraverse(pointer: usize): void { scratch = pointer }
   const pz = f32x4.sub(f32x4.mul(dx, e2y), f32x4.mul(dy, e2x))
   const determinant = f32x4.add(f32x4.add(f32x4.mul(e1x, px), f32x4.mul(e1y, py)), f32x4.mul(e1z, pz))
   // Everything is compared times |determinant|: the division is left for the few that hit
-  const sign = v128.and(determinant, i32x4.splat(0x80000000)), size = v128.andnot(determinant, i32x4.splat(0x80000000))
+  const signs = v128.load(signBits)
+  const sign = v128.and(determinant, signs), size = v128.xor(determinant, sign)
   const tx = f32x4.sub(ox, v128.load(packet)), ty = f32x4.sub(oy, v128.load(packet, 16)), tz = f32x4.sub(oz, v128.load(packet, 32))
   const u = v128.xor(f32x4.add(f32x4.add(f32x4.mul(tx, px), f32x4.mul(ty, py)), f32x4.mul(tz, pz)), sign)
   const qx = f32x4.sub(f32x4.mul(ty, e1z), f32x4.mul(tz, e1y))
@@ -71,6 +75,7 @@ export function closestHit(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy:
   const nearY: usize = iy < 0 ? 64 : 16, farY: usize = 80 - nearY
   const nearZ: usize = iz < 0 ? 80 : 32, farZ: usize = 112 - nearZ
   const vNear = f32x4.splat(near)
+  const wide = v128.load(widening)
   let current = 0
   while (true) {
     if (current >= 0) {
@@ -79,7 +84,7 @@ export function closestHit(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy:
         f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearZ), voz), invZ), vNear))
       const f = f32x4.pmin(f32x4.pmin(f32x4.mul(f32x4.sub(v128.load(node + farX), vox), invX), f32x4.mul(f32x4.sub(v128.load(node + farY), voy), invY)),
         f32x4.pmin(f32x4.mul(f32x4.sub(v128.load(node + farZ), voz), invZ), f32x4.splat(limit)))
-      let mask = i32x4.bitmask(f32x4.le(n, f32x4.mul(f, f32x4.splat(1.0000004))))
+      let mask = i32x4.bitmask(f32x4.le(n, f32x4.mul(f, wide)))
       if (mask) {
         const first = ctz(mask)
         mask &= mask - 1
@@ -155,6 +160,7 @@ export function transmittance(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, 
   const nearY: usize = iy < 0 ? 64 : 16, farY: usize = 80 - nearY
   const nearZ: usize = iz < 0 ? 80 : 32, farZ: usize = 112 - nearZ
   const vNear = f32x4.splat(near), vFar = f32x4.splat(far)
+  const wide = v128.load(widening)
   let current = 0
   while (true) {
     if (current >= 0) {
@@ -163,7 +169,7 @@ export function transmittance(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, 
         f32x4.pmax(f32x4.mul(f32x4.sub(v128.load(node + nearZ), voz), invZ), vNear))
       const f = f32x4.pmin(f32x4.pmin(f32x4.mul(f32x4.sub(v128.load(node + farX), vox), invX), f32x4.mul(f32x4.sub(v128.load(node + farY), voy), invY)),
         f32x4.pmin(f32x4.mul(f32x4.sub(v128.load(node + farZ), voz), invZ), vFar))
-      let mask = i32x4.bitmask(f32x4.le(n, f32x4.mul(f, f32x4.splat(1.0000004))))
+      let mask = i32x4.bitmask(f32x4.le(n, f32x4.mul(f, wide)))
       if (mask) {
         let best = ctz(mask)
         mask &= mask - 1
