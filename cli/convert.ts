@@ -3,7 +3,8 @@ import { ENCODING_IDS, encodingOf } from '../core/colour/encoding'
 import { BadInput } from '../core/formats/errors'
 import { isExr, readExr, writeExr, type Compression } from '../core/formats/exr/exr'
 import { floatsToHalves } from '../core/formats/exr/half'
-import { guessEncoding, readPicture, toWorking, writePicture, type PictureFormat } from '../core/formats/picture/picture'
+import { guessAlpha, guessEncoding } from '../core/formats/picture/describe'
+import { readPicture, toWorking, writePicture, type PictureFormat } from '../core/formats/picture/picture'
 import { useNodeZlib } from '../host/engine'
 import { parse, readInput, writeOutput } from './arguments'
 import type { Command } from './command'
@@ -36,7 +37,7 @@ export const convert: Command = {
     const encodingIn = encodingOf(options['encoding-in'] ?? guessEncoding(picture).encoding)
     const float = format === 'exr' || format === 'hdr'
     const encodingOut = options['encoding-out'] ?? (encodingIn.data ? 'data' : float ? 'linear' : 'srgb')
-    const pixels = toWorking(picture, encodingIn, picture.hasAlpha ? picture.float ? 'premultiplied' : 'straight' : 'none')
+    const pixels = toWorking(picture, encodingIn, guessAlpha(picture, 'unclear'))
     const bits = format === 'exr' ? (options.half || (picture.bits === 16 && picture.float) ? 16 : 32) : picture.bits
     await writeOutput(to, writePicture(picture.width, picture.height, pixels, { format, bits, encoding: encodingOut, compression, alpha: picture.hasAlpha }))
   },

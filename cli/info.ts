@@ -1,6 +1,7 @@
 import { attributeValue, boxHeight, boxWidth, isExr, readExrHeader } from '../core/formats/exr/exr'
 import { isGltf, readGltf } from '../core/formats/gltf/gltf'
-import { guessEncoding, readPicture } from '../core/formats/picture/picture'
+import { guessEncoding } from '../core/formats/picture/describe'
+import { readPicture } from '../core/formats/picture/picture'
 import { useNodeZlib } from '../host/engine'
 import { parse, readInput } from './arguments'
 import type { Command } from './command'

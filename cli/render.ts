@@ -1,6 +1,7 @@
 import { BadInput, checkSize } from '../core/formats/errors'
 import { readGltf } from '../core/formats/gltf/gltf'
-import { guessEncoding, readPicture, toWorking } from '../core/formats/picture/picture'
+import { guessEncoding } from '../core/formats/picture/describe'
+import { readPicture, toWorking } from '../core/formats/picture/picture'
 import { encodingOf } from '../core/colour/encoding'
 import { compileScene } from '../core/render/compile'
 import { passesToExr } from '../core/render/passfile'
@@ -13,10 +14,10 @@ import { dirname } from 'node:path'
 import { neighbourFiles } from './neighbours'
 
 export const render: Command = {
-  usage: 'render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N]',
+  usage: 'render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N] [--reach METRES] [--clamp N]',
   help: `All passes of a glTF scene in one OpenEXR file. Passes: ${PASS_IDS.join(', ')}.`,
   async run(args) {
-    const options = parse(args, ['SCENE.glb'], ['out', 'size', 'samples', 'passes', 'camera', 'environment', 'catcher', 'holdout', 'seed', 'workers', 'reach'])
+    const options = parse(args, ['SCENE.glb'], ['out', 'size', 'samples', 'passes', 'camera', 'environment', 'catcher', 'holdout', 'seed', 'workers', 'reach', 'clamp'])
     const out = requireOption('out', options.out)
     const size = /^(\d+)x(\d+)$/.exec(options.size ?? '1280x720')
     if (!size) throw new BadInput(`--size is said as 1280x720, not “${options.size}”`)
@@ -45,10 +46,12 @@ export const render: Command = {
     }
     const reach = options.reach === undefined ? undefined : Number(options.reach)
     if (reach !== undefined && !(reach > 0)) throw new BadInput(`--reach takes metres, not “${options.reach}”`)
+    const clamp = options.clamp === undefined ? 0 : Number(options.clamp)
+    if (!(clamp >= 0)) throw new BadInput(`--clamp takes a bound of 0 (none) or more, not “${options.clamp}”`)
     const engine = await startEngine(workers)
     try {
       const compiled = compileScene(engine.kernels, scene)
-      const job = new Render(engine.pool, compiled, { width, height, samples, passes, camera, seed, occlusionReach: reach, seeEnvironment: scene.environment?.seenByCamera })
+      const job = new Render(engine.pool, compiled, { width, height, samples, passes, camera, seed, occlusionReach: reach, clampIndirect: clamp, seeEnvironment: scene.environment?.seenByCamera })
       while (!job.done) {
         job.step(8)
         if (process.stderr.isTTY) process.stderr.write(`\r${Math.round(job.progress * 100)} %  `)

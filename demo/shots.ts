@@ -13,10 +13,10 @@ function bellHouseShot(): DemoShot {
   const document = newDocument(SIZE.width, SIZE.height)
   document.view = 'soft'
   document.rate = { numerator: 24000, denominator: 1001 }
-  document.plate = { blob: '@quay.png', name: 'quay.png', encoding: 'srgb', alpha: 'none', ...SIZE }
+  document.plate = { blob: '@quay.png', name: 'quay.png', encoding: 'srgb', alpha: 'none', ...SIZE, facts: { format: 'png', bits: 8, float: false, alpha: 'none' } }
   document.scene.file = { blob: '@bell house.glb', name: 'bell house.glb' }
   document.scene.camera = { ...document.scene.camera, ...CAMERA }
-  document.scene.environment = { blob: '@blue hour.hdr', name: 'blue hour.hdr', encoding: 'linear', alpha: 'none', width: 512, height: 256, turn: 0, stops: 1.2, seen: false }
+  document.scene.environment = { blob: '@blue hour.hdr', name: 'blue hour.hdr', encoding: 'linear', alpha: 'none', width: 512, height: 256, facts: { format: 'hdr', bits: 32, float: true, alpha: 'none' }, turn: 0, stops: 1.2, seen: false }
   document.passes = { ...document.passes, samples: 128, reach: 0.8 }
   const names = join(projectRoot(), 'demo/assets/passes.json')
   if (existsSync(names)) {
@@ -33,7 +33,7 @@ function bellHouseShot(): DemoShot {
   }
   const people: PictureLayer = {
     id: 'people', kind: 'picture', name: 'Two on the quay', on: true, opacity: 1, mode: 'over', distance: 10.9, x: 318, y: 476, scale: 0.44, rotation: 0,
-    picture: { blob: '@two on the quay.png', name: 'two on the quay.png', encoding: 'srgb', alpha: 'straight', width: 300, height: 480 },
+    picture: { blob: '@two on the quay.png', name: 'two on the quay.png', encoding: 'srgb', alpha: 'straight', width: 300, height: 480, facts: { format: 'png', bits: 8, float: false, alpha: 'straight' } },
     treatments: [newTreatment('saturation', { amount: 0.8 }, 'calmer')],
   }
   document.build.layers.push(people)

@@ -29,7 +29,7 @@ export async function renderPasses(engine: Engine, store: BlobStore, document: S
   const width = Math.max(1, Math.round(document.frame.width * settings.scale)), height = Math.max(1, Math.round(document.frame.height * settings.scale))
   const compiled = compileScene(engine.kernels, scene)
   try {
-    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: settings.selected, camera: scene.camera, seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, clampIndirect: 20, seeEnvironment: scene.environment?.seenByCamera })
+    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: settings.selected, camera: scene.camera, seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera })
     try {
       let round = 1, shownAt = 0
       while (!job.done) {

@@ -14,12 +14,19 @@ class FrameSize { @IsInt() @Min(1) @Max(32768) width!: number; @IsInt() @Min(1) 
 class Rate { @IsInt() @Min(1) @Max(1000000) numerator!: number; @IsInt() @Min(1) @Max(1000000) denominator!: number }
 class Frames { @IsInt() @Min(-1000000) @Max(1000000) first!: number; @IsInt() @Min(-1000000) @Max(1000000) last!: number }
 class BlobClass { @IsBlob() blob!: string; @IsString() @Length(1, 300) name!: string }
+class FactsClass {
+  @IsIn(['png', 'jpeg', 'tiff', 'hdr', 'exr']) format!: string
+  @IsIn([8, 16, 32]) bits!: number
+  @IsBoolean() float!: boolean
+  @IsIn(['none', 'opaque', 'straight', 'premultiplied', 'unclear']) alpha!: string
+}
 class PictureClass extends BlobClass {
   @IsIn(ENCODING_IDS) encoding!: string
   @IsIn(['none', 'straight', 'premultiplied', 'ignore']) alpha!: string
   @IsInt() @Min(1) @Max(32768) width!: number
   @IsInt() @Min(1) @Max(32768) height!: number
   @IsOptional() @IsString() @Length(0, 300) guessed?: string
+  @IsOptional() @ValidateNested() @Type(() => FactsClass) facts?: FactsClass
 }
 class EnvironmentClass extends PictureClass { @IsAnimatable() turn!: number; @IsAnimatable(-30, 30) stops!: number; @IsBoolean() seen!: boolean }
 class CameraClass {
@@ -77,6 +84,7 @@ class PassesClass {
   @IsInt() @Min(0) @Max(2147483647) seed!: number
   @IsInt() @Min(0) @Max(64) bounces!: number
   @Min(0.001) @Max(100000) reach!: number
+  @IsOptional() @Min(0) @Max(1e6) clamp?: number
   @IsArray() @IsIn(PASS_IDS, { each: true }) selected!: string[]
   @IsOptional() @ValidateNested() @Type(() => PassFileClass) file!: PassFileClass | null
 }

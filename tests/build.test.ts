@@ -90,6 +90,37 @@ describe('a flat layer by its distance', () => {
   })
 })
 
+it('on the border of two objects a layer between them takes the place of the farther one only', async () => {
+  // The truth: near object alone over the layer over the far object alone, each from a render of its own with the same samples
+  const wall = object('wall', ball([0, 0.8, -9], 2.2, 24), { }), post = object('post', ball([-0.3, 0.8, -4], 0.6, 24))
+  post.parts[0]!.material = 1
+  const lamp = constantEnvironment(0.7)
+  const renderOf = (objects: typeof wall[], only?: string): { bytes: Uint8Array; names: string[] } => {
+    const compiled = compileScene(one.kernels, scene(objects.map(entry => ({ ...entry, hidden: !!only && entry.name !== only })), { materials: [material(), material({ name: 'red', baseColour: [0.8, 0.1, 0.1, 1], roughness: 0.4 })], environment: lamp }))
+    const job = new Render(one.pool, compiled, { width: WIDTH, height: HEIGHT, samples: 256, passes: PASS_IDS, camera, seed: 5 })
+    while (!job.done) job.step(64)
+    const names = compiled.objects.map(entry => entry.name)
+    const bytes = passesToExr(job.snapshot(), { passes: PASS_IDS, objectNames: names, materialNames: ['white', 'red'] })
+    job.dispose()
+    compiled.dispose()
+    return { bytes, names }
+  }
+  const green = keep(writePng({ width: 64, height: 64, channels: 3, maximum: 255, data: Uint8Array.from({ length: 64 * 64 * 3 }, (_, i) => i % 3 === 1 ? 255 : 0) }))
+  const built = async ({ bytes, names }: { bytes: Uint8Array; names: string[] }, layer: boolean): Promise<Float32Array> => pixels(changed(d => {
+    d.plate = null
+    d.passes.file = { ...d.passes.file!, blob: keep(bytes), objects: names }
+    if (layer) d.build.layers.push({ id: 'cover', kind: 'picture', name: 'cover', on: true, opacity: 1, mode: 'over', treatments: [], distance: 6, x: WIDTH / 2, y: HEIGHT / 2, scale: 1, rotation: 0, picture: { blob: green, name: 'g', encoding: 'srgb', alpha: 'none', width: 64, height: 64 } })
+  }))
+  const near = await built(renderOf([wall, post], 'post'), false), sliced = await built(renderOf([wall, post]), true)
+  const off = (i: number): number => Math.max(...[0, 1, 2].map(c => Math.abs(sliced[i + c]! - (near[i + c]! + (c === 1 ? 1 : 0) * (1 - near[i + 3]!)))))
+  const places = Array.from({ length: WIDTH * HEIGHT }, (_, i) => i * 4), border = places.filter(i => near[i + 3]! > 0.02 && near[i + 3]! < 0.98)
+  expect(border.length).toBeGreaterThan(20)
+  // Away from borders it is exact; on them nearly
+  for (const i of places.filter(i => near[i + 3]! >= 0.999)) expect(off(i)).toBeLessThan(1e-4)
+  expect(border.reduce((sum, i) => sum + off(i), 0) / border.length).toBeLessThan(0.02)
+  expect(border.filter(i => off(i) > 0.06).length / border.length).toBeLessThan(0.03)
+}, 60000)
+
 describe('the desk and mattes', () => {
   it('neutral, the parts give the beauty', async () => {
     const built = await pixels(changed(d => { d.plate = null }))

@@ -5,6 +5,7 @@ import { BLEND_MODES } from '../../core/layer/modes'
 import { identifier, type Layer, type PictureLayer, type RenderLayer, type ShotDocument, type TreatmentSettings } from '../../core/shot/document'
 import { valueAt, type Animatable } from '../../core/time/curve'
 import { ENCODINGS } from '../../core/colour/encoding'
+import { readingFaults } from '../../core/shot/faults'
 import { bringPicture } from '~/composables/bring'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -65,6 +66,7 @@ const about = (layer: Layer): string => layer.kind === 'plate' ? shot.document!.
         </template>
         <template v-if="layer.kind === 'picture'">
           <p>stands <ValueField :model-value="layer.distance" label="Distance" help="From the camera; what of the render is nearer covers it." :low="0.001" :high="100000" :step="0.02" unit="m" data-test="distance" @change="(value, live) => put(layer, 'distance', 'Distance', value, live)" /> away, its middle at <ValueField :model-value="layer.x" label="Across" :low="-100000" :high="100000" :step="1" :digits="0" @change="(value, live) => put(layer, 'x', 'Place', value, live)" />, <ValueField :model-value="layer.y" label="Down" :low="-100000" :high="100000" :step="1" :digits="0" unit="px" @change="(value, live) => put(layer, 'y', 'Place', value, live)" />, scaled <ValueField :model-value="layer.scale" label="Scale" :low="0.001" :high="1000" :step="0.002" :digits="3" :neutral="1" @change="(value, live) => put(layer, 'scale', 'Scale', value, live)" />, turned <ValueField :model-value="layer.rotation" label="Turn" :low="-3600" :high="3600" :step="0.2" :digits="1" unit="deg" :neutral="0" @change="(value, live) => put(layer, 'rotation', 'Turn', value, live)" /></p>
+          <div v-for="fault in readingFaults(layer.picture)" :key="fault.text" class="warn"><span>{{ fault.text }}</span><v-btn v-if="fault.mend" size="small" color="primary" @click="edit(fault.mend.label, layer.id, found => { Object.assign((found as PictureLayer).picture, fault.mend!.values) })">{{ fault.mend.label }}</v-btn></div>
           <p>read as <select class="word" :value="layer.picture.encoding" aria-label="Encoding" @change="edit('How a picture is read', layer.id, found => { (found as PictureLayer).picture.encoding = ($event.target as HTMLSelectElement).value })"><option v-for="encoding in ENCODINGS" :key="encoding.id" :value="encoding.id">{{ encoding.label }}</option></select>, alpha <select class="word" :value="layer.picture.alpha" aria-label="Alpha" @change="edit('How a picture is read', layer.id, found => { (found as PictureLayer).picture.alpha = ($event.target as HTMLSelectElement).value as never })"><option v-for="alpha in ['none', 'straight', 'premultiplied', 'ignore']" :key="alpha" :value="alpha">{{ alpha }}</option></select></p>
         </template>
         <TreatmentList :list="layer.treatments" :find="finder(layer.id)" :mattes="layer.kind === 'render'" :hint="layer.kind === 'render' ? 'Click an object in the picture, then add a treatment: it works on that object alone.' : ''" />

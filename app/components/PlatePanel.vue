@@ -2,6 +2,7 @@
 import { ENCODINGS } from '../../core/colour/encoding'
 import type { AlphaKind } from '../../core/formats/picture/picture'
 import { VIEWS } from '../../core/colour/view'
+import { frameFaults, readingFaults } from '../../core/shot/faults'
 import { bringPicture } from '~/composables/bring'
 import { useShot } from '~/stores/shot'
 
@@ -24,17 +25,12 @@ async function bring(files: File[]) {
 }
 /** What does not fit, in words, with the mend. */
 const faults = computed(() => {
-  const document = shot.document, found: { text: string; mend: string; act(): void }[] = []
-  if (!document?.plate) return found
-  const { width, height, encoding } = document.plate
-  const file = document.passes.file
-  const format = document.plate.name.split('.').pop()?.toLowerCase() ?? ''
-  if (width !== document.frame.width || height !== document.frame.height) found.push({ text: `The plate is ${width} x ${height}, the frame ${document.frame.width} x ${document.frame.height}.`, mend: 'Frame as the plate', act: () => shot.change('Frame as the plate', next => { next.frame = { width, height } }) })
-  if (file && Math.abs(file.width / file.height - width / height) > 0.002) found.push({ text: `The passes (${file.width} x ${file.height}) have another shape than the plate: they will not line up.`, mend: 'Frame as the passes', act: () => shot.change('Frame as the passes', next => { next.frame = { width: file.width, height: file.height } }) })
-  if (['exr', 'hdr'].includes(format) && ['srgb', 'rec709'].includes(encoding)) found.push({ text: 'A floating-point picture read as display-encoded looks dark and contrasty.', mend: 'Read as linear', act: () => read('encoding', 'linear') })
-  if (['png', 'jpg', 'jpeg'].includes(format) && ['linear', 'acescg'].includes(encoding)) found.push({ text: 'A display picture read as linear looks washed out.', mend: 'Read as sRGB', act: () => read('encoding', 'srgb') })
-  if (encoding === 'data') found.push({ text: 'A plate read as data is not converted to light; it is shown as its numbers.', mend: 'Read as sRGB', act: () => read('encoding', 'srgb') })
-  return found
+  const document = shot.document
+  if (!document?.plate) return []
+  return [
+    ...frameFaults(document).map(fault => ({ text: fault.text, mend: fault.label, act: () => shot.change(fault.label, next => { next.frame = fault.frame }) })),
+    ...readingFaults(document.plate).map(({ text, mend }) => ({ text, mend: mend?.label, act: () => mend && shot.change(mend.label, next => { Object.assign(next.plate!, mend.values) }) })),
+  ]
 })
 function read(field: 'encoding' | 'alpha', value: string) { shot.change('How the plate is read', document => { if (document.plate) { (document.plate as unknown as Record<string, unknown>)[field] = value; delete document.plate.guessed } }) }
 </script>
@@ -52,8 +48,8 @@ function read(field: 'encoding' | 'alpha', value: string) { shot.change('How the
       <p v-if="plate.guessed" class="soft">Guessed: {{ plate.guessed }}.</p>
       <v-select label="Alpha" :items="ALPHA" :model-value="plate.alpha" @update:model-value="read('alpha', $event)" />
       <p v-for="note in notes" :key="note" class="soft">{{ note }}</p>
-      <div v-for="fault in faults" :key="fault.text" class="warn"><span>{{ fault.text }}</span><v-btn size="small" color="primary" @click="fault.act">{{ fault.mend }}</v-btn></div>
-      <p v-if="!faults.length" class="soft">Size, encoding and shape fit.</p>
+      <div v-for="fault in faults" :key="fault.text" class="warn"><span>{{ fault.text }}</span><v-btn v-if="fault.mend" size="small" color="primary" @click="fault.act">{{ fault.mend }}</v-btn></div>
+      <p v-if="!faults.length" class="soft">Size, shape, encoding and alpha fit.</p>
     </div>
     <div v-if="shot.document" class="panel">
       <h2>Frame and time</h2>

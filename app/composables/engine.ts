@@ -1,6 +1,6 @@
 // The engine worker as promises. One for the page.
 import EngineWorker from '~/workers/engine.worker?worker'
-import type { EngineCall, Picture, PictureOrder, PixelReading, SceneInfo, ScenePreview } from '~/workers/messages'
+import type { EngineCall, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo, ScenePreview } from '~/workers/messages'
 import type { CameraSettings, ShotDocument } from '../../core/shot/document'
 
 let worker: Worker | undefined
@@ -21,12 +21,13 @@ function call<T>(message: EngineCall): Promise<T> {
   const id = next++
   return new Promise<T>((resolve, reject) => {
     waiting.set(id, { resolve: resolve as (value: unknown) => void, reject })
-    // Plain data: Vue's proxies cannot be sent
-    worker!.postMessage(JSON.parse(JSON.stringify({ id, ...message })))
+    // Plain data: Vue's proxies cannot be sent, a file as it is can
+    worker!.postMessage(message.call === 'describe' ? { id, ...message } : JSON.parse(JSON.stringify({ id, ...message })))
   })
 }
 
 export const engine = {
+  describe: (file: File) => call<PictureDescription>({ call: 'describe', file }),
   picture: (order: PictureOrder) => call<Picture>({ call: 'picture', order }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
   spread: (document: ShotDocument, bins: number, near: number, far: number) => call<Float32Array>({ call: 'spread', document, bins, near, far }),

@@ -1,5 +1,7 @@
 // The engine in the browser: the same core as the server's, over a pool of nested workers.
 import { displayCodes } from '../../core/build/deliver'
+import { factsOf, guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
+import { readPicture } from '../../core/formats/picture/picture'
 import { Evaluator, type Keyed } from '../../core/build/evaluate'
 import { Kernels } from '../../core/build/memory'
 import { Pool } from '../../core/build/pool'
@@ -8,7 +10,7 @@ import { loadSceneFiles, placedMatrix, sceneAt, settingsOfCamera, type SceneFile
 import type { ShotDocument } from '../../core/shot/document'
 import { degreesFromRotation, transformPoint, type Vector3 } from '../../core/scene/vector'
 import { ScenePreviewer } from './preview'
-import type { EngineCall, Picture, PictureOrder, PixelReading, SceneInfo } from './messages'
+import type { EngineCall, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo } from './messages'
 import BandWorker from './band.worker?worker'
 
 const MAXIMUM_THREADS = 8
@@ -63,6 +65,16 @@ async function read(order: PictureOrder, u: number, v: number): Promise<PixelRea
   return { rgba, ...(file ? probe(file, u, v) : { objects: [], materials: [] }) }
 }
 
+/** Reads a file for what it is; its pixels are let go again. */
+async function describe(file: File): Promise<PictureDescription> {
+  const picture = await readPicture(new Uint8Array(await file.arrayBuffer()))
+  const { width, height, dataWindow, displayWindow } = picture, facts = factsOf(picture)
+  const notes: string[] = []
+  if (facts.bits === 8) notes.push('8 bits a channel: strong grades of smooth areas may show bands.')
+  if (dataWindow && displayWindow && JSON.stringify(dataWindow) !== JSON.stringify(displayWindow)) notes.push('Its pixels cover another area than its frame; the frame is used.')
+  return { width, height, ...guessEncoding(picture), alpha: guessAlpha(picture, facts.alpha), facts, notes }
+}
+
 /** Where named things are, as an overlay: a veil inside, a bright line along the half-covered edge. */
 async function highlight(document: ShotDocument, names: string[], of: 'objects' | 'materials'): Promise<Omit<Picture, 'milliseconds'> | null> {
   const { pool, evaluator } = await engine
@@ -108,6 +120,7 @@ async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneIn
 async function answer(call: EngineCall): Promise<unknown> {
   const { evaluator, previewer } = await engine
   switch (call.call) {
+    case 'describe': return describe(call.file)
     case 'picture': return picture(call.order)
     case 'read': return read(call.order, call.u, call.v)
     case 'spread': {

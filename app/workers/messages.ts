@@ -1,4 +1,6 @@
 // What the page and the engine worker say to each other.
+import type { PictureFacts } from '../../core/formats/picture/describe'
+import type { AlphaKind } from '../../core/formats/picture/picture'
 import type { Show } from '../../core/build/evaluate'
 import type { Probe } from '../../core/build/probe'
 import type { ShotDocument } from '../../core/shot/document'
@@ -16,7 +18,11 @@ export interface SceneInfo {
 export interface PixelReading extends Probe { rgba: [number, number, number, number] }
 export interface ScenePreview { width: number; height: number; codes: Uint8ClampedArray<ArrayBuffer>; samples: number; ids: Uint32Array; depth: Float32Array; names: string[] }
 
+/** What a picture file is, and how it is most likely read. */
+export interface PictureDescription { width: number; height: number; encoding: string; reason: string; alpha: AlphaKind; facts: PictureFacts; notes: string[] }
+
 export type EngineCall =
+  | { call: 'describe'; file: File }
   | { call: 'picture'; order: PictureOrder }
   | { call: 'read'; order: PictureOrder; u: number; v: number }
   | { call: 'spread'; document: ShotDocument; bins: number; near: number; far: number }

@@ -118,8 +118,14 @@ export class Evaluator {
   }
 
   private slice(source: Keyed, near: number, far: number, size: Size): Keyed {
-    const depth = this.sources.single('depth.Z', size)
-    return this.operator(size, ['slice', 1, source.key, depth.key, near, far], out => this.run(L.KERNEL_DEPTH_SLICE, size, [size.width, size.height, source.raster.pointer, depth.raster.pointer, out.pointer, float(near), float(far)]))
+    const before = far >= FAR ? undefined : this.frontShare(far, size), nearer = near <= 0 ? undefined : this.frontShare(near, size)
+    return this.operator(size, ['slice', 2, source.key, before?.key, nearer?.key], out => this.run(L.KERNEL_DEPTH_SLICE, size, [size.width, size.height, source.raster.pointer, out.pointer, before?.raster.pointer ?? 0, nearer?.raster.pointer ?? 0]))
+  }
+
+  /** How much of what covers each pixel is nearer than a distance. */
+  private frontShare(distance: number, size: Size): Keyed {
+    const depth = this.sources.single('depth.Z', size), coverage = this.sources.coverage('objects', size)
+    return this.operator(size, ['front share', 1, coverage.key, depth.key, distance], out => this.run(L.KERNEL_FRONT_SHARE, size, [size.width, size.height, coverage.raster.pointer, depth.raster.pointer, out.pointer, float(distance)]), 4)
   }
 
   /** The render from its parts by the desk, then the layer's treatments. */

@@ -35,7 +35,7 @@ export class Sources {
     }
     if (plateOnly) return
     const passes = document.passes.file
-    if (passes && this.passFile?.blob !== passes.blob) this.passFile = { blob: passes.blob, file: readPassFile(await this.load(passes.blob)) }
+    if (passes && this.passFile?.blob !== passes.blob) this.passFile = { blob: passes.blob, file: await readPassFile(await this.load(passes.blob)) }
     if (!passes) this.passFile = undefined
   }
 

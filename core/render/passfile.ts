@@ -1,6 +1,6 @@
 // All passes of a render in one multi-layer OpenEXR, and back.
 import { decodeCryptomatte, cryptomatteSets, encodeCryptomatte } from '../formats/cryptomatte/cryptomatte'
-import { attributeValue, boxHeight, boxWidth, emptyWindow, readExr, stringAttribute, writeExr, type Compression, type ExrAttribute, type ExrChannel, type ExrImage } from '../formats/exr/exr'
+import { attributeValue, boxHeight, boxWidth, emptyWindow, readExrLater, stringAttribute, writeExr, type Compression, type ExrAttribute, type ExrChannel, type ExrImage } from '../formats/exr/exr'
 import { floatsToHalves } from '../formats/exr/half'
 import { channelFloats } from '../formats/picture/picture'
 import { BadInput } from '../formats/errors'
@@ -65,7 +65,7 @@ export interface PassFile {
   cryptoMaterial?: Coverage
 }
 
-export function readPassFile(bytes: Uint8Array): PassFile { return passFileOf(readExr(bytes)) }
+export async function readPassFile(bytes: Uint8Array): Promise<PassFile> { return passFileOf(await readExrLater(bytes)) }
 
 export function passFileOf(image: ExrImage): PassFile {
   const planes = new Map<string, Float32Array>()

@@ -1,4 +1,5 @@
 // The shot document: everything that is decided about a shot. Versioned JSON; pixels are blobs named by their SHA-256.
+import type { PictureFacts } from '../formats/picture/describe'
 import type { AlphaKind } from '../formats/picture/picture'
 import type { Animatable } from '../time/curve'
 import type { Role } from '../scene/scene'
@@ -6,7 +7,7 @@ import type { Role } from '../scene/scene'
 export const DOCUMENT_VERSION = 1
 
 export interface BlobReference { blob: string; name: string }
-export interface PictureReference extends BlobReference { encoding: string; alpha: AlphaKind; width: number; height: number; /** Why the encoding was guessed, until someone chose. */ guessed?: string }
+export interface PictureReference extends BlobReference { encoding: string; alpha: AlphaKind; width: number; height: number; /** Why the encoding was guessed, until someone chose. */ guessed?: string; /** What the file is, from its content. */ facts?: PictureFacts }
 
 export interface ObjectSettings {
   /** Metres; absent: as in the file. */
@@ -86,7 +87,7 @@ export interface ShotDocument {
     lights: LightSettings[]
     environment: EnvironmentSettings | null
   }
-  passes: { scale: number; samples: number; seed: number; bounces: number; reach: number; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; of: string }) | null }
+  passes: { scale: number; samples: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; of: string }) | null }
   build: { layers: Layer[]; desk: { everything: DeskColumn; objects: Record<string, DeskColumn> } }
   finish: TreatmentSettings[]
 }
@@ -104,7 +105,7 @@ export function newDocument(width = 1920, height = 1080): ShotDocument {
   return {
     version: DOCUMENT_VERSION, frame: { width, height }, rate: { numerator: 24, denominator: 1 }, frames: { first: 1, last: 1 }, view: 'srgb', plate: null,
     scene: { file: null, objects: {}, camera: { ...DEFAULT_CAMERA }, fileLights: true, lights: [], environment: null },
-    passes: { scale: 1, samples: 64, seed: 1, bounces: 6, reach: 1, selected: [...['beauty', 'alpha', 'diffuse_direct', 'diffuse_indirect', 'reflection', 'emission', 'environment', 'shadow', 'albedo', 'normal', 'depth', 'occlusion', 'object_id', 'material_id', 'crypto_object', 'crypto_material']], file: null },
+    passes: { scale: 1, samples: 64, seed: 1, bounces: 6, reach: 1, clamp: 20, selected: [...['beauty', 'alpha', 'diffuse_direct', 'diffuse_indirect', 'reflection', 'emission', 'environment', 'shadow', 'albedo', 'normal', 'depth', 'occlusion', 'object_id', 'material_id', 'crypto_object', 'crypto_material']], file: null },
     build: {
       layers: [
         { id: 'plate', kind: 'plate', name: 'Plate', on: true, opacity: 1, mode: 'over', treatments: [] },

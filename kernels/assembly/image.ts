@@ -1,9 +1,10 @@
 // Image kernels, each on a band of BAND_ROWS rows. Pixels are four f32, premultiplied, scene-linear.
 import { BAND_ROWS, COVERAGE_RANKS, DESK_ROW, KERNEL_BLEND, KERNEL_MULTIPLY_RATIO, KERNEL_GAIN, KERNEL_CDL, KERNEL_LEVELS, KERNEL_SATURATION,
-  KERNEL_VIGNETTE, KERNEL_DESK, KERNEL_DEPTH_SLICE, KERNEL_COVERAGE, KERNEL_DISPLAY, KERNEL_HALVE, KERNEL_PLACE } from './layout'
+  KERNEL_VIGNETTE, KERNEL_DESK, KERNEL_DEPTH_SLICE, KERNEL_FRONT_SHARE, KERNEL_COVERAGE, KERNEL_DISPLAY, KERNEL_HALVE, KERNEL_PLACE } from './layout'
 import { ONE, HALF } from './constants'
 import { blendRow } from './blend'
 import { pow4 } from './power'
+import { frontShareBand, sliceBand } from './slice'
 
 @inline function pointer(args: usize, word: usize): usize { return <usize>load<u32>(args + (word << 2)) }
 @inline function whole(args: usize, word: usize): i32 { return load<i32>(args + (word << 2)) }
@@ -123,15 +124,6 @@ function deskBand(args: usize, y0: i32, y1: i32): void {
   }
 }
 
-/** Words: 2 in, 3 depth (f32 metres), 4 out, 5 near, 6 far. Keeps what has near <= depth < far. */
-function sliceBand(args: usize, y0: i32, y1: i32): void {
-  const width = whole(args, 0), near = number(args, 5), far = number(args, 6), none = i32x4.splat(0)
-  for (let i = y0 * width, end = y1 * width; i < end; i++) {
-    const depth = load<f32>(pointer(args, 3) + (<usize>i << 2))
-    v128.store(pointer(args, 4) + (<usize>i << 4), depth >= near && depth < far ? v128.load(pointer(args, 2) + (<usize>i << 4)) : none)
-  }
-}
-
 /** Words: 2 coverage, 3 out (f32), 4 selection (f32 a object index), 5 invert, 6 whether to divide by the whole coverage. */
 function coverageBand(args: usize, y0: i32, y1: i32): void {
   const width = whole(args, 0), selection = pointer(args, 4), invert = whole(args, 5), relative = whole(args, 6)
@@ -244,6 +236,7 @@ export function imageBand(kernel: i32, args: usize, band: i32): void {
     case KERNEL_GAIN: case KERNEL_CDL: case KERNEL_LEVELS: case KERNEL_SATURATION: case KERNEL_VIGNETTE: treatmentBand(kernel, args, y0, y1); break
     case KERNEL_DESK: deskBand(args, y0, y1); break
     case KERNEL_DEPTH_SLICE: sliceBand(args, y0, y1); break
+    case KERNEL_FRONT_SHARE: frontShareBand(args, y0, y1); break
     case KERNEL_COVERAGE: coverageBand(args, y0, y1); break
     case KERNEL_DISPLAY: displayBand(args, y0, y1); break
     case KERNEL_HALVE: halveBand(args, y0, y1); break

@@ -161,6 +161,7 @@ export const KERNEL_VIGNETTE = 24
 export const KERNEL_DESK = 30
 export const KERNEL_DEPTH_SLICE = 31
 export const KERNEL_COVERAGE = 32
+export const KERNEL_FRONT_SHARE = 33
 export const KERNEL_DISPLAY = 40
 export const KERNEL_HALVE = 50
 export const KERNEL_PLACE = 51

@@ -92,8 +92,8 @@ print(json.dumps(w))`, file)
     expect(worst).toBeLessThan(1e-5)
   })
 
-  it('comes back for building with its names and passes', () => {
-    const read = readPassFile(readFileSync(file))
+  it('comes back for building with its names and passes', async () => {
+    const read = await readPassFile(readFileSync(file))
     expect(read.objectNames).toEqual(names)
     expect(read.passes).toEqual([...PASS_IDS])
     expect([...read.cryptoObject!.index]).toEqual([...passes.cryptoObject.index])

@@ -4,7 +4,9 @@ import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { BadInput } from '../../core/formats/errors'
-import { guessEncoding, readPicture, writePicture } from '../../core/formats/picture/picture'
+import { encodingOf } from '../../core/colour/encoding'
+import { guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
+import { readPicture, toWorking, writePicture } from '../../core/formats/picture/picture'
 import { useNodeZlib } from '../../host/engine'
 import { python, scratchFolder } from '../python'
 
@@ -40,6 +42,25 @@ describe('our files are read by OpenImageIO to the code', () => {
     writeFileSync(path, writePicture(19, 13, pixels, { format, bits, encoding: 'linear' }))
     const { channels, values } = python<{ channels: number; values: number[] }>(VALUES, path)
     for (let i = 0; i < 19 * 13; i++) for (let c = 0; c < 3; c++) expect(Math.abs(values[i * channels + c]! - pixels[i * 4 + c]!)).toBeLessThanOrEqual(tolerance * 0.51 + 1e-7 + (format === 'hdr' ? 0.002 : 0))
+  })
+})
+
+describe('TIFF alpha is what the file says (TIFF 6.0, ExtraSamples)', () => {
+  // A ramp of alpha over one colour: read by OpenImageIO as associated whatever the file holds
+  const pixels = Float32Array.from({ length: 16 * 4 * 4 }, (_, i) => { const alpha = (Math.floor(i / 4) % 16 + 1) / 16; return i % 4 === 3 ? alpha : [0.8, 0.4, 0.2][i % 4]! * alpha })
+  it.each([8, 16, 32] as const)('%d bits', async bits => {
+    const path = join(folder, `alpha-${bits}.tif`)
+    writeFileSync(path, writePicture(16, 4, pixels, { format: 'tiff', bits, encoding: 'linear', alpha: true }))
+    const { values } = python<{ channels: number; values: number[] }>(VALUES, path)
+    values.forEach((value, i) => expect(Math.abs(value - pixels[i]!)).toBeLessThan(bits === 8 ? 0.006 : 1e-4))
+    const back = await readPicture(readFileSync(path))
+    expect(back.alphaSaid).toBe(bits === 32 ? 'premultiplied' : 'straight')
+    const working = toWorking(back, encodingOf('linear'), guessAlpha(back, 'unclear'))
+    working.forEach((value, i) => expect(Math.abs(value - pixels[i]!)).toBeLessThan(bits === 8 ? 0.006 : 1e-4))
+  })
+  it('of oiiotool is associated', async () => {
+    const back = await readPicture(readFileSync(make('assoc.tif', '--ch', 'R,G,B,A', '-d', 'uint16')))
+    expect(back.alphaSaid).toBe('premultiplied')
   })
 })
 

@@ -1,18 +1,24 @@
 // Compression of OpenEXR blocks: RLE and ZIP share a reordering (even bytes, then odd) and a difference of neighbours, which makes
 // the high bytes of numbers compress. A block that would grow is stored as it is.
-import { zlib } from '../zlib'
+import { inflateLater, zlib } from '../zlib'
 
 export type Compression = 'none' | 'rle' | 'zips' | 'zip'
 
 export function decompressBlock(compression: Compression, packed: Uint8Array, size: number): Uint8Array {
-  if (packed.length === size || compression === 'none') {
-    if (packed.length !== size) throw new Error(`${packed.length} bytes where ${size} belong.`)
-    return packed
-  }
+  return stored(compression, packed, size) ?? restored(compression === 'rle' ? runLengthDecode(packed, size) : zlib().inflate(packed, size), size)
+}
+
+/** The same with the platform's own inflate. */
+export async function decompressBlockLater(compression: Compression, packed: Uint8Array, size: number): Promise<Uint8Array> {
+  return stored(compression, packed, size) ?? restored(compression === 'rle' ? runLengthDecode(packed, size) : await inflateLater(packed, size), size)
+}
+
+/** The block itself where it is not compressed. */
+function stored(compression: Compression, packed: Uint8Array, size: number): Uint8Array | undefined {
   if (packed.length > size) throw new Error('it is longer than its pixels.')
-  const bytes = compression === 'rle' ? runLengthDecode(packed, size) : zlib().inflate(packed, size)
-  if (bytes.length !== size) throw new Error(`it holds ${bytes.length} bytes of ${size}.`)
-  return restore(bytes)
+  if (packed.length === size) return packed
+  if (compression === 'none') throw new Error(`${packed.length} bytes where ${size} belong.`)
+  return undefined
 }
 
 export function compressBlock(compression: Compression, raw: Uint8Array): Uint8Array {
@@ -22,14 +28,13 @@ export function compressBlock(compression: Compression, raw: Uint8Array): Uint8A
   return packed.length < raw.length ? packed : raw
 }
 
-function restore(bytes: Uint8Array): Uint8Array {
-  const size = bytes.length, out = new Uint8Array(size), half = (size + 1) >> 1
-  let value = bytes[0]!
-  out[0] = value
-  for (let i = 1; i < size; i++) {
-    value = (value + bytes[i]! - 128) & 255
-    out[i < half ? i * 2 : (i - half) * 2 + 1] = value
-  }
+/** Undoes the difference of neighbours and the reordering. */
+function restored(bytes: Uint8Array, size: number): Uint8Array {
+  if (bytes.length !== size) throw new Error(`it holds ${bytes.length} bytes of ${size}.`)
+  const out = new Uint8Array(size), half = (size + 1) >> 1
+  let value = 128
+  for (let i = 0, to = 0; i < half; i++, to += 2) { value = value + bytes[i]! - 128; out[to] = value }
+  for (let i = half, to = 1; i < size; i++, to += 2) { value = value + bytes[i]! - 128; out[to] = value }
   return out
 }
 

@@ -1,7 +1,7 @@
 // Any picture file, told by its content, into scene-linear premultiplied RGBA; and back out.
 import { decodePixels, encodePixels, encodingOf, type Encoding } from '../../colour/encoding'
 import { BadInput } from '../errors'
-import { boxHeight, boxWidth, emptyWindow, isExr, readExr, writeExr, type Box, type ExrAttribute, type ExrChannel, type Compression } from '../exr/exr'
+import { boxHeight, boxWidth, emptyWindow, isExr, readExrLater, writeExr, type Box, type ExrAttribute, type ExrChannel, type Compression } from '../exr/exr'
 import { floatsToHalves, halvesToFloats } from '../exr/half'
 import { isHdr, readHdr, writeHdr } from '../hdr/hdr'
 import { isJpeg, readJpeg, writeJpeg } from '../jpeg/jpeg'
@@ -21,6 +21,8 @@ export interface PictureFile {
   bits: 8 | 16 | 32
   float: boolean
   hasAlpha: boolean
+  /** What the file says of its alpha, where it does (TIFF). */
+  alphaSaid?: 'straight' | 'premultiplied'
   /** EXR: what the file says of the whole frame, when its data window is another. */
   dataWindow?: Box
   displayWindow?: Box
@@ -46,7 +48,7 @@ export async function readPicture(bytes: Uint8Array): Promise<PictureFile> {
 }
 
 function fromCodes(format: PictureFormat, coded: CodedPicture): PictureFile {
-  const { width, height, channels, maximum, data } = coded
+  const { width, height, channels, maximum, data, alphaSaid } = coded
   const pixels = new Float32Array(width * height * 4), scale = 1 / maximum
   const grey = channels < 3, hasAlpha = channels === 2 || channels === 4
   for (let i = 0; i < width * height; i++) {
@@ -56,14 +58,14 @@ function fromCodes(format: PictureFormat, coded: CodedPicture): PictureFile {
     pixels[to + 2] = data[at + (grey ? 0 : 2)]! * scale
     pixels[to + 3] = hasAlpha ? data[at + channels - 1]! * scale : 1
   }
-  return { format, width, height, pixels, bits: maximum === 1 ? 32 : maximum === 255 ? 8 : 16, float: maximum === 1, hasAlpha, channels: (grey ? ['Y', 'A'] : ['R', 'G', 'B', 'A']).slice(0, channels === 1 || channels === 3 ? -1 : undefined) }
+  return { format, width, height, pixels, bits: maximum === 1 ? 32 : maximum === 255 ? 8 : 16, float: maximum === 1, hasAlpha, ...(alphaSaid && { alphaSaid }), channels: (grey ? ['Y', 'A'] : ['R', 'G', 'B', 'A']).slice(0, channels === 1 || channels === 3 ? -1 : undefined) }
 }
 
 export const channelFloats = (channel: ExrChannel): Float32Array =>
   channel.type === 'half' ? halvesToFloats(channel.data as Uint16Array) : channel.type === 'float' ? channel.data as Float32Array : Float32Array.from(channel.data)
 
-function readExrPicture(bytes: Uint8Array): PictureFile {
-  const image = readExr(bytes, name => ['R', 'G', 'B', 'A', 'Y'].includes(name))
+async function readExrPicture(bytes: Uint8Array): Promise<PictureFile> {
+  const image = await readExrLater(bytes, name => ['R', 'G', 'B', 'A', 'Y'].includes(name))
   const find = (name: string): Float32Array | undefined => { const channel = image.channels.find(channel => channel.name === name); return channel && channelFloats(channel) }
   const y = find('Y')
   const planes = [find('R') ?? y, find('G') ?? y, find('B') ?? y, find('A')]
@@ -85,12 +87,6 @@ function readExrPicture(bytes: Uint8Array): PictureFile {
     }
   }
   return { format: 'exr', width, height, pixels, bits: image.channels[0]!.type === 'half' ? 16 : 32, float: true, hasAlpha: !!planes[3], dataWindow: image.dataWindow, displayWindow: image.displayWindow, channels: image.channels.map(channel => channel.name) }
-}
-
-/** The encoding a file most likely has, with the reason in words. */
-export function guessEncoding(file: Pick<PictureFile, 'format' | 'float' | 'bits'>): { encoding: string; reason: string } {
-  if (file.float) return { encoding: 'linear', reason: `floating point ${file.format.toUpperCase()} holds light itself as a rule` }
-  return { encoding: 'srgb', reason: `${file.bits}-bit ${file.format.toUpperCase()} is made for the display as a rule` }
 }
 
 /** Scene-linear, premultiplied RGBA of a file read as said. */
@@ -130,7 +126,7 @@ export function writePicture(width: number, height: number, pixels: Float32Array
   const maximum = options.bits === 16 && options.format !== 'jpeg' ? 65535 : 255
   const data = maximum === 65535 ? new Uint16Array(width * height * channels) : new Uint8Array(width * height * channels)
   for (let i = 0; i < width * height; i++) for (let c = 0; c < channels; c++) data[i * channels + c] = quantize(out[i * 4 + c]!, maximum)
-  const picture: CodedPicture = { width, height, channels, maximum, data }
+  const picture: CodedPicture = { width, height, channels, maximum, data, alphaSaid: 'straight' }
   return options.format === 'png' ? writePng(picture) : options.format === 'jpeg' ? writeJpeg(picture, options.quality) : writeTiff(picture)
 }
 

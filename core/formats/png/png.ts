@@ -3,7 +3,7 @@ import { decode, encode } from 'fast-png'
 import { BadInput, checkSize } from '../errors'
 
 /** Codes of a picture as they stand in the file: `channels` a pixel, 0..maximum, rows from the top. */
-export interface CodedPicture { width: number; height: number; channels: 1 | 2 | 3 | 4; maximum: number; data: Uint8Array | Uint16Array | Float32Array }
+export interface CodedPicture { width: number; height: number; channels: 1 | 2 | 3 | 4; maximum: number; data: Uint8Array | Uint16Array | Float32Array; /** What the file says of its alpha, where it does. */ alphaSaid?: 'straight' | 'premultiplied' }
 
 export const isPng = (bytes: Uint8Array): boolean => bytes.length > 8 && bytes[0] === 0x89 && bytes[1] === 0x50 && bytes[2] === 0x4e && bytes[3] === 0x47
 

@@ -21,19 +21,23 @@ export async function readTiff(bytes: Uint8Array): Promise<CodedPicture> {
     if (needed > 2 ** 31) throw new BadInput('This TIFF is larger than 2 GiB when unpacked.')
     const data = await image.readRasters({ interleave: true, samples: Array.from({ length: channels }, (_, i) => i) }) as unknown as Uint8Array | Uint16Array | Float32Array
     if (data.length < width * height * channels) throw new BadInput('it holds fewer pixels than it says')
-    const directory = image.fileDirectory as unknown as { getValue?(tag: string): unknown; PhotometricInterpretation?: number }
-    const photometric = directory.getValue ? directory.getValue('PhotometricInterpretation') : directory.PhotometricInterpretation
+    const directory = image.fileDirectory as unknown as { getValue?(tag: string): unknown } & Record<string, unknown>
+    const tag = (name: string): unknown => directory.getValue ? directory.getValue(name) : directory[name]
+    const photometric = tag('PhotometricInterpretation')
+    // TIFF 6.0, section 18, ExtraSamples: 1 associated (premultiplied), 2 unassociated alpha
+    const extra = (tag('ExtraSamples') as ArrayLike<number> | undefined)?.[0]
+    const alphaSaid = channels % 2 || !extra ? undefined : extra === 1 ? 'premultiplied' as const : extra === 2 ? 'straight' as const : undefined
     const maximum = format === 3 ? 1 : bits === 16 ? 65535 : 255
     if (photometric === 0) for (let i = 0; i < data.length; i++) data[i] = maximum - data[i]!
     if (photometric === 3) throw new BadInput('This TIFF has a palette, which is not read. Save it as RGB.')
-    return { width, height, channels, maximum, data }
+    return { width, height, channels, maximum, data, ...(alphaSaid && { alphaSaid }) }
   } catch (error) {
     if (error instanceof BadInput) throw error
     throw new BadInput(`This TIFF cannot be read: ${(error as Error).message}`)
   }
 }
 
-/** Little-endian, one strip, chunky. Uint8Array, Uint16Array or Float32Array data; a fourth channel is written as associated alpha. */
+/** Little-endian, one strip, chunky. Uint8Array, Uint16Array or Float32Array data; a fourth channel is alpha, associated unless alphaSaid is straight. */
 export function writeTiff(picture: CodedPicture): Uint8Array {
   const { width, height, channels, data } = picture
   const bytesPer = data.BYTES_PER_ELEMENT
@@ -41,7 +45,7 @@ export function writeTiff(picture: CodedPicture): Uint8Array {
     [256, 4, [width]], [257, 4, [height]], [258, 3, Array(channels).fill(bytesPer * 8)], [259, 3, [1]], [262, 3, [channels < 3 ? 1 : 2]], [273, 4, [0]],
     [277, 3, [channels]], [278, 4, [height]], [279, 4, [data.byteLength]], [284, 3, [1]],
   ]
-  if (channels === 4 || channels === 2) entries.push([338, 3, [1]])
+  if (channels === 4 || channels === 2) entries.push([338, 3, [picture.alphaSaid === 'straight' ? 2 : 1]])
   entries.push([339, 3, Array(channels).fill(data instanceof Float32Array ? 3 : 1)])
   entries.sort((a, b) => a[0] - b[0])
   const directory = 8, directorySize = 2 + entries.length * 12 + 4
