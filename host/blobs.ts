@@ -1,7 +1,7 @@
 // Files named by the SHA-256 of their bytes, written beside and renamed, checked when read.
 import { createHash, randomBytes } from 'node:crypto'
 import { createReadStream, createWriteStream, existsSync, mkdirSync } from 'node:fs'
-import { readFile, rename, rm, stat, writeFile } from 'node:fs/promises'
+import { open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { Transform, type Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
@@ -20,25 +20,28 @@ export class BlobStore {
   }
   has(blob: string): boolean { return isBlobName(blob) && existsSync(this.path(blob)) }
 
-  /** Stores a stream of at most `most` bytes. */
-  async putStream(stream: Readable, most = MAXIMUM_BLOB): Promise<{ blob: string; bytes: number }> {
+  /** Stores a stream of at most `most` bytes. fresh: it was not there before. */
+  async putStream(stream: Readable, most = MAXIMUM_BLOB): Promise<{ blob: string; bytes: number; fresh: boolean }> {
     const hash = createHash('sha256')
     let bytes = 0
     const beside = join(this.folder, `${randomBytes(8).toString('hex')}.part`)
     const meter = new Transform({
       transform(chunk: Buffer, _encoding, done) {
         bytes += chunk.length
-        if (bytes > most) return done(new BadInput(`The file is larger than ${Math.floor(most / 2 ** 20)} MiB.`))
+        // The rest is read and dropped: breaking the stream off would take the connection down before the answer is sent
+        if (bytes > most) return done()
         hash.update(chunk)
         done(null, chunk)
       },
     })
     try {
       await pipeline(stream, meter, createWriteStream(beside))
+      if (bytes > most) throw new BadInput(`The file is larger than ${Math.floor(most / 2 ** 20)} MiB.`)
       if (bytes === 0) throw new BadInput('The file is empty.')
       const blob = hash.digest('hex')
+      const fresh = !this.has(blob)
       await this.settle(beside, blob)
-      return { blob, bytes }
+      return { blob, bytes, fresh }
     } catch (error) {
       await rm(beside, { force: true })
       throw error
@@ -68,6 +71,18 @@ export class BlobStore {
     if (createHash('sha256').update(data).digest('hex') !== blob) throw new BadInput('A stored file is damaged: its bytes no longer match its name.')
     return data
   }
+
+  /** The first bytes, to tell what a file is without reading it whole. */
+  async head(blob: string, most: number): Promise<Uint8Array> {
+    const file = await open(this.path(blob))
+    try {
+      const { bytesRead, buffer } = await file.read(Buffer.alloc(most), 0, most, 0)
+      return buffer.subarray(0, bytesRead)
+    } finally { await file.close() }
+  }
+
+  /** Takes a file out of the store: only one that nothing refers to. */
+  async remove(blob: string): Promise<void> { await rm(this.path(blob), { force: true }) }
 
   async size(blob: string): Promise<number> { return (await stat(this.path(blob))).size }
   stream(blob: string): Readable { return createReadStream(this.path(blob)) }

@@ -47,7 +47,7 @@ describe('the blob store', () => {
   it('names by SHA-256 and keeps one copy', async () => {
     const data = Buffer.from('fog signal'), name = createHash('sha256').update(data).digest('hex')
     expect(await store.put(data)).toBe(name)
-    expect(await store.putStream(Readable.from([data.subarray(0, 3), data.subarray(3)]))).toEqual({ blob: name, bytes: 10 })
+    expect(await store.putStream(Readable.from([data.subarray(0, 3), data.subarray(3)]))).toEqual({ blob: name, bytes: 10, fresh: false })
     expect(Buffer.from(await store.get(name)).toString()).toBe('fog signal')
     expect(left()).toEqual([])
   })

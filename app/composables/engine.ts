@@ -7,7 +7,7 @@ let worker: Worker | undefined
 let next = 1
 const waiting = new Map<number, { resolve(value: unknown): void; reject(error: Error): void }>()
 
-function call<T>(message: EngineCall): Promise<T> {
+function started(): Worker {
   if (!worker) {
     worker = new EngineWorker()
     worker.onmessage = (event: MessageEvent<{ id: number; result?: unknown; error?: string }>) => {
@@ -18,15 +18,21 @@ function call<T>(message: EngineCall): Promise<T> {
     }
     worker.onerror = event => { for (const entry of waiting.values()) entry.reject(new Error(`The engine stopped: ${event.message}`)); waiting.clear() }
   }
+  return worker
+}
+
+function call<T>(message: EngineCall): Promise<T> {
   const id = next++
   return new Promise<T>((resolve, reject) => {
     waiting.set(id, { resolve: resolve as (value: unknown) => void, reject })
     // Plain data: Vue's proxies cannot be sent, a file as it is can
-    worker!.postMessage(message.call === 'describe' ? { id, ...message } : JSON.parse(JSON.stringify({ id, ...message })))
+    started().postMessage(message.call === 'describe' ? { id, ...message } : JSON.parse(JSON.stringify({ id, ...message })))
   })
 }
 
 export const engine = {
+  /** Compiles and starts ahead of the first call. */
+  warm: () => { started() },
   describe: (file: File) => call<PictureDescription>({ call: 'describe', file }),
   picture: (order: PictureOrder) => call<Picture>({ call: 'picture', order }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),

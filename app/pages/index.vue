@@ -9,7 +9,7 @@ interface Entry { id: string; name: string; thumbnail: string | null; updatedAt:
 const shots = ref<Entry[]>([]), loaded = ref(false), busy = ref(''), message = ref(''), removed = ref<Entry | null>(null), renaming = ref('')
 const jobs = useJobs(), router = useRouter()
 async function load() { try { shots.value = await api<Entry[]>('/api/shots'); loaded.value = true } catch (error) { message.value = (error as Error).message } }
-onMounted(() => { jobs.listen(); void load() })
+onMounted(() => { jobs.listen(); void load(); engine.warm() })
 watch(() => jobs.shotsChanged, () => { void load() })
 
 /** A new shot from a plate and, if wanted, a scene file dropped with it. */

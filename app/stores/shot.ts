@@ -65,13 +65,13 @@ export const useShot = defineStore('shot', {
       if (!this.document || this.conflict) return
       const patch = jsonPatch.compare(committed!, this.document, true)
       if (!patch.length) { localStorage.removeItem(keepKey(this.id)); this.state = 'saved'; return }
-      const sent = copyOf(this.document), label = pendingLabel
+      const sent = copyOf(this.document), label = pendingLabel, waited = this.state === 'waiting'
       this.state = 'saving'
       const { id } = this
       saving = api<{ revision: number; cursor: number }>(`/api/shots/${id}`, { method: 'PATCH', json: { revision: this.revision, label, patch } }).then(({ revision, cursor }) => {
         if (this.id !== id) return
         committed = sent
-        this.$patch({ revision, cursor, changes: cursor, state: 'saved', message: this.state === 'waiting' ? '' : this.message })
+        this.$patch({ revision, cursor, changes: cursor, state: 'saved', message: waited ? '' : this.message })
         if (!jsonPatch.compare(committed, copyOf(this.document!)).length) localStorage.removeItem(keepKey(id))
       }).catch((error: unknown) => this.refused(error, label, patch)).finally(() => { saving = undefined })
       await saving
@@ -124,7 +124,7 @@ export const useShot = defineStore('shot', {
       await this.save()
       if (this.conflict || !this.document) return
       try {
-        const answer = await api<{ revision: number; cursor: number; document: ShotDocument; label: string | null }>(`/api/shots/${this.id}/${direction}`, { method: 'POST', json: { revision: this.revision } })
+        const answer = await api<{ revision: number; cursor: number; document: ShotDocument; label: string | null }>(`/api/shots/${this.id}/step/${direction}`, { method: 'POST', json: { revision: this.revision } })
         committed = copyOf(answer.document)
         this.document = answer.document
         this.$patch({ revision: answer.revision, cursor: answer.cursor, message: answer.label ? `${direction === 'undo' ? 'Undone' : 'Redone'}: ${answer.label}` : '' })

@@ -142,15 +142,23 @@ async function answer(call: EngineCall): Promise<unknown> {
   }
 }
 
-// Calls are answered one after another: the memory of results belongs to one evaluation at a time
-let queue: Promise<void> = Promise.resolve()
-self.onmessage = (event: MessageEvent<{ id: number } & EngineCall>) => {
-  const { id, ...call } = event.data
-  queue = queue.then(async () => {
+// Calls are answered one after another: the memory of results belongs to one evaluation at a time. What is looked at goes first
+const waiting: ({ id: number } & EngineCall)[] = []
+let busy = false
+async function work(): Promise<void> {
+  if (busy) return
+  busy = true
+  while (waiting.length) {
+    const first = waiting.findIndex(call => call.call === 'picture')
+    const [{ id, ...call }] = waiting.splice(Math.max(0, first), 1) as [{ id: number } & EngineCall]
     try {
       const result = await answer(call as EngineCall)
       const codes = (result as { codes?: Uint8ClampedArray } | null)?.codes
       self.postMessage({ id, result }, { transfer: codes ? [codes.buffer] : [] })
     } catch (error) { self.postMessage({ id, error: (error as Error).message }) }
-  })
+    // Lets calls that came meanwhile into the list
+    await new Promise(resolve => setTimeout(resolve))
+  }
+  busy = false
 }
+self.onmessage = (event: MessageEvent<{ id: number } & EngineCall>) => { waiting.push(event.data); void work() }

@@ -26,10 +26,12 @@ export function route<T>(handler: (event: H3Event) => Promise<T>) {
 
 /** The JSON body as an instance of a class, checked by its decorators. */
 export async function bodyOf<T extends object>(event: H3Event, type: new () => T): Promise<T> {
-  if (Number(getHeader(event, 'content-length') ?? 0) > MAXIMUM_BODY) throw new BadInput('The request is larger than 16 MiB.')
+  // Without a length nothing says how much would be taken into memory
+  const length = Number(getHeader(event, 'content-length') ?? NaN)
+  if (!(length >= 0)) throw new BadInput('The request must say how long it is.')
+  if (length > MAXIMUM_BODY) throw new BadInput('The request is larger than 16 MiB.')
   if (!(getHeader(event, 'content-type') ?? '').startsWith('application/json')) throw new BadInput('The request must be JSON.')
   const text = (await readRawBody(event, 'utf8')) ?? ''
-  if (text.length > MAXIMUM_BODY) throw new BadInput('The request is larger than 16 MiB.')
   let value: unknown
   try { value = JSON.parse(text) } catch { throw new BadInput('The request is not valid JSON.') }
   if (typeof value !== 'object' || value === null || Array.isArray(value)) throw new BadInput('The request must be a JSON object.')

@@ -1,14 +1,9 @@
-import { context } from '../../../services/context'
 import { updateShot } from '../../../services/shots'
+import { takeUpload } from '../../../services/uploads'
 import { idOf, route } from '../../../utils/route'
-import { BadInput } from '../../../../core/formats/errors'
-import { pictureFormat } from '../../../../core/formats/picture/picture'
 
 export default route(async event => {
-  const { store } = await context()
-  const { blob } = await store.putStream(event.node.req, 2 * 1048576)
-  const format = pictureFormat(await store.get(blob))
-  if (format !== 'jpeg' && format !== 'png') throw new BadInput('A shot is pictured by a JPEG or PNG.')
+  const { blob } = await takeUpload(event.node.req, kind => kind === 'jpeg' || kind === 'png', 'A shot is pictured by a JPEG or PNG.', 2 * 1048576)
   await updateShot(idOf(event), { thumbnail: blob })
   return { thumbnail: blob }
 })
