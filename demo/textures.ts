@@ -65,17 +65,31 @@ export const net: Painter = (u, v) => {
 }
 export const rope: Painter = (u, v) => { const twist = Math.sin((v * 26 + u * 3) * Math.PI * 2) * 0.5 + 0.5, k = mix(0.17, 0.42, twist) * (0.8 + fractal(u * 14, v * 60, 4, 71) * 0.4); return [k * 1.12, k * 0.96, k * 0.66, 1] }
 
-/** Capital letters on a 5 x 7 grid: only those the board needs. */
-const LETTERS: Record<string, string> = { H: '10001100011000111111100011000110001', A: '01110100011000111111100011000110001', L: '10000100001000010000100001000011111', I: '11111001000010000100001000010011111', N: '10001110011010110011100011000110001', E: '11111100001000011110100001000011111', S: '01111100001000001110000010000111110', ' ': '0'.repeat(35) }
+/** Sign writer's capitals as strokes in a box 4 wide and 7 high, y down: only those the board needs. */
+const arc = (x: number, y: number, rx: number, ry: number, from: number, to: number): number[] => Array.from({ length: 13 }, (_, i) => { const a = (from + (to - from) * i / 12) * Math.PI / 180; return [x + Math.cos(a) * rx, y - Math.sin(a) * ry] }).flat()
+const LETTERS: Record<string, number[][]> = {
+  H: [[0.3, 0, 0.3, 7], [3.7, 0, 3.7, 7], [0.3, 3.4, 3.7, 3.4]], A: [[0, 7, 2, 0, 4, 7], [0.8, 4.6, 3.2, 4.6]], L: [[0.5, 0, 0.5, 7, 3.8, 7]], I: [[2, 0, 2, 7]],
+  N: [[0.3, 7, 0.3, 0, 3.7, 7, 3.7, 0]], E: [[3.7, 0, 0.5, 0, 0.5, 7, 3.8, 7], [0.5, 3.4, 3.2, 3.4]], S: [[...arc(2, 1.7, 1.7, 1.7, 20, 270), ...arc(2, 5.2, 1.8, 1.8, 90, -160)]], ' ': [],
+}
+const toStroke = (x: number, y: number, points: number[]): number => {
+  let nearest = Infinity
+  for (let i = 0; i + 3 < points.length; i += 2) {
+    const ax = points[i]!, ay = points[i + 1]!, dx = points[i + 2]! - ax, dy = points[i + 3]! - ay
+    const t = Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / Math.max(1e-9, dx * dx + dy * dy)))
+    nearest = Math.min(nearest, Math.hypot(x - ax - dx * t, y - ay - dy * t))
+  }
+  return nearest
+}
 export const board: Painter = (u, v) => {
-  const text = 'HALLIN NESS', columns = text.length * 6 + 5
-  const x = Math.floor(u * columns) - 3, y = Math.floor((v - 0.22) / 0.56 * 7)
-  const letter = text[Math.floor(x / 6)], within = x % 6
-  const lit = x >= 0 && letter !== undefined && within < 5 && y >= 0 && y < 7 && LETTERS[letter]![y * 5 + within] === '1'
-  const frame = Math.abs(u - 0.5) > 0.487 || Math.abs(v - 0.5) > 0.44
+  const text = 'HALLIN NESS', pitch = 5.6, columns = text.length * pitch + 7
+  const x = u * columns - 4.2, y = (v - 0.24) / 0.52 * 7, at = Math.floor(x / pitch)
+  // A brush is not a ruler: edges waver a little
+  const waver = (fractal(u * 60, v * 14, 3, 83) - 0.5) * 0.3
+  const distance = Math.min(...(LETTERS[text[at] ?? ' '] ?? []).map(points => toStroke(x - at * pitch - 0.6, y, points)), 9)
+  const frame = smooth(0.483, 0.487, Math.abs(u - 0.5)) + smooth(0.425, 0.44, Math.abs(v - 0.5))
   const wood = fractal(u * 5, v * 40, 5, 73), worn = smooth(0.62, 0.72, fractal(u * 24, v * 12, 5, 79))
-  const ground = [0.055 + wood * 0.04, 0.1 + wood * 0.05, 0.13 + wood * 0.06]
-  const on = (lit || frame) && worn < 0.8
-  return on ? [0.76 - worn * 0.3, 0.72 - worn * 0.3, 0.6 - worn * 0.26, 1] : [ground[0]!, ground[1]!, ground[2]!, 1]
+  const ground = [0.055 + wood * 0.04, 0.1 + wood * 0.05, 0.13 + wood * 0.06], paint = [0.76 - worn * 0.3, 0.72 - worn * 0.3, 0.6 - worn * 0.26]
+  const on = Math.min(1, 1 - smooth(0.5, 0.68, distance + waver) + frame) * (1 - smooth(0.75, 0.95, worn))
+  return [mix(ground[0]!, paint[0]!, on), mix(ground[1]!, paint[1]!, on), mix(ground[2]!, paint[2]!, on), 1]
 }
 export const seeded = random
