@@ -1,6 +1,6 @@
 // Small scenes made in the tests, for comparison with closed forms.
-import { Kernels } from '../core/build/memory'
-import { Pool } from '../core/build/pool'
+import { Kernels } from '../core/engine/memory'
+import { Pool } from '../core/engine/pool'
 import { compileScene } from '../core/render/compile'
 import { Render, type RenderedPasses, type RenderSettings } from '../core/render/render'
 import type { Camera, Environment, Light, Material, Part, Scene, SceneObject } from '../core/scene/scene'

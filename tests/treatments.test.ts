@@ -1,7 +1,7 @@
 // Each treatment against its definition in double precision, at every proxy size, under mattes and partial alpha.
 import { describe, expect, it } from 'vitest'
-import { Kernels } from '../core/build/memory'
-import { float, Pool } from '../core/build/pool'
+import { Kernels } from '../core/engine/memory'
+import { float, Pool } from '../core/engine/pool'
 import { TREATMENTS, treatmentOf } from '../core/treatment/registry'
 import { kernelModule } from '../host/engine'
 

@@ -1,5 +1,5 @@
 // A pool thread in the browser.
-import { serveBands, type WorkerStart } from '../../core/build/pool'
+import { serveBands, type WorkerStart } from '../../core/engine/pool'
 
 self.onmessage = (event: MessageEvent<WorkerStart>) => {
   self.postMessage('ready')

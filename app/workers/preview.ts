@@ -1,6 +1,6 @@
 // What the scene will look like, refined sample by sample while one works: path-traced, laid over the plate with its shadow.
 import type { Evaluator } from '../../core/build/evaluate'
-import type { Pool } from '../../core/build/pool'
+import type { Pool } from '../../core/engine/pool'
 import { viewOf } from '../../core/colour/view'
 import { compileScene, type CompiledScene } from '../../core/render/compile'
 import { Render } from '../../core/render/render'

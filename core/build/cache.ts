@@ -1,15 +1,7 @@
 // Results of operators in the shared memory, by key, under a byte budget. What the evaluation at hand uses is never dropped.
-import { murmur3 } from '../formats/cryptomatte/murmur'
-import type { Kernels } from './memory'
+import type { Kernels } from '../engine/memory'
 
 export interface Raster { pointer: number; width: number; height: number; bytes: number }
-
-const encoder = new TextEncoder()
-/** Key of an operator from its name, version, values and the keys of its inputs. */
-export function operatorKey(...parts: unknown[]): string {
-  const bytes = encoder.encode(JSON.stringify(parts))
-  return murmur3(bytes, 1).toString(36) + murmur3(bytes, 2).toString(36) + bytes.length.toString(36)
-}
 
 export class RasterCache {
   private entries = new Map<string, Raster & { used: number }>()

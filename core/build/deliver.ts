@@ -6,7 +6,7 @@ import { writePng } from '../formats/png/png'
 import { writeJpeg } from '../formats/jpeg/jpeg'
 import { writeTiff } from '../formats/tiff/tiff'
 import type { Keyed } from './evaluate'
-import { float, type Pool } from './pool'
+import { float, type Pool } from '../engine/pool'
 
 /** Display codes RGBA (alpha 255) of a picture through a view, by the display kernel. gain multiplies first (for looking only). */
 export function displayCodes(pool: Pool, picture: Keyed, view: string, gain = 1, channel = 0): Uint8ClampedArray<ArrayBuffer> {

@@ -6,8 +6,9 @@ import { DESK_NEUTRAL, DESK_ROWS, type DeskColumn, type MatteSettings, type Pict
 import { valueAt } from '../time/curve'
 import { treatmentOf } from '../treatment/registry'
 import { isNeutral } from '../treatment/treatment'
-import { operatorKey, RasterCache, type Raster } from './cache'
-import { float, type Argument, type Pool } from './pool'
+import { operatorKey } from '../engine/key'
+import { RasterCache, type Raster } from './cache'
+import { float, type Argument, type Pool } from '../engine/pool'
 import { Sources, type LoadBlob } from './sources'
 import { showPass } from './showpass'
 

@@ -1,5 +1,5 @@
 // A pass as a picture for the eye. The pass itself is never changed by how it is looked at.
-import { nameHash } from '../formats/cryptomatte/murmur'
+import { nameHash } from '../engine/murmur'
 import { passOf } from '../render/passes'
 import type { Evaluator, Keyed, Size } from './evaluate'
 import { COVERAGE_RANKS } from '../../kernels/assembly/layout'

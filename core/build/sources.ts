@@ -6,8 +6,9 @@ import { LIGHT_PARTS, NO_DEPTH, type LightPart } from '../render/passes'
 import { COVERAGE_RANKS, KERNEL_HALVE, KERNEL_PLACE, BAND_ROWS } from '../../kernels/assembly/layout'
 import type { Coverage } from '../render/render'
 import type { PictureReference, ShotDocument } from '../shot/document'
-import { float, type Pool } from './pool'
-import { operatorKey, type Raster, type RasterCache } from './cache'
+import { float, type Pool } from '../engine/pool'
+import { operatorKey } from '../engine/key'
+import type { Raster, RasterCache } from './cache'
 
 export type LoadBlob = (blob: string) => Promise<Uint8Array>
 

@@ -1,6 +1,6 @@
 // A scene laid out in the shared memory in the form that the kernels read.
 import * as L from '../../kernels/assembly/layout'
-import type { Kernels } from '../build/memory'
+import type { Kernels } from '../engine/memory'
 import type { Light, Material, Part, Scene, SceneObject, Texture } from '../scene/scene'
 import { cross, dot, length, normalMatrix, normalized, subtract, transformDirection, transformPoint, type Vector3 } from '../scene/vector'
 import { ALBEDO_TABLE_SIZE, albedoTable } from './albedo'

@@ -1,7 +1,7 @@
 // The environment picture and the tables by which it is sampled: by rows, then along a row (piecewise constant, as in
 // M. Pharr, W. Jakob, G. Humphreys, "Physically Based Rendering", 3rd ed., section 14.2.4).
 import * as L from '../../kernels/assembly/layout'
-import type { Kernels } from '../build/memory'
+import type { Kernels } from '../engine/memory'
 import type { Environment } from '../scene/scene'
 
 const GRID_WIDTH = 256

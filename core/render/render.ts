@@ -1,6 +1,6 @@
 // Drives the path tracer: settings in, samples in rounds, passes out.
 import * as L from '../../kernels/assembly/layout'
-import type { Pool } from '../build/pool'
+import type { Pool } from '../engine/pool'
 import type { Camera } from '../scene/scene'
 import type { CompiledScene } from './compile'
 import { CRYPTO_RANKS, NO_DEPTH, PASSES, type LightPart } from './passes'

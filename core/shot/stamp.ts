@@ -1,4 +1,4 @@
-import { operatorKey } from '../build/cache'
+import { operatorKey } from '../engine/key'
 import type { ShotDocument } from './document'
 
 /** With the keys of every object in order: a database may return them in another. */

@@ -1,5 +1,5 @@
 // ASC Color Decision List 1.2: slope, offset, power by channel, then saturation.
-import { float } from '../build/pool'
+import { float } from '../engine/pool'
 import { KERNEL_CDL } from '../../kernels/assembly/layout'
 import type { Parameter, Treatment } from './treatment'
 

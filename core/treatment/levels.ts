@@ -1,4 +1,4 @@
-import { float } from '../build/pool'
+import { float } from '../engine/pool'
 import { KERNEL_LEVELS } from '../../kernels/assembly/layout'
 import type { Treatment } from './treatment'
 

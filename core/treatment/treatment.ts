@@ -1,5 +1,5 @@
 // What a treatment declares. Interface, validation, documents and help are made from it.
-import type { Argument } from '../build/pool'
+import type { Argument } from '../engine/pool'
 
 export interface Parameter {
   id: string

@@ -1,4 +1,4 @@
-// The one compiled module. Image kernels and the renderer are started band by band through runBand (core/build/pool.ts).
+// The one compiled module. Image kernels and the renderer are started band by band through runBand (core/engine/pool.ts).
 import { CONTROL_ARGUMENTS, KERNEL_RENDER } from './layout'
 import { initRandom, startSample, draw, randomX, randomY } from './random'
 import { initTraverse, closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'

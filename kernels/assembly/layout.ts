@@ -1,7 +1,7 @@
 // Byte layouts that the kernels and the TypeScript that feeds them share. Plain integer constants only, so that
 // both compilers read this one file. All fields are 4 bytes: i32 (pointers, counts, flags) or f32.
 
-// Control block at the bottom of the shared memory: how a pool hands bands of work to its workers (core/build/pool.ts).
+// Control block at the bottom of the shared memory: how a pool hands bands of work to its workers (core/engine/pool.ts).
 export const CONTROL_GENERATION = 0
 export const CONTROL_NEXT_BAND = 4
 export const CONTROL_BAND_COUNT = 8

@@ -1,7 +1,7 @@
 // The hierarchy against trying every triangle, the samples against their own promises, the memory's bookkeeping.
 import bunny from 'bunny'
 import { describe, expect, it } from 'vitest'
-import { Kernels, OutOfMemory } from '../../core/build/memory'
+import { Kernels, OutOfMemory } from '../../core/engine/memory'
 import { albedoTable } from '../../core/render/albedo'
 import { compileScene } from '../../core/render/compile'
 import { filterTable } from '../../core/render/render'

@@ -3,7 +3,7 @@ import type { Coverage } from '../../render/render'
 import { BadInput } from '../errors'
 import { attributeValue, stringAttribute, type ExrAttribute, type ExrChannel, type ExrImage } from '../exr/exr'
 import { channelFloats } from '../picture/picture'
-import { floatToHash, hashText, hashToFloat, nameHash } from './murmur'
+import { floatToHash, hashText, hashToFloat, nameHash } from '../../engine/murmur'
 
 const LETTERS = ['R', 'G', 'B', 'A'] as const
 

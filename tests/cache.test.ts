@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import { kernelModule } from '../../host/engine'
-import { operatorKey, RasterCache } from './cache'
-import { Kernels } from './memory'
+import { kernelModule } from '../host/engine'
+import { operatorKey } from '../core/engine/key'
+import { RasterCache } from '../core/build/cache'
+import { Kernels } from '../core/engine/memory'
 
 const made = (budget = 1 << 20): { cache: RasterCache; kernels: Kernels; make: (key: string) => number } => {
   const kernels = new Kernels(kernelModule()), cache = new RasterCache(kernels, budget)
