@@ -57,6 +57,15 @@ export class BlobStore {
     return blob
   }
 
+  /** Takes over a file that is already on this disk: hashed, then moved. */
+  async adopt(path: string): Promise<string> {
+    const hash = createHash('sha256')
+    await pipeline(createReadStream(path), hash)
+    const blob = hash.digest('hex')
+    await this.settle(path, blob)
+    return blob
+  }
+
   private async settle(beside: string, blob: string): Promise<void> {
     const path = this.path(blob)
     if (existsSync(path)) return rm(beside)

@@ -17,7 +17,7 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => {
 
 try {
   console.log('Northmist')
-  if (own) await step('PostgreSQL from Debian', () => debianPackages(['postgresql']))
+  await step('PostgreSQL and ffmpeg from Debian', () => debianPackages([...(own ? ['postgresql'] : []), 'ffmpeg']))
   await step('packages', nodePackages)
   await step('kernels', kernels)
   await step('tools', bundles)

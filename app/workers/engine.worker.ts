@@ -78,7 +78,7 @@ async function describe(file: File): Promise<PictureDescription> {
 /** Where named things are, as an overlay: a veil inside, a bright line along the half-covered edge. */
 async function highlight(document: ShotDocument, names: string[], of: 'objects' | 'materials'): Promise<Omit<Picture, 'milliseconds'> | null> {
   const { pool, evaluator } = await engine
-  await evaluator.sources.prepare(document)
+  await evaluator.sources.prepare(document, document.frames.first)
   if (!evaluator.sources.passes) return null
   evaluator.cache.begin()
   const size = { width: document.frame.width, height: document.frame.height, shrink: 1 }
@@ -124,7 +124,7 @@ async function answer(call: EngineCall): Promise<unknown> {
     case 'picture': return picture(call.order)
     case 'read': return read(call.order, call.u, call.v)
     case 'spread': {
-      await evaluator.sources.prepare(call.document)
+      await evaluator.sources.prepare(call.document, call.document.frames.first)
       const file = evaluator.sources.passes
       return file ? depthSpread(file, call.bins, call.near, call.far) : new Float32Array(call.bins)
     }

@@ -4,6 +4,7 @@ import { blendKernel } from '../layer/modes'
 import { LIGHT_PARTS } from '../render/passes'
 import { DESK_NEUTRAL, DESK_ROWS, type DeskColumn, type MatteSettings, type PictureLayer, type RenderLayer, type ShotDocument, type TreatmentSettings } from '../shot/document'
 import { valueAt } from '../time/curve'
+import { perSecond } from '../time/rate'
 import { treatmentOf } from '../treatment/registry'
 import { isNeutral } from '../treatment/treatment'
 import { operatorKey } from '../engine/key'
@@ -40,7 +41,7 @@ export class Evaluator {
 
   /** Computes what is asked for. The raster stays valid until the next call. */
   async evaluate(request: Request): Promise<Keyed> {
-    await this.sources.prepare(request.document, request.show.kind === 'plate')
+    await this.sources.prepare(request.document, request.frame, request.show.kind === 'plate')
     this.cache.begin()
     return this.shown(request)
   }
@@ -71,10 +72,11 @@ export class Evaluator {
     return this.operator(size, ['black', 1], out => this.pool.kernels.floats(out.pointer, size.width * size.height * 4).fill(0))
   }
 
-  private plate({ document }: Request, size: Size): Keyed {
-    if (!document.plate) return this.black(size)
-    const source = this.sources.picture(document.plate)
-    return this.sources.scaled(source.key, size, true, () => source.raster)
+  private plate({ document, frame }: Request, size: Size): Keyed {
+    const source = document.plate && this.sources.picture(document.plate, frame, document.rate)
+    if (!source) return this.black(size)
+    const aspect = document.plate!.clip?.pixelAspect
+    return this.sources.scaled(source.key, size, true, () => source.raster, aspect ? perSecond(aspect) : 1)
   }
 
   private build(request: Request, size: Size): Keyed {
@@ -107,7 +109,8 @@ export class Evaluator {
     for (const { layer, distance } of pictures) {
       layRender(distance)
       far = distance
-      picture = this.blend(picture, this.treatments(this.placed(layer, frame, size), layer.treatments, request, size, false), layer.mode, valueAt(layer.opacity, frame), size)
+      const placed = this.placed(layer, request, size)
+      if (placed) picture = this.blend(picture, this.treatments(placed, layer.treatments, request, size, false), layer.mode, valueAt(layer.opacity, frame), size)
     }
     layRender(0)
     return picture
@@ -161,13 +164,16 @@ export class Evaluator {
     return out
   }
 
-  private placed(layer: PictureLayer, frame: number, size: Size): Keyed {
-    const source = this.sources.picture(layer.picture)
+  private placed(layer: PictureLayer, { document, frame }: Request, size: Size): Keyed | undefined {
+    const source = this.sources.picture(layer.picture, frame, document.rate)
+    if (!source) return undefined
     const scale = Math.max(1e-4, valueAt(layer.scale, frame)), angle = valueAt(layer.rotation, frame) * Math.PI / 180
     const x = valueAt(layer.x, frame), y = valueAt(layer.y, frame)
     // Result pixel -> frame pixel -> about the middle, turned back, unscaled -> source pixel
     const cos = Math.cos(angle) / scale, sin = Math.sin(angle) / scale, k = size.shrink
-    const map = [cos * k, sin * k, source.raster.width / 2 - cos * x - sin * y, -sin * k, cos * k, source.raster.height / 2 + sin * x - cos * y]
+    // Pixels that are not square are as wide as they say
+    const aspect = layer.picture.clip ? perSecond(layer.picture.clip.pixelAspect) : 1
+    const map = [cos * k / aspect, sin * k / aspect, source.raster.width / 2 - (cos * x + sin * y) / aspect, -sin * k, cos * k, source.raster.height / 2 + sin * x - cos * y]
     return this.operator(size, ['place', 1, source.key, map], out => this.run(L.KERNEL_PLACE, size, [size.width, size.height, source.raster.pointer, out.pointer, source.raster.width, source.raster.height, ...map.map(float), 0]))
   }
 

@@ -3,9 +3,12 @@ import { encodingOf } from '../colour/encoding'
 import { readPicture, toWorking } from '../formats/picture/picture'
 import { readPassFile, type PassFile } from '../render/passfile'
 import { LIGHT_PARTS, NO_DEPTH, type LightPart } from '../render/passes'
-import { COVERAGE_RANKS, KERNEL_HALVE, KERNEL_PLACE, BAND_ROWS } from '../../kernels/assembly/layout'
+import { COVERAGE_RANKS, KERNEL_HALVE, KERNEL_MIX, KERNEL_PLACE, BAND_ROWS } from '../../kernels/assembly/layout'
 import type { Coverage } from '../render/render'
+import { frameThere, readManifest, type ClipManifest } from '../shot/clip'
 import type { PictureReference, ShotDocument } from '../shot/document'
+import type { Rate } from '../time/rate'
+import { clipAt } from '../time/retime'
 import { float, type Pool } from '../engine/pool'
 import { operatorKey } from '../engine/key'
 import type { Raster, RasterCache } from './cache'
@@ -13,26 +16,54 @@ import type { Raster, RasterCache } from './cache'
 export type LoadBlob = (blob: string) => Promise<Uint8Array>
 
 interface Decoded { width: number; height: number; pixels: Float32Array }
-const KEPT_PICTURES = 12
+/** Pictures kept decoded outside the kernels' memory. */
+const DECODED_BYTES = 512 * 1048576
 
 export class Sources {
   private pictures = new Map<string, Decoded>()
+  private held = 0
+  private manifests = new Map<string, ClipManifest>()
   private passFile?: { blob: string; file: PassFile }
 
   constructor(private pool: Pool, private cache: RasterCache, private load: LoadBlob) {}
 
-  private pictureKey(reference: PictureReference): string { return operatorKey('picture', 1, reference.blob, reference.encoding, reference.alpha) }
+  private pictureKey(blob: string, { encoding, alpha }: PictureReference): string { return operatorKey('picture', 1, blob, encoding, alpha) }
 
-  /** Reads what the document's build needs and is not read yet; only the plate when nothing else will be asked for. */
-  async prepare(document: ShotDocument, plateOnly = false): Promise<void> {
+  /** The file or two that stand for a reference at a frame; none where a clip shows nothing. */
+  private filesAt(reference: PictureReference, frame: number, shotRate: Rate): { first: string; second?: string; mix: number } | undefined {
+    if (!reference.clip) return { first: reference.blob, mix: 0 }
+    const manifest = this.manifests.get(reference.blob)!
+    const found = clipAt(reference.clip.timing, manifest.frames.length, frame, reference.clip.rate, shotRate)
+    if (!found) return undefined
+    const first = frameThere(manifest, found.frame).blob, second = found.mix > 0 ? frameThere(manifest, found.next).blob : first
+    return { first, second: second === first ? undefined : second, mix: found.mix }
+  }
+
+  /** Reads what the document's build needs at a frame and is not read yet; only the plate when nothing else will be asked for. */
+  async prepare(document: ShotDocument, frame: number, plateOnly = false): Promise<void> {
     const references = [document.plate, ...plateOnly ? [] : document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture : null)].filter((reference): reference is PictureReference => !!reference)
+    const needed = new Set<string>()
     for (const reference of references) {
-      const key = this.pictureKey(reference)
-      if (this.pictures.has(key)) continue
-      const file = await readPicture(await this.load(reference.blob))
-      this.pictures.set(key, { width: file.width, height: file.height, pixels: toWorking(file, encodingOf(reference.encoding), reference.alpha) })
-      const oldest = this.pictures.keys().next().value!
-      if (this.pictures.size > Math.max(KEPT_PICTURES, references.length)) this.pictures.delete(oldest)
+      if (reference.clip && !this.manifests.has(reference.blob)) this.manifests.set(reference.blob, readManifest(await this.load(reference.blob)))
+      const files = this.filesAt(reference, frame, document.rate)
+      for (const blob of files ? [files.first, files.second] : []) {
+        if (!blob) continue
+        const key = this.pictureKey(blob, reference)
+        needed.add(key)
+        const known = this.pictures.get(key)
+        // Last used stands last
+        if (known) { this.pictures.delete(key); this.pictures.set(key, known); continue }
+        const file = await readPicture(await this.load(blob))
+        const decoded = { width: file.width, height: file.height, pixels: toWorking(file, encodingOf(reference.encoding), reference.alpha) }
+        this.pictures.set(key, decoded)
+        this.held += decoded.pixels.byteLength
+      }
+    }
+    for (const [key, decoded] of this.pictures) {
+      if (this.held <= DECODED_BYTES) break
+      if (needed.has(key)) continue
+      this.pictures.delete(key)
+      this.held -= decoded.pixels.byteLength
     }
     if (plateOnly) return
     const passes = document.passes.file
@@ -44,10 +75,23 @@ export class Sources {
   get passes(): PassFile | undefined { return this.passFile?.file }
   private get passKey(): string { return this.passFile!.blob }
 
-  /** A picture at full size, premultiplied scene-linear. */
-  picture(reference: PictureReference): { key: string; raster: Raster } {
-    const key = this.pictureKey(reference)
-    const decoded = this.pictures.get(key)
+  /** A picture at full size at a frame, premultiplied scene-linear; undefined where a clip shows nothing. */
+  picture(reference: PictureReference, frame: number, shotRate: Rate): { key: string; raster: Raster } | undefined {
+    const files = this.filesAt(reference, frame, shotRate)
+    if (!files) return undefined
+    const first = this.decoded(files.first, reference)
+    if (!files.second) return first
+    const second = this.decoded(files.second, reference), { width, height } = first.raster
+    const key = operatorKey('mix', 1, first.key, second.key, files.mix)
+    return { key, raster: this.cache.get(key, () => {
+      const out = this.cache.allocate(width, height, 16)
+      this.pool.run(KERNEL_MIX, Math.ceil(height / BAND_ROWS), [width, height, first.raster.pointer, second.raster.pointer, out.pointer, float(files.mix)])
+      return out
+    }) }
+  }
+
+  private decoded(blob: string, reference: PictureReference): { key: string; raster: Raster } {
+    const key = this.pictureKey(blob, reference), decoded = this.pictures.get(key)
     if (!decoded) throw new Error(`The picture “${reference.name}” was not prepared.`)
     return { key, raster: this.cache.get(key, () => this.place(decoded.pixels, decoded.width, decoded.height)) }
   }
@@ -118,13 +162,13 @@ export class Sources {
     return raster
   }
 
-  /** A raster fitted to the frame and shrunk by halves. */
-  scaled(key: string, size: { width: number; height: number; shrink: number }, letterbox: boolean, make: () => Raster): { key: string; raster: Raster } {
+  /** A raster fitted to the frame and shrunk by halves. pixelAspect: width of its pixels to their height. */
+  scaled(key: string, size: { width: number; height: number; shrink: number }, letterbox: boolean, make: () => Raster, pixelAspect = 1): { key: string; raster: Raster } {
     const frameWidth = size.width * size.shrink, frameHeight = size.height * size.shrink
-    const full = operatorKey('fit', 1, key, frameWidth, frameHeight, letterbox)
+    const full = operatorKey('fit', 1, key, frameWidth, frameHeight, letterbox, pixelAspect)
     const atFrame = (): Raster => this.cache.get(full, () => {
       const source = this.cache.get(key, make)
-      return source.width === frameWidth && source.height === frameHeight ? this.copy(source) : this.fit(source, frameWidth, frameHeight, letterbox)
+      return source.width === frameWidth && source.height === frameHeight ? this.copy(source) : this.fit(source, frameWidth, frameHeight, letterbox, pixelAspect)
     })
     if (size.shrink === 1) {
       const source = this.cache.get(key, make)
@@ -141,10 +185,10 @@ export class Sources {
     return raster
   }
 
-  private fit(source: Raster, width: number, height: number, letterbox: boolean): Raster {
+  private fit(source: Raster, width: number, height: number, letterbox: boolean, pixelAspect: number): Raster {
     const out = this.cache.allocate(width, height, 16)
     // Fitted to the width, in the middle of the height (a plate keeps its shape); passes are stretched to the frame
-    const sx = source.width / width, sy = letterbox ? sx : source.height / height
+    const sx = source.width / width, sy = letterbox ? sx * pixelAspect : source.height / height
     this.pool.run(KERNEL_PLACE, Math.ceil(height / BAND_ROWS), [width, height, source.pointer, out.pointer, source.width, source.height, float(sx), 0, 0, 0, float(sy), float(letterbox ? source.height / 2 - height * sy / 2 : 0), letterbox ? 0 : 1])
     return out
   }

@@ -21,6 +21,12 @@ export interface Primaries { red: Chromaticity; green: Chromaticity; blue: Chrom
 
 /** Rec.709 and sRGB primaries with D65 (ITU-R BT.709-6, table 1). */
 export const REC709: Primaries = { red: [0.64, 0.33], green: [0.3, 0.6], blue: [0.15, 0.06], white: [0.3127, 0.329] }
+/** Display P3 with D65 (SMPTE EG 432-1; white of IEC 61966-2-1). */
+export const P3: Primaries = { red: [0.68, 0.32], green: [0.265, 0.69], blue: [0.15, 0.06], white: [0.3127, 0.329] }
+/** ITU-R BT.2020-2, table 3. */
+export const REC2020: Primaries = { red: [0.708, 0.292], green: [0.17, 0.797], blue: [0.131, 0.046], white: [0.3127, 0.329] }
+/** ACES AP0 primaries (SMPTE ST 2065-1). */
+export const AP0: Primaries = { red: [0.7347, 0.2653], green: [0, 1], blue: [0.0001, -0.077], white: [0.32168, 0.33767] }
 /** ACES AP1 primaries (ACEScg, S-2014-004). */
 export const AP1: Primaries = { red: [0.713, 0.293], green: [0.165, 0.83], blue: [0.128, 0.044], white: [0.32168, 0.33767] }
 

@@ -3,11 +3,31 @@ import type { PictureFacts } from '../formats/picture/describe'
 import type { AlphaKind } from '../formats/picture/picture'
 import type { Animatable } from '../time/curve'
 import type { Role } from '../scene/scene'
+import type { Rate } from '../time/rate'
+import type { ClipTiming } from '../time/retime'
 
 export const DOCUMENT_VERSION = 1
 
+/** A picture that moves: its blob is the list of its frames (clip.ts). */
+export interface ClipUse {
+  count: number
+  /** As it is read; the file's own unless someone said otherwise. */
+  rate: Rate
+  timing: ClipTiming
+  pixelAspect: Rate
+  /** Number of the first frame as the files count. */
+  first: number
+  timecode?: string
+  /** What was found about it: missing frames, fields, uneven times. */
+  gaps: number
+  interlaced?: boolean
+  uneven?: boolean
+  /** The video it was made from, to be read again in another way. */
+  made?: BlobReference
+}
+
 export interface BlobReference { blob: string; name: string }
-export interface PictureReference extends BlobReference { encoding: string; alpha: AlphaKind; width: number; height: number; /** Why the encoding was guessed, until someone chose. */ guessed?: string; /** What the file is, from its content. */ facts?: PictureFacts }
+export interface PictureReference extends BlobReference { encoding: string; alpha: AlphaKind; width: number; height: number; /** Why the encoding was guessed, until someone chose. */ guessed?: string; /** What the file is, from its content. */ facts?: PictureFacts; clip?: ClipUse }
 
 export interface ObjectSettings {
   /** Metres; absent: as in the file. */
@@ -75,7 +95,7 @@ export const DESK_NEUTRAL: Record<DeskRow, number> = { diffuse_direct: 1, diffus
 export interface ShotDocument {
   version: typeof DOCUMENT_VERSION
   frame: { width: number; height: number }
-  rate: { numerator: number; denominator: number }
+  rate: Rate
   frames: { first: number; last: number }
   view: string
   plate: PictureReference | null
@@ -119,6 +139,7 @@ export function newDocument(width = 1920, height = 1080): ShotDocument {
 
 /** Blobs that a document needs, so that they are kept. */
 export function blobsOf(document: ShotDocument): string[] {
-  const found = [document.plate?.blob, document.scene.file?.blob, document.scene.environment?.blob, document.passes.file?.blob, ...document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture.blob : undefined)]
+  const pictures = [document.plate, ...document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture : null)]
+  const found = [document.scene.file?.blob, document.scene.environment?.blob, document.passes.file?.blob, ...pictures.flatMap(picture => [picture?.blob, picture?.clip?.made?.blob])]
   return [...new Set(found.filter((blob): blob is string => !!blob))]
 }

@@ -1,4 +1,5 @@
 // What does not fit about a picture as it is read, in words, each with its mend.
+import { encodingOf } from '../colour/encoding'
 import type { AlphaKind } from '../formats/picture/picture'
 import type { PictureReference, ShotDocument } from './document'
 
@@ -9,14 +10,15 @@ export interface PictureFault {
   mend?: { label: string; values: Partial<Pick<PictureReference, 'encoding' | 'alpha'>> }
 }
 
-const DISPLAY = ['srgb', 'rec709'], LIGHT = ['linear', 'acescg']
+/** Encodings that hold light as it is. */
+const LIGHT = ['linear', 'acescg', 'aces2065']
 
 /** Faults of reading: encoding against the kind of file, alpha against what its edges show, few bits. */
 export function readingFaults(picture: PictureReference): PictureFault[] {
   const found: PictureFault[] = [], { facts, encoding, alpha } = picture
   if (encoding === 'data') found.push({ text: 'A picture read as data is not converted to light; it is shown as its numbers.', mend: { label: facts?.float ? 'Read as linear' : 'Read as sRGB', values: { encoding: facts?.float ? 'linear' : 'srgb' } } })
   if (!facts) return found
-  if (facts.float && DISPLAY.includes(encoding)) found.push({ text: 'A floating-point picture read as display-encoded looks dark and contrasty.', mend: { label: 'Read as linear', values: { encoding: 'linear' } } })
+  if (facts.float && encodingOf(encoding).display) found.push({ text: 'A floating-point picture read as display-encoded looks dark and contrasty.', mend: { label: 'Read as linear', values: { encoding: 'linear' } } })
   if (!facts.float && LIGHT.includes(encoding)) found.push({ text: `A ${facts.bits}-bit picture read as linear light looks washed out, unless it was written so.`, mend: { label: 'Read as sRGB', values: { encoding: 'srgb' } } })
   found.push(...alphaFaults(facts.alpha, alpha))
   if (facts.bits === 8 && LIGHT.includes(encoding)) found.push({ text: '8 bits of linear light band in the shadows whatever is done to them.' })

@@ -1,6 +1,6 @@
 // Image kernels, each on a band of BAND_ROWS rows. Pixels are four f32, premultiplied, scene-linear.
 import { BAND_ROWS, COVERAGE_RANKS, DESK_ROW, KERNEL_BLEND, KERNEL_MULTIPLY_RATIO, KERNEL_GAIN, KERNEL_CDL, KERNEL_LEVELS, KERNEL_SATURATION,
-  KERNEL_VIGNETTE, KERNEL_DESK, KERNEL_DEPTH_SLICE, KERNEL_FRONT_SHARE, KERNEL_COVERAGE, KERNEL_DISPLAY, KERNEL_HALVE, KERNEL_PLACE } from './layout'
+  KERNEL_VIGNETTE, KERNEL_DESK, KERNEL_DEPTH_SLICE, KERNEL_FRONT_SHARE, KERNEL_COVERAGE, KERNEL_DISPLAY, KERNEL_HALVE, KERNEL_PLACE, KERNEL_MIX } from './layout'
 import { ONE, HALF } from './constants'
 import { blendRow } from './blend'
 import { pow4 } from './power'
@@ -221,6 +221,15 @@ function placeBand(args: usize, y0: i32, y1: i32): void {
   return v128.load(source + ((<usize>y * width + x) << 4))
 }
 
+/** Words: 2, 3 in, 4 out, 5 share of the second. */
+function mixBand(args: usize, y0: i32, y1: i32): void {
+  const width = whole(args, 0), share = f32x4.splat(number(args, 5))
+  for (let i = y0 * width, end = y1 * width; i < end; i++) {
+    const at = <usize>i << 4, first = v128.load(pointer(args, 2) + at)
+    v128.store(pointer(args, 4) + at, f32x4.add(first, f32x4.mul(f32x4.sub(v128.load(pointer(args, 3) + at), first), share)))
+  }
+}
+
 export function imageBand(kernel: i32, args: usize, band: i32): void {
   const y0 = band * BAND_ROWS, y1 = min(whole(args, 1), y0 + BAND_ROWS)
   const width = whole(args, 0)
@@ -241,5 +250,6 @@ export function imageBand(kernel: i32, args: usize, band: i32): void {
     case KERNEL_DISPLAY: displayBand(args, y0, y1); break
     case KERNEL_HALVE: halveBand(args, y0, y1); break
     case KERNEL_PLACE: placeBand(args, y0, y1); break
+    case KERNEL_MIX: mixBand(args, y0, y1); break
   }
 }

@@ -165,5 +165,6 @@ export const KERNEL_FRONT_SHARE = 33
 export const KERNEL_DISPLAY = 40
 export const KERNEL_HALVE = 50
 export const KERNEL_PLACE = 51
+export const KERNEL_MIX = 52
 export const DESK_ROW = 32 // bytes of one object's gains: 5 parts, occlusion, exposure gain, saturation
 export const COVERAGE_RANKS = 6 // ranks kept for a picture: pairs of f32 object index and f32 weight

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { differenceCiede2000 } from 'culori'
 import { decodePixels, encodePixels, encodingOf, ENCODINGS } from '../../core/colour/encoding'
 import { kelvinToRgb, planckianChromaticity } from '../../core/colour/kelvin'
-import { AP1, REC709, rgbToRgb } from '../../core/colour/matrix'
+import { AP1, apply3, REC709, rgbToRgb } from '../../core/colour/matrix'
 import { viewOf, viewTables, VIEWS } from '../../core/colour/view'
 import { displayCodes } from '../../core/build/deliver'
 import { Kernels } from '../../core/engine/memory'
@@ -46,6 +46,54 @@ print(json.dumps([p.applyRGB([v]*3)[0] for v in json.loads(sys.argv[1])]))`, JSO
   codes.forEach((code, i) => {
     expect(Math.abs(encodingOf('srgb').decode!(code) - expected[i]!)).toBeLessThan(2e-6)
     expect(encodingOf('srgb').encode!(encodingOf('srgb').decode!(code))).toBeCloseTo(code, 6)
+  })
+})
+
+describe('encodings of cameras and displays', () => {
+  const CODES = [[0.02, 0.3, 0.9], [0.5, 0.5, 0.5], [1, 0.1, 0.4], [0.75, 0.76, 0.2]]
+  /** Codes through OpenColorIO: built-in transforms one after another ('-' before a name: reversed), then CIE XYZ (D65) to linear Rec.709 where asked. */
+  const throughOcio = (transforms: string[], fromXyz: boolean): number[][] => {
+    const found = python<number[][]>(`
+import sys, json, PyOpenColorIO as O
+g = O.GroupTransform()
+for name in json.loads(sys.argv[1]):
+    t = O.BuiltinTransform(name.lstrip('-'))
+    if name[0] == '-': t.setDirection(O.TRANSFORM_DIR_INVERSE)
+    g.appendTransform(t)
+p = O.Config.CreateRaw().getProcessor(g).getDefaultCPUProcessor()
+print(json.dumps([p.applyRGB(v) for v in json.loads(sys.argv[2])]))`, JSON.stringify(transforms), JSON.stringify(CODES))
+    // IEC 61966-2-1: XYZ to linear sRGB, as its amendment 1 gives it
+    return fromXyz ? found.map(c => apply3([3.2406255, -1.537208, -0.4986286, -0.9689307, 1.8757561, 0.0415175, 0.0557101, -0.2040211, 1.0569959], c[0]!, c[1]!, c[2]!)) : found
+  }
+  const ours = (id: string): number[][] => { const pixels = Float32Array.from(CODES.flatMap(code => [...code, 1])); decodePixels(pixels, encodingOf(id)); return CODES.map((_, i) => [...pixels.slice(i * 4, i * 4 + 3)]) }
+  const agree = (id: string, expected: number[][], tolerance = 2e-4): void => ours(id).forEach((pixel, i) => pixel.forEach((value, c) => expect(Math.abs(value - expected[i]![c]!) / Math.max(1, Math.abs(expected[i]![c]!)), `${id} ${i} ${c}`).toBeLessThan(tolerance)))
+  it('ACEScct, ACEScg and ACES2065-1 are OpenColorIO’s', () => {
+    agree('acescct', throughOcio(['CURVE - ACEScct-LOG_to_LINEAR', 'UTILITY - ACES-AP1_to_LINEAR-REC709_BFD'], false))
+    agree('acescg', throughOcio(['UTILITY - ACES-AP1_to_LINEAR-REC709_BFD'], false))
+    agree('aces2065', throughOcio(['UTILITY - ACES-AP0_to_CIE-XYZ-D65_BFD'], true))
+    expect([0.18, 0, 1].map(value => Number(encodingOf('acescct').encode!(value).toFixed(6)))).toEqual([0.413588, 0.072906, 0.554795])
+  })
+  it('BT.1886 is OpenColorIO’s Rec.1886 display', () => agree('bt1886', throughOcio(['-DISPLAY - CIE-XYZ-D65_to_REC.1886-REC.709'], true)))
+  it('P3 and Rec.2020 primaries are OpenColorIO’s', () => {
+    const linear = (codes: number[][], gamma: number): number[][] => codes.map(code => code.map(value => value ** gamma))
+    for (const [id, display, gamma] of [['p3', 'G2.6-P3-D65', 2.6], ['rec2020', 'REC.1886-REC.2020', 2.4]] as const) {
+      const expected = throughOcio([`-DISPLAY - CIE-XYZ-D65_to_${display}`], true)
+      linear(CODES, gamma).forEach((light, i) => apply3(encodingOf(id).toWorking!, light[0]!, light[1]!, light[2]!).forEach((value, c) => expect(Math.abs(value - expected[i]![c]!)).toBeLessThan(2e-4)))
+    }
+  })
+  it('PQ is SMPTE ST 2084 as OpenColorIO has it (1.0 there is 100 cd/m², here 203)', () => {
+    const expected = throughOcio(['CURVE - ST-2084_to_LINEAR'], false)
+    CODES.forEach((code, i) => code.forEach((value, c) => { const light = encodingOf('pq').decode!(value) * 203 / 100; expect(Math.abs(light / expected[i]![c]! - 1)).toBeLessThan(2e-4) }))
+    expect(encodingOf('pq').encode!(100 / 203)).toBeCloseTo(0.508078396, 6)
+    // ITU-R BT.2408, table 1 (from memory): reference white is 58 % PQ
+    expect(encodingOf('pq').encode!(1)).toBeCloseTo(0.58, 2)
+  })
+  it('HLG has the numbers of ITU-R BT.2100 and BT.2408 (from memory): 1/12 at 50 %, white at 75 %, 18 % grey at 38 %', () => {
+    const { decode, encode } = encodingOf('hlg')
+    expect(decode!(0.5) / decode!(1)).toBeCloseTo(1 / 12, 6)
+    expect(decode!(0.75)).toBeCloseTo(1, 9)
+    expect(encode!(0.18)).toBeCloseTo(0.38, 2)
+    expect(encode!(decode!(0.500001)) - encode!(decode!(0.499999))).toBeCloseTo(2e-6, 7)
   })
 })
 

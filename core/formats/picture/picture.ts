@@ -101,7 +101,9 @@ export function toWorking(file: PictureFile, encoding: Encoding, alpha: AlphaKin
       out[i] = out[i]! / a; out[i + 1] = out[i + 1]! / a; out[i + 2] = out[i + 2]! / a
     }
   }
-  decodePixels(out, encoding)
+  // Unpremultiplied codes are no whole codes any more
+  const whole = !file.float && !(useAlpha && alpha === 'premultiplied')
+  decodePixels(out, encoding, whole ? file.bits === 8 ? 255 : 65535 : undefined)
   if (useAlpha && (alpha === 'straight' || encoding.decode)) {
     for (let i = 0; i < out.length; i += 4) { const a = out[i + 3]!; if (a !== 1) { out[i]! *= a; out[i + 1]! *= a; out[i + 2]! *= a } }
   }

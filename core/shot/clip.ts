@@ -1,0 +1,67 @@
+// A clip: frames in the blob store, listed in a small JSON file of its own (the manifest), which the document names like a picture.
+import { BadInput, MAXIMUM_SIDE } from '../formats/errors'
+import { rateOf, type Rate } from '../time/rate'
+
+export const MAXIMUM_FRAMES = 20000
+
+export interface ClipManifest {
+  northmist: 'clip'
+  version: 1
+  name: string
+  width: number
+  height: number
+  rate: Rate
+  /** Number of the first frame as the files or the maker count. */
+  first: number
+  /** Blobs of the frames in order; null where one is missing. */
+  frames: (string | null)[]
+  /** Start as written in the file, and whether its count drops numbers. */
+  timecode?: string
+  /** Width of a pixel to its height. */
+  pixelAspect: Rate
+  source: ClipSource
+}
+
+/** What the file said and what was found in it. */
+export interface ClipSource {
+  kind: 'sequence' | 'video'
+  codec?: string
+  pixelFormat?: string
+  bits: number
+  alpha: boolean
+  transfer?: string
+  primaries?: string
+  /** Degrees that were undone. */
+  rotation?: number
+  interlaced?: boolean
+  /** Frames are not evenly spaced: seconds of each from the first. */
+  times?: number[]
+  /** What was asked for when it was brought in. */
+  steady?: boolean
+  wholeFrames?: boolean
+}
+
+/** Reads a manifest. Throws BadInput with what is wrong. */
+export function readManifest(bytes: Uint8Array): ClipManifest {
+  const wrong = (what: string): never => { throw new BadInput(`The list of this clip’s frames is damaged: ${what}.`) }
+  if (bytes.length > MAXIMUM_FRAMES * 128) wrong('it is too long')
+  let value: Partial<ClipManifest>
+  try { value = JSON.parse(new TextDecoder().decode(bytes)) as Partial<ClipManifest> } catch { return wrong('it is no JSON') }
+  if (value?.northmist !== 'clip' || value.version !== 1) wrong('it is no such list')
+  const whole = (number: unknown, low: number, high: number): boolean => Number.isInteger(number) && (number as number) >= low && (number as number) <= high
+  if (!whole(value.width, 1, MAXIMUM_SIDE) || !whole(value.height, 1, MAXIMUM_SIDE)) wrong('it has no size')
+  if (!Array.isArray(value.frames) || value.frames.length < 1 || value.frames.length > MAXIMUM_FRAMES || value.frames.some(frame => frame !== null && !/^[0-9a-f]{64}$/.test(String(frame)))) wrong('its frames are not named')
+  if (value.frames!.every(frame => frame === null)) wrong('it has no frame')
+  try { rateOf(value.rate!.numerator, value.rate!.denominator); rateOf(value.pixelAspect!.numerator, value.pixelAspect!.denominator) } catch { wrong('its rate is none') }
+  if (!whole(value.first, -1e9, 1e9) || !value.source) wrong('it is not whole')
+  return value as ClipManifest
+}
+
+/** The frame that stands for a place: itself, or the nearest one that is there when it is missing (the earlier of two). */
+export function frameThere(manifest: ClipManifest, index: number): { blob: string; index: number; missing: boolean } {
+  const { frames } = manifest, at = Math.min(frames.length - 1, Math.max(0, index))
+  for (let distance = 0; distance < frames.length; distance++) {
+    for (const other of [at - distance, at + distance]) { const blob = frames[other]; if (blob) return { blob, index: other, missing: distance > 0 } }
+  }
+  throw new BadInput('The clip has no frame.')
+}
