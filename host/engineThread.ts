@@ -5,9 +5,12 @@ import type { ShotDocument } from '../core/shot/document'
 import type { DeliveryFormat } from '../core/build/deliver'
 import { BlobStore } from './blobs'
 import { startEngine } from './engine'
-import { Cancelled, makeFile, renderPasses, type Report, type WorkResult } from './work'
+import { ImportCancelled, type ImportOptions } from './media'
+import type { SequenceFile } from './clips'
+import { Cancelled, importClip, makeFile, renderPasses, type Report, type WorkResult } from './work'
 
-export interface WorkOrder { id: string; kind: 'render' | 'send'; document: ShotDocument; frame: number; format?: DeliveryFormat | 'passes'; shotName: string; cancel: SharedArrayBuffer }
+export interface ImportOrder extends ImportOptions { files: SequenceFile[]; video: boolean }
+export interface WorkOrder { id: string; kind: 'render' | 'send' | 'import'; document: ShotDocument; frame: number; format?: DeliveryFormat | 'passes'; files?: ImportOrder; shotName: string; cancel: SharedArrayBuffer }
 export type WorkNews = { id: string; kind: 'progress'; share: number; message: string; preview?: Uint8Array } | { id: string; kind: 'done'; result: WorkResult } | { id: string; kind: 'failed'; message: string } | { id: string; kind: 'cancelled' }
 
 const { folder, threads } = workerData as { folder: string; threads: number }
@@ -23,10 +26,10 @@ async function work(order: WorkOrder): Promise<void> {
   const report: Report = { progress: (share, message, preview) => post({ id: order.id, kind: 'progress', share, message, preview }), cancelled: () => Atomics.load(flag, 0) === 1 }
   try {
     const { engine, evaluator } = await ready
-    const result = order.kind === 'render' ? await renderPasses(engine, store, order.document, order.frame, report) : await makeFile(engine, evaluator, store, order.document, order.frame, order.format!, order.shotName, report)
+    const result = order.kind === 'import' ? await importClip(store, order.files!, order.document.rate, report) : order.kind === 'render' ? await renderPasses(engine, store, order.document, order.frame, report) : await makeFile(engine, evaluator, store, order.document, order.frame, order.format!, order.shotName, report)
     post({ id: order.id, kind: 'done', result })
   } catch (error) {
-    if (error instanceof Cancelled) post({ id: order.id, kind: 'cancelled' })
+    if (error instanceof Cancelled || error instanceof ImportCancelled) post({ id: order.id, kind: 'cancelled' })
     else post({ id: order.id, kind: 'failed', message: (error as Error).message })
   }
 }

@@ -7,15 +7,23 @@ import { encodingOf } from '../core/colour/encoding'
 import { compileScene } from '../core/render/compile'
 import { beautyOf, passesToExr } from '../core/render/passfile'
 import { Render, type RenderedPasses } from '../core/render/render'
-import type { ShotDocument } from '../core/shot/document'
+import type { PictureReference, ShotDocument } from '../core/shot/document'
 import { loadSceneFiles, sceneAt } from '../core/shot/scene'
 import { sceneStamp } from '../core/shot/stamp'
+import type { Rate } from '../core/time/rate'
 import type { BlobStore } from './blobs'
+import { clipOfSequence, clipOfVideo, type SequenceFile } from './clips'
 import type { Engine } from './engine'
 
 export class Cancelled extends Error {}
 export interface Report { progress(share: number, message: string, preview?: Uint8Array): void; cancelled(): boolean }
-export interface WorkResult { blob: string; name: string; bytes: number; passFile?: ShotDocument['passes']['file'] }
+export interface WorkResult { blob: string; name: string; bytes: number; passFile?: ShotDocument['passes']['file']; clip?: PictureReference }
+
+/** A clip of the files; the reference by which a document names it comes with the result. */
+export async function importClip(store: BlobStore, { files, video, steady, wholeFrames }: { files: SequenceFile[]; video: boolean; steady?: boolean; wholeFrames?: boolean }, rate: Rate, report: Report): Promise<WorkResult> {
+  const clip = video ? await clipOfVideo(store, files[0]!.blob, files[0]!.name, report, { steady, wholeFrames }) : await clipOfSequence(store, files, rate, report)
+  return { blob: clip.blob, name: clip.name, bytes: await store.size(clip.blob), clip }
+}
 
 const PREVIEW_WIDTH = 960
 const PREVIEW_EVERY = 1500

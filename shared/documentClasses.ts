@@ -6,6 +6,7 @@ import { ENCODING_IDS } from '../core/colour/encoding'
 import { VIEWS } from '../core/colour/view'
 import { BLEND_MODES } from '../core/layer/modes'
 import { PASS_IDS } from '../core/render/passes'
+import { MAXIMUM_FRAMES } from '../core/shot/clip'
 import { DESK_ROWS, DOCUMENT_VERSION, type ShotDocument } from '../core/shot/document'
 import { TREATMENTS } from '../core/treatment/registry'
 import { IsAnimatable, IsAnimatableTriple, IsBlob, isAnimatable } from './decorators'
@@ -20,6 +21,31 @@ class FactsClass {
   @IsBoolean() float!: boolean
   @IsIn(['none', 'opaque', 'straight', 'premultiplied', 'unclear']) alpha!: string
 }
+class TimingClass {
+  @IsInt() @Min(-1000000) @Max(1000000) start!: number
+  @IsInt() @Min(0) @Max(MAXIMUM_FRAMES) from!: number
+  @IsInt() @Min(0) @Max(MAXIMUM_FRAMES) to!: number
+  @Min(0.001) @Max(1000) speed!: number
+  @IsBoolean() reverse!: boolean
+  @IsIn(['nothing', 'hold', 'loop', 'mirror']) ends!: string
+  @IsBoolean() blend!: boolean
+  @IsIn(['frames', 'time']) conform!: string
+  @IsOptional() @IsAnimatable(0, MAXIMUM_FRAMES) retime?: number
+  @IsOptional() @IsInt() @Min(0) @Max(MAXIMUM_FRAMES) frozen?: number
+}
+class ClipClass {
+  @IsInt() @Min(1) @Max(MAXIMUM_FRAMES) count!: number
+  @IsDefined() @ValidateNested() @Type(() => Rate) rate!: Rate
+  @IsDefined() @ValidateNested() @Type(() => TimingClass) timing!: TimingClass
+  @IsDefined() @ValidateNested() @Type(() => Rate) pixelAspect!: Rate
+  @IsInt() @Min(-1e9) @Max(1e9) first!: number
+  @IsOptional() @IsString() @Length(0, 40) timecode?: string
+  @IsInt() @Min(0) @Max(MAXIMUM_FRAMES) gaps!: number
+  @IsOptional() @IsString() @Length(1, 400) missing?: string
+  @IsOptional() @IsBoolean() interlaced?: boolean
+  @IsOptional() @IsBoolean() uneven?: boolean
+  @IsOptional() @ValidateNested() @Type(() => BlobClass) made?: BlobClass
+}
 class PictureClass extends BlobClass {
   @IsIn(ENCODING_IDS) encoding!: string
   @IsIn(['none', 'straight', 'premultiplied', 'ignore']) alpha!: string
@@ -27,6 +53,7 @@ class PictureClass extends BlobClass {
   @IsInt() @Min(1) @Max(32768) height!: number
   @IsOptional() @IsString() @Length(0, 300) guessed?: string
   @IsOptional() @ValidateNested() @Type(() => FactsClass) facts?: FactsClass
+  @IsOptional() @ValidateNested() @Type(() => ClipClass) clip?: ClipClass
 }
 class EnvironmentClass extends PictureClass { @IsAnimatable() turn!: number; @IsAnimatable(-30, 30) stops!: number; @IsBoolean() seen!: boolean }
 class CameraClass {

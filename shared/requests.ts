@@ -1,6 +1,7 @@
 // What the application may ask of the server, as class-validator classes.
 import 'reflect-metadata'
-import { IsArray, ArrayMaxSize, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Min, Max } from 'class-validator'
+import { Type } from 'class-transformer'
+import { IsArray, IsBoolean, ArrayMaxSize, ArrayMinSize, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Matches, Min, Max, ValidateNested } from 'class-validator'
 
 export class CreateShot {
   @IsString() @Length(1, 200) name!: string
@@ -21,4 +22,19 @@ export class StartRender { @IsInt() @Min(-1000000) @Max(1000000) frame!: number 
 export class StartSend {
   @IsInt() @Min(-1000000) @Max(1000000) frame!: number
   @IsIn(SEND_FORMATS) format!: SendFormat
+}
+class NamedBlob {
+  @Matches(/^[0-9a-f]{64}$/) blob!: string
+  @IsString() @Length(1, 300) name!: string
+}
+/** A video, or the files of one numbered sequence (already in the store), to become a clip of the shot. */
+export class StartImport {
+  @IsArray() @ArrayMinSize(1) @ArrayMaxSize(20000) @ValidateNested({ each: true }) @Type(() => NamedBlob) files!: NamedBlob[]
+  @IsIn(['plate', 'layer']) as!: 'plate' | 'layer'
+  /** Frame of the shot at which a layer starts. */
+  @IsInt() @Min(-1000000) @Max(1000000) frame!: number
+  /** Layer whose picture it becomes. */
+  @IsOptional() @IsString() @Length(1, 40) layer?: string
+  @IsOptional() @IsBoolean() steady?: boolean
+  @IsOptional() @IsBoolean() wholeFrames?: boolean
 }

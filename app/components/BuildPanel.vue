@@ -5,12 +5,13 @@ import { BLEND_MODES } from '../../core/layer/modes'
 import { identifier, type Layer, type PictureLayer, type RenderLayer, type ShotDocument, type TreatmentSettings } from '../../core/shot/document'
 import { valueAt, type Animatable } from '../../core/time/curve'
 import { ENCODINGS } from '../../core/colour/encoding'
-import { readingFaults } from '../../core/shot/faults'
-import { bringPicture } from '~/composables/bring'
+import { clipFaults, readingFaults, type PictureFault } from '../../core/shot/faults'
+import { bringFootage, bringPicture, footageOf, PICTURES, VIDEOS } from '~/composables/bring'
+import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
-const shot = useShot(), view = useView()
+const shot = useShot(), view = useView(), jobs = useJobs()
 const busy = ref('')
 const distanceOf = (layer: Layer): number => layer.kind === 'plate' ? Infinity : layer.kind === 'picture' ? valueAt(layer.distance, shot.frame) : -1
 const layers = computed(() => {
@@ -22,23 +23,22 @@ const edit = (label: string, id: string, mutate: (layer: Layer) => void, live = 
 const put = (layer: Layer, field: string, label: string, value: Animatable, live: boolean): void => edit(`${label} of ${layer.name}`, layer.id, found => { (found as unknown as Record<string, unknown>)[field] = value }, live)
 const finder = (id: string) => (document: ShotDocument): TreatmentSettings[] => document.build.layers.find(layer => layer.id === id)!.treatments
 async function addPicture(files: File[]) {
-  for (const file of files) {
-    busy.value = `reading ${file.name}`
-    try {
-      const { reference } = await bringPicture(file)
-      const { width, height } = shot.document!.frame
-      const layer: PictureLayer = { id: identifier(), kind: 'picture', name: file.name.replace(/\.\w+$/, '').slice(0, 200), on: true, opacity: 1, mode: 'over', treatments: [], picture: reference, distance: 8, x: width / 2, y: height / 2, scale: Math.min(1, height / reference.height), rotation: 0 }
-      shot.change(`Add ${layer.name}`, document => { document.build.layers.push(layer) })
-      view.selectedLayer = layer.id
-    } catch (error) { shot.message = (error as Error).message }
-  }
+  try { for (const footage of footageOf(files)) { busy.value = `reading ${footage.name}`; await bringFootage(footage, 'layer', text => { busy.value = `${footage.name}: ${text}` }) } } catch (error) { shot.message = (error as Error).message }
   busy.value = ''
+  const added = shot.document!.build.layers.at(-1)
+  if (added?.kind === 'picture') view.selectedLayer = added.id
 }
 async function swap(layer: PictureLayer, files: File[]) {
   try {
     const { reference } = await bringPicture(files[0]!)
     edit(`Swap the picture of ${layer.name}`, layer.id, found => { (found as PictureLayer).picture = reference })
   } catch (error) { shot.message = (error as Error).message }
+}
+const faultsOf = (layer: PictureLayer): PictureFault[] => [...readingFaults(layer.picture), ...clipFaults(shot.document!, layer.picture)]
+function mend(layer: PictureLayer, { label, values, again }: PictureFault['mends'][number]) {
+  const made = layer.picture.clip?.made
+  if (again && made) { void shot.save().then(() => jobs.start(shot.id, 'import', { files: [made], as: 'layer', layer: layer.id, frame: shot.frame, ...again })).catch(error => { shot.message = (error as Error).message }); return }
+  edit(label, layer.id, found => { Object.assign((found as PictureLayer).picture, JSON.parse(JSON.stringify(values))) })
 }
 const rename = (layer: Layer, event: Event): void => { const name = (event.target as HTMLInputElement).value.trim(); if (name && name !== layer.name) edit('Rename a layer', layer.id, found => { found.name = name.slice(0, 200) }) }
 const remove = (layer: Layer): void => shot.change(`Remove ${layer.name}`, document => { document.build.layers = document.build.layers.filter(entry => entry.id !== layer.id) })
@@ -66,7 +66,8 @@ const about = (layer: Layer): string => layer.kind === 'plate' ? shot.document!.
         </template>
         <template v-if="layer.kind === 'picture'">
           <p>stands <ValueField :model-value="layer.distance" label="Distance" help="From the camera; what of the render is nearer covers it." :low="0.001" :high="100000" :step="0.02" unit="m" data-test="distance" @change="(value, live) => put(layer, 'distance', 'Distance', value, live)" /> away, its middle at <ValueField :model-value="layer.x" label="Across" :low="-100000" :high="100000" :step="1" :digits="0" @change="(value, live) => put(layer, 'x', 'Place', value, live)" />, <ValueField :model-value="layer.y" label="Down" :low="-100000" :high="100000" :step="1" :digits="0" unit="px" @change="(value, live) => put(layer, 'y', 'Place', value, live)" />, scaled <ValueField :model-value="layer.scale" label="Scale" :low="0.001" :high="1000" :step="0.002" :digits="3" :neutral="1" @change="(value, live) => put(layer, 'scale', 'Scale', value, live)" />, turned <ValueField :model-value="layer.rotation" label="Turn" :low="-3600" :high="3600" :step="0.2" :digits="1" unit="deg" :neutral="0" @change="(value, live) => put(layer, 'rotation', 'Turn', value, live)" /></p>
-          <div v-for="fault in readingFaults(layer.picture)" :key="fault.text" class="warn"><span>{{ fault.text }}</span><v-btn v-if="fault.mend" size="small" color="primary" @click="edit(fault.mend.label, layer.id, found => { Object.assign((found as PictureLayer).picture, fault.mend!.values) })">{{ fault.mend.label }}</v-btn></div>
+          <FaultList :faults="faultsOf(layer as PictureLayer)" @mend="mend(layer as PictureLayer, $event)" />
+          <ClipLines v-if="layer.picture.clip" :clip="layer.picture.clip" @change="(label, mutate, live) => edit(label, layer.id, found => { mutate((found as PictureLayer).picture.clip!) }, live)" />
           <p>read as <select class="word" :value="layer.picture.encoding" aria-label="Encoding" @change="edit('How a picture is read', layer.id, found => { (found as PictureLayer).picture.encoding = ($event.target as HTMLSelectElement).value })"><option v-for="encoding in ENCODINGS" :key="encoding.id" :value="encoding.id">{{ encoding.label }}</option></select>, alpha <select class="word" :value="layer.picture.alpha" aria-label="Alpha" @change="edit('How a picture is read', layer.id, found => { (found as PictureLayer).picture.alpha = ($event.target as HTMLSelectElement).value as never })"><option v-for="alpha in ['none', 'straight', 'premultiplied', 'ignore']" :key="alpha" :value="alpha">{{ alpha }}</option></select></p>
         </template>
         <TreatmentList :list="layer.treatments" :find="finder(layer.id)" :mattes="layer.kind === 'render'" :hint="layer.kind === 'render' ? 'Click an object in the picture, then add a treatment: it works on that object alone.' : ''" />
@@ -74,7 +75,7 @@ const about = (layer: Layer): string => layer.kind === 'plate' ? shot.document!.
       </div>
     </article>
     <div v-if="view.picked.length" class="panel picked"><span>Picked: <b>{{ view.picked.join(', ') }}</b></span><span class="row"><button class="word" data-test="see-matte" @click="view.matte = view.matte ? null : { names: [...view.picked], of: 'objects', invert: false }">{{ view.matte ? 'see the picture' : 'see its matte' }}</button><button v-if="view.matte" class="word" data-test="see-inverted" @click="view.matte = { ...view.matte, invert: !view.matte.invert }">inverted</button><button class="word soft" @click="view.picked = []; view.matte = null">let go</button></span></div>
-    <div class="panel add"><FileDrop many accept=".png,.jpg,.jpeg,.tif,.tiff,.hdr,.exr" label="Add a picture as a layer" data-test="add-layer" @files="addPicture">{{ busy || 'Add pictures as layers: drop them here or click' }}</FileDrop>
+    <div class="panel add"> <FileDrop many :accept="`${PICTURES},${VIDEOS}`" label="Add a picture as a layer" data-test="add-layer" @files="addPicture">{{ busy || 'Add pictures or clips as layers: drop them here or click' }}</FileDrop>
       <v-btn :prepend-icon="mdiImageMultipleOutline" size="small" data-test="desk-toggle" @click="view.deskOpen = !view.deskOpen">Desk <kbd class="key">D</kbd></v-btn></div>
   </div>
 </template>

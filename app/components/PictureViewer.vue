@@ -35,7 +35,7 @@ const order = (without = view.held ?? undefined): PictureOrder => ({ document: s
 // Latest wins: while one picture is computed, only the newest wish is kept
 let computing = false, wanted = false, settle: ReturnType<typeof setTimeout> | undefined
 async function draw() {
-  if (props.replacement !== undefined && props.replacement !== null) return
+  if ((props.replacement !== undefined && props.replacement !== null) || view.playing) return
   if (!shot.document || !nowCanvas.value) return
   if (computing) { wanted = true; return }
   computing = true
@@ -69,6 +69,14 @@ function paint(canvas: HTMLCanvasElement | undefined, picture: Pick<Picture, 'wi
   canvas.getContext('2d')!.putImageData(new ImageData(picture.codes, picture.width, picture.height), 0, 0)
 }
 watch(() => [shot.document, shot.frame, view.show, view.stops, view.channel, view.held, view.viewOverride, view.compare?.with, shrink.value], () => { void draw() })
+// While it plays, frames come from what was computed ahead; at rest the frame is computed in full
+watch(() => view.played, played => {
+  const canvas = nowCanvas.value
+  if (!played || !canvas) return
+  if (canvas.width !== played.bitmap.width || canvas.height !== played.bitmap.height) { canvas.width = played.bitmap.width; canvas.height = played.bitmap.height }
+  canvas.getContext('2d')!.drawImage(played.bitmap, 0, 0)
+}, { flush: 'sync' })
+watch(() => view.playing, playing => { if (!playing) void draw() })
 watch(() => view.dragging, dragging => { if (!dragging) void draw() })
 watch(() => props.replacement, picture => { if (picture) paint(nowCanvas.value, picture); else void draw() })
 

@@ -37,7 +37,7 @@ const running = computed(() => jobs.running.find(job => job.shotId === shot.id) 
     </nav>
     <div class="job" aria-live="polite">
       <template v-if="running">
-        <span class="soft">{{ running.kind === 'render' ? 'Passes' : 'File' }}</span>
+        <span class="soft">{{ running.kind === 'render' ? 'Passes' : running.kind === 'import' ? 'Clip' : 'File' }}</span>
         <span class="bar"><b :style="{ width: `${running.progress * 100}%` }" /></span>
         <span class="soft figures">{{ timeLeft(running.secondsLeft) || running.message }}</span>
         <button class="word soft" @click="jobs.cancel(running.id)">cancel</button>

@@ -1,7 +1,13 @@
-// Files brought in: sent to the store, told by content, read for size, encoding and alpha.
+// Files brought in: sent to the store, told by content, read for size, encoding and alpha. Videos and numbered files become clips on the server.
+import { bringLayer, bringPlate } from '../../core/shot/bring'
 import type { PictureReference } from '../../core/shot/document'
+import { findSequences } from '../../core/shot/sequence'
+import { useJobs } from '~/stores/jobs'
+import { useShot } from '~/stores/shot'
 import { upload } from './api'
 import { engine } from './engine'
+
+export const PICTURES = '.png,.jpg,.jpeg,.tif,.tiff,.hdr,.exr', VIDEOS = '.mov,.mp4,.m4v,.webm,.mkv,.avi'
 
 export interface BroughtPicture { reference: PictureReference; notes: string[] }
 
@@ -19,3 +25,42 @@ export async function bringScene(file: File, progress?: (share: number) => void)
 }
 
 export const isScene = (file: File): boolean => /\.(glb|gltf)$/i.test(file.name)
+export const isVideo = (file: File): boolean => /\.(mov|mp4|m4v|webm|mkv|avi)$/i.test(file.name)
+
+/** What is brought in at once: one still, one video, or the files of one sequence. */
+export interface Footage { kind: 'still' | 'video' | 'sequence'; files: File[]; name: string }
+
+/** Sorts dropped files into footage. Throws with what there is when it cannot be one thing. */
+export function footageOf(files: File[]): Footage[] {
+  const videos = files.filter(isVideo), rest = files.filter(file => !isVideo(file))
+  const { sequences, singles } = findSequences(rest.map(file => file.name))
+  return [
+    ...videos.map((file): Footage => ({ kind: 'video', files: [file], name: file.name })),
+    ...sequences.map((sequence): Footage => ({ kind: 'sequence', files: [...sequence.files.values()].map(index => rest[index]!), name: `${sequence.before}${sequence.first}–${sequence.last}${sequence.after}` })),
+    ...singles.map((index): Footage => ({ kind: 'still', files: [rest[index]!], name: rest[index]!.name })),
+  ]
+}
+
+const AT_ONCE = 4
+
+async function sendAll(files: File[], progress: (share: number) => void): Promise<{ name: string; blob: string }[]> {
+  const sent: { name: string; blob: string }[] = []
+  let next = 0
+  const lane = async (): Promise<void> => { while (next < files.length) { const at = next++, file = files[at]!; sent[at] = { name: file.name.slice(0, 300), blob: (await upload(file)).blob }; progress(sent.filter(Boolean).length / files.length) } }
+  await Promise.all(Array.from({ length: Math.min(AT_ONCE, files.length) }, lane))
+  return sent
+}
+
+/** Brings footage into the open shot: a still at once, a clip by a job that the server goes on with. */
+export async function bringFootage(footage: Footage, as: 'plate' | 'layer', progress: (text: string) => void): Promise<string[]> {
+  const shot = useShot()
+  if (footage.kind === 'still') {
+    const { reference, notes } = await bringPicture(footage.files[0]!, share => progress(`sending ${Math.round(share * 100)} %`))
+    shot.change(as === 'plate' ? 'New plate' : `Add ${reference.name}`, document => { if (as === 'plate') bringPlate(document, reference); else bringLayer(document, reference, shot.frame) })
+    return notes
+  }
+  const files = footage.kind === 'video' ? [{ name: footage.name.slice(0, 300), blob: (await upload(footage.files[0]!, share => progress(`sending ${Math.round(share * 100)} %`))).blob }] : await sendAll(footage.files, share => progress(`sending ${Math.round(share * 100)} %`))
+  await shot.save()
+  await useJobs().start(shot.id, 'import', { files, as, frame: shot.frame })
+  return []
+}

@@ -2,7 +2,10 @@
 import { newDocument } from '../../core/shot/document'
 import { api } from '~/composables/api'
 import { engine } from '~/composables/engine'
-import { bringPicture, bringScene, isScene } from '~/composables/bring'
+import { bringPlate } from '../../core/shot/bring'
+import { bringFootage, bringPicture, bringScene, footageOf, isScene, PICTURES, VIDEOS } from '~/composables/bring'
+import { droppedFiles } from '~/composables/dropped'
+import { useShot } from '~/stores/shot'
 import { useJobs } from '~/stores/jobs'
 
 interface Entry { id: string; name: string; thumbnail: string | null; updatedAt: string }
@@ -14,10 +17,10 @@ watch(() => jobs.shotsChanged, () => { void load() })
 
 /** A new shot from a plate and, if wanted, a scene file dropped with it. */
 async function make(files: File[]) {
-  const plate = files.find(file => !isScene(file)), scene = files.find(isScene)
+  const [plate] = footageOf(files.filter(file => !isScene(file))), scene = files.find(isScene)
   try {
     const document = newDocument()
-    if (plate) { busy.value = `reading ${plate.name}`; const { reference } = await bringPicture(plate); document.plate = reference; document.frame = { width: reference.width, height: reference.height } }
+    if (plate?.kind === 'still') { busy.value = `reading ${plate.name}`; bringPlate(document, (await bringPicture(plate.files[0]!)).reference) }
     if (scene) {
       busy.value = `sending ${scene.name}`
       document.scene.file = await bringScene(scene)
@@ -27,7 +30,9 @@ async function make(files: File[]) {
     }
     const name = (plate ?? scene)?.name.replace(/\.\w+$/, '').slice(0, 200) || 'New shot'
     const { id } = await api<{ id: string }>('/api/shots', { method: 'POST', json: { name, document } })
-    await router.push(`/shot/${id}?station=${plate || scene ? 'scene' : 'plate'}`)
+    // Footage becomes a clip of the shot that is there now; the job goes on without this page
+    if (plate && plate.kind !== 'still') { await useShot().open(id); await bringFootage(plate, 'plate', text => { busy.value = `${plate.name}: ${text}` }) }
+    await router.push(`/shot/${id}?station=${plate?.kind === 'still' && scene ? 'scene' : 'plate'}`)
   } catch (error) { message.value = (error as Error).message }
   busy.value = ''
 }
@@ -40,7 +45,7 @@ function rename(entry: Entry, event: Event) { const name = (event.target as HTML
 
 <template>
   <v-app theme="paper">
-    <main class="page" @dragover.prevent @drop.prevent="make([...($event.dataTransfer?.files ?? [])])">
+    <main class="page" @dragover.prevent @drop.prevent="droppedFiles($event.dataTransfer).then(make)">
       <header class="row"><span class="mark">Northmist</span><span class="soft grow">Shots</span><v-btn color="primary" variant="flat" data-test="new-shot" @click="make([])">New shot</v-btn></header>
       <div class="grid" data-test="shots">
         <article v-for="entry in shots" :key="entry.id" class="card" :data-test="`shot-${entry.name}`">
@@ -48,7 +53,7 @@ function rename(entry: Entry, event: Event) { const name = (event.target as HTML
           <div class="row caption"><input v-if="renaming === entry.id" class="grow rename" :value="entry.name" aria-label="Name" autofocus @keydown.enter="($event.target as HTMLInputElement).blur()" @keydown.esc="renaming = ''" @blur="rename(entry, $event)"><b v-else class="grow">{{ entry.name }}</b><button class="word soft" data-test="rename" @click="renaming = entry.id">rename</button><button class="word soft" data-test="copy" @click="copy(entry)">copy</button><button class="word soft" data-test="delete" @click="remove(entry)">delete</button></div>
           <div class="soft small">{{ new Date(entry.updatedAt).toLocaleString() }}</div>
         </article>
-        <FileDrop many class="new" accept=".png,.jpg,.jpeg,.tif,.tiff,.hdr,.exr,.glb,.gltf" label="New shot from files" data-test="drop-new" @files="make">{{ busy || 'Drop a photograph here, and a glTF scene with it if there is one: a new shot starts from them.' }}</FileDrop>
+        <FileDrop many class="new" :accept="`${PICTURES},${VIDEOS},.glb,.gltf`" label="New shot from files" data-test="drop-new" @files="make">{{ busy || 'Drop a photograph or footage here, and a glTF scene with it if there is one: a new shot starts from them.' }}</FileDrop>
       </div>
       <p v-if="loaded && !shots.length" class="soft">No shots yet.</p>
     </main>

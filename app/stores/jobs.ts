@@ -3,7 +3,7 @@ import { defineStore } from 'pinia'
 import { api } from '~/composables/api'
 import { useShot } from './shot'
 
-export interface Job { id: string; shotId: string; kind: 'render' | 'send'; state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled'; progress: number; message: string | null; secondsLeft?: number; createdAt: string; settings: { frame: number; format?: string }; result: { blob: string; name: string; bytes: number } | null }
+export interface Job { id: string; shotId: string; kind: 'render' | 'send' | 'import'; state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled'; progress: number; message: string | null; secondsLeft?: number; createdAt: string; settings: { frame: number; format?: string }; result: { blob: string; name: string; bytes: number } | null }
 
 export const useJobs = defineStore('jobs', {
   state: () => ({ list: [] as Job[], shotsChanged: 0, connected: false }),
@@ -29,7 +29,7 @@ export const useJobs = defineStore('jobs', {
         if (news.kind === 'shot') { this.shotsChanged++; const shot = useShot(); if (shot.id === news.id) void shot.heard(news.revision) }
       }
     },
-    async start(shotId: string, kind: 'render' | 'send', json: object) {
+    async start(shotId: string, kind: 'render' | 'send' | 'import', json: object) {
       const job = await api<Job>(`/api/shots/${shotId}/${kind}`, { method: 'POST', json })
       this.put(job)
       return job

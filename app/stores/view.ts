@@ -22,6 +22,10 @@ export const useView = defineStore('view', {
     deskOpen: false, sheetOpen: false, whole: false, dim: false, helpOpen: false,
     selectedLayer: 'render', selectedTreatment: '',
     dragging: false,
+    /** 1 forward, -1 backward, 0 not playing. */
+    playing: 0 as 1 | 0 | -1, loop: true, range: null as null | { first: number; last: number }, dropped: 0,
+    /** The frame that playing shows, and those that are ready. */
+    played: null as null | { bitmap: ImageBitmap; frame: number }, keptFrames: [] as number[],
   }),
   getters: {
     show(): Show {

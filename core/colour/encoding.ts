@@ -71,25 +71,17 @@ export function encodingOf(id: string): Encoding {
 }
 
 const tables = new Map<string, Float32Array>()
-/** Light of each code of 8 or 16 bits: whole pictures go by table, a power for each value would take ten times as long. */
-function tableOf(encoding: Encoding, levels: number): Float32Array {
+/** Light of each code of 8 or 16 bits (before primaries): whole pictures go by table, a power for each value would take ten times as long. */
+export function codeTable(encoding: Encoding, levels: number): Float32Array {
   const key = `${encoding.id} ${levels}`
   let table = tables.get(key)
   if (!table) { table = Float32Array.from({ length: levels + 1 }, (_, code) => encoding.decode!(code / levels)); tables.set(key, table) }
   return table
 }
 
-/** Decodes RGBA pixels in place to linear Rec.709; alpha is left alone. levels: 255 or 65535 where the pixels are whole codes of that many, over it. */
-export function decodePixels(pixels: Float32Array, encoding: Encoding, levels?: number): void {
-  const { toWorking } = encoding
-  let { decode } = encoding
+/** Decodes RGBA pixels in place to linear Rec.709; alpha is left alone. */
+export function decodePixels(pixels: Float32Array, { decode, toWorking }: Encoding): void {
   if (!decode && !toWorking) return
-  if (decode && levels) {
-    const table = tableOf(encoding, levels)
-    for (let i = 0; i < pixels.length; i += 4) for (let c = i; c < i + 3; c++) pixels[c] = table[Math.round(pixels[c]! * levels)]!
-    if (!toWorking) return
-    decode = undefined
-  }
   for (let i = 0; i < pixels.length; i += 4) {
     let r = pixels[i]!, g = pixels[i + 1]!, b = pixels[i + 2]!
     if (decode) { r = decode(r); g = decode(g); b = decode(b) }

@@ -20,6 +20,8 @@ export interface ClipUse {
   timecode?: string
   /** What was found about it: missing frames, fields, uneven times. */
   gaps: number
+  /** The missing frames' numbers in words. */
+  missing?: string
   interlaced?: boolean
   uneven?: boolean
   /** The video it was made from, to be read again in another way. */

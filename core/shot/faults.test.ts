@@ -25,10 +25,10 @@ describe('faults of reading', () => {
     const [fault, ...more] = readingFaults(reference)
     expect(more).toEqual([])
     expect(fault!.text).toMatch(words)
-    expect(readingFaults({ ...reference, ...fault!.mend!.values })).toEqual([])
+    expect(readingFaults({ ...reference, ...fault!.mends[0]!.values })).toEqual([])
   })
   it('8 bits of linear light cannot be mended by reading', () => {
-    expect(readingFaults(picture({}, { encoding: 'linear' })).find(fault => !fault.mend)?.text).toMatch(/band/)
+    expect(readingFaults(picture({}, { encoding: 'linear' })).find(fault => !fault.mends.length)?.text).toMatch(/band/)
   })
   it('alpha that is to be left out is no fault, nor one that cannot be told', () => {
     expect(readingFaults(picture({ alpha: 'straight' }, { alpha: 'ignore' }))).toEqual([])

@@ -34,13 +34,14 @@ export const blobs = pgTable('blobs', {
   createdAt: when('created_at').notNull().defaultNow(),
 })
 
+export type JobKind = 'render' | 'send' | 'import'
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled'
 export interface JobResult { blob: string; name: string; bytes: number }
 
 export const jobs = pgTable('jobs', {
   id: text('id').primaryKey(),
   shotId: text('shot_id').notNull().references(() => shots.id, { onDelete: 'cascade' }),
-  kind: text('kind').$type<'render' | 'send'>().notNull(),
+  kind: text('kind').$type<JobKind>().notNull(),
   settings: jsonb('settings').$type<Record<string, unknown>>().notNull(),
   document: jsonb('document').$type<ShotDocument>().notNull(),
   state: text('state').$type<JobState>().notNull().default('queued'),

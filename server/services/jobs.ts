@@ -1,5 +1,7 @@
 // Long work on a queue (pg-boss) in the same database, done by the engine thread.
 import { and, desc, eq, inArray } from 'drizzle-orm'
+import jsonPatch from 'fast-json-patch'
+import { closeSync, openSync, readSync } from 'node:fs'
 import { availableParallelism } from 'node:os'
 import { join } from 'node:path'
 import { Worker } from 'node:worker_threads'
@@ -8,9 +10,12 @@ import type { DeliveryFormat } from '../../core/build/deliver'
 import { identifier } from '../../core/shot/document'
 import { BadInput } from '../../core/formats/errors'
 import type { WorkNews, WorkOrder } from '../../host/engineThread'
-import type { WorkResult } from '../../host/work'
 import { projectRoot } from '../../host/root'
-import { jobs } from '../database/schema'
+import { bringAgain, bringLayer, bringPlate } from '../../core/shot/bring'
+import type { PictureReference, ShotDocument } from '../../core/shot/document'
+import { videoContainer } from '../../core/formats/video/video'
+import type { StartImport } from '../../shared/requests'
+import { jobs, type JobKind } from '../database/schema'
 import { context } from './context'
 import { tell } from './news'
 import { changeShot, getShot, NotFound, Stale } from './shots'
@@ -101,8 +106,9 @@ async function run(id: string): Promise<void> {
   const cancel = new SharedArrayBuffer(4)
   const news = await new Promise<WorkNews>(resolve => {
     waiting.set(id, { finish: resolve, cancel: new Int32Array(cancel) })
-    const settings = row.settings as { frame: number; format?: DeliveryFormat | 'passes' }
-    const order: WorkOrder = { id, kind: row.kind, document: row.document, frame: settings.frame, format: settings.format, shotName: shot?.name ?? 'shot', cancel }
+    const settings = row.settings as { frame: number; format?: DeliveryFormat | 'passes' } & Partial<StartImport>
+    const files = settings.files && { files: settings.files, video: row.kind === 'import' && isVideo(store.path(settings.files[0]!.blob)), steady: settings.steady, wholeFrames: settings.wholeFrames }
+    const order: WorkOrder = { id, kind: row.kind, document: row.document, frame: settings.frame, format: settings.format, files, shotName: shot?.name ?? 'shot', cancel }
     if (row.cancelRequested) Atomics.store(new Int32Array(cancel), 0, 1)
     engineThread(store.folder).postMessage(order)
   })
@@ -110,9 +116,10 @@ async function run(id: string): Promise<void> {
   progress.delete(id)
   let values: Partial<JobRow> = { finishedAt: new Date() }
   if (news.kind === 'done') {
-    const { blob, name, bytes, passFile } = news.result
+    const { blob, name, bytes, passFile, clip } = news.result
     values = { ...values, state: 'done', progress: 1, message: null, result: { blob, name, bytes } }
-    if (passFile) await attachPasses(row.shotId, passFile)
+    if (passFile) await attach(row.shotId, 'Passes rendered', document => { document.passes.file = passFile })
+    if (clip) await attachClip(row, clip)
   } else if (news.kind === 'cancelled') values = { ...values, state: 'cancelled', message: null }
   else values = { ...values, state: 'failed', message: news.kind === 'failed' ? news.message : 'unknown' }
   const [done] = await database.update(jobs).set(values).where(eq(jobs.id, id)).returning()
@@ -120,19 +127,40 @@ async function run(id: string): Promise<void> {
   setTimeout(() => previews.delete(id), 10000)
 }
 
-/** The new passes become part of the shot, as a change of its own; a writer in between makes it try again. */
-async function attachPasses(shotId: string, file: NonNullable<WorkResult['passFile']>): Promise<void> {
+function isVideo(path: string): boolean {
+  const head = Buffer.alloc(64), file = openSync(path, 'r')
+  try { return videoContainer(head.subarray(0, readSync(file, head, 0, 64, 0))) !== undefined } finally { closeSync(file) }
+}
+
+/** What a job made becomes part of the shot, as a change of its own; a writer in between makes it try again. */
+async function attach(shotId: string, label: string, mutate: (document: ShotDocument) => void): Promise<void> {
   for (let attempt = 0; attempt < 20; attempt++) {
     const shot = await getShot(shotId).catch(() => undefined)
     if (!shot) return
+    const next = structuredClone(shot.document)
+    mutate(next)
     try {
-      await changeShot(shotId, shot.revision, 'Passes rendered', [{ op: 'replace', path: '/passes/file', value: file }])
+      await changeShot(shotId, shot.revision, label, jsonPatch.compare(shot.document, next))
       return
     } catch (error) { if (!(error instanceof Stale)) throw error }
   }
 }
 
-export async function startJob(shotId: string, kind: 'render' | 'send', settings: Record<string, unknown>): Promise<JobView> {
+async function attachClip(row: JobRow, clip: PictureReference): Promise<void> {
+  const { as, frame, layer: id, steady, wholeFrames } = row.settings as unknown as StartImport, again = steady || wholeFrames
+  await attach(row.shotId, `${as === 'plate' ? 'New plate' : 'Add'}: ${clip.name}`.slice(0, 200), document => {
+    if (as === 'plate') {
+      if (again && document.plate) document.plate = bringAgain(document.plate, clip)
+      else bringPlate(document, clip)
+      return
+    }
+    const layer = document.build.layers.find(entry => entry.id === id)
+    if (layer?.kind === 'picture') layer.picture = bringAgain(layer.picture, clip)
+    else bringLayer(document, clip, frame)
+  })
+}
+
+export async function startJob(shotId: string, kind: JobKind, settings: Record<string, unknown>): Promise<JobView> {
   const { database } = await context()
   const shot = await getShot(shotId)
   if (kind === 'render' && !shot.document.scene.file) throw new BadInput('There is no scene to render: bring one in at the station Scene.')

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { engine } from '~/composables/engine'
 import { api } from '~/composables/api'
+import { play, step, stop } from '~/composables/playback'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 import { STATIONS, useView, type Station } from '~/stores/view'
@@ -29,14 +30,15 @@ onMounted(async () => {
   window.addEventListener('keydown', keys)
   window.addEventListener('keyup', keyUp)
 })
-onBeforeUnmount(() => { window.removeEventListener('keydown', keys); window.removeEventListener('keyup', keyUp); previewing++; void shot.save() })
+onBeforeUnmount(() => { window.removeEventListener('keydown', keys); window.removeEventListener('keyup', keyUp); previewing++; stop(); void shot.save() })
 
-watch(() => [ready.value, JSON.stringify(shot.document?.scene), shot.frame], async () => { if (ready.value && shot.document) info.value = await engine.sceneInfo(shot.document, shot.frame).catch(error => { shot.message = (error as Error).message; return null }) })
+watch(() => [ready.value, JSON.stringify(shot.document?.scene), shot.frame], async () => { if (ready.value && shot.document && !view.playing) info.value = await engine.sceneInfo(shot.document, shot.frame).catch(error => { shot.message = (error as Error).message; return null }) })
 
 // The scene station shows what the render will look like, refined while nothing changes
 let previewing = 0
-watch(() => [ready.value, view.station, shot.frame, JSON.stringify([shot.document?.scene, shot.document?.plate, shot.document?.frame, shot.document?.view])], async () => {
+watch(() => [ready.value, view.station, view.playing, shot.frame, JSON.stringify([shot.document?.scene, shot.document?.plate, shot.document?.frame, shot.document?.view])], async () => {
   const mine = ++previewing
+  if (view.playing) return
   if (!ready.value || view.station !== 'scene' || !shot.document?.scene.file) { if (view.station !== 'passes') replacement.value = null; previewSamples.value = 0; return }
   // Coarse at once; finer when nothing changed for two rounds
   for (let round = 0; mine === previewing && view.station === 'scene'; round++) {
@@ -97,6 +99,8 @@ function keys(event: KeyboardEvent) {
   else if (key === 'c') view.compare = view.compare ? null : { with: 'before', at: 0.5, angle: 0 }
   else if (key === 'v') view.whole = !view.whole
   else if (key === 'l') view.dim = !view.dim
+  else if (key === 'p') { if (view.playing) stop(); else play(1) } else if (key === 'j') { if (view.playing) stop(); else play(-1) } else if (key === 'arrowleft') step(-1)
+  else if (key === 'arrowright') step(1)
   else if (key === '?') view.helpOpen = true
   else if (key === 'escape') { view.matte = null; view.compare = null; view.picked = [] }
 }
@@ -122,7 +126,7 @@ async function thumbnail() {
     await api(`/api/shots/${shot.id}/thumbnail`, { method: 'PUT', body: await canvas.convertToBlob({ type: 'image/jpeg', quality: 0.85 }) })
   } catch { /* a picture of the shot is a convenience; the next change tries again */ }
 }
-const KEYS = [['1 – 6', 'the six stations'], ['F', 'fit the picture'], ['wheel', 'zoom; Space and drag moves'], ['V', 'viewer alone'], ['B', 'hold: before all treatments'], ['W', 'hold: without the chosen treatment'], ['C', 'dividing line'], ['D', 'desk'], ['click', 'pick an object; Shift adds'], ['K', 'key for the value under focus'], ['L', 'dim theme'], ['Ctrl Z', 'undo; with Shift redo'], ['Esc', 'let go']]
+const KEYS = [['1 – 6', 'the six stations'], ['F', 'fit the picture'], ['wheel', 'zoom; Space and drag moves'], ['V', 'viewer alone'], ['B', 'hold: before all treatments'], ['W', 'hold: without the chosen treatment'], ['C', 'dividing line'], ['D', 'desk'], ['P', 'play or pause; J backwards'], ['← →', 'one frame back, on'], ['click', 'pick an object; Shift adds'], ['K', 'key for the value under focus'], ['L', 'dim theme'], ['Ctrl Z', 'undo; with Shift redo'], ['Esc', 'let go']]
 </script>
 
 <template>

@@ -1,11 +1,11 @@
 // Any picture file, told by its content, into scene-linear premultiplied RGBA; and back out.
-import { decodePixels, encodePixels, encodingOf, type Encoding } from '../../colour/encoding'
+import { codeTable, decodePixels, encodePixels, encodingOf, type Encoding } from '../../colour/encoding'
 import { BadInput } from '../errors'
 import { boxHeight, boxWidth, emptyWindow, isExr, readExrLater, writeExr, type Box, type ExrAttribute, type ExrChannel, type Compression } from '../exr/exr'
 import { floatsToHalves, halvesToFloats } from '../exr/half'
 import { isHdr, readHdr, writeHdr } from '../hdr/hdr'
 import { isJpeg, readJpeg, writeJpeg } from '../jpeg/jpeg'
-import { isPng, readPng, writePng, type CodedPicture } from '../png/png'
+import { isPng, readPngLater, writePng, type CodedPicture } from '../png/png'
 import { isTiff, readTiff, writeTiff } from '../tiff/tiff'
 
 export type PictureFormat = 'png' | 'jpeg' | 'tiff' | 'hdr' | 'exr'
@@ -16,8 +16,10 @@ export interface PictureFile {
   format: PictureFormat
   width: number
   height: number
-  /** RGBA as they stand: codes 0..1 or floats; alpha 1 where the file has none. */
-  pixels: Float32Array
+  /** RGBA as they stand: codes 0..1 or floats; alpha 1 where the file has none. Made when first asked for where the file holds codes. */
+  readonly pixels: Float32Array
+  /** The codes, where it holds such. */
+  coded?: CodedPicture
   bits: 8 | 16 | 32
   float: boolean
   hasAlpha: boolean
@@ -43,22 +45,29 @@ export async function readPicture(bytes: Uint8Array): Promise<PictureFile> {
     const { width, height, pixels } = readHdr(bytes)
     return { format, width, height, pixels, bits: 32, float: true, hasAlpha: false, channels: ['R', 'G', 'B'] }
   }
-  const coded = format === 'png' ? readPng(bytes) : format === 'jpeg' ? readJpeg(bytes) : await readTiff(bytes)
+  const coded = format === 'png' ? await readPngLater(bytes) : format === 'jpeg' ? readJpeg(bytes) : await readTiff(bytes)
   return fromCodes(format, coded)
 }
 
 function fromCodes(format: PictureFormat, coded: CodedPicture): PictureFile {
-  const { width, height, channels, maximum, data, alphaSaid } = coded
-  const pixels = new Float32Array(width * height * 4), scale = 1 / maximum
+  const { width, height, channels, maximum, alphaSaid } = coded
   const grey = channels < 3, hasAlpha = channels === 2 || channels === 4
-  for (let i = 0; i < width * height; i++) {
-    const at = i * channels, to = i * 4
-    pixels[to] = data[at]! * scale
-    pixels[to + 1] = data[at + (grey ? 0 : 1)]! * scale
-    pixels[to + 2] = data[at + (grey ? 0 : 2)]! * scale
-    pixels[to + 3] = hasAlpha ? data[at + channels - 1]! * scale : 1
+  let pixels: Float32Array | undefined
+  return {
+    format, width, height, bits: maximum === 1 ? 32 : maximum === 255 ? 8 : 16, float: maximum === 1, hasAlpha, ...(alphaSaid && { alphaSaid }), channels: (grey ? ['Y', 'A'] : ['R', 'G', 'B', 'A']).slice(0, channels === 1 || channels === 3 ? -1 : undefined),
+    coded, get pixels() { return pixels ??= spread(coded, undefined) },
   }
-  return { format, width, height, pixels, bits: maximum === 1 ? 32 : maximum === 255 ? 8 : 16, float: maximum === 1, hasAlpha, ...(alphaSaid && { alphaSaid }), channels: (grey ? ['Y', 'A'] : ['R', 'G', 'B', 'A']).slice(0, channels === 1 || channels === 3 ? -1 : undefined) }
+}
+
+/** RGBA of codes: each through a table, or over the maximum. Alpha never goes through the table. */
+function spread({ width, height, channels, maximum, data }: CodedPicture, table: Float32Array | undefined): Float32Array {
+  const out = new Float32Array(width * height * 4), scale = 1 / maximum, hasAlpha = channels === 2 || channels === 4
+  const green = channels < 3 ? 0 : 1, blue = channels < 3 ? 0 : 2
+  if (table) for (let at = 0, to = 0; to < out.length; at += channels, to += 4) { out[to] = table[data[at]!]!; out[to + 1] = table[data[at + green]!]!; out[to + 2] = table[data[at + blue]!]! }
+  else for (let at = 0, to = 0; to < out.length; at += channels, to += 4) { out[to] = data[at]! * scale; out[to + 1] = data[at + green]! * scale; out[to + 2] = data[at + blue]! * scale }
+  if (hasAlpha) for (let at = channels - 1, to = 3; to < out.length; at += channels, to += 4) out[to] = data[at]! * scale
+  else for (let to = 3; to < out.length; to += 4) out[to] = 1
+  return out
 }
 
 export const channelFloats = (channel: ExrChannel): Float32Array =>
@@ -91,22 +100,15 @@ async function readExrPicture(bytes: Uint8Array): Promise<PictureFile> {
 
 /** Scene-linear, premultiplied RGBA of a file read as said. */
 export function toWorking(file: PictureFile, encoding: Encoding, alpha: AlphaKind): Float32Array {
-  const out = file.pixels.slice()
-  const useAlpha = file.hasAlpha && alpha !== 'none' && alpha !== 'ignore'
-  for (let i = 0; i < out.length; i += 4) {
-    if (!useAlpha) out[i + 3] = 1
-    else if (alpha === 'premultiplied' && encoding.decode && out[i + 3]! > 0 && out[i + 3]! < 1) {
-      // Codes were multiplied: undo before decoding, redo after
-      const a = out[i + 3]!
-      out[i] = out[i]! / a; out[i + 1] = out[i + 1]! / a; out[i + 2] = out[i + 2]! / a
-    }
-  }
-  // Unpremultiplied codes are no whole codes any more
-  const whole = !file.float && !(useAlpha && alpha === 'premultiplied')
-  decodePixels(out, encoding, whole ? file.bits === 8 ? 255 : 65535 : undefined)
-  if (useAlpha && (alpha === 'straight' || encoding.decode)) {
-    for (let i = 0; i < out.length; i += 4) { const a = out[i + 3]!; if (a !== 1) { out[i]! *= a; out[i + 1]! *= a; out[i + 2]! *= a } }
-  }
+  const useAlpha = file.hasAlpha && alpha !== 'none' && alpha !== 'ignore', premultiplied = useAlpha && alpha === 'premultiplied'
+  // Whole codes go through a table; unpremultiplied ones are no whole codes any more
+  const byTable = !!file.coded && !file.float && !!encoding.decode && !premultiplied
+  const out = byTable ? spread(file.coded!, codeTable(encoding, file.coded!.maximum)) : file.pixels.slice()
+  if (file.hasAlpha && !useAlpha) for (let i = 3; i < out.length; i += 4) out[i] = 1
+  // Codes were multiplied: undo before decoding, redo after
+  if (premultiplied && encoding.decode) for (let i = 0; i < out.length; i += 4) { const a = out[i + 3]!; if (a > 0 && a < 1) { out[i]! /= a; out[i + 1]! /= a; out[i + 2]! /= a } }
+  decodePixels(out, byTable ? { ...encoding, decode: undefined } : encoding)
+  if (useAlpha && (alpha === 'straight' || encoding.decode)) for (let i = 0; i < out.length; i += 4) { const a = out[i + 3]!; if (a !== 1) { out[i]! *= a; out[i + 1]! *= a; out[i + 2]! *= a } }
   return out
 }
 

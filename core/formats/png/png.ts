@@ -1,18 +1,30 @@
 // PNG by fast-png: 8 and 16 bit, grey, colour, palette, alpha.
 import { decode, encode } from 'fast-png'
 import { BadInput, checkSize } from '../errors'
+import { readPlainPng } from './fast'
 
 /** Codes of a picture as they stand in the file: `channels` a pixel, 0..maximum, rows from the top. */
 export interface CodedPicture { width: number; height: number; channels: 1 | 2 | 3 | 4; maximum: number; data: Uint8Array | Uint16Array | Float32Array; /** What the file says of its alpha, where it does. */ alphaSaid?: 'straight' | 'premultiplied' }
 
 export const isPng = (bytes: Uint8Array): boolean => bytes.length > 8 && bytes[0] === 0x89 && bytes[1] === 0x50 && bytes[2] === 0x4e && bytes[3] === 0x47
 
-export function readPng(bytes: Uint8Array): CodedPicture {
+/** As readPng, by the platform's inflate where the file is of a common kind. */
+export async function readPngLater(bytes: Uint8Array): Promise<CodedPicture> {
+  checked(bytes)
+  return await readPlainPng(bytes) ?? readPng(bytes)
+}
+
+/** Throws BadInput before anything is inflated: cut off, or larger than is read. */
+function checked(bytes: Uint8Array): void {
   if (bytes.length < 33 || !isPng(bytes)) throw new BadInput('This PNG ends before its header does.')
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   // The size is checked before anything is inflated
   checkSize('This PNG', view.getUint32(16), view.getUint32(20))
   if (!hasEnd(bytes)) throw new BadInput('This PNG is cut off: its end is missing.')
+}
+
+export function readPng(bytes: Uint8Array): CodedPicture {
+  checked(bytes)
   let image
   try { image = decode(bytes, { checkCrc: true }) } catch (error) { throw new BadInput(`This PNG is damaged: ${(error as Error).message}`) }
   let data = image.data as Uint8Array | Uint16Array
