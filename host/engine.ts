@@ -5,7 +5,9 @@ import { join } from 'node:path'
 import { Worker } from 'node:worker_threads'
 import { deflateSync, inflateSync } from 'node:zlib'
 import { Kernels } from '../core/engine/memory'
+import { byteRestorer } from '../core/engine/unpack'
 import { Pool } from '../core/engine/pool'
+import { useRestorer } from '../core/formats/exr/block'
 import { useZlib } from '../core/formats/zlib'
 import { projectRoot } from './root'
 
@@ -25,6 +27,7 @@ export async function startEngine(threads = availableParallelism()): Promise<Eng
   useNodeZlib()
   const kernels = new Kernels(kernelModule())
   const pool = new Pool(kernels)
+  useRestorer(byteRestorer(kernels))
   const workers: Worker[] = []
   for (let i = 1; i < threads; i++) {
     const worker = new Worker(join(projectRoot(), '.build/bandWorker.mjs'), { workerData: pool.addWorker() })

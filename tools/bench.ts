@@ -9,6 +9,8 @@ import { Evaluator } from '../core/build/evaluate'
 import { displayCodes } from '../core/build/deliver'
 import { Kernels } from '../core/engine/memory'
 import { Pool } from '../core/engine/pool'
+import { byteRestorer } from '../core/engine/unpack'
+import { useRestorer } from '../core/formats/exr/block'
 import { emptyWindow, readExr, writeExr, type ExrChannel } from '../core/formats/exr/exr'
 import { floatsToHalves } from '../core/formats/exr/half'
 import { compileScene } from '../core/render/compile'
@@ -144,6 +146,7 @@ function images(wanted: (name: string) => boolean): Figure[] {
 function exr(wanted: (name: string) => boolean): Figure[] {
   if (!wanted('exr.zip.read') && !wanted('exr.zip.write')) return []
   useNodeZlib()
+  useRestorer(byteRestorer(new Kernels(kernelModule())))
   const width = 1920, height = 1080, count = width * height
   const channels = Array.from({ length: 8 }, (_, c): ExrChannel => ({ name: `C${c}`, type: 'half', linear: false, data: floatsToHalves(Float32Array.from({ length: count }, (_, i) => Math.sin(i * 0.001 * (c + 1)) + (i * 2654435761 % 1000) / 50000)) }))
   const image = { dataWindow: emptyWindow(width, height), displayWindow: emptyWindow(width, height), compression: 'zip' as const, channels, attributes: [] }

@@ -4,6 +4,8 @@ import { factsOf, guessAlpha, guessEncoding } from '../../core/formats/picture/d
 import { readPicture } from '../../core/formats/picture/picture'
 import { Evaluator, type Keyed } from '../../core/build/evaluate'
 import { Kernels } from '../../core/engine/memory'
+import { byteRestorer } from '../../core/engine/unpack'
+import { useRestorer } from '../../core/formats/exr/block'
 import { Pool } from '../../core/engine/pool'
 import { depthSpread, probe } from '../../core/build/probe'
 import { loadSceneFiles, placedMatrix, sceneAt, settingsOfCamera, type SceneFiles } from '../../core/shot/scene'
@@ -24,6 +26,7 @@ async function load(blob: string): Promise<Uint8Array> {
 async function start(): Promise<{ pool: Pool; evaluator: Evaluator; previewer: ScenePreviewer }> {
   const module = await WebAssembly.compileStreaming(fetch('/kernels/northmist.wasm'))
   const pool = new Pool(new Kernels(module))
+  useRestorer(byteRestorer(pool.kernels))
   const threads = Math.min(MAXIMUM_THREADS, Math.max(1, navigator.hardwareConcurrency || 2))
   for (let i = 1; i < threads; i++) {
     const worker = new BandWorker()

@@ -10,6 +10,7 @@ export interface KernelExports {
   builtNodes(): number
   builtPackets(): number
   castRays(scene: number, rays: number, out: number, count: number, any: number): void
+  restoreBytes(source: number, out: number, size: number): void
   sampleNumber(x: number, y: number, index: number, seed: number, pair: number, second: number): number
 }
 

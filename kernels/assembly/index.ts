@@ -6,6 +6,7 @@ import { initSurface } from './surface'
 import { renderBand } from './integrator'
 import { imageBand } from './image'
 
+export { restoreBytes } from './bytes'
 export { buildHierarchy, builtNodes, builtPackets } from './hierarchy'
 
 export function heapBase(): usize { return __heap_base }

@@ -8,9 +8,12 @@ export function decompressBlock(compression: Compression, packed: Uint8Array, si
   return stored(compression, packed, size) ?? restored(compression === 'rle' ? runLengthDecode(packed, size) : zlib().inflate(packed, size), size)
 }
 
-/** The same with the platform's own inflate. */
-export async function decompressBlockLater(compression: Compression, packed: Uint8Array, size: number): Promise<Uint8Array> {
-  return stored(compression, packed, size) ?? restored(compression === 'rle' ? runLengthDecode(packed, size) : await inflateLater(packed, size), size)
+/** The same with the platform's own inflate; `use` gets the bytes, which are good only until it returns. */
+export async function decompressBlockLater(compression: Compression, packed: Uint8Array, size: number, use: (raw: Uint8Array) => void): Promise<void> {
+  const whole = stored(compression, packed, size)
+  if (whole) { use(whole); return }
+  const bytes = compression === 'rle' ? runLengthDecode(packed, size) : await inflateLater(packed, size)
+  use(restored(bytes, size))
 }
 
 /** The block itself where it is not compressed. */
@@ -28,13 +31,21 @@ export function compressBlock(compression: Compression, raw: Uint8Array): Uint8A
   return packed.length < raw.length ? packed : raw
 }
 
-/** Undoes the difference of neighbours and the reordering. */
+/** Undoes the difference of neighbours and the reordering. The result may be overwritten by the next. */
 function restored(bytes: Uint8Array, size: number): Uint8Array {
   if (bytes.length !== size) throw new Error(`it holds ${bytes.length} bytes of ${size}.`)
-  const out = new Uint8Array(size), half = (size + 1) >> 1
+  return restorer(bytes)
+}
+
+let restorer = restoredByScript
+/** Puts a faster way in place of the script: kernels, where there are some. */
+export function useRestorer(replacement: (bytes: Uint8Array) => Uint8Array): void { restorer = replacement }
+
+function restoredByScript(bytes: Uint8Array): Uint8Array {
+  const size = bytes.length, out = new Uint8Array(size), half = (size + 1) >> 1
   let value = 128
-  for (let i = 0, to = 0; i < half; i++, to += 2) { value = value + bytes[i]! - 128; out[to] = value }
-  for (let i = half, to = 1; i < size; i++, to += 2) { value = value + bytes[i]! - 128; out[to] = value }
+  for (let i = 0, to = 0; i < half; i++, to += 2) { value = (value + bytes[i]! - 128) & 255; out[to] = value }
+  for (let i = half, to = 1; i < size; i++, to += 2) { value = (value + bytes[i]! - 128) & 255; out[to] = value }
   return out
 }
 

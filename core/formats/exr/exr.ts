@@ -195,9 +195,7 @@ export async function readExrLater(bytes: Uint8Array, wanted: (name: string) => 
   const plan = planned(bytes, wanted), blocks = plan.blocks()
   const lane = async (): Promise<void> => {
     for (const block of blocks) {
-      let raw: Uint8Array
-      try { raw = await decompressBlockLater(plan.header.compression, block.packed, block.size) } catch (error) { throw damaged(block, error) }
-      plan.put(block, raw)
+      try { await decompressBlockLater(plan.header.compression, block.packed, block.size, raw => plan.put(block, raw)) } catch (error) { throw damaged(block, error) }
     }
   }
   await Promise.all(Array.from({ length: BLOCKS_AT_ONCE }, lane))
