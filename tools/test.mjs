@@ -23,7 +23,7 @@ async function check(label, command, args) {
 const bin = name => join(root, 'node_modules/.bin', name)
 
 try {
-  await step('Debian packages for references', () => debianPackages(['postgresql', 'chromium', 'python3-numpy', 'python3-openimageio', 'openimageio-tools', 'python3-pyopencolorio', 'ffmpeg']))
+  await step('Debian packages for references', () => debianPackages(['postgresql', 'chromium', 'python3-numpy', 'python3-openimageio', 'openimageio-tools', 'python3-pyopencolorio', 'ffmpeg', 'python3-opencv', 'opencv-doc']))
   await step('packages', nodePackages)
   await step('kernels', kernels)
   await step('tools', bundles)
