@@ -17,3 +17,5 @@ export const IsAnimatable = (low = -1e6, high = 1e6, options?: ValidationOptions
 export const IsAnimatableTriple = (options?: ValidationOptions) => decorator('isAnimatableTriple', value => Array.isArray(value) && value.length === 3 && value.every(part => isAnimatable(part, -1e6, 1e6)), 'must be three numbers', options)
 
 export const IsBlob = (options?: ValidationOptions) => decorator('isBlob', value => typeof value === 'string' && /^[0-9a-f]{64}$/.test(value), 'must be the SHA-256 of a stored file', options)
+
+export const IsPlace = (options?: ValidationOptions) => decorator('isPlace', value => Array.isArray(value) && value.length === 2 && value.every(part => finite(part, -1e6, 1e6)), 'must be a place in the picture: two numbers', options)

@@ -9,7 +9,7 @@ import { PASS_IDS } from '../core/render/passes'
 import { MAXIMUM_FRAMES } from '../core/shot/clip'
 import { DESK_ROWS, DOCUMENT_VERSION, type ShotDocument } from '../core/shot/document'
 import { TREATMENTS } from '../core/treatment/registry'
-import { IsAnimatable, IsAnimatableTriple, IsBlob, isAnimatable } from './decorators'
+import { IsAnimatable, IsAnimatableTriple, IsBlob, IsPlace, isAnimatable } from './decorators'
 
 class FrameSize { @IsInt() @Min(1) @Max(32768) width!: number; @IsInt() @Min(1) @Max(32768) height!: number }
 class Rate { @IsInt() @Min(1) @Max(1000000) numerator!: number; @IsInt() @Min(1) @Max(1000000) denominator!: number }
@@ -105,6 +105,23 @@ class PassFileClass extends FrameSize {
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) materials!: string[]
   @IsString() @Length(0, 100) of!: string
 }
+class MatchLineClass {
+  @IsString() @Length(1, 40) id!: string
+  @IsIn(['x', 'y', 'z']) axis!: string
+  @IsPlace() from!: number[]
+  @IsPlace() to!: number[]
+}
+class MatchPoleClass {
+  @IsString() @Length(1, 40) id!: string
+  @Min(-100000) @Max(100000) x!: number
+  @Min(-100000) @Max(100000) z!: number
+  @Min(0.001) @Max(10000) height!: number
+}
+class MatchClass {
+  @IsArray() @ArrayMaxSize(400) @ValidateNested({ each: true }) @Type(() => MatchLineClass) lines!: MatchLineClass[]
+  @IsIn(['solve', 'keep']) focal!: string
+  @IsArray() @ArrayMaxSize(400) @ValidateNested({ each: true }) @Type(() => MatchPoleClass) poles!: MatchPoleClass[]
+}
 class PassesClass {
   @IsIn([1, 0.5, 0.25]) scale!: number
   @IsInt() @Min(1) @Max(65536) samples!: number
@@ -161,6 +178,7 @@ class DocumentClass {
   @IsDefined() @ValidateNested() @Type(() => PassesClass) passes!: PassesClass
   @IsDefined() @ValidateNested() @Type(() => BuildClass) build!: BuildClass
   @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => TreatmentClass) finish!: TreatmentClass[]
+  @IsOptional() @ValidateNested() @Type(() => MatchClass) match?: MatchClass
 }
 
 const STRICT = { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, stopAtFirstError: true }

@@ -11,6 +11,7 @@ import { frameThere, readManifest } from '../core/shot/clip'
 import { newDocument, type PictureReference, type ShotDocument } from '../core/shot/document'
 import { clipFaults, frameFaults, readingFaults } from '../core/shot/faults'
 import { rateOf } from '../core/time/rate'
+import type { ClipTiming } from '../core/time/retime'
 import { BlobStore } from '../host/blobs'
 import { clipOfSequence, clipOfVideo, videoEncoding } from '../host/clips'
 import { startEngine, type Engine } from '../host/engine'
@@ -62,8 +63,8 @@ describe('a sequence', () => {
 
 describe('time', () => {
   it('retimed, reversed, looped, frozen and mixed clips show the frames that they should', async () => {
-    const plate = await sequence([100, 104, 108, 112, 116].map((_, i) => 100 + i)), document = shotOf(plate), timing = document.plate!.clip!.timing
-    const seen = async (change: Partial<typeof timing>, frames: number[]): Promise<number[]> => { const next = structuredClone(document); Object.assign(next.plate!.clip!.timing, change); expect(documentFaults(next)).toEqual([]); return Promise.all(frames.map(async frame => Number((await codeAt(next, frame)).toFixed(1)))) }
+    const plate = await sequence([100, 104, 108, 112, 116].map((_, i) => 100 + i)), document = shotOf(plate)
+    const seen = async (change: Partial<ClipTiming>, frames: number[]): Promise<number[]> => { const next = structuredClone(document); Object.assign(next.plate!.clip!.timing, change); expect(documentFaults(next)).toEqual([]); return Promise.all(frames.map(async frame => Number((await codeAt(next, frame)).toFixed(1)))) }
     expect(await seen({ speed: 0.5 }, [1, 2, 3])).toEqual([100, 100, 101])
     expect(await seen({ reverse: true }, [1, 2, 5])).toEqual([104, 103, 100])
     expect(await seen({ ends: 'loop' }, [5, 6, 7])).toEqual([104, 100, 101])

@@ -2,11 +2,12 @@
 import { describe, expect, it } from 'vitest'
 import { solveLines, type Axis, type DrawnLine } from '../core/match/lines'
 import { project } from '../core/match/project'
-import { rotationOf, turned } from '../core/match/rotation'
+import { heightFromLength, heightFromUpright, poleLine } from '../core/match/scale'
+import { matrixOf, rotationOf, turned } from '../core/match/rotation'
 import { degreesFromRotation, type Vector3 } from '../core/scene/vector'
 import { cameraAt } from '../core/shot/scene'
-import { DEFAULT_CAMERA } from '../core/shot/document'
-import { matrixOf } from '../core/match/rotation'
+import { DEFAULT_CAMERA, newDocument } from '../core/shot/document'
+import { matchLines, noMatch } from '../core/shot/match'
 
 const WIDTH = 1800, HEIGHT = 1200
 let seed = 1
@@ -92,4 +93,43 @@ describe('a camera from lines', () => {
     expect(() => solveLines([line('x', 900, 600, 1200, 500), line('x', 900, 700, 1200, 560), line('z', 900, 500, 1300, 420), line('z', 900, 650, 1300, 470)], options)).toThrow(/right angles/)
     expect(() => solveLines(edges(cameraOf(30, -5, 0, 35), ['x', 'z'], 3), { ...options, centre: true })).toThrow(/all three directions/)
   })
+})
+
+describe('scale from what is known', () => {
+  const camera = cameraOf(20, -10, 1, 35), aspect = WIDTH / HEIGHT, at = (p: Vector3) => project(camera, aspect, p)
+  it('a length on the ground, wherever it lies', () => {
+    for (const [a, b] of [[[-1, 0, -6], [1.5, 0, -6]], [[-3, 0, -9], [-2, 0, -5]]] as [Vector3, Vector3][]) expect(heightFromLength(camera, aspect, at(a), at(b), Math.hypot(a[0] - b[0], a[2] - b[2]))).toBeCloseTo(1.7, 9)
+  })
+  it('something upright, shorter or taller than the eye', () => {
+    for (const tall of [0.4, 1.7, 3.2]) expect(heightFromUpright(camera, aspect, at([-2, 0, -6]), at([-2, tall, -6]), tall)).toBeCloseTo(1.7, 9)
+  })
+  it('what is not on the ground, or of no size, is refused', () => {
+    expect(() => heightFromLength(camera, aspect, { u: 0.5, v: 0.01 }, at([0, 0, -5]), 2)).toThrow(/horizon/)
+    expect(() => heightFromLength(camera, aspect, at([0, 0, -5]), at([0, 0, -5]), 2)).toThrow(/Two different/)
+    expect(() => heightFromUpright(camera, aspect, at([0, 0, -5]), at([0, 0, -3]), 2)).toThrow(/above/)
+  })
+  it('heads of poles of eye height lie on the horizon, however far (common practice, no source)', () => {
+    const level = cameraOf(20, 0, 0, 35)
+    for (const away of [3, 8, 40]) expect(poleLine(level, aspect, -away * 0.4, -away, 1.7)!.head.v).toBeCloseTo(0.5, 9)
+    expect(poleLine(level, aspect, 0, 5, 1.7)).toBeUndefined()
+  })
+})
+
+it('the demo’s plate is solved from its own lines and agrees with its true camera', () => {
+  // Joints of the quay and uprights of the house as its camera sees them; drawn to a quarter of a pixel
+  const truth = { ...DEFAULT_CAMERA, y: 1.62, pitch: -2.1, bank: 0.5 }, camera = cameraAt(truth, 1)
+  const document = newDocument(1200, 800)
+  document.scene.camera = { ...truth, pitch: 0, bank: 0, focalLength: 50 }
+  const line = (axis: Axis, a: Vector3, b: Vector3): void => { const p = project(camera, 1.5, a), q = project(camera, 1.5, b); (document.match ??= noMatch()).lines.push({ id: `${document.match!.lines.length}`, axis, from: [p.u * 1200 + gauss() * 0.25, p.v * 800 + gauss() * 0.25], to: [q.u * 1200 + gauss() * 0.25, q.v * 800 + gauss() * 0.25] }) }
+  for (const x of [-1.5, 0.4, 1.6]) line('z', [x, 0, -4.5], [x, 0, -9])
+  for (const x of [1.2, 3.1]) line('y', [x, 0.7, -7], [x, 2.9, -7])
+  const { camera: found } = matchLines(document, 1)
+  expect(Math.abs(Number(found.pitch) + 2.1)).toBeLessThan(0.15)
+  expect(Math.abs(Number(found.bank) - 0.5)).toBeLessThan(0.15)
+  expect(Math.abs(Number(found.heading))).toBeLessThan(0.3)
+  // Uprights seen from almost level vanish far away: focal length from them is loose, and said as solved all the same
+  expect(Number(found.focalLength)).toBeGreaterThan(20)
+  document.match!.focal = 'keep'
+  document.scene.camera.focalLength = 35
+  expect(matchLines(document, 1).camera.focalLength).toBe(35)
 })

@@ -86,6 +86,7 @@ const ROLES: { value: Role; title: string }[] = [{ value: 'object', title: 'obje
       <ValueLine v-for="field in CAMERA_FIELDS" :key="field.id" :model-value="scene.camera[field.id]" v-bind="{ label: field.label, low: field.low, high: field.high, step: field.step, digits: field.digits, unit: field.unit }" :data-test="`camera-${field.id}`" @change="(value, live) => camera(field.id, value, live)" />
       <div v-if="info?.cameras.length" class="soft">from the file: <button v-for="name in info.cameras" :key="name" class="word" @click="takeCamera(name)">{{ name }}</button></div>
     </div>
+    <MatchPanel v-if="shot.document!.plate" />
     <div class="panel"><h3>Light</h3>
       <div v-for="entry in scene.lights" :key="entry.id" class="light"><div class="row"><input type="checkbox" :checked="entry.on" :aria-label="`${entry.name} on or off`" @change="light(entry.id, found => { found.on = !found.on })"><b class="grow">{{ entry.name }}</b><v-btn :icon="mdiCloseCircleOutline" size="x-small" :aria-label="`Remove ${entry.name}`" @click="shot.change('Remove a light', document => { document.scene.lights = document.scene.lights.filter(other => other.id !== entry.id) })" /></div>
         <ValueLine v-for="field in LIGHT_FIELDS(entry.kind)" :key="field.id" :model-value="valueOf(entry, field.id)" v-bind="{ label: field.label, help: field.help, low: field.low, high: field.high, step: field.step, digits: field.digits, unit: field.unit }" @change="(value, live) => set(entry.id, field.id, value, live)" />

@@ -4,6 +4,7 @@ import type { Show } from '../../core/build/evaluate'
 import type { MatteSettings } from '../../core/shot/document'
 
 export type Station = 'plate' | 'scene' | 'passes' | 'build' | 'finish' | 'send'
+export type MatchTool = 'x' | 'y' | 'z' | 'upright' | 'length' | 'origin' | 'pole'
 export const STATIONS: readonly Station[] = ['plate', 'scene', 'passes', 'build', 'finish', 'send']
 
 export const useView = defineStore('view', {
@@ -22,6 +23,8 @@ export const useView = defineStore('view', {
     deskOpen: false, sheetOpen: false, whole: false, dim: false, helpOpen: false,
     selectedLayer: 'render', selectedTreatment: '',
     dragging: false,
+    /** Tool of the match at work, the line under the pointer, and the sizes that the tools use. */
+    matchTool: null as MatchTool | null, matchLine: '', matchMetres: 1.8, poleMetres: 1.8,
     /** 1 forward, -1 backward, 0 not playing. */
     playing: 0 as 1 | 0 | -1, loop: true, range: null as null | { first: number; last: number }, dropped: 0,
     /** The frame that playing shows, and those that are ready. */

@@ -2,6 +2,7 @@
 import type { PictureFacts } from '../formats/picture/describe'
 import type { AlphaKind } from '../formats/picture/picture'
 import type { Animatable } from '../time/curve'
+import type { DrawnLine } from '../match/lines'
 import type { Role } from '../scene/scene'
 import type { Rate } from '../time/rate'
 import type { ClipTiming } from '../time/retime'
@@ -94,6 +95,16 @@ export const DESK_ROWS = ['diffuse_direct', 'diffuse_indirect', 'reflection', 'e
 export type DeskRow = typeof DESK_ROWS[number]
 export const DESK_NEUTRAL: Record<DeskRow, number> = { diffuse_direct: 1, diffuse_indirect: 1, reflection: 1, emission: 1, environment: 1, occlusion: 1, exposure: 0, saturation: 1 }
 
+export interface MatchLine extends DrawnLine { id: string }
+export interface MatchPole { id: string; x: number; z: number; height: number }
+export interface MatchSettings {
+  lines: MatchLine[]
+  /** The focal length is solved, or stays the camera's. */
+  focal: 'solve' | 'keep'
+  /** Upright checks on the ground, metres. */
+  poles: MatchPole[]
+}
+
 export interface ShotDocument {
   version: typeof DOCUMENT_VERSION
   frame: { width: number; height: number }
@@ -112,6 +123,8 @@ export interface ShotDocument {
   passes: { scale: number; samples: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; of: string }) | null }
   build: { layers: Layer[]; desk: { everything: DeskColumn; objects: Record<string, DeskColumn> } }
   finish: TreatmentSettings[]
+  /** What was drawn on the plate to find its camera. */
+  match?: MatchSettings
 }
 
 export const DEFAULT_CAMERA: CameraSettings = { focalLength: 35, sensorWidth: 36, x: 0, y: 1.62, z: 0, heading: 0, pitch: 0, bank: 0 }

@@ -16,7 +16,7 @@ const sideWidth = ref(Number(localStorage.getItem('northmist/side')) || 344), lo
 function go(station: Station) { void router.replace({ query: { ...route.query, station } }) }
 watch(() => route.query.station, station => {
   view.station = STATIONS.includes(station as Station) ? station as Station : 'build'
-  view.matte = null; view.held = null
+  view.matte = null; view.held = null; view.matchTool = null
   if (view.station !== 'build') view.deskOpen = false
 }, { immediate: true })
 
@@ -102,7 +102,7 @@ function keys(event: KeyboardEvent) {
   else if (key === 'p') { if (view.playing) stop(); else play(1) } else if (key === 'j') { if (view.playing) stop(); else play(-1) } else if (key === 'arrowleft') step(-1)
   else if (key === 'arrowright') step(1)
   else if (key === '?') view.helpOpen = true
-  else if (key === 'escape') { view.matte = null; view.compare = null; view.picked = [] }
+  else if (key === 'escape') { view.matte = null; view.compare = null; view.picked = []; view.matchTool = null }
 }
 function keyUp(event: KeyboardEvent) { if (['b', 'w'].includes(event.key.toLowerCase())) view.held = null }
 
@@ -136,7 +136,7 @@ const KEYS = [['1 – 6', 'the six stations'], ['F', 'fit the picture'], ['wheel
       <div class="middle">
         <div class="left">
           <PictureViewer :replacement="replacement" :pick-names="view.station === 'build' || view.station === 'finish' || view.station === 'passes'" @pick="picked" @place="placed">
-            <template #default="{ zoom }"><SceneOverlay v-if="view.station === 'scene'" :info="info" :grid="grid" :zoom="zoom" /></template>
+            <template #default="{ zoom }"><template v-if="view.station === 'scene'"><SceneOverlay :info="info" :grid="grid" :zoom="zoom" /><MatchOverlay :zoom="zoom" /></template></template>
           </PictureViewer>
           <div v-if="lower && !view.whole" class="lower" :style="{ height: `${lowerHeight}px` }"><div class="split" @pointerdown="resize($event, false)" @pointermove="resize($event, false)" /><PassSheet v-if="lower === 'sheet'" /><ShotDesk v-else /></div>
           <TimeLine />

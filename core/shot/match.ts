@@ -1,0 +1,23 @@
+// The match of a shot: what was drawn on the plate, and the camera that follows from it.
+import { solveLines, type Axis, type LineSolution } from '../match/lines'
+import { matrixOf, rotationOf } from '../match/rotation'
+import { degreesFromRotation } from '../scene/vector'
+import { valueAt } from '../time/curve'
+import type { CameraSettings, MatchSettings, ShotDocument } from './document'
+import { cameraAt } from './scene'
+
+export const noMatch = (): MatchSettings => ({ lines: [], focal: 'solve', poles: [] })
+
+/** What the axes are called where one stands: across, up, away. */
+export const AXIS_WORDS: Record<Axis, string> = { x: 'across', y: 'up', z: 'away' }
+
+export interface MatchedCamera extends LineSolution { camera: Pick<CameraSettings, 'focalLength' | 'heading' | 'pitch' | 'bank'> }
+
+/** The camera that the drawn lines say. Throws BadInput with what is missing. */
+export function matchLines(document: ShotDocument, frame: number): MatchedCamera {
+  const match = document.match ?? noMatch(), { width, height } = document.frame, { camera } = document.scene
+  const sensor = valueAt(camera.sensorWidth, frame), now = cameraAt(camera, frame)
+  const solution = solveLines(match.lines, { width, height, focal: match.focal === 'keep' ? now.focalLength / sensor * width : undefined, near: rotationOf(now.matrix) })
+  const { heading, tilt, bank } = degreesFromRotation(matrixOf(solution.rotation, [0, 0, 0])), round = (value: number, digits: number): number => Number(value.toFixed(digits))
+  return { ...solution, camera: { focalLength: match.focal === 'keep' ? valueAt(camera.focalLength, frame) : round(solution.focal / width * sensor, 3), heading: round(heading, 3), pitch: round(tilt, 3), bank: round(bank, 3) } }
+}
