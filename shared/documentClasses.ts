@@ -20,6 +20,8 @@ class FactsClass {
   @IsIn([8, 16, 32]) bits!: number
   @IsBoolean() float!: boolean
   @IsIn(['none', 'opaque', 'straight', 'premultiplied', 'unclear']) alpha!: string
+  @IsOptional() @Min(1) @Max(5000) focalLength?: number
+  @IsOptional() @Min(1) @Max(5000) focalLength35?: number
 }
 class TimingClass {
   @IsInt() @Min(-1000000) @Max(1000000) start!: number

@@ -2,6 +2,7 @@
 // The camera from the picture: lines along parallel edges, then the scale from something known; poles as a check.
 import { mdiCloseCircleOutline } from '@mdi/js'
 import type { Axis } from '../../core/match/lines'
+import { sensorWidth35 } from '../../core/formats/picture/exif'
 import type { MatchSettings } from '../../core/shot/document'
 import { AXIS_WORDS, matchLines, noMatch } from '../../core/shot/match'
 import { useShot } from '~/stores/shot'
@@ -17,6 +18,12 @@ const solved = computed(() => {
   try { return { fault: '', found: matchLines(shot.document!, shot.frame) } } catch (error) { return { fault: (error as Error).message, found: null } }
 })
 const same = computed(() => { const found = solved.value.found, camera = shot.document!.scene.camera; return !!found && (['focalLength', 'heading', 'pitch', 'bank'] as const).every(field => Math.abs(Number(camera[field]) - Number(found.camera[field])) < 0.01) })
+const lens = computed(() => shot.document!.plate?.facts)
+/** The lens as the photograph's own data have it; lines then say only how the camera is held. */
+function useLens() {
+  const focal = lens.value?.focalLength35, { plate } = shot.document!
+  if (focal && plate) shot.change('Focal length of the photograph', document => { Object.assign(document.scene.camera, { focalLength: focal, sensorWidth: Number(sensorWidth35(plate.width, plate.height).toFixed(3)) }); (document.match ??= noMatch()).focal = 'keep' })
+}
 function use() { const found = solved.value.found; if (found) shot.change('Camera from the lines', document => { Object.assign(document.scene.camera, found.camera) }) }
 </script>
 
@@ -24,6 +31,7 @@ function use() { const found = solved.value.found; if (found) shot.change('Camer
   <div class="panel" data-test="match">
     <h3>Match to the plate</h3>
     <p class="soft">Draw along edges that run parallel in the world. Two directions give the focal length and how the camera is held.</p>
+    <p v-if="lens?.focalLength35" class="scale">The photograph says <b class="figures">{{ lens.focalLength35 }} mm</b> on 35 mm film: <button class="word" data-test="match-exif" @click="useLens">use it</button></p>
     <div class="row"><v-btn v-for="axis in AXES" :key="axis" size="small" :variant="view.matchTool === axis ? 'tonal' : 'text'" :aria-pressed="view.matchTool === axis" :data-test="`match-${axis}`" @click="take(axis)">{{ AXIS_WORDS[axis] }}</v-btn></div>
     <div v-for="(line, index) in match.lines" :key="line.id" class="row line" :class="{ chosen: view.matchLine === line.id }" @pointerenter="view.matchLine = line.id">
       <span class="grow">{{ AXIS_WORDS[line.axis] }} {{ index + 1 }}</span><span v-if="solved.found" class="soft figures" :class="{ bad: solved.found.errors[index]!.pixels > Math.max(2, solved.found.rms * 2) }">{{ solved.found.errors[index]!.pixels.toFixed(1) }} px&ensp;{{ solved.found.errors[index]!.degrees.toFixed(2) }}°</span>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { SEND_FORMATS, type SendFormat } from '../../shared/requests'
-import { api } from '~/composables/api'
 import { useJobs, timeLeft } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 
@@ -13,20 +12,6 @@ async function send() {
   await shot.save()
   try { await jobs.start(shot.id, 'send', { frame: shot.frame, format: format.value }) } catch (error) { shot.message = (error as Error).message }
 }
-async function exportShot() {
-  const name = `${shot.name}.json`
-  const whole = await api<{ document: unknown; name: string }>(`/api/shots/${shot.id}`)
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([JSON.stringify({ name: whole.name, document: whole.document }, null, 2)], { type: 'application/json' }))
-  link.download = name
-  link.click()
-  setTimeout(() => URL.revokeObjectURL(link.href), 10000)
-}
-const needed = computed(() => {
-  const document = shot.document!
-  const all = [document.plate, document.passes.file, ...document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture : null)]
-  return all.filter(entry => entry !== null).filter((entry, i, list) => list.findIndex(other => other.blob === entry.blob) === i)
-})
 const size = (bytes: number): string => bytes > 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1e3)} kB`
 </script>
 
@@ -48,7 +33,7 @@ const size = (bytes: number): string => bytes > 1e6 ? `${(bytes / 1e6).toFixed(1
         <button v-else-if="job.state === 'running' || job.state === 'queued'" class="word soft" @click="jobs.cancel(job.id)">cancel {{ timeLeft(job.secondsLeft) }}</button><span v-else class="soft">{{ job.state }}</span>
       </div>
     </div>
-    <div class="panel"><h3>The shot itself</h3><p class="soft">As a text file, with the files it needs, for <code>northmist build</code>: put the files in a folder named like the text, ending in .files.</p><v-btn size="small" data-test="export" @click="exportShot">Save the shot as JSON</v-btn><a v-for="entry in needed" :key="entry.blob" class="word needed" :href="`/api/blobs/${entry.blob}?name=${encodeURIComponent(entry.name)}`">{{ entry.name }}</a></div>
+    <div class="panel"><h3>The shot itself</h3><p class="soft">With every file it needs, as one ZIP: unpacked, it is what <code>northmist build</code> takes.</p><a class="word needed" data-test="export" :href="`/api/shots/${shot.id}/bundle`" @click="shot.save()">Save the shot with its files</a></div>
   </div>
 </template>
 

@@ -1,6 +1,7 @@
 // The engine in the browser: the same core as the server's, over a pool of nested workers.
 import { displayCodes } from '../../core/build/deliver'
 import { factsOf, guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
+import { lensOf } from '../../core/formats/picture/exif'
 import { readPicture } from '../../core/formats/picture/picture'
 import { Evaluator, type Keyed } from '../../core/build/evaluate'
 import { Kernels } from '../../core/engine/memory'
@@ -70,8 +71,8 @@ async function read(order: PictureOrder, u: number, v: number): Promise<PixelRea
 
 /** Reads a file for what it is; its pixels are let go again. */
 async function describe(file: File): Promise<PictureDescription> {
-  const picture = await readPicture(new Uint8Array(await file.arrayBuffer()))
-  const { width, height, dataWindow, displayWindow } = picture, facts = factsOf(picture)
+  const bytes = new Uint8Array(await file.arrayBuffer()), picture = await readPicture(bytes)
+  const { width, height, dataWindow, displayWindow } = picture, facts = { ...factsOf(picture), ...await lensOf(bytes) }
   const notes: string[] = []
   if (facts.bits === 8) notes.push('8 bits a channel: strong grades of smooth areas may show bands.')
   if (dataWindow && displayWindow && JSON.stringify(dataWindow) !== JSON.stringify(displayWindow)) notes.push('Its pixels cover another area than its frame; the frame is used.')

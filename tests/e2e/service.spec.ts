@@ -1,9 +1,12 @@
 // The server's side of the bargain, asked directly: jobs, undo, files, bounds.
 import type { APIRequestContext, APIResponse } from '@playwright/test'
-import { decode } from 'fast-png'
+import { decode, encode } from 'fast-png'
+import { unzipSync } from 'fflate'
+import { execFileSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { createReadStream, readFileSync } from 'node:fs'
+import { createReadStream, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { request as http } from 'node:http'
+import { dirname, join } from 'node:path'
 import { readExr } from '../../core/formats/exr/exr'
 import { newDocument, type ShotDocument } from '../../core/shot/document'
 import { expect, test, type Stage } from './stage'
@@ -82,6 +85,21 @@ test('every format is sent, listed with its size, and holds the same picture', a
   const exr = readExr(bytes.get('exr32')!), green = exr.channels.find(channel => channel.name === 'G')!.data
   for (let i = 0; i < green.length; i += 97) { const code = plate.data[i * 3 + 1]! / 255; expect(green[i]!).toBeCloseTo(((code + 0.055) / 1.055) ** 2.4, 5) }
   expect((await json<Job[]>(await request.get(`${stage.address}/api/shots/${shot.id}/jobs`))).length).toBe(8)
+})
+
+test('a shot with its files in one ZIP builds the same picture by the command line, clips too', async ({ request, stage }) => {
+  const shot = await makeShot(request, stage)
+  const frames = await Promise.all([40, 90, 140].map(async (code, i) => ({ name: `sea_${i + 1}.png`, blob: ((await (await request.post(`${stage.address}/api/blobs`, { data: Buffer.from(encode({ width: 240, height: 160, channels: 3, data: new Uint8Array(240 * 160 * 3).fill(code) })) })).json()) as { blob: string }).blob })))
+  const job = await json<Job>(await request.post(`${stage.address}/api/shots/${shot.id}/import`, { data: { files: frames, as: 'plate', frame: 1 } }))
+  await expect.poll(async () => (await jobOf(request, stage, job.id)).state).toBe('done')
+  const answer = await request.get(`${stage.address}/api/shots/${shot.id}/bundle`)
+  expect(answer.headers()['content-type']).toBe('application/zip')
+  const folder = join(stage.folder, 'unpacked')
+  for (const [name, bytes] of Object.entries(unzipSync(new Uint8Array(await answer.body())))) { mkdirSync(dirname(join(folder, name)), { recursive: true }); writeFileSync(join(folder, name), bytes) }
+  execFileSync(process.execPath, ['bin/northmist.mjs', 'build', join(folder, 'service.json'), '--out', join(folder, 'two.png'), '--frame', '2', '--bits', '8'], { cwd: process.cwd() })
+  const built = decode(readFileSync(join(folder, 'two.png')))
+  expect([built.width, built.height, built.data[0], built.data[1000]]).toEqual([240, 160, 90, 90])
+  expect((await request.get(`${stage.address}/api/shots/none/bundle`)).status()).toBe(404)
 })
 
 test('undo and redo walk the kept changes; a new change cuts off what was undone', async ({ request, stage }) => {

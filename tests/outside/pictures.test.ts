@@ -5,6 +5,7 @@ import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { BadInput } from '../../core/formats/errors'
 import { encodingOf } from '../../core/colour/encoding'
+import { lensOf, sensorWidth35 } from '../../core/formats/picture/exif'
 import { guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
 import { readPicture, toWorking, writePicture } from '../../core/formats/picture/picture'
 import { useNodeZlib } from '../../host/engine'
@@ -61,6 +62,21 @@ describe('TIFF alpha is what the file says (TIFF 6.0, ExtraSamples)', () => {
   it('of oiiotool is associated', async () => {
     const back = await readPicture(readFileSync(make('assoc.tif', '--ch', 'R,G,B,A', '-d', 'uint16')))
     expect(back.alphaSaid).toBe('premultiplied')
+  })
+})
+
+describe('the lens of a photograph', () => {
+  it('is read from the Exif that OpenImageIO wrote, in JPEG and TIFF', async () => {
+    for (const name of ['lens.jpg', 'lens.tif']) expect(await lensOf(readFileSync(make(name, '--ch', 'R,G,B', '-d', 'uint8', '--attrib:type=float', 'Exif:FocalLength', '24', '--attrib:type=int', 'Exif:FocalLengthIn35mmFilm', '36'))), name).toEqual({ focalLength: 24, focalLength35: 36 })
+    expect(await lensOf(readFileSync(make('none.png', '--ch', 'R,G,B', '-d', 'uint8')))).toEqual({ focalLength: undefined, focalLength35: undefined })
+  })
+  it('nonsense in it is left alone, damage is no error', async () => {
+    expect((await lensOf(readFileSync(make('odd.jpg', '--ch', 'R,G,B', '-d', 'uint8', '--attrib:type=float', 'Exif:FocalLength', '0')))).focalLength).toBeUndefined()
+    expect(await lensOf(new Uint8Array([0xff, 0xd8, 0xff, 0xe1, 0, 20, 69, 120]))).toEqual({})
+  })
+  it('35 mm film compares diagonals: 36 mm wide at 3:2, 34.6 at 4:3 (CIPA DCG-001, from memory)', () => {
+    expect(sensorWidth35(1800, 1200)).toBeCloseTo(36, 9)
+    expect(sensorWidth35(1600, 1200)).toBeCloseTo(34.61, 2)
   })
 })
 

@@ -1,10 +1,11 @@
 // What a picture file says of itself and what its pixels show, without keeping the pixels: enough to say how to read it, and
 // what does not fit.
+import type { LensFacts } from './exif'
 import type { AlphaKind, PictureFile, PictureFormat } from './picture'
 
 /** How the alpha of a file looks: absent, 1 everywhere, or as its soft edges show it. */
 export type AlphaLook = 'none' | 'opaque' | 'straight' | 'premultiplied' | 'unclear'
-export interface PictureFacts { format: PictureFormat; bits: 8 | 16 | 32; float: boolean; alpha: AlphaLook }
+export interface PictureFacts extends LensFacts { format: PictureFormat; bits: 8 | 16 | 32; float: boolean; alpha: AlphaLook }
 
 /** The least number of soft pixels from which something can be told. */
 const ENOUGH = 64
