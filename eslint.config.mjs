@@ -5,7 +5,7 @@ import vue from 'eslint-plugin-vue'
 // Imports go one way: app, server, cli -> shared -> core -> kernels; inside core a folder imports only from those above it in this list.
 // formats stands above render but names two of its types (coverage), which are type-only.
 const below = { kernels: ['app', 'server', 'cli', 'shared', 'core', 'host', 'demo'], core: ['app', 'server', 'cli', 'shared', 'host', 'demo'], shared: ['app', 'server', 'cli', 'host', 'demo'], host: ['app', 'server', 'cli', 'shared', 'demo'], app: ['server', 'cli', 'host', 'demo'], server: ['app', 'cli', 'demo'], cli: ['app', 'server', 'demo'] }
-const CORE_ORDER = ['engine', 'colour', 'scene', 'formats', 'match', 'render', 'matte', 'treatment', 'layer', 'time', 'shot', 'build']
+const CORE_ORDER = ['engine', 'colour', 'scene', 'formats', 'match', 'render', 'matte', 'treatment', 'layer', 'time', 'track', 'shot', 'build']
 const above = folder => CORE_ORDER.slice(CORE_ORDER.indexOf(folder) + 1)
 
 export default defineConfig(

@@ -90,7 +90,7 @@ async function makePasses(engine: Engine): Promise<void> {
   document.scene.environment!.blob = await store.put(kept('blue hour.hdr'))
   document.passes.file = null
   document.passes.samples = Math.max(4, Math.round(document.passes.samples / quick))
-  const result = await renderPasses(engine, store, document, 1, { progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `), cancelled: () => false })
+  const result = await renderPasses(engine, new Evaluator(engine.pool, blob => store.get(blob)), store, document, 1, { progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `), cancelled: () => false })
   console.log()
   keep('bell house passes.exr', await store.get(result.blob))
   writeFileSync(join(folder, 'passes.json'), JSON.stringify({ objects: result.passFile!.objects, materials: result.passFile!.materials }))

@@ -26,7 +26,7 @@ async function work(order: WorkOrder): Promise<void> {
   const report: Report = { progress: (share, message, preview) => post({ id: order.id, kind: 'progress', share, message, preview }), cancelled: () => Atomics.load(flag, 0) === 1 }
   try {
     const { engine, evaluator } = await ready
-    const result = order.kind === 'import' ? await importClip(store, order.files!, order.document.rate, report) : order.kind === 'render' ? await renderPasses(engine, store, order.document, order.frame, report) : await makeFile(engine, evaluator, store, order.document, order.frame, order.format!, order.shotName, report)
+    const result = order.kind === 'import' ? await importClip(store, order.files!, order.document.rate, report) : order.kind === 'render' ? await renderPasses(engine, evaluator, store, order.document, order.frame, report) : await makeFile(engine, evaluator, store, order.document, order.frame, order.format!, order.shotName, report)
     post({ id: order.id, kind: 'done', result })
   } catch (error) {
     if (error instanceof Cancelled || error instanceof ImportCancelled) post({ id: order.id, kind: 'cancelled' })

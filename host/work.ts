@@ -8,7 +8,9 @@ import { compileScene } from '../core/render/compile'
 import { beautyOf, passesToExr } from '../core/render/passfile'
 import { Render, type RenderedPasses } from '../core/render/render'
 import type { PictureReference, ShotDocument } from '../core/shot/document'
-import { loadSceneFiles, sceneAt } from '../core/shot/scene'
+import { plateLight } from '../core/build/platelight'
+import { widened, workingFrame } from '../core/shot/lens'
+import { hasObjects, loadSceneFiles, needsPlate, sceneAt } from '../core/shot/scene'
 import { sceneStamp } from '../core/shot/stamp'
 import type { Rate } from '../core/time/rate'
 import type { BlobStore } from './blobs'
@@ -28,16 +30,19 @@ export async function importClip(store: BlobStore, { files, video, steady, whole
 const PREVIEW_WIDTH = 960
 const PREVIEW_EVERY = 1500
 
-export async function renderPasses(engine: Engine, store: BlobStore, document: ShotDocument, frame: number, report: Report): Promise<WorkResult> {
+export async function renderPasses(engine: Engine, evaluator: Evaluator, store: BlobStore, document: ShotDocument, frame: number, report: Report): Promise<WorkResult> {
   report.progress(0, 'reading the scene')
   const files = await loadSceneFiles(document, blob => store.get(blob))
-  if (!files.scene) throw new BadInput('There is no scene to render: bring one in at the station Scene.')
+  if (!hasObjects(document)) throw new BadInput('There is no scene to render: bring one in at the station Scene, or draw a stand-in.')
+  if (needsPlate(document)) files.plate = await plateLight(evaluator, document, frame)
   const scene = sceneAt(document, files, frame)
-  const settings = document.passes
-  const width = Math.max(1, Math.round(document.frame.width * settings.scale)), height = Math.max(1, Math.round(document.frame.height * settings.scale))
+  const settings = document.passes, working = workingFrame(document)
+  // A catcher's own trims need to know which catcher a shadow falls on
+  const selected = settings.selected.includes('shadow') && !settings.selected.includes('catcher_id') ? [...settings.selected, 'catcher_id'] : settings.selected
+  const width = Math.max(1, Math.round(working.width * settings.scale)), height = Math.max(1, Math.round(working.height * settings.scale))
   const compiled = compileScene(engine.kernels, scene)
   try {
-    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: settings.selected, camera: scene.camera, seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera })
+    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: selected, camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera })
     try {
       let round = 1, shownAt = 0
       while (!job.done) {
@@ -53,10 +58,10 @@ export async function renderPasses(engine: Engine, store: BlobStore, document: S
       }
       report.progress(0.97, 'writing the passes')
       const objects = compiled.objects.map(object => object.name), materials = compiled.materials.map(material => material.name)
-      const bytes = passesToExr(job.snapshot(), { passes: settings.selected, objectNames: objects, materialNames: materials, half: true })
+      const bytes = passesToExr(job.snapshot(), { passes: selected, objectNames: objects, materialNames: materials, half: true })
       const blob = await store.put(bytes)
       const name = `passes of frame ${frame}.exr`
-      return { blob, name, bytes: bytes.length, passFile: { blob, name, width, height, passes: [...settings.selected], objects, materials, of: sceneStamp(document) } }
+      return { blob, name, bytes: bytes.length, passFile: { blob, name, width, height, passes: [...selected], margin: [working.left, working.top], objects, materials, of: sceneStamp(document) } }
     } finally { job.dispose() }
   } finally { compiled.dispose() }
 }

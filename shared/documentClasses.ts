@@ -7,9 +7,10 @@ import { VIEWS } from '../core/colour/view'
 import { BLEND_MODES } from '../core/layer/modes'
 import { PASS_IDS } from '../core/render/passes'
 import { MAXIMUM_FRAMES } from '../core/shot/clip'
-import { DESK_ROWS, DOCUMENT_VERSION, type ShotDocument } from '../core/shot/document'
+import { MAXIMUM_POINTS } from '../core/scene/standin'
+import { DESK_ROWS, DOCUMENT_VERSION, LIGHT_KINDS, type ShotDocument } from '../core/shot/document'
 import { TREATMENTS } from '../core/treatment/registry'
-import { IsAnimatable, IsAnimatableTriple, IsBlob, IsPlace, isAnimatable } from './decorators'
+import { IsAnimatable, IsAnimatableTriple, IsBlob, IsNames, IsNumbers, IsPlace, isAnimatable } from './decorators'
 
 class FrameSize { @IsInt() @Min(1) @Max(32768) width!: number; @IsInt() @Min(1) @Max(32768) height!: number }
 class Rate { @IsInt() @Min(1) @Max(1000000) numerator!: number; @IsInt() @Min(1) @Max(1000000) denominator!: number }
@@ -57,7 +58,7 @@ class PictureClass extends BlobClass {
   @IsOptional() @ValidateNested() @Type(() => FactsClass) facts?: FactsClass
   @IsOptional() @ValidateNested() @Type(() => ClipClass) clip?: ClipClass
 }
-class EnvironmentClass extends PictureClass { @IsAnimatable() turn!: number; @IsAnimatable(-30, 30) stops!: number; @IsBoolean() seen!: boolean }
+class EnvironmentClass extends PictureClass { @IsAnimatable() turn!: number; @IsAnimatable(-30, 30) stops!: number; @IsBoolean() seen!: boolean; @IsOptional() @IsAnimatable(-100, 100) tint?: number; @IsOptional() @IsBoolean() sunOut?: boolean }
 class CameraClass {
   @IsAnimatable(1, 5000) focalLength!: number
   @IsAnimatable(0.1, 1000) sensorWidth!: number
@@ -71,7 +72,7 @@ class CameraClass {
 class LightClass {
   @IsString() @Length(1, 40) id!: string
   @IsString() @Length(1, 200) name!: string
-  @IsIn(['sun', 'box']) kind!: string
+  @IsIn(LIGHT_KINDS) kind!: string
   @IsBoolean() on!: boolean
   @IsAnimatable() azimuth!: number
   @IsAnimatable(-90, 90) elevation!: number
@@ -82,6 +83,18 @@ class LightClass {
   @IsAnimatable(0.001, 1000) height!: number
   @IsAnimatable(0.01, 10000) distance!: number
   @IsAnimatableTriple() target!: number[]
+  @IsOptional() @IsAnimatable(-100, 100) tint?: number
+  @IsOptional() @IsBoolean() daylight?: boolean
+  @IsOptional() @IsIn(['lumen', 'watt']) unit?: string
+  @IsOptional() @IsAnimatable(0, 1e9) amount?: number
+  @IsOptional() @IsAnimatable(1, 179) cone?: number
+  @IsOptional() @IsAnimatable(0, 1) softness?: number
+  @IsOptional() @IsString() @Length(1, 300) aim?: string
+}
+class PinClass {
+  @IsString() @Length(1, 40) id!: string
+  @IsNumbers(3) local!: number[]
+  @IsPlace() pixel!: number[]
 }
 class ObjectClass {
   @IsOptional() @IsAnimatableTriple() position?: number[]
@@ -90,10 +103,57 @@ class ObjectClass {
   @IsOptional() @IsIn(['object', 'catcher', 'holdout']) role?: string
   @IsOptional() @IsBoolean() hidden?: boolean
   @IsOptional() @IsBoolean() absent?: boolean
+  @IsOptional() @IsBoolean() locked?: boolean
+  @IsOptional() @IsString() @Length(1, 200) group?: string
+  @IsOptional() @IsBoolean() ofPlate?: boolean
+  @IsOptional() @IsBoolean() letsThrough?: boolean
+  @IsOptional() @IsAnimatable(0, 4) shadowDensity?: number
+  @IsOptional() @IsAnimatableTriple() shadowColour?: number[]
+  @IsOptional() @IsArray() @ArrayMaxSize(40) @ValidateNested({ each: true }) @Type(() => PinClass) pins?: PinClass[]
 }
+class AddedClass {
+  @IsString() @Length(1, 300) name!: string
+  @IsIn(['copy', 'standin']) kind!: string
+  @IsOptional() @IsString() @Length(1, 300) of?: string
+  @IsOptional() @IsIn(['box', 'cylinder', 'plane', 'ball', 'profile', 'outline']) shape?: string
+  @IsOptional() @Min(0.001) @Max(100000) width?: number
+  @IsOptional() @Min(0.001) @Max(100000) height?: number
+  @IsOptional() @Min(0.001) @Max(100000) depth?: number
+  @IsOptional() @IsArray() @ArrayMaxSize(MAXIMUM_POINTS) @IsPlace({ each: true }) points?: number[][]
+  @IsOptional() @IsNumbers(3, 0, 1) colour?: number[]
+  @IsOptional() @Min(0) @Max(1) roughness?: number
+}
+class PrintClass {
+  @IsString() @Length(1, 40) id!: string
+  @IsString() @Length(1, 200) name!: string
+  @IsString() @Length(1, 300) on!: string
+  @IsBoolean() shown!: boolean
+  @IsDefined() @ValidateNested() @Type(() => PictureClass) picture!: PictureClass
+  @IsIn(['front', 'camera']) from!: string
+  @IsNumbers(16) matrix!: number[]
+  @Min(0) @Max(1000) tangent!: number
+  @IsAnimatable(0.0001, 10000) size!: number
+  @IsAnimatable() turn!: number
+  @IsAnimatable() shiftX!: number
+  @IsAnimatable() shiftY!: number
+  @IsAnimatable(0, 1) opacity!: number
+  @IsBoolean() instead!: boolean
+  @IsOptional() @Min(0) @Max(1) roughness!: number | null
+}
+class TrackClass extends BlobClass {
+  @IsInt() @Min(-1000000) @Max(1000000) start!: number
+  @IsInt() @Min(1) @Max(MAXIMUM_FRAMES) count!: number
+  @IsInt() @Min(0) @Max(1000000) points!: number
+  @IsOptional() @ValidateNested() @Type(() => Rate) rate?: Rate
+}
+class LensClass { @Min(-2) @Max(2) k1!: number; @Min(-2) @Max(2) k2!: number; @IsBoolean() on!: boolean }
 class SceneClass {
   @IsOptional() @ValidateNested() @Type(() => BlobClass) file!: BlobClass | null
   @IsObject() objects!: Record<string, unknown>
+  @IsOptional() @IsNames() names?: Record<string, string>
+  @IsOptional() @IsArray() @ArrayMaxSize(2000) @ValidateNested({ each: true }) @Type(() => AddedClass) added?: AddedClass[]
+  @IsOptional() @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => PrintClass) prints?: PrintClass[]
+  @IsOptional() @ValidateNested() @Type(() => TrackClass) track?: TrackClass | null
   @IsDefined() @ValidateNested() @Type(() => CameraClass) camera!: CameraClass
   @IsBoolean() fileLights!: boolean
   @IsArray() @ArrayMaxSize(500) @ValidateNested({ each: true }) @Type(() => LightClass) lights!: LightClass[]
@@ -106,12 +166,24 @@ class PassFileClass extends FrameSize {
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) objects!: string[]
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) materials!: string[]
   @IsString() @Length(0, 100) of!: string
+  @IsOptional() @IsNames() names?: Record<string, string>
+  @IsOptional() @IsNumbers(2, 0, 32768) margin?: number[]
 }
 class MatchLineClass {
   @IsString() @Length(1, 40) id!: string
   @IsIn(['x', 'y', 'z']) axis!: string
   @IsPlace() from!: number[]
   @IsPlace() to!: number[]
+}
+class MatchPointClass {
+  @IsString() @Length(1, 40) id!: string
+  @IsString() @Length(1, 200) name!: string
+  @IsNumbers(3) world!: number[]
+  @IsPlace() pixel!: number[]
+}
+class MatchCurveClass {
+  @IsString() @Length(1, 40) id!: string
+  @IsArray() @ArrayMaxSize(200) @IsPlace({ each: true }) points!: number[][]
 }
 class MatchPoleClass {
   @IsString() @Length(1, 40) id!: string
@@ -123,6 +195,9 @@ class MatchClass {
   @IsArray() @ArrayMaxSize(400) @ValidateNested({ each: true }) @Type(() => MatchLineClass) lines!: MatchLineClass[]
   @IsIn(['solve', 'keep']) focal!: string
   @IsArray() @ArrayMaxSize(400) @ValidateNested({ each: true }) @Type(() => MatchPoleClass) poles!: MatchPoleClass[]
+  @IsOptional() @IsArray() @ArrayMaxSize(400) @ValidateNested({ each: true }) @Type(() => MatchPointClass) points?: MatchPointClass[]
+  @IsOptional() @IsBoolean() pointsLens?: boolean
+  @IsOptional() @IsArray() @ArrayMaxSize(100) @ValidateNested({ each: true }) @Type(() => MatchCurveClass) curves?: MatchCurveClass[]
 }
 class PassesClass {
   @IsIn([1, 0.5, 0.25]) scale!: number
@@ -181,6 +256,7 @@ class DocumentClass {
   @IsDefined() @ValidateNested() @Type(() => BuildClass) build!: BuildClass
   @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => TreatmentClass) finish!: TreatmentClass[]
   @IsOptional() @ValidateNested() @Type(() => MatchClass) match?: MatchClass
+  @IsOptional() @ValidateNested() @Type(() => LensClass) lens?: LensClass
 }
 
 const STRICT = { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, stopAtFirstError: true }
@@ -227,6 +303,10 @@ export function documentFaults(value: unknown): string[] {
     ...checkColumn(document.build.desk.everything, 'build.desk.everything'),
     ...Object.entries(document.build.desk.objects).flatMap(([name, column]) => checkColumn(column, `build.desk.objects.${name}`)),
   ]
+  for (const [i, added] of (document.scene.added ?? []).entries()) {
+    const needs = added.kind === 'copy' ? ['of'] : ['shape', 'width', 'height', 'depth', 'points', 'colour', 'roughness']
+    for (const field of needs) if ((added as unknown as Record<string, unknown>)[field] === undefined) faults.push(`scene.added.${i}.${field}: is missing`)
+  }
   if (document.frames.last < document.frames.first) faults.push('frames.last: lies before frames.first')
   for (const kind of ['plate', 'render'] as const) if (document.build.layers.filter(layer => layer.kind === kind).length !== 1) faults.push(`build.layers: there must be one ${kind} layer`)
   document.build.layers.forEach((layer, i) => {

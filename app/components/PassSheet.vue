@@ -10,7 +10,7 @@ import type { Picture } from '~/workers/messages'
 const shot = useShot(), view = useView(), jobs = useJobs()
 const canvases = new Map<string, HTMLCanvasElement>()
 const ids = computed(() => shot.document?.passes.file?.passes ?? [])
-const PLAIN = new Set(['depth', 'normal', 'occlusion', 'alpha', 'object_id', 'material_id', 'crypto_object', 'crypto_material'])
+const PLAIN = new Set(['depth', 'normal', 'occlusion', 'alpha', 'object_id', 'material_id', 'catcher_id', 'crypto_object', 'crypto_material'])
 const fault = ref('')
 
 async function draw() {

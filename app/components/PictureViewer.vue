@@ -60,7 +60,7 @@ async function draw() {
 }
 async function drawBefore() {
   if (!view.compare || !beforeCanvas.value) return
-  const other = view.compare.with === 'plate' ? { ...order(), show: { kind: 'plate' as const }, without: undefined } : order({ treatments: true })
+  const other = view.compare.with === 'plate' ? { ...order(), show: { kind: 'plate' as const, straight: view.station !== 'finish' && view.station !== 'plate' }, without: undefined } : order({ treatments: true })
   paint(beforeCanvas.value, await engine.picture(other))
 }
 function paint(canvas: HTMLCanvasElement | undefined, picture: Pick<Picture, 'width' | 'height' | 'codes'>) {
@@ -208,7 +208,7 @@ defineExpose({ draw })
       <span class="words">{{ pointer ? reading?.objects.map(entry => entry.share > 0.995 ? entry.name : `${entry.name} ${Math.round(entry.share * 100)} %`).slice(0, 2).join(', ') : '' }}</span>
       <span class="grow" />
       <span class="words soft">{{ looked }}</span>
-      <label class="words">look <ValueField :model-value="view.stops" label="Exposure for looking only" help="Never part of the picture." :low="-12" :high="12" :step="0.02" :digits="1" unit="stops" :neutral="0" @change="value => { view.stops = value as number }" /></label>
+      <label class="words">look <ValueField still :model-value="view.stops" label="Exposure for looking only" help="Never part of the picture." :low="-12" :high="12" :step="0.02" :digits="1" unit="stops" :neutral="0" @change="value => { view.stops = value as number }" /></label>
       <select v-model="view.channel" class="plain" aria-label="Channel shown"><option v-for="(name, index) in CHANNELS" :key="name" :value="index">{{ name }}</option></select>
       <button class="word words" title="Fit the picture (F)" @click="view.fit()">{{ Math.round(zoom * 100) }} %</button>
     </div>

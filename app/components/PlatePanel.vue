@@ -4,6 +4,7 @@ import type { AlphaKind } from '../../core/formats/picture/picture'
 import { VIEWS } from '../../core/colour/view'
 import type { ClipUse } from '../../core/shot/document'
 import { clipFaults, frameFaults, readingFaults, type PictureFault } from '../../core/shot/faults'
+import { setRate as setShotRate } from '../../core/shot/values'
 import { parseRate, rateText } from '../../core/time/rate'
 import { bringFootage, footageOf, PICTURES, VIDEOS } from '~/composables/bring'
 import { useJobs, timeLeft } from '~/stores/jobs'
@@ -37,12 +38,12 @@ const sizeFaults = computed(() => shot.document ? frameFaults(shot.document) : [
 function mend({ label, values, rate, again }: PictureFault['mends'][number]) {
   const made = plate.value?.clip?.made
   if (again && made) { void shot.save().then(() => jobs.start(shot.id, 'import', { files: [made], as: 'plate', frame: shot.frame, ...again })).catch(error => { shot.message = (error as Error).message }); return }
-  shot.change(label, document => { if (values) Object.assign(document.plate!, JSON.parse(JSON.stringify(values))); if (rate) document.rate = { ...rate } })
+  shot.change(label, document => { if (values) Object.assign(document.plate!, JSON.parse(JSON.stringify(values))); if (rate) setShotRate(document, rate) })
 }
 function editClip(label: string, mutate: (clip: ClipUse) => void, live: boolean) { shot.change(label, document => { if (document.plate?.clip) mutate(document.plate.clip) }, live) }
 const rateWrong = ref('')
 function setRate(event: Event) {
-  try { const rate = parseRate((event.target as HTMLInputElement).value); rateWrong.value = ''; shot.change('Rate', document => { document.rate = rate }) } catch (error) { rateWrong.value = (error as Error).message }
+  try { const rate = parseRate((event.target as HTMLInputElement).value); rateWrong.value = ''; shot.change('Rate', document => { setShotRate(document, rate) }) } catch (error) { rateWrong.value = (error as Error).message }
 }
 function read(field: 'encoding' | 'alpha', value: string) { shot.change('How the plate is read', document => { if (document.plate) { (document.plate as unknown as Record<string, unknown>)[field] = value; delete document.plate.guessed } }) }
 </script>
@@ -66,6 +67,7 @@ function read(field: 'encoding' | 'alpha', value: string) { shot.change('How the
       <div v-for="fault in sizeFaults" :key="fault.text" class="warn"><span>{{ fault.text }}</span><v-btn size="small" color="primary" @click="shot.change(fault.label, next => { next.frame = fault.frame })">{{ fault.label }}</v-btn></div>
       <p v-if="!faults.length && !sizeFaults.length" class="soft">Size, shape, encoding and alpha fit.</p>
     </div>
+    <LensPanel v-if="plate" />
     <div v-if="plate?.clip" class="panel">
       <h2>The clip in the shot</h2>
       <ClipLines :clip="plate.clip" @change="editClip" />
@@ -73,7 +75,7 @@ function read(field: 'encoding' | 'alpha', value: string) { shot.change('How the
     <div v-if="shot.document" class="panel">
       <h2>Frame and time</h2>
       <div class="field-line"><span>Frame</span><span class="figures">{{ shot.document.frame.width }} x {{ shot.document.frame.height }}</span></div>
-      <div class="field-line"><span>Frames</span><span><ValueField :model-value="shot.document.frames.first" label="First frame" :low="-100000" :high="100000" :step="0.2" :digits="0" @change="(value, live) => shot.change('First frame', document => { document.frames.first = Math.round(value as number); document.frames.last = Math.max(document.frames.last, document.frames.first) }, live)" /> to <ValueField :model-value="shot.document.frames.last" label="Last frame" :low="-100000" :high="100000" :step="0.2" :digits="0" @change="(value, live) => shot.change('Last frame', document => { document.frames.last = Math.max(document.frames.first, Math.round(value as number)) }, live)" /></span></div>
+      <div class="field-line"><span>Frames</span><span><ValueField still :model-value="shot.document.frames.first" label="First frame" :low="-100000" :high="100000" :step="0.2" :digits="0" @change="(value, live) => shot.change('First frame', document => { document.frames.first = Math.round(value as number); document.frames.last = Math.max(document.frames.last, document.frames.first) }, live)" /> to <ValueField still :model-value="shot.document.frames.last" label="Last frame" :low="-100000" :high="100000" :step="0.2" :digits="0" @change="(value, live) => shot.change('Last frame', document => { document.frames.last = Math.max(document.frames.first, Math.round(value as number)) }, live)" /></span></div>
       <div class="field-line"><span>Rate</span><span><input class="rate figures" :value="rateText(shot.document.rate)" aria-label="Rate of the shot" data-test="shot-rate" @change="setRate" @keydown.stop> a second</span></div>
       <p v-if="rateWrong" class="warn" role="alert">{{ rateWrong }}</p>
       <v-select label="Shown and sent through" :items="VIEWS.filter(view => view.id !== 'plain').map(view => ({ value: view.id, title: view.label, subtitle: view.help }))" item-props :model-value="shot.document.view" data-test="view" @update:model-value="value => shot.change('View', document => { document.view = value })" />

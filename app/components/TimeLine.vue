@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // Frames of the shot, slim: play, step, loop, a range; frame, timecode and seconds; which frames are ready to play, which carry keys.
-import { mdiChevronLeft, mdiChevronRight, mdiPause, mdiPlay, mdiRepeat, mdiRepeatOff } from '@mdi/js'
+import { mdiChartBellCurve, mdiChevronLeft, mdiChevronRight, mdiPause, mdiPlay, mdiRepeat, mdiRepeatOff } from '@mdi/js'
+import { animatedValues } from '../../core/shot/values'
 import { canDropFrames, perSecond, rateText, timecode, frameOfTimecode } from '../../core/time/rate'
 import { fresh, play, playedRange, step, stop } from '~/composables/playback'
 import { useShot } from '~/stores/shot'
@@ -27,6 +28,8 @@ const ticks = computed(() => {
   const length = frames.value.last - frames.value.first + 1, every = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000].find(gap => length / gap * 46 < width.value) ?? 10000
   return Array.from({ length: Math.floor(length / every) + 1 }, (_, i) => Math.ceil(frames.value.first / every) * every + i * every).filter(frame => frame <= frames.value.last)
 })
+/** Frames on which any value has a key. */
+const keyFrames = computed(() => [...new Set(animatedValues(shot.document!).flatMap(value => value.curve.keys.map(key => key.frame)))].filter(frame => frame >= frames.value.first && frame <= frames.value.last))
 const code = computed(() => {
   const clip = shot.document!.plate?.clip
   if (!clip?.timecode) return timecode(shot.frame - frames.value.first, rate.value)
@@ -58,10 +61,12 @@ const go = (event: Event): void => { const wanted = Math.round(Number((event.tar
         <rect v-if="view.range" :x="xOf(played.first - 0.5)" y="0" :width="Math.max(2, xOf(played.last + 0.5) - xOf(played.first - 0.5))" height="25" class="range" />
         <rect v-for="[a, b] in kept" :key="a" :x="xOf(a - 0.5)" y="21.5" :width="xOf(b + 0.5) - xOf(a - 0.5)" height="2.5" class="kept" />
         <g v-for="tick in ticks" :key="tick"><line :x1="xOf(tick)" :x2="xOf(tick)" y1="13" y2="21" class="tick" /><text :x="xOf(tick)" y="10" text-anchor="middle">{{ tick }}</text></g>
+        <circle v-for="frame in keyFrames" :key="`k${frame}`" :cx="xOf(frame)" cy="17" r="2.4" class="key" />
         <path :transform="`translate(${xOf(shot.frame)} 0)`" d="M0 25V7M-4 1H4V5L0 9L-4 5Z" class="now" />
       </svg>
     </div>
     <span v-if="view.range" class="soft small"><button class="word" title="The whole shot again" @click="view.range = null">{{ played.first }}–{{ played.last }}</button></span>
+    <v-btn :icon="mdiChartBellCurve" size="x-small" :aria-pressed="view.lowerCurves" aria-label="Values over time" title="Values over time (T)" data-test="open-curves" @click="view.lowerCurves = !view.lowerCurves" />
     <input class="frame figures" :value="shot.frame" aria-label="Frame at hand" data-test="frame" @change="go" @keydown.stop>
     <span class="figures" data-test="timecode">{{ code }}</span><span class="soft figures">{{ seconds }} s</span>
     <span class="soft figures">{{ rateText(rate) }}</span>
@@ -72,6 +77,6 @@ const go = (event: Event): void => { const wanted = Math.round(Number((event.tar
 <style scoped>
 .time { height: 30px; padding: 0 12px 0 6px; display: flex; align-items: center; gap: 8px; background: var(--sheet); border-top: 1px solid var(--line); font-size: 12px; white-space: nowrap; } .time .v-btn { margin: 0 -4px; }
 .mirrored { transform: scaleX(-1); } .bar { flex: 1; min-width: 80px; height: 25px; margin: 0 6px; cursor: ew-resize; touch-action: none; } svg { display: block; } text { font: 9.5px var(--figures); fill: var(--soft); pointer-events: none; user-select: none; }
-.tick { stroke: var(--line); } .range { fill: var(--faint); } .kept { fill: var(--soft); } .now { stroke: var(--mark); stroke-width: 1.5; fill: var(--mark); } .small { font-size: 11.5px; } .late { color: var(--mark); }
+.tick { stroke: var(--line); } .range { fill: var(--faint); } .kept { fill: var(--soft); } .key { fill: var(--ink); } .now { stroke: var(--mark); stroke-width: 1.5; fill: var(--mark); } .small { font-size: 11.5px; } .late { color: var(--mark); }
 .frame { width: 46px; text-align: right; border: 0; border-bottom: 1.5px solid #b4b5b3; background: none; color: inherit; font-size: 12.5px; font-weight: 600; }
 </style>

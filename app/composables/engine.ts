@@ -1,6 +1,8 @@
 // The engine worker as promises. One for the page.
 import EngineWorker from '~/workers/engine.worker?worker'
-import type { EngineCall, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo, ScenePreview } from '~/workers/messages'
+import type { CameraTrack } from '../../core/track/track'
+import type { FoundSun } from '../../core/scene/environmentSun'
+import type { EngineCall, ObjectEdges, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo, ScenePreview } from '~/workers/messages'
 import type { CameraSettings, ShotDocument } from '../../core/shot/document'
 
 let worker: Worker | undefined
@@ -40,5 +42,9 @@ export const engine = {
   highlight: (document: ShotDocument, names: string[], of: 'objects' | 'materials' = 'objects') => call<Pick<Picture, 'width' | 'height' | 'codes'> | null>({ call: 'highlight', document, names, of }),
   sceneInfo: (document: ShotDocument, frame: number) => call<SceneInfo>({ call: 'sceneInfo', document, frame }),
   fileCamera: (document: ShotDocument, name?: string) => call<CameraSettings | null>({ call: 'fileCamera', document, name }),
+  edges: (document: ShotDocument, frame: number, names: string[]) => call<ObjectEdges[]>({ call: 'edges', document, frame, names }),
+  track: (document: ShotDocument, blob: string) => call<CameraTrack>({ call: 'track', document, blob }),
+  findSun: (document: ShotDocument) => call<Omit<FoundSun, 'without'> | null>({ call: 'findSun', document }),
+  mainLight: (document: ShotDocument) => call<{ azimuth: number; elevation: number } | null>({ call: 'mainLight', document }),
   preview: (document: ShotDocument, frame: number, width: number, restart: boolean) => call<ScenePreview>({ call: 'preview', document, frame, width, restart }),
 }

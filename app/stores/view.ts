@@ -1,10 +1,14 @@
 // How the picture is looked at: the same at every station, never part of the shot.
 import { defineStore } from 'pinia'
 import type { Show } from '../../core/build/evaluate'
+import type { StandInShape } from '../../core/scene/standin'
 import type { MatteSettings } from '../../core/shot/document'
 
 export type Station = 'plate' | 'scene' | 'passes' | 'build' | 'finish' | 'send'
 export type MatchTool = 'x' | 'y' | 'z' | 'upright' | 'length' | 'origin' | 'pole'
+/** What a click or drag on the picture does: drawing stand-ins, known points, pins, the sun from a shadow, turning the environment, bending lines straight. */
+export type SceneTool = StandInShape | 'known' | 'pin' | 'sun' | 'environment' | 'print' | 'track' | 'lens' | 'ground'
+export type ScenePart = 'camera' | 'things' | 'light'
 export const STATIONS: readonly Station[] = ['plate', 'scene', 'passes', 'build', 'finish', 'send']
 
 export const useView = defineStore('view', {
@@ -20,11 +24,18 @@ export const useView = defineStore('view', {
     /** Something is held to be seen without it. */
     held: null as null | { id?: string; treatments?: boolean },
     compare: null as null | { with: 'before' | 'plate'; at: number; angle: number },
+    /** Values over time over the lower half, and the value that it should turn to. */
+    lowerCurves: false, curveFocus: null as null | string[],
     deskOpen: false, sheetOpen: false, whole: false, dim: false, helpOpen: false,
     selectedLayer: 'render', selectedTreatment: '',
     dragging: false,
     /** Tool of the match at work, the line under the pointer, and the sizes that the tools use. */
-    matchTool: null as MatchTool | null, matchLine: '', matchMetres: 1.8, poleMetres: 1.8,
+    matchTool: null as MatchTool | null, sceneTool: null as SceneTool | null, scenePart: (globalThis.localStorage?.getItem('northmist/part') ?? 'things') as ScenePart,
+    /** Metres and degrees that placing snaps to; 0 for none. Edges of all objects over the plate. Points of the track. */
+    snapMetres: 0, snapDegrees: 0, sceneEdges: false, trackPoints: true,
+    /** Known point whose place in the picture is dragged next; picture laid on an object that is under work. */
+    knownPoint: '', selectedPrint: '', pinTurn: true, pinScale: false,
+    matchLine: '', matchMetres: 1.8, poleMetres: 1.8,
     /** 1 forward, -1 backward, 0 not playing. */
     playing: 0 as 1 | 0 | -1, loop: true, range: null as null | { first: number; last: number }, dropped: 0,
     /** The frame that playing shows, and those that are ready. */
@@ -35,11 +46,12 @@ export const useView = defineStore('view', {
       if (this.matte) return { kind: 'matte', matte: this.matte }
       if (this.station === 'passes' && this.pass) return { kind: 'pass', id: this.pass, near: this.near, far: this.far }
       if (this.station === 'plate') return { kind: 'plate' }
+      if (this.station === 'scene') return { kind: 'plate', straight: true }
       if (this.station === 'build') return { kind: 'build' }
       return { kind: 'finish' }
     },
     /** Data passes are shown as numbers, not through the picture's view. */
-    viewOverride(): string | undefined { return this.matte || (this.station === 'passes' && this.pass && ['depth', 'normal', 'occlusion', 'alpha', 'object_id', 'material_id', 'crypto_object', 'crypto_material'].includes(this.pass)) ? 'plain' : undefined },
+    viewOverride(): string | undefined { return this.matte || (this.station === 'passes' && this.pass && ['depth', 'normal', 'occlusion', 'alpha', 'object_id', 'material_id', 'catcher_id', 'crypto_object', 'crypto_material'].includes(this.pass)) ? 'plain' : undefined },
   },
   actions: {
     fit() { this.zoom = 0; this.panX = 0; this.panY = 0 },

@@ -9,11 +9,17 @@ import { byteRestorer } from '../../core/engine/unpack'
 import { useRestorer } from '../../core/formats/exr/block'
 import { Pool } from '../../core/engine/pool'
 import { depthSpread, probe } from '../../core/build/probe'
-import { loadSceneFiles, placedMatrix, sceneAt, settingsOfCamera, type SceneFiles } from '../../core/shot/scene'
+import { plateLight } from '../../core/build/platelight'
+import { findSun, mainLightOf, type FoundSun } from '../../core/scene/environmentSun'
+import { foldEdges } from '../../core/scene/edges'
+import { straightPlace } from '../../core/shot/lens'
+import { objectsOf } from '../../core/shot/objects'
+import { loadSceneFiles, needsPlate, placedMatrix, sceneAt, sceneFilesKey, settingsOfCamera, worldBox, type SceneFiles } from '../../core/shot/scene'
+import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
-import { degreesFromRotation, transformPoint, type Vector3 } from '../../core/scene/vector'
+import { degreesFromRotation, identity, transformPoint } from '../../core/scene/vector'
 import { ScenePreviewer } from './preview'
-import type { EngineCall, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo } from './messages'
+import type { EngineCall, ObjectEdges, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo } from './messages'
 import BandWorker from './band.worker?worker'
 
 const MAXIMUM_THREADS = 8
@@ -42,9 +48,9 @@ const engine = start()
 
 let filesKey = ''
 let files: SceneFiles = {}
-/** Scene and environment of the document, read once. */
+/** Scene, environment and laid-on pictures of the document, read once. */
 async function filesOf(document: ShotDocument): Promise<SceneFiles> {
-  const key = JSON.stringify([document.scene.file?.blob, document.scene.environment?.blob, document.scene.environment?.encoding])
+  const key = sceneFilesKey(document)
   if (key !== filesKey) { files = await loadSceneFiles(document, load); filesKey = key }
   return files
 }
@@ -65,8 +71,10 @@ async function read(order: PictureOrder, u: number, v: number): Promise<PixelRea
   const { width, height, pointer } = result.raster
   const x = Math.min(width - 1, Math.max(0, Math.floor(u * width))), y = Math.min(height - 1, Math.max(0, Math.floor(v * height)))
   const rgba = [...pool.kernels.floats(pointer + (y * width + x) * 16, 4)] as [number, number, number, number]
-  const file = evaluator.sources.passes
-  return { rgba, ...(file ? probe(file, u, v) : { objects: [], materials: [] }) }
+  const { document, show } = order, file = evaluator.sources.passes, { width: w, height: h } = document.frame, [across, down] = document.passes.file?.margin ?? [0, 0]
+  // From the place seen to the straight one, and from there into the file, which reaches beyond the frame
+  const [su, sv] = show.kind === 'finish' || (show.kind === 'plate' && !show.straight) ? straightPlace(document, u, v) : [u, v]
+  return { rgba, ...(file ? probe(file, (su * w + across) / (w + 2 * across), (sv * h + down) / (h + 2 * down)) : { objects: [], materials: [] }) }
 }
 
 /** Reads a file for what it is; its pixels are let go again. */
@@ -85,9 +93,10 @@ async function highlight(document: ShotDocument, names: string[], of: 'objects' 
   await evaluator.sources.prepare(document, document.frames.first)
   if (!evaluator.sources.passes) return null
   evaluator.cache.begin()
-  const size = { width: document.frame.width, height: document.frame.height, shrink: 1 }
-  const { raster: { pointer, width, height } } = evaluator.matte({ names, of, invert: false }, size, false)
-  const matte = pool.kernels.floats(pointer, width * height), codes = new Uint8ClampedArray(width * height * 4)
+  const size = evaluator.workSize({ document, shrink: 1 }), frame = evaluator.frameSize({ document, shrink: 1 }), { width, height } = frame
+  const whole = evaluator.matte({ names, of, invert: false }, size, false).raster.pointer, from = pool.kernels.floats(whole, size.width * size.height)
+  const matte = new Float32Array(width * height), codes = new Uint8ClampedArray(width * height * 4)
+  for (let y = 0; y < height; y++) matte.set(from.subarray((y + size.top) * size.width + size.left, (y + size.top) * size.width + size.left + width), y * width)
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1; x < width - 1; x++) {
       const i = y * width + x, inside = matte[i]! > 0.5
@@ -101,24 +110,25 @@ async function highlight(document: ShotDocument, names: string[], of: 'objects' 
 }
 
 async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneInfo> {
-  const { scene } = await filesOf(document)
-  if (!scene) return { objects: [], lights: [], cameras: [], materials: [], notes: [] }
+  const { scene } = await filesOf(document), { objects, materials } = objectsOf(document, scene), added = new Set((document.scene.added ?? []).map(entry => entry.name))
   return {
-    objects: scene.objects.map(object => {
-      const own = document.scene.objects[object.name]
-      const matrix = placedMatrix(object, own, frame)
-      const low: Vector3 = [Infinity, Infinity, Infinity], high: Vector3 = [-Infinity, -Infinity, -Infinity]
-      for (const part of object.parts) {
-        for (let i = 0; i < part.positions.length; i += 3) {
-          const p = transformPoint(matrix, [part.positions[i]!, part.positions[i + 1]!, part.positions[i + 2]!])
-          for (let k = 0; k < 3; k++) { low[k] = Math.min(low[k]!, p[k]!); high[k] = Math.max(high[k]!, p[k]!) }
-        }
-      }
-      const { heading, tilt, bank } = degreesFromRotation(matrix)
-      return { name: object.name, role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent, triangles: object.parts.reduce((sum, part) => sum + part.indices.length / 3, 0), position: [matrix[12]!, matrix[13]!, matrix[14]!], rotation: [heading, tilt, bank], low, high }
+    objects: objects.map(object => {
+      const own = document.scene.objects[object.name], matrix = placedMatrix(object, own, frame), { low, high } = worldBox(object, matrix), ownBox = worldBox(object, identity()), corners = Array.from({ length: 8 }, (_, i) => transformPoint(matrix, [(i & 1 ? ownBox.high : ownBox.low)[0], (i & 2 ? ownBox.high : ownBox.low)[1], (i & 4 ? ownBox.high : ownBox.low)[2]])), { heading, tilt, bank } = degreesFromRotation(matrix)
+      return { name: object.name, role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent, added: added.has(object.name), ofPlate: own?.ofPlate ?? object.ofPlate ?? false, triangles: object.parts.reduce((sum, part) => sum + part.indices.length / 3, 0), matrix, corners, position: [matrix[12]!, matrix[13]!, matrix[14]!], rotation: [heading, tilt, bank], low, high }
     }),
-    lights: scene.lights.map(light => light.name), cameras: scene.cameras.map(camera => camera.name), materials: scene.materials.map(material => material.name), notes: [...new Set(scene.notes)],
+    fileNames: scene?.objects.map(object => object.name) ?? [],
+    lights: scene?.lights.map(light => light.name) ?? [], cameras: scene?.cameras.map(camera => camera.name) ?? [], materials: materials.map(material => material.name), notes: [...new Set(scene?.notes ?? [])],
   }
+}
+
+async function edges(document: ShotDocument, frame: number, names: string[]): Promise<ObjectEdges[]> {
+  const { scene } = await filesOf(document)
+  return objectsOf(document, scene).objects.filter(object => names.includes(object.name)).map(object => ({ name: object.name, lines: foldEdges(object.parts, placedMatrix(object, document.scene.objects[object.name], frame)) }))
+}
+
+async function environmentSun(document: ShotDocument): Promise<Omit<FoundSun, 'without'> | null> {
+  const { environment } = await filesOf(document), found = environment && findSun(environment.pixels, environment.width, environment.height)
+  return found ? { azimuth: found.azimuth, elevation: found.elevation, diameter: found.diameter, irradiance: found.irradiance } : null
 }
 
 async function answer(call: EngineCall): Promise<unknown> {
@@ -139,8 +149,16 @@ async function answer(call: EngineCall): Promise<unknown> {
       const camera = call.name ? scene?.cameras.find(camera => camera.name === call.name) : scene?.camera
       return camera ? settingsOfCamera(camera) : null
     }
+    case 'edges': return edges(call.document, call.frame, call.names)
+    case 'track': return trackFrom(await load(call.blob), call.document.rate)
+    case 'findSun': return environmentSun(call.document)
+    case 'mainLight': {
+      const { environment } = await filesOf(call.document)
+      return environment ? mainLightOf(environment.pixels, environment.width, environment.height) : null
+    }
     case 'preview': {
-      const loaded = await filesOf(call.document)
+      const loaded = { ...await filesOf(call.document) }
+      if (call.restart && needsPlate(call.document)) loaded.plate = await plateLight(evaluator, call.document, call.frame)
       return previewer.step(call.document, call.frame, call.width, call.restart, () => sceneAt(call.document, loaded, call.frame))
     }
   }

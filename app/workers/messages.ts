@@ -9,12 +9,16 @@ import type { Role } from '../../core/scene/scene'
 export interface PictureOrder { document: ShotDocument; frame: number; shrink: 1 | 2 | 4; show: Show; without?: { id?: string; treatments?: boolean }; stops: number; channel: number; view?: string }
 export interface Picture { width: number; height: number; codes: Uint8ClampedArray<ArrayBuffer>; milliseconds: number }
 export interface SceneInfo {
-  objects: { name: string; role: Role; hidden: boolean; absent: boolean; triangles: number; position: [number, number, number]; rotation: [number, number, number]; /** World box with the document's placement at the frame. */ low: [number, number, number]; high: [number, number, number] }[]
+  objects: { name: string; role: Role; hidden: boolean; absent: boolean; added: boolean; ofPlate: boolean; triangles: number; /** Object to world. */ matrix: number[]; /** Corners of the box in its own axes, in the world: x changes first, then y, then z. */ corners: [number, number, number][]; position: [number, number, number]; rotation: [number, number, number]; /** World box with the document's placement at the frame. */ low: [number, number, number]; high: [number, number, number] }[]
+  /** Names that the file gives its objects. */
+  fileNames: string[]
   lights: string[]
   cameras: string[]
   materials: string[]
   notes: string[]
 }
+/** Fold edges of an object: six metres an edge. */
+export interface ObjectEdges { name: string; lines: Float32Array }
 export interface PixelReading extends Probe { rgba: [number, number, number, number] }
 export interface ScenePreview { width: number; height: number; codes: Uint8ClampedArray<ArrayBuffer>; samples: number; ids: Uint32Array; depth: Float32Array; names: string[] }
 
@@ -29,5 +33,9 @@ export type EngineCall =
   | { call: 'highlight'; document: ShotDocument; names: string[]; of: 'objects' | 'materials' }
   | { call: 'sceneInfo'; document: ShotDocument; frame: number }
   | { call: 'fileCamera'; document: ShotDocument; name?: string }
+  | { call: 'edges'; document: ShotDocument; frame: number; names: string[] }
+  | { call: 'track'; document: ShotDocument; blob: string }
+  | { call: 'findSun'; document: ShotDocument }
+  | { call: 'mainLight'; document: ShotDocument }
   | { call: 'preview'; document: ShotDocument; frame: number; width: number; restart: boolean }
 export type EngineAnswer = { id: number; result: unknown } | { id: number; error: string } | { ready: true }

@@ -28,7 +28,7 @@ export class ScenePreviewer {
     }
     if (!this.render.done) this.render.step(this.render.samplesSoFar < 2 ? 1 : 2)
     const passes = this.render.snapshot()
-    const plate = await this.evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'plate' } })
+    const plate = await this.evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'plate', straight: true } })
     const pixels = this.pool.kernels.floats(plate.raster.pointer, plate.raster.width * plate.raster.height * 4)
     const { encode } = viewOf(document.view)
     const codes = new Uint8ClampedArray(passes.width * passes.height * 4)

@@ -1,8 +1,10 @@
 // From a shot document to pixels: a chain of operators, each result kept by key, so that only what changed is computed again.
 import * as L from '../../kernels/assembly/layout'
 import { blendKernel } from '../layer/modes'
+import type { Lens } from '../match/lens'
 import { LIGHT_PARTS } from '../render/passes'
 import { DESK_NEUTRAL, DESK_ROWS, type DeskColumn, type MatteSettings, type PictureLayer, type RenderLayer, type ShotDocument, type TreatmentSettings } from '../shot/document'
+import { lensOf, workingFrame } from '../shot/lens'
 import { valueAt } from '../time/curve'
 import { perSecond } from '../time/rate'
 import { treatmentOf } from '../treatment/registry'
@@ -10,10 +12,11 @@ import { isNeutral } from '../treatment/treatment'
 import { operatorKey } from '../engine/key'
 import { RasterCache, type Raster } from './cache'
 import { float, type Argument, type Pool } from '../engine/pool'
+import { sized, type Size } from './size'
 import { Sources, type LoadBlob } from './sources'
 import { showPass } from './showpass'
 
-export type Show = { kind: 'finish' } | { kind: 'build' } | { kind: 'plate' } | { kind: 'pass'; id: string; near?: number; far?: number } | { kind: 'matte'; matte: MatteSettings }
+export type Show = { kind: 'finish' } | { kind: 'build' } | { kind: 'plate'; /** Without the bend of its lens, as one works on it. */ straight?: boolean } | { kind: 'pass'; id: string; near?: number; far?: number } | { kind: 'matte'; matte: MatteSettings }
 
 export interface Request {
   document: ShotDocument
@@ -29,6 +32,8 @@ export interface Keyed { key: string; raster: Raster }
 
 const DEFAULT_BUDGET = 1100 * 1048576
 const FAR = 1e30
+/** Drift and sway may carry a value past its range. */
+const within = (value: number, low: number, high: number): number => Math.min(high, Math.max(low, value))
 
 export class Evaluator {
   readonly cache: RasterCache
@@ -46,18 +51,38 @@ export class Evaluator {
     return this.shown(request)
   }
 
-  private sizeOf({ document, shrink }: Request): Size {
-    return { width: Math.max(1, Math.floor(document.frame.width / shrink)), height: Math.max(1, Math.floor(document.frame.height / shrink)), shrink }
-  }
+  /** The frame as it is sent. */
+  frameSize({ document, shrink }: Pick<Request, 'document' | 'shrink'>): Size { return sized({ ...document.frame, left: 0, top: 0 }, shrink) }
+  /** The straight frame on which the build works: with room round it for what the lens will bend in. */
+  workSize({ document, shrink }: Pick<Request, 'document' | 'shrink'>): Size { return sized(workingFrame(document), shrink) }
 
   private shown(request: Request): Keyed {
-    const size = this.sizeOf(request)
-    const { show } = request
-    if (show.kind === 'plate') return this.plate(request, size)
-    if (show.kind === 'pass') return this.sources.passes ? showPass(this, show, size) : this.black(size)
-    if (show.kind === 'matte') return this.sources.passes ? this.grey(this.matte(show.matte, size, false), size) : this.black(size)
+    const frame = this.frameSize(request), size = this.workSize(request)
+    const { show, document } = request
+    if (show.kind === 'plate') return show.straight ? this.cropped(this.plate(request, size), size, frame) : this.plateAsTaken(request, frame)
+    if (show.kind === 'pass') return this.sources.passes ? this.cropped(showPass(this, show, size), size, frame) : this.black(frame)
+    if (show.kind === 'matte') return this.sources.passes ? this.cropped(this.grey(this.matte(show.matte, size, false), size), size, frame) : this.black(frame)
     const built = this.build(request, size)
-    return show.kind === 'build' ? built : this.treatments(built, request.document.finish, request, size, false)
+    if (show.kind === 'build') return this.cropped(built, size, frame)
+    const lens = lensOf(document)
+    return this.treatments(lens ? this.throughLens(built, size, frame, lens, true) : built, document.finish, request, frame, false)
+  }
+
+  /** What of the working frame lies in the frame. */
+  cropped(picture: Keyed, size: Size, frame: Size): Keyed {
+    if (size.width === frame.width && size.height === frame.height) return picture
+    return this.operator(frame, ['crop', 1, picture.key], out => {
+      const { kernels } = this.pool
+      const from = kernels.floats(picture.raster.pointer, size.width * size.height * 4), to = kernels.floats(out.pointer, frame.width * frame.height * 4), left = size.left / size.shrink, top = size.top / size.shrink
+      for (let y = 0; y < frame.height; y++) { const start = ((y + top) * size.width + left) * 4; to.set(from.subarray(start, start + frame.width * 4), y * frame.width * 4) }
+    })
+  }
+
+  /** Bent into the frame as the lens would have it, or straightened into the working frame. */
+  private throughLens(picture: Keyed, from: Size, to: Size, lens: Lens, bent: boolean): Keyed {
+    const middle = (size: Size): [Argument, Argument] => [float((size.left + size.frameWidth / 2) / size.shrink), float((size.top + size.frameHeight / 2) / size.shrink)]
+    const half = float(to.frameWidth / 2 / to.shrink)
+    return this.operator(to, ['lens', 1, picture.key, lens, bent, from], out => this.run(L.KERNEL_LENS, to, [to.width, to.height, picture.raster.pointer, out.pointer, from.width, from.height, ...middle(to), half, ...middle(from), half, float(lens.k1), float(lens.k2), bent ? 1 : 0]))
   }
 
   /** One band of rows after another of a kernel over a picture of that size. */
@@ -72,11 +97,16 @@ export class Evaluator {
     return this.operator(size, ['black', 1], out => this.pool.kernels.floats(out.pointer, size.width * size.height * 4).fill(0))
   }
 
-  private plate({ document, frame }: Request, size: Size): Keyed {
+  private plate(request: Request, size: Size): Keyed {
+    const frame = this.frameSize(request), lens = lensOf(request.document), taken = this.plateAsTaken(request, frame)
+    return lens && request.document.plate ? this.throughLens(taken, frame, size, lens, false) : taken
+  }
+
+  private plateAsTaken({ document, frame }: Request, size: Size): Keyed {
     const source = document.plate && this.sources.picture(document.plate, frame, document.rate)
     if (!source) return this.black(size)
     const aspect = document.plate!.clip?.pixelAspect
-    return this.sources.scaled(source.key, size, true, () => source.raster, aspect ? perSecond(aspect) : 1)
+    return this.sources.scaled(source.key, size, source.raster, true, () => source.raster, aspect ? perSecond(aspect) : 1)
   }
 
   private build(request: Request, size: Size): Keyed {
@@ -94,7 +124,7 @@ export class Evaluator {
     if (renderLayer && rendered) {
       const strength = valueAt(renderLayer.shadow, frame)
       if (strength !== 0 && this.sources.passes!.planes.has('shadow.R')) {
-        const ratio = this.sources.colour(['shadow.R', 'shadow.G', 'shadow.B'], 1, size), below = picture
+        const ratio = this.trimmedShadow(document, frame, size), below = picture
         picture = this.operator(size, ['shadow', 1, below.key, ratio.key, strength], out => this.run(L.KERNEL_MULTIPLY_RATIO, size, [size.width, size.height, below.raster.pointer, ratio.raster.pointer, out.pointer, float(strength)]))
       }
     }
@@ -104,16 +134,36 @@ export class Evaluator {
     const layRender = (near: number): void => {
       if (!renderLayer || !rendered) return
       const slice = near <= 0 && far >= FAR ? rendered : this.slice(rendered, near, far, size)
-      picture = this.blend(picture, slice, renderLayer.mode, valueAt(renderLayer.opacity, frame), size)
+      picture = this.blend(picture, slice, renderLayer.mode, within(valueAt(renderLayer.opacity, frame), 0, 1), size)
     }
     for (const { layer, distance } of pictures) {
       layRender(distance)
       far = distance
       const placed = this.placed(layer, request, size)
-      if (placed) picture = this.blend(picture, this.treatments(placed, layer.treatments, request, size, false), layer.mode, valueAt(layer.opacity, frame), size)
+      if (placed) picture = this.blend(picture, this.treatments(placed, layer.treatments, request, size, false), layer.mode, within(valueAt(layer.opacity, frame), 0, 1), size)
     }
     layRender(0)
     return picture
+  }
+
+  /** The shadow pass with each catcher's own density and tint. */
+  private trimmedShadow(document: ShotDocument, frame: number, size: Size): Keyed {
+    const ratio = this.sources.colour(['shadow.R', 'shadow.G', 'shadow.B'], 1, size), file = this.sources.passes!
+    const table = new Float32Array((file.objectNames.length + 1) * 4)
+    let changed = false
+    ;['', ...file.objectNames].forEach((name, index) => {
+      const own = document.scene.objects[name]
+      const entry = [Math.max(0, valueAt(own?.shadowDensity ?? 1, frame)), ...(own?.shadowColour ?? [0, 0, 0]).map(value => Math.max(0, valueAt(value, frame)))]
+      table.set(entry, index * 4)
+      changed ||= entry[0] !== 1 || entry[1] !== 0 || entry[2] !== 0 || entry[3] !== 0
+    })
+    if (!changed || !file.planes.has('catcher_id.I')) return ratio
+    const numbers = this.sources.single('catcher_id.I', size)
+    return this.operator(size, ['trim', 1, ratio.key, numbers.key, [...table]], out => {
+      const placed = this.pool.kernels.place(table)
+      this.run(L.KERNEL_TRIM_RATIO, size, [size.width, size.height, ratio.raster.pointer, numbers.raster.pointer, out.pointer, placed])
+      this.pool.kernels.dispose(placed)
+    })
   }
 
   blend(backdrop: Keyed, source: Keyed, mode: string, opacity: number, size: Size): Keyed {
@@ -168,7 +218,7 @@ export class Evaluator {
     const source = this.sources.picture(layer.picture, frame, document.rate)
     if (!source) return undefined
     const scale = Math.max(1e-4, valueAt(layer.scale, frame)), angle = valueAt(layer.rotation, frame) * Math.PI / 180
-    const x = valueAt(layer.x, frame), y = valueAt(layer.y, frame)
+    const x = valueAt(layer.x, frame) + size.left, y = valueAt(layer.y, frame) + size.top
     // Result pixel -> frame pixel -> about the middle, turned back, unscaled -> source pixel
     const cos = Math.cos(angle) / scale, sin = Math.sin(angle) / scale, k = size.shrink
     // Pixels that are not square are as wide as they say
@@ -183,8 +233,8 @@ export class Evaluator {
     for (const settings of list) {
       if (!settings.on || request.without?.id === settings.id) continue
       const treatment = treatmentOf(settings.kind)
-      const values = Object.fromEntries(treatment.parameters.map(parameter => [parameter.id, valueAt(settings.values[parameter.id] ?? parameter.neutral, request.frame)]))
-      const strength = valueAt(settings.strength, request.frame)
+      const values = Object.fromEntries(treatment.parameters.map(parameter => [parameter.id, within(valueAt(settings.values[parameter.id] ?? parameter.neutral, request.frame), parameter.low, parameter.high)]))
+      const strength = within(valueAt(settings.strength, request.frame), 0, 1)
       if (strength === 0 || isNeutral(treatment, values)) continue
       const matte = settings.matte && this.sources.passes ? this.matte(settings.matte, size, relative) : undefined
       if (settings.matte && !matte) continue
@@ -213,5 +263,3 @@ export class Evaluator {
     })
   }
 }
-
-export interface Size { width: number; height: number; shrink: number }

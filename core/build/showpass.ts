@@ -1,7 +1,8 @@
 // A pass as a picture for the eye. The pass itself is never changed by how it is looked at.
 import { nameHash } from '../engine/murmur'
 import { passOf } from '../render/passes'
-import type { Evaluator, Keyed, Size } from './evaluate'
+import type { Evaluator, Keyed } from './evaluate'
+import type { Size } from './size'
 import { COVERAGE_RANKS } from '../../kernels/assembly/layout'
 
 /** A colour of its own for a name: even steps around the hue circle by the golden angle, three lightnesses. */

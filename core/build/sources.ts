@@ -12,6 +12,7 @@ import { clipAt } from '../time/retime'
 import { float, type Pool } from '../engine/pool'
 import { operatorKey } from '../engine/key'
 import type { Raster, RasterCache } from './cache'
+import type { Size } from './size'
 
 export type LoadBlob = (blob: string) => Promise<Uint8Array>
 
@@ -23,7 +24,8 @@ export class Sources {
   private pictures = new Map<string, Decoded>()
   private held = 0
   private manifests = new Map<string, ClipManifest>()
-  private passFile?: { blob: string; file: PassFile }
+  /** What was read, and the same under the names that its objects have now; how far it reaches beyond the frame. */
+  private passFile?: { blob: string; stored: PassFile; file: PassFile; margin: [number, number]; frame: { width: number; height: number } }
 
   constructor(private pool: Pool, private cache: RasterCache, private load: LoadBlob) {}
 
@@ -67,13 +69,22 @@ export class Sources {
     }
     if (plateOnly) return
     const passes = document.passes.file
-    if (passes && this.passFile?.blob !== passes.blob) this.passFile = { blob: passes.blob, file: await readPassFile(await this.load(passes.blob)) }
-    if (!passes) this.passFile = undefined
+    if (passes && this.passFile?.blob !== passes.blob) this.passFile = { blob: passes.blob, stored: await readPassFile(await this.load(passes.blob)), file: undefined as unknown as PassFile, margin: [0, 0], frame: { width: 1, height: 1 } }
+    if (!passes || !this.passFile) { this.passFile = undefined; return }
+    const { names } = passes, { stored } = this.passFile
+    this.passFile.file = names ? { ...stored, objectNames: stored.objectNames.map(name => names[name] ?? name) } : stored
+    this.passFile.margin = passes.margin ?? [0, 0]
+    this.passFile.frame = document.frame
   }
 
   /** The pass file of the prepared document. */
   get passes(): PassFile | undefined { return this.passFile?.file }
-  private get passKey(): string { return this.passFile!.blob }
+  private get passKey(): string { return `${this.passFile!.blob}/${this.passFile!.margin.join('x')}` }
+  /** The place of the file that stands at a pixel of the working size: x = scaleX (px + 0.5) + offsetX, in file pixels. */
+  private passMap(size: Size): { scaleX: number; offsetX: number; scaleY: number; offsetY: number } {
+    const { file, margin, frame } = this.passFile!, wide = file.width / (frame.width + 2 * margin[0]), tall = file.height / (frame.height + 2 * margin[1])
+    return { scaleX: size.shrink * wide, offsetX: (margin[0] - size.left) * wide, scaleY: size.shrink * tall, offsetY: (margin[1] - size.top) * tall }
+  }
 
   /** A picture at full size at a frame, premultiplied scene-linear; undefined where a clip shows nothing. */
   picture(reference: PictureReference, frame: number, shotRate: Rate): { key: string; raster: Raster } | undefined {
@@ -103,9 +114,9 @@ export class Sources {
   }
 
   /** Four floats a pixel of three planes (grey where one is given), alpha from the pass; missing planes give `blank`. */
-  colour(names: readonly string[], blank: number, size: { width: number; height: number; shrink: number }): { key: string; raster: Raster } {
+  colour(names: readonly string[], blank: number, size: Size): { key: string; raster: Raster } {
     const { file } = this.passFile!
-    return this.scaled(operatorKey('passes', 1, this.passKey, names, blank), size, false, () => {
+    return this.scaled(operatorKey('passes', 1, this.passKey, names, blank), size, file, false, () => {
       const raster = this.cache.allocate(file.width, file.height, 16), count = file.width * file.height
       const pixels = this.pool.kernels.floats(raster.pointer, count * 4)
       // Plane by plane: a loop over one plane each is what the compiler makes fast
@@ -118,7 +129,7 @@ export class Sources {
     })
   }
 
-  part(part: LightPart, size: { width: number; height: number; shrink: number }): { key: string; raster: Raster } {
+  part(part: LightPart, size: Size): { key: string; raster: Raster } {
     const { file } = this.passFile!
     // A file with a beauty and no parts (from elsewhere) is built from as if all of it were direct light
     const whole = !LIGHT_PARTS.some(id => file.planes.has(`${id}.R`))
@@ -126,7 +137,7 @@ export class Sources {
   }
 
   /** One float a pixel: depth or occlusion, taken from the nearest pixel, never blended. */
-  single(name: string, size: { width: number; height: number; shrink: number }): { key: string; raster: Raster } {
+  single(name: string, size: Size): { key: string; raster: Raster } {
     const { file } = this.passFile!
     const key = operatorKey('single', 1, this.passKey, name, size)
     return {
@@ -137,7 +148,7 @@ export class Sources {
     }
   }
 
-  coverage(of: 'objects' | 'materials', size: { width: number; height: number; shrink: number }): { key: string; raster: Raster } {
+  coverage(of: 'objects' | 'materials', size: Size): { key: string; raster: Raster } {
     const { file } = this.passFile!
     const coverage: Coverage | undefined = of === 'objects' ? file.cryptoObject : file.cryptoMaterial
     const key = operatorKey('coverage', 1, this.passKey, of, size)
@@ -151,45 +162,36 @@ export class Sources {
     }
   }
 
-  private nearest(size: { width: number; height: number }, floats: number, put: (from: number, out: Float32Array, to: number) => void): Raster {
+  private nearest(size: Size, floats: number, put: (from: number, out: Float32Array, to: number) => void): Raster {
     const { file } = this.passFile!
     const raster = this.cache.allocate(size.width, size.height, floats * 4)
     const out = this.pool.kernels.floats(raster.pointer, size.width * size.height * floats)
+    const { scaleX, offsetX, scaleY, offsetY } = this.passMap(size), within = (at: number, side: number): number => Math.min(side - 1, Math.max(0, Math.floor(at)))
     for (let y = 0; y < size.height; y++) {
-      const row = Math.min(file.height - 1, Math.floor((y + 0.5) * file.height / size.height)) * file.width
-      for (let x = 0; x < size.width; x++) put(row + Math.min(file.width - 1, Math.floor((x + 0.5) * file.width / size.width)), out, (y * size.width + x) * floats)
+      const row = within((y + 0.5) * scaleY + offsetY, file.height) * file.width
+      for (let x = 0; x < size.width; x++) put(row + within((x + 0.5) * scaleX + offsetX, file.width), out, (y * size.width + x) * floats)
     }
     return raster
   }
 
-  /** A raster fitted to the frame and shrunk by halves. pixelAspect: width of its pixels to their height. */
-  scaled(key: string, size: { width: number; height: number; shrink: number }, letterbox: boolean, make: () => Raster, pixelAspect = 1): { key: string; raster: Raster } {
+  /** A raster of its own size fitted to the frame and shrunk by halves. pixelAspect: width of its pixels to their height. */
+  scaled(key: string, size: Size, own: { width: number; height: number }, letterbox: boolean, make: () => Raster, pixelAspect = 1): { key: string; raster: Raster } {
     const frameWidth = size.width * size.shrink, frameHeight = size.height * size.shrink
-    const full = operatorKey('fit', 1, key, frameWidth, frameHeight, letterbox, pixelAspect)
-    const atFrame = (): Raster => this.cache.get(full, () => {
-      const source = this.cache.get(key, make)
-      return source.width === frameWidth && source.height === frameHeight ? this.copy(source) : this.fit(source, frameWidth, frameHeight, letterbox, pixelAspect)
-    })
-    if (size.shrink === 1) {
-      const source = this.cache.get(key, make)
-      // Same size: no copy
-      return source.width === frameWidth && source.height === frameHeight ? { key, raster: source } : { key: full, raster: atFrame() }
-    }
-    const shrunk = operatorKey('shrink', 1, full, size)
-    return { key: shrunk, raster: this.cache.get(shrunk, () => this.halved(atFrameOrSource(this.cache.get(key, make), atFrame, frameWidth, frameHeight), size.width, size.height, size.shrink)) }
+    // Passes lie where they were rendered; a plate is fitted to the width, in the middle of the height (it keeps its shape)
+    const passes = letterbox ? undefined : this.passMap({ ...size, shrink: 1 })
+    const full = operatorKey('fit', 2, key, frameWidth, frameHeight, letterbox, pixelAspect, passes)
+    const same = own.width === frameWidth && own.height === frameHeight && (passes ? passes.offsetX === 0 && passes.offsetY === 0 && passes.scaleX === 1 && passes.scaleY === 1 : pixelAspect === 1)
+    const sx = passes?.scaleX ?? own.width / frameWidth, sy = passes?.scaleY ?? sx * pixelAspect
+    const atFrame = (): Raster => same ? this.cache.get(key, make) : this.cache.get(full, () => this.fit(this.cache.get(key, make), frameWidth, frameHeight, [sx, passes?.offsetX ?? 0, sy, passes?.offsetY ?? own.height / 2 - frameHeight * sy / 2], !letterbox))
+    // Same size: no copy
+    if (size.shrink === 1) return { key: same ? key : full, raster: atFrame() }
+    const shrunk = operatorKey('shrink', 2, full, size)
+    return { key: shrunk, raster: this.cache.get(shrunk, () => this.halved(atFrame(), size.width, size.height, size.shrink)) }
   }
 
-  private copy(source: Raster): Raster {
-    const raster = this.cache.allocate(source.width, source.height, 16)
-    this.pool.kernels.floats(raster.pointer, source.width * source.height * 4).set(this.pool.kernels.floats(source.pointer, source.width * source.height * 4))
-    return raster
-  }
-
-  private fit(source: Raster, width: number, height: number, letterbox: boolean, pixelAspect: number): Raster {
+  private fit(source: Raster, width: number, height: number, [sx, ox, sy, oy]: readonly [number, number, number, number], edge: boolean): Raster {
     const out = this.cache.allocate(width, height, 16)
-    // Fitted to the width, in the middle of the height (a plate keeps its shape); passes are stretched to the frame
-    const sx = source.width / width, sy = letterbox ? sx * pixelAspect : source.height / height
-    this.pool.run(KERNEL_PLACE, Math.ceil(height / BAND_ROWS), [width, height, source.pointer, out.pointer, source.width, source.height, float(sx), 0, 0, 0, float(sy), float(letterbox ? source.height / 2 - height * sy / 2 : 0), letterbox ? 0 : 1])
+    this.pool.run(KERNEL_PLACE, Math.ceil(height / BAND_ROWS), [width, height, source.pointer, out.pointer, source.width, source.height, float(sx), 0, float(ox), 0, float(sy), float(oy), edge ? 1 : 0])
     return out
   }
 
@@ -207,5 +209,3 @@ export class Sources {
     return from
   }
 }
-
-const atFrameOrSource = (source: Raster, atFrame: () => Raster, width: number, height: number): Raster => source.width === width && source.height === height ? source : atFrame()

@@ -1,7 +1,6 @@
-// Colour of a lamp by its temperature, as linear Rec.709 of luminance 1. Below 4000 K Planckian, above daylight is common practice;
-// here the Planckian locus serves throughout, so that a fade never jumps.
-// Source: B. Kang et al., "Design of advanced color temperature control system for HDTV applications", J. Korean Phys. Soc. 41 (2002), 865:
-// a cubic fit of the Planckian locus for 1667 K to 25000 K.
+// Colour of a lamp by its temperature, as linear Rec.709 of luminance 1. Black bodies by the Planckian locus (B. Kang et al., "Design of advanced
+// color temperature control system for HDTV applications", J. Korean Phys. Soc. 41 (2002), 865: a cubic fit for 1667 K to 25000 K); daylight by
+// the CIE's phases of it (CIE 15:2004, section 3.1, for 4000 K to 25000 K).
 import { apply3, inverse3, REC709, rgbToXyz } from './matrix'
 
 export function planckianChromaticity(kelvin: number): [number, number] {
@@ -13,11 +12,28 @@ export function planckianChromaticity(kelvin: number): [number, number] {
   return [x, y]
 }
 
+/** Chromaticity of the CIE's daylight of a correlated colour temperature; 4000 K to 25000 K, held beyond. */
+export function daylightChromaticity(kelvin: number): [number, number] {
+  const t = Math.min(25000, Math.max(4000, kelvin)), k = 1000 / t
+  const x = t <= 7000 ? -4.6070 * k ** 3 + 2.9678 * k ** 2 + 0.09911 * k + 0.244063 : -2.0064 * k ** 3 + 1.9018 * k ** 2 + 0.24748 * k + 0.237040
+  return [x, -3.000 * x * x + 2.870 * x - 0.275]
+}
+
+/** Moved off a locus by a distance in the CIE 1960 diagram (Duv; above it is greener, below pinker), square to its course. */
+export function offLocus(locus: (kelvin: number) => [number, number], kelvin: number, duv: number): [number, number] {
+  if (duv === 0) return locus(kelvin)
+  const uv = (at: number): [number, number] => { const [x, y] = locus(at), d = -2 * x + 12 * y + 3; return [4 * x / d, 6 * y / d] }
+  const [u, v] = uv(kelvin), a = uv(kelvin * 0.995), b = uv(kelvin * 1.005), long = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1
+  // Hotter runs to smaller u: its left is above
+  const u2 = u + (b[1] - a[1]) / long * duv, v2 = v - (b[0] - a[0]) / long * duv, d = 2 * u2 - 8 * v2 + 4
+  return [3 * u2 / d, 2 * v2 / d]
+}
+
 const FROM_XYZ = inverse3(rgbToXyz(REC709))
 
-/** Linear Rec.709 of luminance 1 (parts outside the gamut are cut at 0). kelvin: 1667 to 25000. */
-export function kelvinToRgb(kelvin: number): [number, number, number] {
-  const [x, y] = planckianChromaticity(kelvin)
+/** Linear Rec.709 of luminance 1 (parts outside the gamut are cut at 0). kelvin: 1667 to 25000; tint: thousandths of Duv, green above 0. */
+export function kelvinToRgb(kelvin: number, tint = 0, daylight = false): [number, number, number] {
+  const [x, y] = offLocus(daylight ? daylightChromaticity : planckianChromaticity, kelvin, tint / 1000)
   const [r, g, b] = apply3(FROM_XYZ, x / y, 1, (1 - x - y) / y).map(value => Math.max(0, value)) as [number, number, number]
   const luminance = 0.2126 * r + 0.7152 * g + 0.0722 * b
   return [r / luminance, g / luminance, b / luminance]

@@ -1,7 +1,8 @@
 // A scene laid out in the shared memory in the form that the kernels read.
 import * as L from '../../kernels/assembly/layout'
 import type { Kernels } from '../engine/memory'
-import type { Light, Material, Part, Scene, SceneObject, Texture } from '../scene/scene'
+import type { Light, Material, Part, PlateLight, Print, Scene, SceneObject, Texture } from '../scene/scene'
+import { projectedAngle } from '../scene/flux'
 import { cross, dot, length, normalMatrix, normalized, subtract, transformDirection, transformPoint, type Vector3 } from '../scene/vector'
 import { ALBEDO_TABLE_SIZE, albedoTable } from './albedo'
 import { placeEnvironment } from './environment'
@@ -51,10 +52,16 @@ export function compileScene(kernels: Kernels, scene: Scene): CompiledScene {
     } finally { kernels.dispose(flagPointer) }
 
     const roles = objects.map(object => object.role === 'catcher' ? L.ROLE_CATCHER : object.role === 'holdout' ? L.ROLE_HOLDOUT : 0)
-    const objectWords = new Int32Array(Math.max(1, objects.length) * 2)
-    roles.forEach((role, index) => { objectWords[index * 2] = role })
+    const textures = placeTextures(kernels, scene.materials, objects, own)
+    const objectWords = new Int32Array(Math.max(1, objects.length) * (L.OBJECT_STRIDE / 4))
+    objects.forEach((object, index) => {
+      const at = index * (L.OBJECT_STRIDE / 4), prints = object.prints ?? []
+      objectWords[at + (L.OBJECT_ROLE >> 2)] = roles[index]!
+      objectWords[at + (L.OBJECT_FLAGS >> 2)] = (object.ofPlate && object.role !== 'object' ? L.OBJECT_PLATE : 0) | (object.letsThrough && object.role === 'catcher' ? L.OBJECT_LETS_THROUGH : 0)
+      objectWords[at + (L.OBJECT_PRINT_COUNT >> 2)] = prints.length
+      if (prints.length) objectWords[at + (L.OBJECT_PRINTS >> 2)] = own(placePrints(kernels, prints, textures.index))
+    })
     const objectPointer = own(kernels.place(objectWords))
-    const textures = placeTextures(kernels, scene.materials, own)
     const materialPointer = own(placeMaterials(kernels, scene.materials, textures.index))
     const lights = placeLights(kernels, scene, emitters, trianglePointer, own)
     const albedo = own(kernels.place(albedoTable()))
@@ -68,6 +75,7 @@ export function compileScene(kernels: Kernels, scene: Scene): CompiledScene {
     words[L.SCENE_ALBEDO_TABLE >> 2] = albedo
     if (ALBEDO_TABLE_SIZE !== 32) throw new Error('The kernels expect an albedo table of 32 x 32.')
     if (scene.environment) placeEnvironment(kernels, record, scene.environment, own)
+    if (scene.plate) placePlate(kernels, record, scene.plate, own)
     return { pointer: record, objects, materials: scene.materials, triangles, dispose }
   } catch (error) {
     dispose()
@@ -160,7 +168,7 @@ function makeTangents(part: Part, normals: Float32Array): Float32Array {
   return out
 }
 
-function placeTextures(kernels: Kernels, materials: Material[], own: (pointer: number) => number): { pointer: number; index: (texture: Texture | undefined, srgb: boolean) => number } {
+function placeTextures(kernels: Kernels, materials: Material[], objects: SceneObject[], own: (pointer: number) => number): { pointer: number; index: (texture: Texture | undefined, srgb: boolean) => number } {
   const found: { texture: Texture; srgb: boolean }[] = []
   const index = (texture: Texture | undefined, srgb: boolean): number => {
     if (!texture) return -1
@@ -169,6 +177,7 @@ function placeTextures(kernels: Kernels, materials: Material[], own: (pointer: n
     return at
   }
   for (const material of materials) { index(material.baseTexture, true); index(material.emissionTexture, true); index(material.metallicRoughnessTexture, false); index(material.normalTexture, false) }
+  for (const object of objects) for (const print of object.prints ?? []) index(print.texture, true)
   const modes = { repeat: 0, clamp: 1, mirror: 2 }
   const pixels = new Map<Texture, number>()
   const words = new Int32Array(Math.max(1, found.length) * (L.TEXTURE_STRIDE / 4))
@@ -177,6 +186,41 @@ function placeTextures(kernels: Kernels, materials: Material[], own: (pointer: n
     words.set([pixels.get(texture)!, texture.width, texture.height, srgb ? 1 : 0, modes[texture.wrapS], modes[texture.wrapT]], i * (L.TEXTURE_STRIDE / 4))
   })
   return { pointer: own(kernels.place(words)), index }
+}
+
+function placePrints(kernels: Kernels, prints: readonly Print[], texture: (texture: Texture, srgb: boolean) => number): number {
+  const stride = L.PRINT_STRIDE / 4, words = new Int32Array(prints.length * stride), floats = new Float32Array(words.buffer)
+  prints.forEach((print, i) => {
+    const at = i * stride
+    ;[L.PRINT_U, L.PRINT_V, L.PRINT_W].forEach((field, row) => floats.set(print.rows[row]!, at + (field >> 2)))
+    floats.set(print.from, at + (L.PRINT_FROM >> 2))
+    words[at + (L.PRINT_PERSPECTIVE >> 2)] = print.perspective ? 1 : 0
+    floats[at + (L.PRINT_NEAR >> 2)] = print.near
+    floats[at + (L.PRINT_FAR >> 2)] = print.far
+    words[at + (L.PRINT_TEXTURE >> 2)] = texture(print.texture, true)
+    words[at + (L.PRINT_INSTEAD >> 2)] = print.instead ? 1 : 0
+    floats[at + (L.PRINT_ROUGHNESS >> 2)] = print.roughness ?? -1
+    floats[at + (L.PRINT_OPACITY >> 2)] = print.opacity
+  })
+  return kernels.place(words)
+}
+
+/** The plate with the way from a place of the world to its pixels. */
+function placePlate(kernels: Kernels, record: number, { pixels, width, height, camera }: PlateLight, own: (pointer: number) => number): void {
+  const words = kernels.words(record, L.SCENE_SIZE / 4), floats = kernels.floats(record, L.SCENE_SIZE / 4), m = camera.matrix
+  const tangent = camera.sensorWidth / 2 / camera.focalLength, tall = tangent * height / width, place: Vector3 = [m[12]!, m[13]!, m[14]!]
+  const axis = (column: number): Vector3 => [m[column * 4]!, m[column * 4 + 1]!, m[column * 4 + 2]!]
+  const row = (d: Vector3): number[] => [...d, -dot(d, place)]
+  const right = row(axis(0)), up = row(axis(1)), ahead = row(axis(2)).map(value => -value)
+  words[L.SCENE_PLATE >> 2] = own(kernels.place(pixels))
+  words[L.SCENE_PLATE_WIDTH >> 2] = width
+  words[L.SCENE_PLATE_HEIGHT >> 2] = height
+  floats.set(ahead.map((w, k) => w * (0.5 - camera.shiftX / 2) + right[k]! / tangent / 2), L.SCENE_PLATE_U >> 2)
+  floats.set(ahead.map((w, k) => w * (0.5 + camera.shiftY / 2) - up[k]! / tall / 2), L.SCENE_PLATE_V >> 2)
+  floats.set(ahead, L.SCENE_PLATE_W >> 2)
+  const mean = [0, 0, 0]
+  for (let i = 0; i < width * height; i++) for (let c = 0; c < 3; c++) mean[c]! += pixels[i * 4 + c]! / (width * height)
+  floats.set(mean, L.SCENE_PLATE_MEAN >> 2)
 }
 
 function placeMaterials(kernels: Kernels, materials: Material[], texture: (texture: Texture | undefined, srgb: boolean) => number): number {
@@ -257,6 +301,27 @@ function putLight(light: Light, at: number, words: Int32Array, put: (at: number,
     const area = 4 * length(cross(light.halfU, light.halfV))
     put(at, L.LIGHT_AREA, [area])
     return luminance(light.radiance) * area * Math.PI
+  }
+  if (light.kind === 'disc') {
+    words[at] = 5
+    const u = normalized(cross(Math.abs(light.normal[1]) > 0.9 ? [1, 0, 0] : [0, 1, 0], light.normal)), v = cross(light.normal, u), area = Math.PI * light.radius ** 2
+    put(at, L.LIGHT_POSITION, light.centre)
+    put(at, L.LIGHT_NORMAL, light.normal)
+    put(at, L.LIGHT_U, u.map(value => value * light.radius))
+    put(at, L.LIGHT_V, v.map(value => value * light.radius))
+    put(at, L.LIGHT_RADIANCE, light.radiance)
+    put(at, L.LIGHT_AREA, [area])
+    put(at, L.LIGHT_COSINE, [light.cone ? Math.cos(light.cone.outer * Math.PI / 180) : -2])
+    if (light.cone) put(at, L.LIGHT_COSINE_INNER, [Math.cos(light.cone.inner * Math.PI / 180)])
+    return luminance(light.radiance) * area * projectedAngle(light.cone)
+  }
+  if (light.kind === 'ball' || light.kind === 'tube') {
+    words[at] = light.kind === 'ball' ? 6 : 7
+    put(at, L.LIGHT_POSITION, light.centre)
+    put(at, L.LIGHT_U, [light.radius])
+    if (light.kind === 'tube') put(at, L.LIGHT_V, light.half)
+    put(at, L.LIGHT_RADIANCE, light.radiance)
+    return luminance(light.radiance) * Math.PI * (light.kind === 'ball' ? 4 * Math.PI * light.radius ** 2 : 4 * Math.PI * light.radius * length(light.half))
   }
   words[at] = light.kind === 'point' ? 3 : 4
   put(at, L.LIGHT_POSITION, light.position)

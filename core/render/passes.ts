@@ -30,6 +30,7 @@ export const PASSES: readonly PassDefinition[] = [
   { id: 'occlusion', label: 'occlusion', help: '1 in the open, 0 in closed creases.', kind: 'share', group: 'Shape', channels: ['occlusion.Y'], needs: 'occlusion' },
   { id: 'object_id', label: 'object number', help: 'A number for each object, 0 for none.', kind: 'id', group: 'Names', channels: ['object_id.I'] },
   { id: 'material_id', label: 'material number', help: 'A number for each material, 0 for none.', kind: 'id', group: 'Names', channels: ['material_id.I'] },
+  { id: 'catcher_id', label: 'catcher number', help: 'A number for each shadow catcher, 0 for none: which of them a shadow falls on.', kind: 'id', group: 'Names', channels: ['catcher_id.I'] },
   { id: 'crypto_object', label: 'objects', help: 'Cryptomatte: how much of each pixel each object covers, by name.', kind: 'coverage', group: 'Names', channels: [] },
   { id: 'crypto_material', label: 'materials', help: 'Cryptomatte: how much of each pixel each material covers, by name.', kind: 'coverage', group: 'Names', channels: [] },
 ]

@@ -42,6 +42,7 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
     else if (id === 'shadow') triple(names, passes.shadow!, half)
     else if (id === 'object_id') channels.push({ name: 'object_id.I', type: 'uint', linear: true, data: passes.objectId })
     else if (id === 'material_id') channels.push({ name: 'material_id.I', type: 'uint', linear: true, data: passes.materialId })
+    else if (id === 'catcher_id') channels.push({ name: 'catcher_id.I', type: 'uint', linear: true, data: passes.catcherId })
     else {
       const object = id === 'crypto_object'
       const encoded = encodeCryptomatte(object ? 'cryptoObject' : 'cryptoMaterial', object ? passes.cryptoObject : passes.cryptoMaterial, pixels, object ? options.objectNames : options.materialNames)

@@ -44,6 +44,8 @@ export interface RenderedPasses {
   shadow?: Float32Array
   objectId: Uint32Array
   materialId: Uint32Array
+  /** Number of the catcher on which a pixel's shadow falls, 0 for none. */
+  catcherId: Uint32Array
   cryptoObject: Coverage
   cryptoMaterial: Coverage
 }
@@ -180,7 +182,7 @@ function blankPasses(settings: RenderSettings, light: boolean, occlusion: boolea
     width: settings.width, height: settings.height, samples: 0, alpha: new Float32Array(pixels),
     light: light ? { diffuse_direct: colour(), diffuse_indirect: colour(), reflection: colour(), emission: colour(), environment: colour() } : undefined,
     albedo: colour(), normal: colour(), depth: new Float32Array(pixels).fill(NO_DEPTH), occlusion: occlusion ? new Float32Array(pixels).fill(1) : undefined,
-    shadow: shadow ? colour().fill(1) : undefined, objectId: new Uint32Array(pixels), materialId: new Uint32Array(pixels), cryptoObject: coverage(), cryptoMaterial: coverage(),
+    shadow: shadow ? colour().fill(1) : undefined, objectId: new Uint32Array(pixels), materialId: new Uint32Array(pixels), catcherId: new Uint32Array(pixels), cryptoObject: coverage(), cryptoMaterial: coverage(),
   }
 }
 
@@ -200,6 +202,7 @@ function resolvePixels(sums: Float32Array, words: Int32Array, pixels: number, fi
     out.depth[to] = centre ? sums[at + L.PIXEL_DEPTH_CENTRE]! : sums[at + L.PIXEL_DEPTH_NEAREST]! || NO_DEPTH
     out.objectId[to] = centre || words[at + L.PIXEL_OBJECT_NEAREST]!
     out.materialId[to] = centre ? words[at + L.PIXEL_MATERIAL_CENTRE]! : words[at + L.PIXEL_MATERIAL_NEAREST]!
+    out.catcherId[to] = words[at + L.PIXEL_CATCHER]!
     if (out.occlusion) { const weight = sums[at + L.PIXEL_OCCLUSION_WEIGHT]!; out.occlusion[to] = weight > 0 ? sums[at + L.PIXEL_OCCLUSION]! / weight : 1 }
     if (out.shadow) {
       for (let c = 0; c < 3; c++) {

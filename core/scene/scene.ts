@@ -51,11 +51,37 @@ export interface SceneObject {
   hidden: boolean
   /** Left out altogether. */
   absent: boolean
+  /** A catcher or holdout sends the light that the plate shows there, as its camera sees it: for reflections and bounce. */
+  ofPlate?: boolean
+  /** A catcher behind which things are still seen. */
+  letsThrough?: boolean
+  prints?: Print[]
+}
+
+/** A picture laid on an object, thrown onto it along parallel lines or from a point. */
+export interface Print {
+  texture: Texture
+  /** Rows of four that take a place of the world to u, v (0..1 across the picture, v down) and metres along the throw; from a point, u and v come out times those metres. */
+  rows: [number[], number[], number[]]
+  /** From a point: the point; else the unit vector back to where it comes from. */
+  from: Vector3
+  perspective: boolean
+  /** Metres along the throw between which it lies. */
+  near: number
+  far: number
+  /** In place of the material, or over its colour. */
+  instead: boolean
+  /** Own roughness, or the material's. */
+  roughness?: number
+  opacity: number
 }
 
 export type Light =
   | { kind: 'sun'; name: string; /** Unit vector in which light travels. */ direction: Vector3; /** Apparent diameter in degrees. */ diameter: number; /** Irradiance at right angles, W/m2, linear Rec.709. */ irradiance: Vector3 }
   | { kind: 'box'; name: string; centre: Vector3; /** Half side vectors in metres. */ halfU: Vector3; halfV: Vector3; /** Unit vector of its front. */ normal: Vector3; radiance: Vector3 }
+  | { kind: 'disc'; name: string; centre: Vector3; /** Unit vector of its front. */ normal: Vector3; radius: number; radiance: Vector3; /** Degrees from its axis between which its light fades. */ cone?: { inner: number; outer: number } }
+  | { kind: 'ball'; name: string; centre: Vector3; radius: number; radiance: Vector3 }
+  | { kind: 'tube'; name: string; centre: Vector3; /** From the middle to an end, metres. */ half: Vector3; radius: number; radiance: Vector3 }
   | { kind: 'point'; name: string; position: Vector3; /** W/sr. */ intensity: Vector3 }
   | { kind: 'spot'; name: string; position: Vector3; direction: Vector3; intensity: Vector3; /** Degrees from the axis. */ inner: number; outer: number }
 
@@ -82,6 +108,9 @@ export interface Environment {
   seenByCamera: boolean
 }
 
+/** The plate as a source of light: what stand-ins for it send. */
+export interface PlateLight { /** RGBA float, linear Rec.709, rows from the top; fills the camera's view. */ pixels: Float32Array; width: number; height: number; camera: Camera }
+
 export interface Scene {
   objects: SceneObject[]
   materials: Material[]
@@ -89,6 +118,7 @@ export interface Scene {
   camera?: Camera
   cameras: Camera[]
   environment?: Environment
+  plate?: PlateLight
   /** What the file held that is not used, in words. */
   notes: string[]
 }

@@ -72,3 +72,12 @@ export function degreesFromRotation(m: Matrix4): { heading: number; tilt: number
     bank: Math.atan2(m[1]!, m[5]!) / RADIANS,
   }
 }
+
+/** Inverse of a matrix of turn, scale and place (any affine one). A flat one gives the identity. */
+export function inverseOf(m: Matrix4): Matrix4 {
+  const a: Vector3 = [m[0]!, m[1]!, m[2]!], b: Vector3 = [m[4]!, m[5]!, m[6]!], c: Vector3 = [m[8]!, m[9]!, m[10]!]
+  const x = cross(b, c), y = cross(c, a), z = cross(a, b), determinant = dot(a, x)
+  if (Math.abs(determinant) < 1e-30) return identity()
+  const row = (v: Vector3): Vector3 => scaled(v, 1 / determinant), [r0, r1, r2] = [row(x), row(y), row(z)], place: Vector3 = [m[12]!, m[13]!, m[14]!]
+  return [r0[0], r1[0], r2[0], 0, r0[1], r1[1], r2[1], 0, r0[2], r1[2], r2[2], 0, -dot(r0, place), -dot(r1, place), -dot(r2, place), 1]
+}

@@ -1,5 +1,6 @@
 // What becomes of a shot when a picture or a clip comes into it.
 import { perSecond } from '../time/rate'
+import { setRate } from './values'
 import { identifier, type PictureLayer, type PictureReference, type ShotDocument } from './document'
 
 /** Size at which a picture's pixels are square. */
@@ -15,7 +16,7 @@ export function bringPlate(document: ShotDocument, plate: PictureReference): voi
   if (!plate.clip || !still) return
   document.frames = { first: 1, last: plate.clip.count }
   // Numbered files hold no rate: they were read at the shot's
-  if (plate.clip.made) document.rate = { ...plate.clip.rate }
+  if (plate.clip.made) setRate(document, plate.clip.rate)
 }
 
 /** Adds it as a layer in the middle of the frame, no higher than it, `distance` metres away; a clip starts at `frame`. */

@@ -4,6 +4,7 @@ import type { AlphaKind } from '../formats/picture/picture'
 import type { Animatable } from '../time/curve'
 import type { DrawnLine } from '../match/lines'
 import type { Role } from '../scene/scene'
+import type { StandIn } from '../scene/standin'
 import type { Rate } from '../time/rate'
 import type { ClipTiming } from '../time/retime'
 
@@ -41,6 +42,48 @@ export interface ObjectSettings {
   role?: Role
   hidden?: boolean
   absent?: boolean
+  /** Not moved by the hand. */
+  locked?: boolean
+  /** Name of the group that it is moved with. */
+  group?: string
+  /** A catcher or holdout whose colour comes from the plate, for reflections and bounce. */
+  ofPlate?: boolean
+  /** A catcher behind which things are still seen. */
+  letsThrough?: boolean
+  /** How much of the shadow on this catcher is laid on the plate; 1 as rendered. */
+  shadowDensity?: Animatable
+  /** Colour that this catcher's shadow is tinted with, linear Rec.709; 0 0 0 as rendered. */
+  shadowColour?: [Animatable, Animatable, Animatable]
+  /** Places of the object (in its own space) dragged to where they belong in the plate. */
+  pins?: Pin[]
+}
+export interface Pin { id: string; /** Metres in the object's own space. */ local: [number, number, number]; /** Pixels of the frame. */ pixel: [number, number] }
+
+/** An object that is not in the file: a copy of one, or a stand-in for something in the plate. */
+export type AddedObject = { name: string } & ({ kind: 'copy'; of: string } | ({ kind: 'standin'; /** Linear Rec.709 0..1 where it does not take its colour from the plate. */ colour: [number, number, number]; roughness: number } & StandIn))
+
+/** A picture laid on an object, in the object's own space. */
+export interface PrintSettings {
+  id: string
+  name: string
+  on: string
+  shown: boolean
+  picture: PictureReference
+  /** Along parallel lines, or from a point as a camera would throw it. */
+  from: 'front' | 'camera'
+  /** What throws it: place and attitude (looks along -Z, up is +Y) in the object's own space, column-major. */
+  matrix: number[]
+  /** Half width of the throw at one metre; only from a camera. */
+  tangent: number
+  /** Width on the object in metres (front), or as a share of the camera's view (camera). */
+  size: Animatable
+  /** Degrees, and shares of its width. */
+  turn: Animatable
+  shiftX: Animatable
+  shiftY: Animatable
+  opacity: Animatable
+  instead: boolean
+  roughness: number | null
 }
 
 export interface CameraSettings {
@@ -60,25 +103,40 @@ export interface CameraSettings {
 export interface LightSettings {
   id: string
   name: string
-  kind: 'sun' | 'box'
+  kind: LightKind
   on: boolean
   /** Degrees: compass direction it comes from (0 = behind the camera's -Z), height above the horizon. */
   azimuth: Animatable
   elevation: Animatable
   kelvin: Animatable
-  /** Sun: stops over 1 W/m2; box: stops over 1 W/(m2 sr). */
+  /** Thousandths of Duv off the locus: green above 0, magenta below. */
+  tint?: Animatable
+  /** Its temperature is that of a phase of daylight, else of a black body. */
+  daylight?: boolean
+  /** Sun: stops over 1 W/m2; others: stops over 1 W/(m2 sr) of their surface. */
   stops: Animatable
+  /** What its strength is said in; absent: stops. */
+  unit?: 'lumen' | 'watt'
+  /** Lumen or watt that it gives off; a sun: lux or W/m2. */
+  amount?: Animatable
   /** Sun: apparent diameter in degrees. */
   diameter: Animatable
-  /** Box: metres. */
+  /** Metres; width is the diameter of round ones, height the length of a tube. */
   width: Animatable
   height: Animatable
   distance: Animatable
-  /** Box: what it points at. */
+  /** Spot: full angle of its cone in degrees, and which share of it fades. */
+  cone?: Animatable
+  softness?: Animatable
+  /** Where it points. */
   target: [Animatable, Animatable, Animatable]
+  /** Object whose middle it points at, in place of the target. */
+  aim?: string
 }
+export const LIGHT_KINDS = ['sun', 'box', 'disc', 'tube', 'ball', 'spot'] as const
+export type LightKind = typeof LIGHT_KINDS[number]
 
-export interface EnvironmentSettings extends PictureReference { turn: Animatable; stops: Animatable; seen: boolean }
+export interface EnvironmentSettings extends PictureReference { turn: Animatable; stops: Animatable; seen: boolean; tint?: Animatable; /** The sun in it is taken out, to be a light of its own. */ sunOut?: boolean }
 
 export interface MatteSettings { names: string[]; of: 'objects' | 'materials'; invert: boolean }
 export interface TreatmentSettings { id: string; kind: string; on: boolean; strength: Animatable; matte: MatteSettings | null; values: Record<string, Animatable> }
@@ -96,6 +154,10 @@ export type DeskRow = typeof DESK_ROWS[number]
 export const DESK_NEUTRAL: Record<DeskRow, number> = { diffuse_direct: 1, diffuse_indirect: 1, reflection: 1, emission: 1, environment: 1, occlusion: 1, exposure: 0, saturation: 1 }
 
 export interface MatchLine extends DrawnLine { id: string }
+/** A place of the world that is seen at a place of the picture. */
+export interface MatchPoint { id: string; name: string; world: [number, number, number]; pixel: [number, number] }
+/** Places along something that is straight in the world. */
+export interface MatchCurve { id: string; points: [number, number][] }
 export interface MatchPole { id: string; x: number; z: number; height: number }
 export interface MatchSettings {
   lines: MatchLine[]
@@ -103,7 +165,17 @@ export interface MatchSettings {
   focal: 'solve' | 'keep'
   /** Upright checks on the ground, metres. */
   poles: MatchPole[]
+  points?: MatchPoint[]
+  /** Solved with the points: the first term of the lens. */
+  pointsLens?: boolean
+  curves?: MatchCurve[]
 }
+
+/** Radial distortion of the plate's lens: a place r from the middle (in half widths of the frame, undistorted) is seen at r (1 + k1 r² + k2 r⁴). Brown 1971. */
+export interface LensSettings { k1: number; k2: number; on: boolean }
+
+/** A camera track: its list of frames and points is a file; the camera's values were made from it. */
+export interface TrackUse extends BlobReference { /** Frame of the shot at which the track's first frame stands. */ start: number; count: number; points: number; rate?: Rate }
 
 export interface ShotDocument {
   version: typeof DOCUMENT_VERSION
@@ -115,16 +187,22 @@ export interface ShotDocument {
   scene: {
     file: BlobReference | null
     objects: Record<string, ObjectSettings>
+    /** New names of the file's objects. */
+    names?: Record<string, string>
+    added?: AddedObject[]
+    prints?: PrintSettings[]
+    track?: TrackUse | null
     camera: CameraSettings
     fileLights: boolean
     lights: LightSettings[]
     environment: EnvironmentSettings | null
   }
-  passes: { scale: number; samples: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; of: string }) | null }
+  passes: { scale: number; samples: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; of: string; /** Names of its objects that have changed since. */ names?: Record<string, string>; /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */ margin?: [number, number] }) | null }
   build: { layers: Layer[]; desk: { everything: DeskColumn; objects: Record<string, DeskColumn> } }
   finish: TreatmentSettings[]
   /** What was drawn on the plate to find its camera. */
   match?: MatchSettings
+  lens?: LensSettings
 }
 
 export const DEFAULT_CAMERA: CameraSettings = { focalLength: 35, sensorWidth: 36, x: 0, y: 1.62, z: 0, heading: 0, pitch: 0, bank: 0 }
@@ -140,7 +218,7 @@ export function newDocument(width = 1920, height = 1080): ShotDocument {
   return {
     version: DOCUMENT_VERSION, frame: { width, height }, rate: { numerator: 24, denominator: 1 }, frames: { first: 1, last: 1 }, view: 'srgb', plate: null,
     scene: { file: null, objects: {}, camera: { ...DEFAULT_CAMERA }, fileLights: true, lights: [], environment: null },
-    passes: { scale: 1, samples: 64, seed: 1, bounces: 6, reach: 1, clamp: 20, selected: [...['beauty', 'alpha', 'diffuse_direct', 'diffuse_indirect', 'reflection', 'emission', 'environment', 'shadow', 'albedo', 'normal', 'depth', 'occlusion', 'object_id', 'material_id', 'crypto_object', 'crypto_material']], file: null },
+    passes: { scale: 1, samples: 64, seed: 1, bounces: 6, reach: 1, clamp: 20, selected: [...['beauty', 'alpha', 'diffuse_direct', 'diffuse_indirect', 'reflection', 'emission', 'environment', 'shadow', 'albedo', 'normal', 'depth', 'occlusion', 'object_id', 'material_id', 'catcher_id', 'crypto_object', 'crypto_material']], file: null },
     build: {
       layers: [
         { id: 'plate', kind: 'plate', name: 'Plate', on: true, opacity: 1, mode: 'over', treatments: [] },
@@ -155,6 +233,6 @@ export function newDocument(width = 1920, height = 1080): ShotDocument {
 /** Blobs that a document needs, so that they are kept. */
 export function blobsOf(document: ShotDocument): string[] {
   const pictures = [document.plate, ...document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture : null)]
-  const found = [document.scene.file?.blob, document.scene.environment?.blob, document.passes.file?.blob, ...pictures.flatMap(picture => [picture?.blob, picture?.clip?.made?.blob])]
+  const found = [document.scene.file?.blob, document.scene.track?.blob, ...(document.scene.prints ?? []).map(print => print.picture.blob), document.scene.environment?.blob, document.passes.file?.blob, ...pictures.flatMap(picture => [picture?.blob, picture?.clip?.made?.blob])]
   return [...new Set(found.filter((blob): blob is string => !!blob))]
 }

@@ -1,13 +1,16 @@
 // The scene a shot renders: the file's scene with the document's settings laid over it, at one frame.
 import { kelvinToRgb } from '../colour/kelvin'
 import { decodePixels, encodingOf } from '../colour/encoding'
-import { readPicture } from '../formats/picture/picture'
+import { readPicture, toWorking } from '../formats/picture/picture'
+import { findSun, type FoundSun } from '../scene/environmentSun'
+import { LUMEN_PER_WATT, radianceOf, type FluxShape } from '../scene/flux'
 import { readGltf } from '../formats/gltf/gltf'
-import type { Camera, Environment, Light, Scene, SceneObject } from '../scene/scene'
-import { add, compose, cross, degreesFromRotation, multiply, normalized, rotationFromDegrees, scaled, subtract, type Matrix4, type Vector3 } from '../scene/vector'
+import type { Camera, Environment, Light, Print, Scene, SceneObject, Texture } from '../scene/scene'
+import { add, compose, cross, degreesFromRotation, dot, multiply, normalized, rotationFromDegrees, scaled, subtract, transformPoint, type Matrix4, type Vector3 } from '../scene/vector'
 import { valueAt, type Animatable } from '../time/curve'
 import type { LoadBlob } from '../build/sources'
-import type { CameraSettings, LightSettings, ObjectSettings, ShotDocument } from './document'
+import { objectsOf } from './objects'
+import type { CameraSettings, LightSettings, ObjectSettings, PictureReference, PrintSettings, ShotDocument } from './document'
 
 const RADIANS = Math.PI / 180
 const triple = (value: [Animatable, Animatable, Animatable], frame: number): Vector3 => [valueAt(value[0], frame), valueAt(value[1], frame), valueAt(value[2], frame)]
@@ -29,16 +32,27 @@ export function settingsOfCamera(camera: Camera): CameraSettings {
 /** Unit vector from the ground towards a direction of the sky: azimuth 0 is -Z, 90 is +X. */
 export const skyDirection = (azimuth: number, elevation: number): Vector3 => [Math.sin(azimuth * RADIANS) * Math.cos(elevation * RADIANS), Math.sin(elevation * RADIANS), -Math.cos(azimuth * RADIANS) * Math.cos(elevation * RADIANS)]
 
-export function lightAt(settings: LightSettings, frame: number): Light {
-  const at = (value: Animatable): number => valueAt(value, frame)
-  const towards = skyDirection(at(settings.azimuth), at(settings.elevation))
-  const power = scaled(kelvinToRgb(at(settings.kelvin)), 2 ** at(settings.stops))
-  if (settings.kind === 'sun') return { kind: 'sun', name: settings.name, direction: scaled(towards, -1), diameter: Math.max(0.05, at(settings.diameter)), irradiance: power }
-  const target = triple(settings.target, frame)
-  const centre = add(target, scaled(towards, Math.max(0.01, at(settings.distance))))
-  const normal = normalized(subtract(target, centre))
+/** A light of the shot at a frame; targetOf gives the place that an object's middle has. */
+export function lightAt(settings: LightSettings, frame: number, targetOf: (name: string) => Vector3 | undefined = () => undefined): Light {
+  const at = (value: Animatable | undefined, other = 0): number => valueAt(value ?? other, frame)
+  const towards = skyDirection(at(settings.azimuth), at(settings.elevation)), { name } = settings
+  const colour = kelvinToRgb(at(settings.kelvin), at(settings.tint), settings.daylight)
+  if (settings.kind === 'sun') {
+    const strength = settings.unit === 'lumen' ? at(settings.amount) / LUMEN_PER_WATT : settings.unit === 'watt' ? at(settings.amount) : 2 ** at(settings.stops)
+    return { kind: 'sun', name, direction: scaled(towards, -1), diameter: Math.max(0.05, at(settings.diameter)), irradiance: scaled(colour, strength) }
+  }
+  const target = (settings.aim !== undefined ? targetOf(settings.aim) : undefined) ?? triple(settings.target, frame)
+  const centre = add(target, scaled(towards, Math.max(0.01, at(settings.distance)))), normal = normalized(subtract(target, centre))
+  const width = Math.max(2e-3, at(settings.width)), height = Math.max(2e-3, at(settings.height)), radius = width / 2
   const u = normalized(cross(Math.abs(normal[1]) > 0.999 ? [0, 0, 1] : [0, 1, 0], normal)), v = cross(normal, u)
-  return { kind: 'box', name: settings.name, centre, normal, halfU: scaled(u, Math.max(1e-3, at(settings.width)) / 2), halfV: scaled(v, Math.max(1e-3, at(settings.height)) / 2), radiance: power }
+  const outer = Math.min(89, at(settings.cone, 40) / 2), cone = settings.kind === 'spot' ? { outer, inner: outer * (1 - Math.min(0.999, Math.max(0, at(settings.softness, 0.3)))) } : undefined
+  const shape: FluxShape = settings.kind === 'box' ? { kind: 'flat', area: width * height } : settings.kind === 'ball' ? { kind: 'ball', radius } : settings.kind === 'tube' ? { kind: 'tube', radius, length: height } : { kind: 'flat', area: Math.PI * radius ** 2, cone }
+  const radiance = scaled(colour, settings.unit ? radianceOf(at(settings.amount) / (settings.unit === 'lumen' ? LUMEN_PER_WATT : 1), shape) : 2 ** at(settings.stops))
+  if (settings.kind === 'box') return { kind: 'box', name, centre, normal, halfU: scaled(u, width / 2), halfV: scaled(v, height / 2), radiance }
+  if (settings.kind === 'ball') return { kind: 'ball', name, centre, radius, radiance }
+  // A tube lies level, square to where it points
+  if (settings.kind === 'tube') return { kind: 'tube', name, centre, half: scaled(u, height / 2), radius, radiance }
+  return { kind: 'disc', name, centre, normal, radius, radiance, cone }
 }
 
 /** Placement of an object as the document changes it: position, rotation and scale each replace those of the file. */
@@ -55,34 +69,100 @@ export function placedMatrix(object: SceneObject, settings: ObjectSettings | und
   return out
 }
 
-export interface SceneFiles { scene?: Scene; environment?: { width: number; height: number; pixels: Float32Array } }
+export interface SceneFiles {
+  scene?: Scene
+  environment?: { width: number; height: number; pixels: Float32Array }
+  /** The sun found in the environment, when it is taken out. */
+  sun?: FoundSun
+  /** Pictures laid on objects, by blob. */
+  prints?: Map<string, Texture>
+  /** The plate at the frame, as the camera sees it: for stand-ins. */
+  plate?: { width: number; height: number; pixels: Float32Array }
+}
 
-/** Reads the scene and environment of a document. */
+/** Reads what a document's scene is made of; the plate is handed in by who evaluates it. */
 export async function loadSceneFiles(document: ShotDocument, load: LoadBlob): Promise<SceneFiles> {
-  const { file, environment } = document.scene
+  const { file, environment, prints } = document.scene
   const files: SceneFiles = {}
   if (file) files.scene = await readGltf(await load(file.blob))
   if (environment) {
     const picture = await readPicture(await load(environment.blob))
     decodePixels(picture.pixels, encodingOf(environment.encoding))
     files.environment = { width: picture.width, height: picture.height, pixels: picture.pixels }
+    if (environment.sunOut) files.sun = findSun(picture.pixels, picture.width, picture.height)
+  }
+  if (prints?.length) {
+    files.prints = new Map()
+    for (const { picture } of prints) if (!files.prints.has(picture.blob)) files.prints.set(picture.blob, await textureOf(await load(picture.blob), picture))
   }
   return files
 }
 
+/** What reading those files depends on. */
+export const sceneFilesKey = ({ scene }: ShotDocument): string => JSON.stringify([scene.file?.blob, scene.environment?.blob, scene.environment?.encoding, scene.environment?.sunOut, (scene.prints ?? []).map(({ picture }) => [picture.blob, picture.encoding, picture.alpha])])
+
+/** Whether there is anything to render. */
+export const hasObjects = ({ scene }: ShotDocument): boolean => !!scene.file || !!scene.added?.length
+
+/** Whether any stand-in takes its colour from the plate. */
+export const needsPlate = ({ scene, plate }: ShotDocument): boolean => !!plate && Object.values(scene.objects).some(settings => settings.ofPlate && !settings.absent)
+
+/** Surface colours are kept as sRGB codes. */
+async function textureOf(bytes: Uint8Array, reference: PictureReference): Promise<Texture> {
+  const picture = await readPicture(bytes), working = toWorking(picture, encodingOf(reference.encoding), reference.alpha), { width, height } = picture
+  const pixels = new Uint8Array(width * height * 4), { encode } = encodingOf('srgb')
+  for (let i = 0; i < width * height; i++) {
+    const alpha = working[i * 4 + 3]!
+    for (let c = 0; c < 3; c++) pixels[i * 4 + c] = Math.round(Math.min(1, Math.max(0, encode!(alpha > 0 ? working[i * 4 + c]! / alpha : 0))) * 255)
+    pixels[i * 4 + 3] = Math.round(Math.min(1, Math.max(0, alpha)) * 255)
+  }
+  return { pixels, width, height, wrapS: 'clamp', wrapT: 'clamp' }
+}
+
+/** A picture laid on an object, for the object's place in the world. */
+export function printAt(settings: PrintSettings, texture: Texture, matrix: Matrix4, frame: number): Print {
+  const thrower = multiply(matrix, settings.matrix), axis = (k: number): Vector3 => normalized([thrower[k * 4]!, thrower[k * 4 + 1]!, thrower[k * 4 + 2]!]), place: Vector3 = [thrower[12]!, thrower[13]!, thrower[14]!]
+  const right = axis(0), up = axis(1), back = axis(2), perspective = settings.from === 'camera'
+  // The object's own scale carries its picture along
+  const grown = perspective ? 1 : Math.hypot(thrower[0]!, thrower[1]!, thrower[2]!)
+  const width = valueAt(settings.size, frame) * (perspective ? 2 * settings.tangent : grown), tall = width * texture.height / texture.width
+  const turn = valueAt(settings.turn, frame) * RADIANS, c = Math.cos(turn), s = Math.sin(turn)
+  const u = add(scaled(right, c), scaled(up, s)), v = add(scaled(up, c), scaled(right, -s))
+  const row = (d: Vector3): number[] => [...d, -dot(d, place)], ahead = row(scaled(back, -1))
+  const across = row(u).map((value, k) => value / width + (0.5 - valueAt(settings.shiftX, frame)) * (perspective ? ahead[k]! : k === 3 ? 1 : 0))
+  const down = row(v).map((value, k) => -value / tall + (0.5 + valueAt(settings.shiftY, frame) * width / tall) * (perspective ? ahead[k]! : k === 3 ? 1 : 0))
+  return { texture, rows: [across, down, ahead], from: perspective ? place : back, perspective, near: perspective ? 1e-3 : -1e6, far: 1e6, instead: settings.instead, roughness: settings.roughness ?? undefined, opacity: Math.min(1, Math.max(0, valueAt(settings.opacity, frame))) }
+}
+
+/** Box of an object's corners in the world. */
+export function worldBox(object: SceneObject, matrix: Matrix4): { low: Vector3; high: Vector3 } {
+  const low: Vector3 = [Infinity, Infinity, Infinity], high: Vector3 = [-Infinity, -Infinity, -Infinity]
+  for (const part of object.parts) {
+    for (let i = 0; i < part.positions.length; i += 3) {
+      const p = transformPoint(matrix, [part.positions[i]!, part.positions[i + 1]!, part.positions[i + 2]!])
+      for (let k = 0; k < 3; k++) { low[k] = Math.min(low[k]!, p[k]!); high[k] = Math.max(high[k]!, p[k]!) }
+    }
+  }
+  return { low, high }
+}
+
 /** The scene to compile, with its camera. */
 export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number): Scene & { camera: Camera } {
-  const { scene: settings } = document
-  const base: Scene = files.scene ?? { objects: [], materials: [], lights: [], cameras: [], notes: [] }
-  const objects = base.objects.map(object => {
-    const own = settings.objects[object.name]
-    return { ...object, matrix: placedMatrix(object, own, frame), role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent }
+  const { scene: settings } = document, camera = cameraAt(settings.camera, frame)
+  const found = objectsOf(document, files.scene)
+  const objects = found.objects.map(object => {
+    const own = settings.objects[object.name], matrix = placedMatrix(object, own, frame)
+    const prints = (settings.prints ?? []).filter(print => print.on === object.name && print.shown).flatMap(print => { const texture = files.prints?.get(print.picture.blob); return texture ? [printAt(print, texture, matrix, frame)] : [] })
+    return { ...object, matrix, role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent, ofPlate: own?.ofPlate ?? object.ofPlate, letsThrough: own?.letsThrough ?? object.letsThrough, prints }
   })
-  const lights = [...(settings.fileLights ? base.lights : []), ...settings.lights.filter(light => light.on).map(light => lightAt(light, frame))]
+  const middleOf = (name: string): Vector3 | undefined => { const object = objects.find(other => other.name === name); if (!object) return undefined; const { low, high } = worldBox(object, object.matrix); return scaled(add(low, high), 0.5) }
+  const lights = [...(settings.fileLights ? files.scene?.lights ?? [] : []), ...settings.lights.filter(light => light.on).map(light => lightAt(light, frame, middleOf))]
   let environment: Environment | undefined
   if (settings.environment && files.environment) {
-    const gain = 2 ** valueAt(settings.environment.stops, frame)
-    environment = { ...files.environment, turn: valueAt(settings.environment.turn, frame), gain: [gain, gain, gain], seenByCamera: settings.environment.seen }
+    const { stops, tint, turn, seen } = settings.environment, own = 2 ** valueAt(stops, frame), degrees = valueAt(turn, frame)
+    const green = valueAt(tint ?? 0, frame), gain: Vector3 = green === 0 ? [own, own, own] : scaled(kelvinToRgb(6504, green, true), own)
+    environment = { ...files.environment, pixels: files.sun?.without ?? files.environment.pixels, turn: degrees, gain, seenByCamera: seen }
+    if (files.sun) lights.push({ kind: 'sun', name: 'sun of the environment', direction: scaled(skyDirection(files.sun.azimuth + degrees, files.sun.elevation), -1), diameter: files.sun.diameter, irradiance: files.sun.irradiance.map((value, k) => value * gain[k]!) as Vector3 })
   }
-  return { ...base, objects, lights, environment, camera: cameraAt(settings.camera, frame) }
+  return { objects, materials: found.materials, lights, cameras: files.scene?.cameras ?? [], notes: files.scene?.notes ?? [], environment, camera, plate: files.plate && { ...files.plate, camera } }
 }

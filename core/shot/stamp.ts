@@ -1,5 +1,7 @@
 import { operatorKey } from '../engine/key'
 import type { ShotDocument } from './document'
+import { lensOf } from './lens'
+import { needsPlate } from './scene'
 
 /** With the keys of every object in order: a database may return them in another. */
 function ordered(value: unknown): unknown {
@@ -11,5 +13,8 @@ function ordered(value: unknown): unknown {
 /** Changes with anything that the passes are rendered from: passes with another stamp are out of date. */
 export function sceneStamp(document: ShotDocument): string {
   const { file: _file, ...passes } = document.passes
-  return operatorKey('scene', 1, ordered([document.scene, passes, document.frame]))
+  // Shadow trims and pins are laid on afterwards; the lens changes what must be seen beyond the frame
+  const objects = Object.fromEntries(Object.entries(document.scene.objects).map(([name, { shadowDensity: _density, shadowColour: _colour, pins: _pins, locked: _locked, group: _group, ...settings }]) => [name, settings]))
+  const { track: _track, ...scene } = document.scene, plate = needsPlate(document) ? document.plate : undefined, lens = lensOf(document)
+  return operatorKey('scene', 1, ordered([{ ...scene, objects }, passes, document.frame, ...plate || lens ? [plate ?? null, lens ?? null] : []]))
 }

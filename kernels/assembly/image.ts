@@ -1,14 +1,13 @@
 // Image kernels, each on a band of BAND_ROWS rows. Pixels are four f32, premultiplied, scene-linear.
 import { BAND_ROWS, COVERAGE_RANKS, DESK_ROW, KERNEL_BLEND, KERNEL_MULTIPLY_RATIO, KERNEL_GAIN, KERNEL_CDL, KERNEL_LEVELS, KERNEL_SATURATION,
-  KERNEL_VIGNETTE, KERNEL_DESK, KERNEL_DEPTH_SLICE, KERNEL_FRONT_SHARE, KERNEL_COVERAGE, KERNEL_DISPLAY, KERNEL_HALVE, KERNEL_PLACE, KERNEL_MIX } from './layout'
+  KERNEL_VIGNETTE, KERNEL_DESK, KERNEL_DEPTH_SLICE, KERNEL_FRONT_SHARE, KERNEL_COVERAGE, KERNEL_DISPLAY, KERNEL_HALVE, KERNEL_PLACE, KERNEL_MIX, KERNEL_LENS, KERNEL_TRIM_RATIO } from './layout'
 import { ONE, HALF } from './constants'
 import { blendRow } from './blend'
 import { pow4 } from './power'
+import { lensBand } from './lens'
 import { frontShareBand, sliceBand } from './slice'
+import { number, pointer, whole } from './words'
 
-@inline function pointer(args: usize, word: usize): usize { return <usize>load<u32>(args + (word << 2)) }
-@inline function whole(args: usize, word: usize): i32 { return load<i32>(args + (word << 2)) }
-@inline function number(args: usize, word: usize): f32 { return load<f32>(args + (word << 2)) }
 @inline function colour(args: usize, word: usize): v128 { return v128.load(args + (word << 2)) }
 
 // Rec.709 luminance weights (ITU-R BT.709-6), which ASC CDL saturation uses too
@@ -221,6 +220,19 @@ function placeBand(args: usize, y0: i32, y1: i32): void {
   return v128.load(source + ((<usize>y * width + x) << 4))
 }
 
+/** Words: 2 ratio, 3 catcher numbers (f32), 4 out, 5 table of density and tint (4 f32) by number. Tint fills in what shadow takes. */
+function trimBand(args: usize, y0: i32, y1: i32): void {
+  const width = whole(args, 0), one = f32x4.splat(1), none = f32x4.splat(0)
+  for (let i = y0 * width, end = y1 * width; i < end; i++) {
+    const at = <usize>i << 4, entry = pointer(args, 5) + (<usize>load<f32>(pointer(args, 3) + (<usize>i << 2)) << 4)
+    const ratio = v128.load(pointer(args, 2) + at)
+    const dense = f32x4.max(none, f32x4.add(one, f32x4.mul(f32x4.sub(ratio, one), f32x4.splat(load<f32>(entry)))))
+    const tint = f32x4(load<f32>(entry, 4), load<f32>(entry, 8), load<f32>(entry, 12), 0)
+    const tinted = f32x4.add(dense, f32x4.mul(f32x4.max(none, f32x4.sub(one, dense)), tint))
+    v128.store(pointer(args, 4) + at, v128.bitselect(tinted, ratio, RGB))
+  }
+}
+
 /** Words: 2, 3 in, 4 out, 5 share of the second. */
 function mixBand(args: usize, y0: i32, y1: i32): void {
   const width = whole(args, 0), share = f32x4.splat(number(args, 5))
@@ -251,5 +263,7 @@ export function imageBand(kernel: i32, args: usize, band: i32): void {
     case KERNEL_HALVE: halveBand(args, y0, y1); break
     case KERNEL_PLACE: placeBand(args, y0, y1); break
     case KERNEL_MIX: mixBand(args, y0, y1); break
+    case KERNEL_LENS: lensBand(args, y0, y1); break
+    case KERNEL_TRIM_RATIO: trimBand(args, y0, y1); break
   }
 }

@@ -152,6 +152,12 @@ function followLight(scene: usize, pixel: usize, dx: f32, dy: f32, dz: f32, weig
       }
       return
     }
+    if (S.surfaceFlags & L.OBJECT_PLATE) {
+      // A stand-in for something in the plate: the light that it sends is what the plate shows of it
+      S.plateAtSurface(scene)
+      depositMet(pixel, bounce, S.plateR, S.plateG, S.plateB, clamp)
+      return
+    }
     if (S.emissionR + S.emissionG + S.emissionB > 0) {
       let share: f32 = 1
       if (S.surfaceLight >= 0) {
@@ -350,8 +356,10 @@ function traceCentre(scene: usize, render: usize, pixel: usize, x: i32, y: i32):
       store<i32>(pixel + (L.PIXEL_OBJECT_CENTRE << 2), S.surfaceObject + 1)
       store<i32>(pixel + (L.PIXEL_MATERIAL_CENTRE << 2), S.surfaceMaterial + 1)
     }
-    through -= share
-    if (role != 0 && S.opacity > 0.5) return
+    if (role == L.ROLE_CATCHER && S.opacity > 0 && !load<i32>(pixel + (L.PIXEL_CATCHER << 2))) store<i32>(pixel + (L.PIXEL_CATCHER << 2), S.surfaceObject + 1)
+    const seenThrough = role == L.ROLE_CATCHER && (S.surfaceFlags & L.OBJECT_LETS_THROUGH) != 0
+    if (!seenThrough) through -= share
+    if (role != 0 && !seenThrough && S.opacity > 0.5) return
     if (through <= best) return
     near = distance + stepOff()
   }
@@ -380,7 +388,7 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
     const distance = hitDistance, triangle = hitTriangle, u = hitU, v = hitV
     S.loadSurface(scene, triangle, u, v, dx, dy, dz)
     const role = load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE)
-    const layerOpacity = S.opacity
+    const layerOpacity = S.opacity, object = S.surfaceObject
     const nextNear = distance + stepOff()
     if (role == L.ROLE_HOLDOUT && layerOpacity > 0) return
     const share = through * layerOpacity
@@ -388,8 +396,11 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
       if (role == L.ROLE_CATCHER) {
         if (flags & L.DO_SHADOW) {
           M.prepare(scene, dx, dy, dz)
+          const seenThrough = (S.surfaceFlags & L.OBJECT_LETS_THROUGH) != 0
           followShadow(scene, pixel, share, dimension, clamp)
-        }
+          if (!load<i32>(pixel + (L.PIXEL_CATCHER << 2))) store<i32>(pixel + (L.PIXEL_CATCHER << 2), object + 1)
+          if (seenThrough) { near = nextNear; dimension += 256; continue }
+        } else if (S.surfaceFlags & L.OBJECT_LETS_THROUGH) { near = nextNear; dimension += 256; continue }
         through -= share
         // The catcher shows the plate through itself: nothing behind it is seen
         if (layerOpacity >= 1) return

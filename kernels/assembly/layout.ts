@@ -34,8 +34,13 @@ export const TRIANGLE_STRIDE = 24
 // Vertex: position 3, normal 3, uv 2, tangent 4
 export const VERTEX_STRIDE = 48
 
-export const OBJECT_STRIDE = 8
+export const OBJECT_STRIDE = 16
 export const OBJECT_ROLE = 0 // 0 ordinary, 1 shadow catcher, 2 holdout
+export const OBJECT_PRINTS = 4 // pointer
+export const OBJECT_PRINT_COUNT = 8
+export const OBJECT_FLAGS = 12
+export const OBJECT_PLATE = 1 // sends the light that the plate shows there
+export const OBJECT_LETS_THROUGH = 2 // a catcher behind which things are seen
 export const ROLE_CATCHER = 1
 export const ROLE_HOLDOUT = 2
 
@@ -53,6 +58,20 @@ export const MATERIAL_TEXTURE_NORMAL = 56
 export const MATERIAL_TEXTURE_EMISSION = 60
 export const MATERIAL_DOUBLE_SIDED = 64
 
+// A picture laid on an object: rows of four that take a place of the world to u, v (0..1) and metres along the throw
+export const PRINT_STRIDE = 96
+export const PRINT_U = 0
+export const PRINT_V = 16
+export const PRINT_W = 32
+export const PRINT_FROM = 48 // parallel: unit vector back to where it is thrown from; else the place itself
+export const PRINT_PERSPECTIVE = 60 // u and v are divided by the metres
+export const PRINT_NEAR = 64
+export const PRINT_FAR = 68
+export const PRINT_TEXTURE = 72
+export const PRINT_INSTEAD = 76 // in place of the material
+export const PRINT_ROUGHNESS = 80 // below 0: the material's
+export const PRINT_OPACITY = 84
+
 export const TEXTURE_STRIDE = 24
 export const TEXTURE_POINTER = 0
 export const TEXTURE_WIDTH = 4
@@ -62,14 +81,14 @@ export const TEXTURE_WRAP_S = 16 // 0 repeat, 1 clamp, 2 mirror
 export const TEXTURE_WRAP_T = 20
 
 export const LIGHT_STRIDE = 96
-export const LIGHT_KIND = 0 // 0 sun, 1 soft box, 2 emissive triangle, 3 point, 4 spot
+export const LIGHT_KIND = 0 // 0 sun, 1 soft box, 2 emissive triangle, 3 point, 4 spot, 5 disc, 6 ball, 7 tube
 export const LIGHT_POSITION = 4
 export const LIGHT_NORMAL = 16 // where it shines to (unit)
-export const LIGHT_U = 28 // half side vector; emissive triangle: triangle index in the first field
-export const LIGHT_V = 40
+export const LIGHT_U = 28 // half side vector; disc: a radius as vector; ball: its radius; tube: radius; emissive triangle: triangle index in the first field
+export const LIGHT_V = 40 // the other half side or radius; tube: from its middle to its end
 export const LIGHT_RADIANCE = 52
 export const LIGHT_AREA = 64 // m2; sun: solid angle
-export const LIGHT_COSINE = 68 // sun: cosine of the angular radius; spot: of the outer angle
+export const LIGHT_COSINE = 68 // sun: cosine of the angular radius; spot and disc: of the outer angle of the cone (disc: below -1 without)
 export const LIGHT_CHANCE = 72 // probability of being picked
 export const LIGHT_COSINE_INNER = 76
 export const LIGHT_EDGE1 = 80 // emissive triangle: two sided
@@ -97,6 +116,13 @@ export const SCENE_ENVIRONMENT_TURN = 72 // turns about +Y
 export const SCENE_ENVIRONMENT_GAIN = 76 // rgb
 export const SCENE_ALBEDO_TABLE = 88 // directional albedo of GGX: A and B, 32 x 32 each
 export const SCENE_ROOT_EMPTY = 92
+export const SCENE_PLATE = 96 // RGBA f32 pixels, 0 when there is none
+export const SCENE_PLATE_WIDTH = 100
+export const SCENE_PLATE_HEIGHT = 104
+export const SCENE_PLATE_U = 108 // rows of four: u and v times the metres along the view axis, and those metres
+export const SCENE_PLATE_V = 124
+export const SCENE_PLATE_W = 140
+export const SCENE_PLATE_MEAN = 156 // rgb
 
 export const RENDER_SIZE = 256
 export const RENDER_ACCUMULATOR = 0
@@ -146,7 +172,8 @@ export const PIXEL_MATERIAL_NEAREST = 35
 export const PIXEL_CRYPTO_OBJECT = 36 // 8 pairs of i32 index + 1 and f32 weight
 export const PIXEL_CRYPTO_MATERIAL = 52
 export const CRYPTO_SLOTS = 8
-export const PIXEL_STRIDE = 68
+export const PIXEL_CATCHER = 68 // i32, index + 1 of the catcher met first
+export const PIXEL_STRIDE = 69
 
 // Image kernels: numbers for runBand. Arguments are words: 0 width, 1 height, then what each kernel says.
 export const KERNEL_RENDER = 1
@@ -166,5 +193,7 @@ export const KERNEL_DISPLAY = 40
 export const KERNEL_HALVE = 50
 export const KERNEL_PLACE = 51
 export const KERNEL_MIX = 52
+export const KERNEL_LENS = 53
+export const KERNEL_TRIM_RATIO = 12
 export const DESK_ROW = 32 // bytes of one object's gains: 5 parts, occlusion, exposure gain, saturation
 export const COVERAGE_RANKS = 6 // ranks kept for a picture: pairs of f32 object index and f32 weight

@@ -51,7 +51,15 @@ export function sampleLight(scene: usize, x: f32, y: f32, z: f32, pick: f32, u: 
   let px = load<f32>(light, LIGHT_POSITION), py = load<f32>(light, LIGHT_POSITION + 4), pz = load<f32>(light, LIGHT_POSITION + 8)
   let twoSided = false
   let fx = nx, fy = ny, fz = nz
-  if (kind == 1) {
+  if (kind == 6) return sampleBall(light, x, y, z, chance, u, v)
+  if (kind == 7) return sampleTube(light, x, y, z, chance, u, v)
+  if (kind == 5) {
+    const radius = sqrt<f32>(u), angle = v * TAU
+    const a = radius * Mathf.cos(angle), b = radius * Mathf.sin(angle)
+    px += load<f32>(light, LIGHT_U) * a + load<f32>(light, LIGHT_V) * b
+    py += load<f32>(light, LIGHT_U + 4) * a + load<f32>(light, LIGHT_V + 4) * b
+    pz += load<f32>(light, LIGHT_U + 8) * a + load<f32>(light, LIGHT_V + 8) * b
+  } else if (kind == 1) {
     const a = u * 2 - 1, b = v * 2 - 1
     px += load<f32>(light, LIGHT_U) * a + load<f32>(light, LIGHT_V) * b
     py += load<f32>(light, LIGHT_U + 4) * a + load<f32>(light, LIGHT_V + 4) * b
@@ -80,15 +88,12 @@ export function sampleLight(scene: usize, x: f32, y: f32, z: f32, pick: f32, u: 
   towardsX = dx; towardsY = dy; towardsZ = dz
   lightDistance = distance
   let cosine = -(dx * fx + dy * fy + dz * fz)
-  if (kind >= 3) {
+  if (kind == 3 || kind == 4) {
     // Point and spot: radiance field holds intensity (W/sr); no extent, so no density
     lightPointLike = true
     let gain = ONE / (squared * chance)
     if (kind == 4) {
-      const outer = load<f32>(light, LIGHT_COSINE), inner = load<f32>(light, LIGHT_COSINE_INNER)
-      // glTF KHR_lights_punctual, spot falloff
-      const ramp = max<f32>(0, min<f32>(1, (cosine - outer) / max<f32>(1e-4, inner - outer)))
-      gain *= ramp * ramp
+      gain *= coneGain(light, cosine)
     }
     lightR *= gain; lightG *= gain; lightB *= gain
     lightDensity = 1
@@ -96,7 +101,80 @@ export function sampleLight(scene: usize, x: f32, y: f32, z: f32, pick: f32, u: 
   }
   if (twoSided) cosine = abs(cosine)
   if (cosine <= 1e-6) return false
+  if (kind == 5 && !throughCone(light, cosine)) return false
   lightDensity = chance * squared / (load<f32>(light, LIGHT_AREA) * cosine)
+  return true
+}
+
+@inline function coneGain(light: usize, cosine: f32): f32 {
+  const outer = load<f32>(light, LIGHT_COSINE)
+  if (outer < -1) return 1
+  const ramp = max<f32>(0, min<f32>(1, (cosine - outer) / max<f32>(1e-4, load<f32>(light, LIGHT_COSINE_INNER) - outer)))
+  return ramp * ramp
+}
+/** Dims lightR, G, B by a disc's cone for the cosine from its axis; false outside. glTF KHR_lights_punctual, spot falloff. */
+@inline function throughCone(light: usize, cosine: f32): bool {
+  const gain = coneGain(light, cosine)
+  lightR *= gain; lightG *= gain; lightB *= gain
+  return gain > 0
+}
+
+/** Evenly over the solid angle that a ball fills, as seen from outside it. */
+function sampleBall(light: usize, x: f32, y: f32, z: f32, chance: f32, u: f32, v: f32): bool {
+  let dx = load<f32>(light, LIGHT_POSITION) - x, dy = load<f32>(light, LIGHT_POSITION + 4) - y, dz = load<f32>(light, LIGHT_POSITION + 8) - z
+  const radius = load<f32>(light, LIGHT_U), squared = dx * dx + dy * dy + dz * dz
+  if (squared <= radius * radius * 1.0001) return false
+  const distance = sqrt<f32>(squared), scale = ONE / distance
+  dx *= scale; dy *= scale; dz *= scale
+  const sine2 = radius * radius / squared, cosine = sqrt<f32>(max<f32>(0, ONE - sine2))
+  sampleCone(dx, dy, dz, cosine, u, v)
+  towardsX = outX; towardsY = outY; towardsZ = outZ
+  const along = outX * dx + outY * dy + outZ * dz
+  lightDistance = distance * along - sqrt<f32>(max<f32>(0, radius * radius - squared * max<f32>(0, ONE - along * along)))
+  lightDensity = chance * ballDensity(sine2, cosine)
+  return lightDistance > 0
+}
+/** One over the solid angle of a ball, 2 pi (1 - cos), in a form that keeps its digits for small ones. */
+@inline function ballDensity(sine2: f32, cosine: f32): f32 { return (ONE + cosine) / (TAU * max<f32>(1e-12, sine2)) }
+
+let tubeX: f32 = 0, tubeY: f32 = 0, tubeZ: f32 = 0 // unit vector from the tube's line to a place, square to the line
+let tubeFar: f32 = 0 // metres from the line
+let tubeLong: f32 = 0 // half length
+/** Where a place stands to a tube; false inside it. */
+function besideTube(light: usize, x: f32, y: f32, z: f32): bool {
+  const ax = load<f32>(light, LIGHT_V), ay = load<f32>(light, LIGHT_V + 4), az = load<f32>(light, LIGHT_V + 8)
+  const long2 = ax * ax + ay * ay + az * az
+  const rx = x - load<f32>(light, LIGHT_POSITION), ry = y - load<f32>(light, LIGHT_POSITION + 4), rz = z - load<f32>(light, LIGHT_POSITION + 8)
+  const t = (rx * ax + ry * ay + rz * az) / long2
+  tubeX = rx - ax * t; tubeY = ry - ay * t; tubeZ = rz - az * t
+  tubeFar = sqrt<f32>(tubeX * tubeX + tubeY * tubeY + tubeZ * tubeZ)
+  if (tubeFar <= load<f32>(light, LIGHT_U) * 1.0001) return false
+  const scale = ONE / tubeFar
+  tubeX *= scale; tubeY *= scale; tubeZ *= scale
+  tubeLong = sqrt<f32>(long2)
+  return true
+}
+/** Area of the strip of a tube's side that besideTube's place can see. */
+@inline function seenOfTube(radius: f32): f32 { return 4 * Mathf.acos(radius / tubeFar) * radius * tubeLong }
+
+/** Evenly over that part of a tube's side that faces the place; its ends are dark. */
+function sampleTube(light: usize, x: f32, y: f32, z: f32, chance: f32, u: f32, v: f32): bool {
+  if (!besideTube(light, x, y, z)) return false
+  const radius = load<f32>(light, LIGHT_U), angle = (v * 2 - 1) * Mathf.acos(radius / tubeFar), c = Mathf.cos(angle), s = Mathf.sin(angle), t = u * 2 - 1
+  const scale = ONE / tubeLong
+  const ax = load<f32>(light, LIGHT_V), ay = load<f32>(light, LIGHT_V + 4), az = load<f32>(light, LIGHT_V + 8)
+  // Across: axis x beside
+  const bx = (ay * tubeZ - az * tubeY) * scale, by = (az * tubeX - ax * tubeZ) * scale, bz = (ax * tubeY - ay * tubeX) * scale
+  const nx = tubeX * c + bx * s, ny = tubeY * c + by * s, nz = tubeZ * c + bz * s
+  let dx = load<f32>(light, LIGHT_POSITION) + ax * t + nx * radius - x, dy = load<f32>(light, LIGHT_POSITION + 4) + ay * t + ny * radius - y, dz = load<f32>(light, LIGHT_POSITION + 8) + az * t + nz * radius - z
+  const squared = dx * dx + dy * dy + dz * dz, distance = sqrt<f32>(squared)
+  if (distance < 1e-6) return false
+  dx /= distance; dy /= distance; dz /= distance
+  const cosine = -(dx * nx + dy * ny + dz * nz)
+  if (cosine <= 1e-6) return false
+  towardsX = dx; towardsY = dy; towardsZ = dz
+  lightDistance = distance
+  lightDensity = chance * squared / (seenOfTube(radius) * cosine)
   return true
 }
 
@@ -107,7 +185,7 @@ export function emissiveDensity(scene: usize, index: i32, distance: f32, cosine:
 }
 
 /**
- * Lights of the set that a ray meets on its way (suns and soft boxes have no triangles): sets lightR, G, B to the sum
+ * Lights of the set that a ray meets on its way (they have no triangles): sets lightR, G, B to the sum
  * weighted against light sampling with the given density. True when there is any.
  */
 export function lightsMet(scene: usize, x: f32, y: f32, z: f32, dx: f32, dy: f32, dz: f32, far: f32, density: f32): bool {
@@ -117,13 +195,38 @@ export function lightsMet(scene: usize, x: f32, y: f32, z: f32, dx: f32, dy: f32
   for (let index = 0; index < count; index++) {
     const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
     const kind = load<i32>(light)
-    if (kind > 1) continue
+    if (kind == 2 || kind == 3 || kind == 4) continue
     const nx = load<f32>(light, LIGHT_NORMAL), ny = load<f32>(light, LIGHT_NORMAL + 4), nz = load<f32>(light, LIGHT_NORMAL + 8)
     const facing = -(dx * nx + dy * ny + dz * nz)
-    let other: f32 = 0
+    let other: f32 = 0, dim: f32 = 1
     if (kind == 0) {
       if (far < 1e29 || facing < load<f32>(light, LIGHT_COSINE)) continue
       other = load<f32>(light, LIGHT_CHANCE) / load<f32>(light, LIGHT_AREA)
+    } else if (kind == 6) {
+      const rx = load<f32>(light, LIGHT_POSITION) - x, ry = load<f32>(light, LIGHT_POSITION + 4) - y, rz = load<f32>(light, LIGHT_POSITION + 8) - z
+      const radius = load<f32>(light, LIGHT_U), squared = rx * rx + ry * ry + rz * rz, sine2 = radius * radius / squared
+      if (sine2 >= 0.9999) continue
+      const along = rx * dx + ry * dy + rz * dz, inside = radius * radius - (squared - along * along)
+      if (along <= 0 || inside <= 0) continue
+      const t = along - sqrt<f32>(inside)
+      if (t <= 1e-4 || t >= far) continue
+      other = load<f32>(light, LIGHT_CHANCE) * ballDensity(sine2, sqrt<f32>(max<f32>(0, ONE - sine2)))
+    } else if (kind == 7) {
+      if (!besideTube(light, x, y, z)) continue
+      const scale = ONE / tubeLong, radius = load<f32>(light, LIGHT_U)
+      const ax = load<f32>(light, LIGHT_V) * scale, ay = load<f32>(light, LIGHT_V + 4) * scale, az = load<f32>(light, LIGHT_V + 8) * scale
+      const lift = dx * ax + dy * ay + dz * az, ex = dx - ax * lift, ey = dy - ay * lift, ez = dz - az * lift
+      const a = ex * ex + ey * ey + ez * ez
+      if (a < 1e-12) continue
+      const b = -(ex * tubeX + ey * tubeY + ez * tubeZ) * tubeFar, inside = b * b - a * (tubeFar * tubeFar - radius * radius)
+      if (b <= 0 || inside <= 0) continue
+      const t = (b - sqrt<f32>(inside)) / a
+      if (t <= 1e-4 || t >= far) continue
+      const sx = x - load<f32>(light, LIGHT_POSITION), sy = y - load<f32>(light, LIGHT_POSITION + 4), sz = z - load<f32>(light, LIGHT_POSITION + 8)
+      if (abs(sx * ax + sy * ay + sz * az + lift * t) > tubeLong) continue
+      const cosine = -(ex * (tubeX * tubeFar + ex * t) + ey * (tubeY * tubeFar + ey * t) + ez * (tubeZ * tubeFar + ez * t)) / radius
+      if (cosine <= 1e-6) continue
+      other = load<f32>(light, LIGHT_CHANCE) * t * t / (seenOfTube(radius) * cosine)
     } else {
       if (facing <= 1e-6) continue
       const rx = load<f32>(light, LIGHT_POSITION) - x, ry = load<f32>(light, LIGHT_POSITION + 4) - y, rz = load<f32>(light, LIGHT_POSITION + 8) - z
@@ -132,11 +235,13 @@ export function lightsMet(scene: usize, x: f32, y: f32, z: f32, dx: f32, dy: f32
       const hx = dx * t - rx, hy = dy * t - ry, hz = dz * t - rz
       const ux = load<f32>(light, LIGHT_U), uy = load<f32>(light, LIGHT_U + 4), uz = load<f32>(light, LIGHT_U + 8)
       const vx = load<f32>(light, LIGHT_V), vy = load<f32>(light, LIGHT_V + 4), vz = load<f32>(light, LIGHT_V + 8)
-      if (abs(hx * ux + hy * uy + hz * uz) > ux * ux + uy * uy + uz * uz) continue
-      if (abs(hx * vx + hy * vy + hz * vz) > vx * vx + vy * vy + vz * vz) continue
+      const hu = (hx * ux + hy * uy + hz * uz) / (ux * ux + uy * uy + uz * uz), hv = (hx * vx + hy * vy + hz * vz) / (vx * vx + vy * vy + vz * vz)
+      if (kind == 5 ? hu * hu + hv * hv > 1 : abs(hu) > 1 || abs(hv) > 1) continue
+      if (kind == 5) dim = coneGain(light, facing)
+      if (dim <= 0) continue
       other = load<f32>(light, LIGHT_CHANCE) * t * t / (load<f32>(light, LIGHT_AREA) * facing)
     }
-    const weight = density * density / (density * density + other * other)
+    const weight = density * density / (density * density + other * other) * dim
     lightR += load<f32>(light, LIGHT_RADIANCE) * weight
     lightG += load<f32>(light, LIGHT_RADIANCE + 4) * weight
     lightB += load<f32>(light, LIGHT_RADIANCE + 8) * weight

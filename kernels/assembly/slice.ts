@@ -1,6 +1,7 @@
 // The render cut in depth, so that flat layers stand between its objects. A pixel on the border of two objects belongs to both:
 // how much of it is nearer than the cut comes from the coverage of each object and from where that object is next to the pixel;
 // its colour is split between them by what they look like there.
+import { number, pointer, whole } from './words'
 import { COVERAGE_RANKS } from './layout'
 import { ONE } from './constants'
 
@@ -10,9 +11,6 @@ const REACH = 3
 // A pixel shows one object alone from this share on
 const ALONE: f32 = 0.98
 
-@inline function pointer(args: usize, word: usize): usize { return <usize>load<u32>(args + (word << 2)) }
-@inline function whole(args: usize, word: usize): i32 { return load<i32>(args + (word << 2)) }
-@inline function number(args: usize, word: usize): f32 { return load<f32>(args + (word << 2)) }
 
 @inline function sumOf(ranks: usize): f32 {
   let sum: f32 = 0

@@ -1,6 +1,8 @@
 // What a hit triangle is made of: interpolated geometry, textures, opacity.
 import { ONE } from './constants'
-import { SCENE_TRIANGLES, SCENE_VERTICES, SCENE_MATERIALS, SCENE_TEXTURES, TRIANGLE_STRIDE, VERTEX_STRIDE, MATERIAL_STRIDE, MATERIAL_BASE,
+import { SCENE_OBJECTS, OBJECT_STRIDE, OBJECT_FLAGS, OBJECT_PRINTS, OBJECT_PRINT_COUNT, PRINT_STRIDE, PRINT_U, PRINT_V, PRINT_W, PRINT_FROM, PRINT_PERSPECTIVE,
+  PRINT_NEAR, PRINT_FAR, PRINT_TEXTURE, PRINT_INSTEAD, PRINT_ROUGHNESS, PRINT_OPACITY, SCENE_PLATE, SCENE_PLATE_WIDTH, SCENE_PLATE_HEIGHT, SCENE_PLATE_U,
+  SCENE_PLATE_V, SCENE_PLATE_W, SCENE_PLATE_MEAN, SCENE_TRIANGLES, SCENE_VERTICES, SCENE_MATERIALS, SCENE_TEXTURES, TRIANGLE_STRIDE, VERTEX_STRIDE, MATERIAL_STRIDE, MATERIAL_BASE,
   MATERIAL_METALLIC, MATERIAL_ROUGHNESS, MATERIAL_EMISSION, MATERIAL_ALPHA_MODE, MATERIAL_CUTOFF, MATERIAL_NORMAL_SCALE, MATERIAL_TEXTURE_BASE,
   MATERIAL_TEXTURE_ROUGHNESS, MATERIAL_TEXTURE_NORMAL, MATERIAL_TEXTURE_EMISSION, MATERIAL_DOUBLE_SIDED, TEXTURE_STRIDE, TEXTURE_WIDTH,
   TEXTURE_HEIGHT, TEXTURE_SRGB, TEXTURE_WRAP_S, TEXTURE_WRAP_T } from './layout'
@@ -68,6 +70,7 @@ export let metallic: f32 = 0
 export let alphaRoughness: f32 = 0 // GGX width, the square of glTF's roughness
 export let emissionR: f32 = 0, emissionG: f32 = 0, emissionB: f32 = 0
 export let backFacing: bool = false
+export let surfaceFlags: i32 = 0
 let texU: f32 = 0, texV: f32 = 0
 
 @inline function vertexOf(scene: usize, record: usize, corner: usize): usize {
@@ -169,9 +172,61 @@ export function loadSurface(scene: usize, triangle: i32, u: f32, v: f32, dx: f32
     roughness *= f32x4.extract_lane(value, 1)
     metallic *= f32x4.extract_lane(value, 2)
   }
-  alphaRoughness = max<f32>(roughness * roughness, 1e-3)
   emissionR = 0; emissionG = 0; emissionB = 0
   if (!backFacing || load<i32>(material, MATERIAL_DOUBLE_SIDED)) loadEmission(scene, material)
+  const object = <usize>load<u32>(scene, SCENE_OBJECTS) + <usize>surfaceObject * OBJECT_STRIDE
+  surfaceFlags = load<i32>(object, OBJECT_FLAGS)
+  const prints = load<i32>(object, OBJECT_PRINT_COUNT)
+  if (prints > 0) roughness = layPrints(scene, object, prints, roughness)
+  alphaRoughness = max<f32>(roughness * roughness, 1e-3)
+}
+
+/** Lays the object's pictures on the loaded surface: only on the side that faces where they are thrown from. Returns the roughness. */
+function layPrints(scene: usize, object: usize, count: i32, before: f32): f32 {
+  let roughness = before
+  for (let i = 0; i < count; i++) {
+    const print = <usize>load<u32>(object, OBJECT_PRINTS) + <usize>i * PRINT_STRIDE
+    const along = load<f32>(print, PRINT_W) * positionX + load<f32>(print, PRINT_W + 4) * positionY + load<f32>(print, PRINT_W + 8) * positionZ + load<f32>(print, PRINT_W + 12)
+    if (along < load<f32>(print, PRINT_NEAR) || along > load<f32>(print, PRINT_FAR)) continue
+    let u = load<f32>(print, PRINT_U) * positionX + load<f32>(print, PRINT_U + 4) * positionY + load<f32>(print, PRINT_U + 8) * positionZ + load<f32>(print, PRINT_U + 12)
+    let v = load<f32>(print, PRINT_V) * positionX + load<f32>(print, PRINT_V + 4) * positionY + load<f32>(print, PRINT_V + 8) * positionZ + load<f32>(print, PRINT_V + 12)
+    let fx = load<f32>(print, PRINT_FROM), fy = load<f32>(print, PRINT_FROM + 4), fz = load<f32>(print, PRINT_FROM + 8)
+    if (load<i32>(print, PRINT_PERSPECTIVE)) { u /= along; v /= along; fx -= positionX; fy -= positionY; fz -= positionZ }
+    if (!(u >= 0 && u <= 1 && v >= 0 && v <= 1) || fx * geometricX + fy * geometricY + fz * geometricZ <= 0) continue
+    const texel = fetchTexture(scene, load<i32>(print, PRINT_TEXTURE), u, v)
+    const share = f32x4.extract_lane(texel, 3) * load<f32>(print, PRINT_OPACITY), rest = ONE - share
+    baseR = baseR * rest + f32x4.extract_lane(texel, 0) * share
+    baseG = baseG * rest + f32x4.extract_lane(texel, 1) * share
+    baseB = baseB * rest + f32x4.extract_lane(texel, 2) * share
+    const own = load<f32>(print, PRINT_ROUGHNESS)
+    if (own >= 0) roughness = roughness * rest + own * share
+    if (load<i32>(print, PRINT_INSTEAD)) {
+      metallic *= rest
+      emissionR *= rest; emissionG *= rest; emissionB *= rest
+    }
+  }
+  return roughness
+}
+
+/** Light that the plate shows at the loaded surface, as its camera sees it, in plateR, G, B: at its border beyond it, its mean behind the camera. */
+export let plateR: f32 = 0, plateG: f32 = 0, plateB: f32 = 0
+export function plateAtSurface(scene: usize): void {
+  const pixels = <usize>load<u32>(scene, SCENE_PLATE)
+  plateR = load<f32>(scene, SCENE_PLATE_MEAN); plateG = load<f32>(scene, SCENE_PLATE_MEAN + 4); plateB = load<f32>(scene, SCENE_PLATE_MEAN + 8)
+  if (!pixels) return
+  const w = load<f32>(scene, SCENE_PLATE_W) * positionX + load<f32>(scene, SCENE_PLATE_W + 4) * positionY + load<f32>(scene, SCENE_PLATE_W + 8) * positionZ + load<f32>(scene, SCENE_PLATE_W + 12)
+  if (w < 1e-3) return
+  const u = (load<f32>(scene, SCENE_PLATE_U) * positionX + load<f32>(scene, SCENE_PLATE_U + 4) * positionY + load<f32>(scene, SCENE_PLATE_U + 8) * positionZ + load<f32>(scene, SCENE_PLATE_U + 12)) / w
+  const v = (load<f32>(scene, SCENE_PLATE_V) * positionX + load<f32>(scene, SCENE_PLATE_V + 4) * positionY + load<f32>(scene, SCENE_PLATE_V + 8) * positionZ + load<f32>(scene, SCENE_PLATE_V + 12)) / w
+  const width = load<i32>(scene, SCENE_PLATE_WIDTH), height = load<i32>(scene, SCENE_PLATE_HEIGHT)
+  const x = max<f32>(0, min<f32>(<f32>(width - 1), u * <f32>width - 0.5)), y = max<f32>(0, min<f32>(<f32>(height - 1), v * <f32>height - 0.5))
+  const left = <i32>x, upper = <i32>y, right = min(width - 1, left + 1), lower = min(height - 1, upper + 1)
+  const fx = f32x4.splat(x - <f32>left), fy = f32x4.splat(y - <f32>upper)
+  const row0 = pixels + ((<usize>upper * width) << 4), row1 = pixels + ((<usize>lower * width) << 4)
+  const a = v128.load(row0 + (<usize>left << 4)), b = v128.load(row0 + (<usize>right << 4)), c = v128.load(row1 + (<usize>left << 4)), d = v128.load(row1 + (<usize>right << 4))
+  const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), fx)), bottom = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), fx))
+  const value = f32x4.add(top, f32x4.mul(f32x4.sub(bottom, top), fy))
+  plateR = f32x4.extract_lane(value, 0); plateG = f32x4.extract_lane(value, 1); plateB = f32x4.extract_lane(value, 2)
 }
 
 @inline function loadEmission(scene: usize, material: usize): void {

@@ -13,6 +13,7 @@ import type { WorkNews, WorkOrder } from '../../host/engineThread'
 import { projectRoot } from '../../host/root'
 import { bringAgain, bringLayer, bringPlate } from '../../core/shot/bring'
 import type { PictureReference, ShotDocument } from '../../core/shot/document'
+import { hasObjects } from '../../core/shot/scene'
 import { videoContainer } from '../../core/formats/video/video'
 import type { StartImport } from '../../shared/requests'
 import { jobs, type JobKind } from '../database/schema'
@@ -163,7 +164,7 @@ async function attachClip(row: JobRow, clip: PictureReference): Promise<void> {
 export async function startJob(shotId: string, kind: JobKind, settings: Record<string, unknown>): Promise<JobView> {
   const { database } = await context()
   const shot = await getShot(shotId)
-  if (kind === 'render' && !shot.document.scene.file) throw new BadInput('There is no scene to render: bring one in at the station Scene.')
+  if (kind === 'render' && !hasObjects(shot.document)) throw new BadInput('There is no scene to render: bring one in at the station Scene, or draw a stand-in.')
   const [row] = await database.insert(jobs).values({ id: identifier(), shotId, kind, settings, document: shot.document }).returning()
   await boss!.send(QUEUE, { id: row!.id })
   announce(row!)

@@ -23,6 +23,7 @@ test('a still is matched from lines: focal length, pitch, bank, heading; scale f
   const id = await newShot(page, stage)
   await go(page, 'scene')
   // The scene's own camera looks straight ahead; which way is left by the lines, so it is turned about right first
+  await at(page, 'part-camera').click()
   await type(at(page, 'camera-heading').locator('.value'), '25')
   await saved(page)
   await at(page, 'match-x').click()

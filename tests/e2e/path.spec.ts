@@ -28,6 +28,7 @@ test('from a scene and a photograph to a finished picture', async ({ page, stage
   await page.mouse.up()
   await saved(page)
   await expect.poll(async () => (await documentOf(page, stage, id)).document.scene.objects['low block']?.position?.[0]).toBeGreaterThan(0.1)
+  await at(page, 'part-light').click()
   await at(page, 'add-sun').click()
   await expect.poll(async () => (await documentOf(page, stage, id)).document.scene.lights.length).toBe(1)
 

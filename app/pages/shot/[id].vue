@@ -5,7 +5,8 @@ import { play, step, stop } from '~/composables/playback'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 import { STATIONS, useView, type Station } from '~/stores/view'
-import type { Picture, SceneInfo } from '~/workers/messages'
+import { hasObjects } from '../../../core/shot/scene'
+import type { Picture, SceneInfo, ScenePreview } from '~/workers/messages'
 
 const route = useRoute(), router = useRouter()
 const shot = useShot(), view = useView(), jobs = useJobs()
@@ -16,7 +17,7 @@ const sideWidth = ref(Number(localStorage.getItem('northmist/side')) || 344), lo
 function go(station: Station) { void router.replace({ query: { ...route.query, station } }) }
 watch(() => route.query.station, station => {
   view.station = STATIONS.includes(station as Station) ? station as Station : 'build'
-  view.matte = null; view.held = null; view.matchTool = null
+  view.matte = null; view.held = null; view.matchTool = null; view.sceneTool = null
   if (view.station !== 'build') view.deskOpen = false
 }, { immediate: true })
 
@@ -39,7 +40,7 @@ let previewing = 0
 watch(() => [ready.value, view.station, view.playing, shot.frame, JSON.stringify([shot.document?.scene, shot.document?.plate, shot.document?.frame, shot.document?.view])], async () => {
   const mine = ++previewing
   if (view.playing) return
-  if (!ready.value || view.station !== 'scene' || !shot.document?.scene.file) { if (view.station !== 'passes') replacement.value = null; previewSamples.value = 0; return }
+  if (!ready.value || view.station !== 'scene' || !shot.document || !hasObjects(shot.document)) { if (view.station !== 'passes') replacement.value = null; previewSamples.value = 0; return }
   // Coarse at once; finer when nothing changed for two rounds
   for (let round = 0; mine === previewing && view.station === 'scene'; round++) {
     try {
@@ -47,13 +48,13 @@ watch(() => [ready.value, view.station, view.playing, shot.frame, JSON.stringify
       const picture = await engine.preview(shot.document, shot.frame, width, round === 0 || round === 2)
       if (mine !== previewing) return
       replacement.value = { ...picture, milliseconds: 0 }
-      previewIds = picture
+      previewIds.value = picture
       previewSamples.value = picture.samples
       if (picture.samples >= 256) return
     } catch (error) { shot.message = (error as Error).message; return }
   }
 })
-let previewIds: { width: number; height: number; ids: Uint32Array; names: string[] } | undefined
+const previewIds = shallowRef<ScenePreview>()
 
 // A render in progress is seen in the viewer as it refines
 const rendering = computed(() => view.station === 'passes' ? jobs.ofShot(shot.id).find(job => job.kind === 'render' && job.state === 'running') : undefined)
@@ -73,9 +74,10 @@ watch(() => rendering.value && `${rendering.value.id} ${rendering.value.message}
 })
 
 function placed(u: number, v: number, event: PointerEvent) {
-  if (view.station === 'scene' && previewIds) {
-    const index = previewIds.ids[Math.floor(v * previewIds.height) * previewIds.width + Math.floor(u * previewIds.width)]
-    view.picked = index ? [previewIds.names[index - 1]!] : []
+  const shown = previewIds.value
+  if (view.station === 'scene' && shown && !view.sceneTool && !view.matchTool) {
+    const index = shown.ids[Math.floor(v * shown.height) * shown.width + Math.floor(u * shown.width)], name = index ? shown.names[index - 1]! : ''
+    view.picked = event.shiftKey ? name ? view.picked.includes(name) ? view.picked.filter(other => other !== name) : [...view.picked, name] : view.picked : name ? [name] : []
   }
   if (view.station === 'passes' && view.pass === 'depth') void engine.read({ document: shot.document!, frame: shot.frame, shrink: 1, show: { kind: 'build' }, stops: 0, channel: 0 }, u, v).then(found => { if (found.metres) { if (event.shiftKey) view.far = found.metres; else view.near = found.metres } })
 }
@@ -94,6 +96,7 @@ function keys(event: KeyboardEvent) {
   if (/^[1-6]$/.test(key)) go(STATIONS[Number(key) - 1]!)
   else if (key === 'f') view.fit()
   else if (key === 'd' && view.station === 'build') view.deskOpen = !view.deskOpen
+  else if (key === 't') view.lowerCurves = !view.lowerCurves
   else if (key === 'b' && !event.repeat) view.held = { treatments: true }
   else if (key === 'w' && !event.repeat && view.selectedTreatment) view.held = { id: view.selectedTreatment }
   else if (key === 'c') view.compare = view.compare ? null : { with: 'before', at: 0.5, angle: 0 }
@@ -102,7 +105,7 @@ function keys(event: KeyboardEvent) {
   else if (key === 'p') { if (view.playing) stop(); else play(1) } else if (key === 'j') { if (view.playing) stop(); else play(-1) } else if (key === 'arrowleft') step(-1)
   else if (key === 'arrowright') step(1)
   else if (key === '?') view.helpOpen = true
-  else if (key === 'escape') { view.matte = null; view.compare = null; view.picked = []; view.matchTool = null }
+  else if (key === 'escape') { view.matte = null; view.compare = null; if (!view.sceneTool && !view.matchTool) view.picked = []; view.matchTool = null; view.sceneTool = null }
 }
 function keyUp(event: KeyboardEvent) { if (['b', 'w'].includes(event.key.toLowerCase())) view.held = null }
 
@@ -112,7 +115,7 @@ function resize(event: PointerEvent, side: boolean) {
   if (!target.hasPointerCapture(event.pointerId)) return
   if (side) { sideWidth.value = Math.min(560, Math.max(280, window.innerWidth - event.clientX)); localStorage.setItem('northmist/side', String(sideWidth.value)) } else { lowerHeight.value = Math.min(window.innerHeight - 300, Math.max(160, window.innerHeight - event.clientY)); localStorage.setItem('northmist/lower', String(lowerHeight.value)) }
 }
-const lower = computed(() => view.station === 'passes' ? 'sheet' : view.station === 'build' && view.deskOpen ? 'desk' : '')
+const lower = computed(() => view.lowerCurves ? 'curves' : view.station === 'passes' ? 'sheet' : view.station === 'build' && view.deskOpen ? 'desk' : '')
 
 // The picture of the shot on the page of shots, some time after its last change
 let thumbnailTimer: ReturnType<typeof setTimeout> | undefined
@@ -126,7 +129,7 @@ async function thumbnail() {
     await api(`/api/shots/${shot.id}/thumbnail`, { method: 'PUT', body: await canvas.convertToBlob({ type: 'image/jpeg', quality: 0.85 }) })
   } catch { /* a picture of the shot is a convenience; the next change tries again */ }
 }
-const KEYS = [['1 – 6', 'the six stations'], ['F', 'fit the picture'], ['wheel', 'zoom; Space and drag moves'], ['V', 'viewer alone'], ['B', 'hold: before all treatments'], ['W', 'hold: without the chosen treatment'], ['C', 'dividing line'], ['D', 'desk'], ['P', 'play or pause; J backwards'], ['← →', 'one frame back, on'], ['click', 'pick an object; Shift adds'], ['K', 'key for the value under focus'], ['L', 'dim theme'], ['Ctrl Z', 'undo; with Shift redo'], ['Esc', 'let go']]
+const KEYS = [['1 – 6', 'the six stations'], ['F', 'fit the picture'], ['wheel', 'zoom; Space and drag moves'], ['V', 'viewer alone'], ['B', 'hold: before all treatments'], ['W', 'hold: without the chosen treatment'], ['C', 'dividing line'], ['D', 'desk'], ['T', 'values over time'], ['P', 'play or pause; J backwards'], ['← →', 'one frame back, on'], ['click', 'pick an object; Shift adds'], ['K', 'key for the value under focus'], ['L', 'dim theme'], ['Ctrl Z', 'undo; with Shift redo'], ['Esc', 'let go']]
 </script>
 
 <template>
@@ -136,11 +139,11 @@ const KEYS = [['1 – 6', 'the six stations'], ['F', 'fit the picture'], ['wheel
       <div class="middle">
         <div class="left">
           <PictureViewer :replacement="replacement" :pick-names="view.station === 'build' || view.station === 'finish' || view.station === 'passes'" @pick="picked" @place="placed">
-            <template #default="{ zoom }"><template v-if="view.station === 'scene'"><SceneOverlay :info="info" :grid="grid" :zoom="zoom" /><MatchOverlay :zoom="zoom" /></template></template>
+            <template #default="{ zoom }"><template v-if="view.station === 'scene'"><SceneOverlay :info="info" :grid="grid" :zoom="zoom" /><MatchOverlay v-if="view.scenePart === 'camera'" :zoom="zoom" /><ToolOverlay :info="info" :zoom="zoom" :preview="replacement ? previewIds ?? null : null" /></template><LensOverlay v-else-if="view.station === 'plate'" :zoom="zoom" /></template>
           </PictureViewer>
-          <div v-if="lower && !view.whole" class="lower" :style="{ height: `${lowerHeight}px` }"><div class="split" @pointerdown="resize($event, false)" @pointermove="resize($event, false)" /><PassSheet v-if="lower === 'sheet'" /><ShotDesk v-else /></div>
+          <div v-if="lower && !view.whole" class="lower" :style="{ height: `${lowerHeight}px` }"><div class="split" @pointerdown="resize($event, false)" @pointermove="resize($event, false)" /><CurveSheet v-if="lower === 'curves'" /><PassSheet v-else-if="lower === 'sheet'" /><ShotDesk v-else /></div>
           <TimeLine />
-          <ShotSoundings v-if="!view.whole && lower !== 'desk'" />
+          <ShotSoundings v-if="!view.whole && lower !== 'desk' && lower !== 'curves'" />
         </div>
         <aside v-if="!view.whole" class="side" :style="{ width: `${sideWidth}px` }"><div class="split side-split" @pointerdown="resize($event, true)" @pointermove="resize($event, true)" />
           <PlatePanel v-if="view.station === 'plate'" /><ScenePanel v-else-if="view.station === 'scene'" v-model:grid="grid" :info="info" :samples="previewSamples" /><PassesPanel v-else-if="view.station === 'passes'" /><BuildPanel v-else-if="view.station === 'build'" /><FinishPanel v-else-if="view.station === 'finish'" /><SendPanel v-else />

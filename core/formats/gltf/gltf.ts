@@ -18,15 +18,18 @@ const looksLikeGltfJson = (bytes: Uint8Array): boolean => {
 
 /** Reads a .glb, or a .gltf whose buffers are embedded or given by name. Throws BadInput. */
 export async function readGltf(bytes: Uint8Array, files: Record<string, Uint8Array> = {}): Promise<Scene> {
-  const io = new WebIO().registerExtensions([KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMeshQuantization, KHRMaterialsUnlit])
   const notes: string[] = []
-  let document: Document
+  return toScene(await readDocument(bytes, files, notes), notes)
+}
+
+export async function readDocument(bytes: Uint8Array, files: Record<string, Uint8Array>, notes: string[]): Promise<Document> {
+  const io = new WebIO().registerExtensions([KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMeshQuantization, KHRMaterialsUnlit])
   try {
     if (isGlb(bytes)) {
       const said = new DataView(bytes.buffer, bytes.byteOffset).getUint32(8, true)
       if (said > bytes.length) throw new BadInput(`it is cut off: ${bytes.length} of ${said} bytes are there`)
       checkJson(glbJson(bytes), notes)
-      document = await io.readBinary(new Uint8Array(bytes))
+      return await io.readBinary(new Uint8Array(bytes))
     } else {
       const json = JSON.parse(new TextDecoder().decode(bytes))
       checkJson(json, notes)
@@ -39,12 +42,11 @@ export async function readGltf(bytes: Uint8Array, files: Record<string, Uint8Arr
         if (!file) throw new BadInput(`it needs the file “${uri}” beside it; drop both together, or use a .glb`)
         resources[uri] = new Uint8Array(file)
       }
-      document = await io.readJSON({ json, resources })
+      return await io.readJSON({ json, resources })
     }
   } catch (error) {
     throw new BadInput(`This glTF scene cannot be read: ${(error as Error).message.split('\n')[0]}.`)
   }
-  return toScene(document, notes)
 }
 
 function fromDataUri(uri: string): Uint8Array<ArrayBuffer> {
@@ -106,7 +108,7 @@ function checkJson(json: GltfJson, notes: string[]): void {
   for (let index = 0; index < nodes.length; index++) visit(index, 0)
   for (const name of json.extensionsRequired ?? []) if (!KNOWN.has(name)) throw new BadInput(`it requires the extension ${name}, which Northmist does not read yet`)
   for (const name of json.extensionsUsed ?? []) if (!KNOWN.has(name)) notes.push(`The extension ${name} is not used.`)
-  if (json.animations?.length) notes.push(`${json.animations.length} animations are not used; the scene stands as it is at rest.`)
+  if (json.animations?.length) notes.push(`${json.animations.length} animations move nothing but a camera, which can be taken as a track; all else stands as it is at rest.`)
   if (json.skins?.length) notes.push('Skins are not used; skinned meshes stand in their bind pose.')
 }
 
@@ -244,7 +246,7 @@ function toPart(primitive: Primitive, name: string, notes: string[], material: (
 /** Sensor width that a lens in millimetres is said for when a file gives only an angle: full frame, common practice, no source. */
 export const DEFAULT_SENSOR_WIDTH = 36
 
-function toCamera(name: string, matrix: Matrix4, camera: { getType(): string; getYFov(): number; getAspectRatio(): number | null; getExtras(): object }, notes: string[]): Camera {
+export function toCamera(name: string, matrix: Matrix4, camera: { getType(): string; getYFov(): number; getAspectRatio(): number | null; getExtras(): object }, notes: string[]): Camera {
   if (camera.getType() !== 'perspective') notes.push(`The camera “${name}” is orthographic; it is read as a long lens.`)
   const extras = camera.getExtras() as { sensorWidth?: number }
   const sensorWidth = extras.sensorWidth && extras.sensorWidth > 0 ? extras.sensorWidth : DEFAULT_SENSOR_WIDTH

@@ -1,0 +1,41 @@
+// A camera track in the shot: the camera's values become curves with a key a frame.
+import { readTrack, unwound, type CameraTrack, type TrackFrame } from '../track/track'
+import { trackOfGltf } from '../track/gltf'
+import { isGltf } from '../formats/gltf/gltf'
+import type { Curve } from '../time/curve'
+import { rateText, perSecond, type Rate } from '../time/rate'
+import type { BlobReference, CameraSettings, ShotDocument, TrackUse } from './document'
+
+/** Reads a track of any of its forms; glTF is sampled at the shot's rate. */
+export const trackFrom = (bytes: Uint8Array, rate: Rate): Promise<CameraTrack> => isGltf(bytes) ? trackOfGltf(bytes, rate) : Promise.resolve(readTrack(bytes))
+
+/** The camera follows the track, whose first frame stands at frame `start` of the shot. Frame n of the track stands at start + n. */
+export function useTrack(document: ShotDocument, reference: BlobReference, track: CameraTrack, start: number): void {
+  const round = (value: number, digits: number): number => Number(value.toFixed(digits))
+  const curve = (values: readonly number[], digits: number): Curve | number => values.every(value => value === values[0]) ? round(values[0]!, digits) : { keys: values.map((value, i) => ({ frame: start + i, value: round(value, digits), ease: 'linear' as const })) }
+  const list = (field: keyof TrackFrame): number[] => track.frames.map(frame => frame[field])
+  const camera: CameraSettings = { focalLength: curve(list('focalLength'), 4), sensorWidth: track.sensorWidth, x: curve(list('x'), 5), y: curve(list('y'), 5), z: curve(list('z'), 5), heading: curve(unwound(list('heading')), 5), pitch: curve(list('pitch'), 5), bank: curve(unwound(list('bank')), 5) }
+  const use: TrackUse = { ...reference, start, count: track.frames.length, points: track.points.length, ...track.rate ? { rate: track.rate } : {} }
+  document.scene.camera = camera
+  document.scene.track = use
+}
+
+/** Moves the keys of the camera with the track's start. */
+export function startTrack(document: ShotDocument, start: number): void {
+  const { track, camera } = document.scene
+  if (!track) return
+  const by = start - track.start
+  for (const value of Object.values(camera)) if (typeof value === 'object') for (const key of (value as Curve).keys) key.frame += by
+  track.start = start
+}
+
+/** What of the track does not fit the shot, in sentences. */
+export function trackFaults(document: ShotDocument): string[] {
+  const { track } = document.scene, { frames, rate, plate } = document
+  if (!track) return []
+  const faults: string[] = [], last = track.start + track.count - 1, length = frames.last - frames.first + 1
+  if (track.start > frames.first || last < frames.last) faults.push(`The track has ${track.count} frames and covers ${track.start} to ${last}; the shot runs from ${frames.first} to ${frames.last} (${length} frames). Outside the track the camera stands still.`)
+  if (plate?.clip && plate.clip.count !== track.count) faults.push(`The track has ${track.count} frames, the plate ${plate.clip.count}.`)
+  if (track.rate && Math.abs(perSecond(track.rate) - perSecond(rate)) > 1e-6) faults.push(`The track was made at ${rateText(track.rate)} frames a second, the shot runs at ${rateText(rate)}: frame for frame it still fits the plate it was made from.`)
+  return faults
+}
