@@ -79,7 +79,7 @@ function copingStone(u: number, w: number): Sett {
 }
 
 /** Waves that join at the borders of the tile: sines of whole numbers of periods. */
-function waves(size: number): CodedPicture {
+export function waves(size: number): CodedPicture {
   const next = random(99)
   const list = Array.from({ length: 46 }, () => { const k = 2 + Math.floor(next() ** 1.6 * 30), angle = (next() - 0.5) * 2.3 + 0.5; return { x: Math.round(Math.cos(angle) * k), y: Math.round(Math.sin(angle) * k), phase: next() * 6.28, height: 1 / (k + 2) ** 1.05 } })
   return normals(size, size, (x, y) => list.reduce((sum, wave) => sum + wave.height * Math.sin((x * wave.x + y * wave.y) / size * 2 * Math.PI + wave.phase), 0), 5.2)

@@ -1,10 +1,9 @@
 // The bell house as a glTF scene: what the demo renders into its plate.
-import { Document, WebIO, type Material, type Node } from '@gltf-transform/core'
-import { KHRMaterialsEmissiveStrength } from '@gltf-transform/extensions'
-import { writePng, type CodedPicture } from '../core/formats/png/png'
+import type { Material, Node } from '@gltf-transform/core'
 import type { Vector3 } from '../core/scene/vector'
 import { kelvinToRgb } from '../core/colour/kelvin'
 import { PUDDLE, puddleDepth } from './harbour'
+import { sceneMaker } from './gltf'
 import { box, join, quad, tube, turned, type Mesh } from './mesh'
 import * as T from './textures'
 
@@ -12,31 +11,11 @@ import * as T from './textures'
 export const HOUSE: Vector3 = [2.15, 0, -9.3]
 const TURN = -0.42
 
-interface Look { base?: [number, number, number, number]; metallic?: number; rough?: number; picture?: CodedPicture; surface?: CodedPicture; bumps?: CodedPicture; alpha?: 'OPAQUE' | 'MASK' | 'BLEND'; emission?: Vector3; strength?: number; double?: boolean }
-
 export async function bellHouse(): Promise<Uint8Array> {
-  const document = new Document()
-  const buffer = document.createBuffer(), scene = document.createScene('Hallin Ness')
-  const strengths = document.createExtension(KHRMaterialsEmissiveStrength)
-  const texture = (name: string, picture: CodedPicture) => document.createTexture(name).setMimeType('image/png').setImage(new Uint8Array(writePng(picture)))
-  const material = (name: string, look: Look): Material => {
-    const made = document.createMaterial(name).setBaseColorFactor(look.base ?? [1, 1, 1, 1]).setMetallicFactor(look.metallic ?? 0).setRoughnessFactor(look.rough ?? 0.6).setDoubleSided(look.double ?? false).setAlphaMode(look.alpha ?? 'OPAQUE')
-    if (look.picture) made.setBaseColorTexture(texture(`${name} colour`, look.picture))
-    if (look.surface) made.setMetallicRoughnessTexture(texture(`${name} surface`, look.surface))
-    if (look.bumps) made.setNormalTexture(texture(`${name} bumps`, look.bumps))
-    if (look.emission) { made.setEmissiveFactor(look.emission); made.setExtension('KHR_materials_emissive_strength', strengths.createEmissiveStrength().setEmissiveStrength(look.strength ?? 1)) }
-    return made
-  }
+  const { document, scene, material, put: place, write } = sceneMaker('Hallin Ness')
   const root = document.createNode('bell house').setTranslation(HOUSE).setRotation([0, Math.sin(TURN / 2), 0, Math.cos(TURN / 2)])
   scene.addChild(root)
-  const put = (name: string, mesh: Mesh, look: Material, parent: Node | null = root, extras?: object): Node => {
-    const accessor = (type: 'VEC3' | 'VEC2' | 'SCALAR', array: Float32Array<ArrayBuffer> | Uint32Array<ArrayBuffer>) => document.createAccessor().setType(type).setArray(array).setBuffer(buffer)
-    const primitive = document.createPrimitive().setMaterial(look).setIndices(accessor('SCALAR', Uint32Array.from(mesh.indices))).setAttribute('POSITION', accessor('VEC3', Float32Array.from(mesh.positions))).setAttribute('NORMAL', accessor('VEC3', Float32Array.from(mesh.normals))).setAttribute('TEXCOORD_0', accessor('VEC2', Float32Array.from(mesh.uvs)))
-    const node = document.createNode(name).setMesh(document.createMesh(name).addPrimitive(primitive))
-    if (extras) node.setExtras(extras as Record<string, unknown>)
-    if (parent) parent.addChild(node); else scene.addChild(node)
-    return node
-  }
+  const put = (name: string, mesh: Mesh, look: Material, parent: Node | null = root, extras?: object): Node => place(name, mesh, look, parent, extras)
 
   const paintBumps = T.normals(256, 256, (x, y) => x % 64 < 1 ? 0 : Math.sin(x * 0.9) * 0.02 + T.seeded(x * 7919 + y)() * 0.05, 0.6)
   const iron = material('painted iron', { picture: T.paint(512, 512, T.painted(0.115, 0.15, 0.155, 11)), rough: 0.42, bumps: paintBumps })
@@ -123,7 +102,7 @@ export async function bellHouse(): Promise<Uint8Array> {
   const yfov = 2 * Math.atan(12 / 35)
   const camera = document.createCamera('plate camera').setType('perspective').setYFov(yfov).setAspectRatio(1.5).setZNear(0.1).setExtras({ sensorWidth: 36 })
   scene.addChild(document.createNode('plate camera').setCamera(camera).setTranslation([0, 1.62, 0]).setRotation(cameraRotation()))
-  return new WebIO().registerExtensions([KHRMaterialsEmissiveStrength]).writeBinary(document)
+  return write()
 }
 
 export const CAMERA = { focalLength: 35, sensorWidth: 36, x: 0, y: 1.62, z: 0, heading: 0, pitch: -2.1, bank: 0.5 }

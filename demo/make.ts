@@ -12,7 +12,8 @@ import { beautyOf } from '../core/render/passfile'
 import { Render, type RenderedPasses } from '../core/render/render'
 import type { Camera, Scene } from '../core/scene/scene'
 import { cameraAt } from '../core/shot/scene'
-import { DEFAULT_CAMERA } from '../core/shot/document'
+import { DEFAULT_CAMERA, type PictureReference } from '../core/shot/document'
+import { clipOfVideo, withClips } from '../host/clips'
 import { BlobStore } from '../host/blobs'
 import { startEngine, type Engine } from '../host/engine'
 import { projectRoot } from '../host/root'
@@ -21,6 +22,10 @@ import { figures } from './figures'
 import { harbour, HAZE, HAZE_REACH } from './harbour'
 import { bellHouse, CAMERA } from './house'
 import { LENS, photograph } from './lens'
+import { writeTrack } from '../core/track/track'
+import { balloonScene } from './balloon'
+import { haarSky, surveyTrack } from './shore'
+import { bytesOf, makeBalloon, makeFootage, makeSmoke, makeSpray } from './survey'
 import { shotsOfDemo, SIZE } from './shots'
 import { skyPanorama } from './sky'
 
@@ -96,13 +101,30 @@ async function makePasses(engine: Engine): Promise<void> {
   writeFileSync(join(folder, 'passes.json'), JSON.stringify({ objects: result.passFile!.objects, materials: result.passFile!.materials }))
 }
 
+/** DEMO_ONLY=footage,balloon,spray,smoke makes only those. */
+async function makeSurvey(engine: Engine): Promise<void> {
+  const only = process.env.DEMO_ONLY?.split(','), wants = (name: string): boolean => !only || only.includes(name), scratch = (name: string): string => join(projectRoot(), '.build', name)
+  const glb = await balloonScene()
+  keep('survey balloon.glb', glb)
+  writeFileSync(join(folder, 'survey.track.json'), writeTrack(surveyTrack()))
+  keep('haar.hdr', writeHdr(haarSky(256)))
+  const make = async (name: string, wanted: string, work: (path: string) => Promise<void>): Promise<void> => { if (!wants(wanted)) return; await work(scratch(name)); keep(name, bytesOf(scratch(name))) }
+  await make('spray.mp4', 'spray', makeSpray)
+  await make('smoke.mp4', 'smoke', makeSmoke)
+  await make('balloon.mov', 'balloon', path => makeBalloon(engine, path, glb, quick))
+  await make('survey.mp4', 'footage', path => makeFootage(engine, path, quick))
+}
+
 async function makeShots(engine: Engine): Promise<void> {
   const list = shotsOfDemo()
-  const evaluator = new Evaluator(engine.pool, async blob => kept(blob.slice(1)))
+  const store = new BlobStore(join(projectRoot(), '.build/demo-blobs')), clips = new Map<string, PictureReference>()
+  const evaluator = new Evaluator(engine.pool, async blob => blob.startsWith('@') ? kept(blob.slice(1)) : store.get(blob))
   for (const shot of list) {
-    const picture = await evaluator.evaluate({ document: shot.document, frame: 1, shrink: 1, show: { kind: 'finish' } })
+    const document = await withClips(shot.document, async file => clips.get(file) ?? clips.set(file, await clipOfVideo(store, await store.put(kept(file)), file, { progress: () => {}, cancelled: () => false }, {})).get(file)!)
+    const { first, last } = document.frames, frame = Math.round(first + (last - first) * 0.75)
+    const picture = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'finish' } })
     writeFileSync(join(projectRoot(), '.build/demo.png'), deliver(engine.pool, picture, shot.document.view, 'png8'))
-    const half = await evaluator.evaluate({ document: shot.document, frame: 1, shrink: 2, show: { kind: 'finish' } })
+    const half = await evaluator.evaluate({ document, frame, shrink: 2, show: { kind: 'finish' } })
     const png = readPng(deliver(engine.pool, half, shot.document.view, 'png8'))
     keep(shot.thumbnail, writeJpeg(png, 88))
   }
@@ -122,6 +144,7 @@ async function main(): Promise<void> {
     if (all || wanted.includes('plate')) makePlate(engine)
     if (all || wanted.includes('figures')) makeFigures(engine)
     if (all || wanted.includes('passes')) await makePasses(engine)
+    if (all || wanted.includes('survey')) await makeSurvey(engine)
     if (all || wanted.includes('shots')) await makeShots(engine)
   } finally { engine.stop() }
 }

@@ -5,6 +5,7 @@ import { PASS_IDS } from '../core/render/passes'
 import { newDocument, newTreatment, type PictureLayer, type ShotDocument } from '../core/shot/document'
 import { projectRoot } from '../host/root'
 import { CAMERA } from './house'
+import { surveyShot } from './surveyShot'
 
 export const SIZE = { width: 1200, height: 800 }
 interface DemoShot { name: string; document: ShotDocument; files: Record<string, string>; thumbnail: string }
@@ -47,4 +48,4 @@ function bellHouseShot(): DemoShot {
   return { name: 'Bell house', document, files: { plate: 'quay.png', scene: 'bell house.glb', environment: 'blue hour.hdr', passes: 'bell house passes.exr', people: 'two on the quay.png', thumbnail: 'bell house.jpg' }, thumbnail: 'bell house.jpg' }
 }
 
-export const shotsOfDemo = (): [DemoShot, ...DemoShot[]] => [bellHouseShot()]
+export const shotsOfDemo = (): [DemoShot, ...DemoShot[]] => [bellHouseShot(), surveyShot()]

@@ -5,7 +5,7 @@ import { readPicture } from '../core/formats/picture/picture'
 import { HEADER_BYTES, pictureSize } from '../core/formats/picture/size'
 import { BadInput } from '../core/formats/errors'
 import { MAXIMUM_FRAMES, type ClipManifest } from '../core/shot/clip'
-import type { PictureReference } from '../core/shot/document'
+import type { PictureReference, ShotDocument } from '../core/shot/document'
 import { findSequences, spans } from '../core/shot/sequence'
 import type { Rate } from '../core/time/rate'
 import { plainTiming } from '../core/time/retime'
@@ -73,3 +73,15 @@ export async function clipOfSequence(store: BlobStore, files: SequenceFile[], ra
   return { blob: await stored(store, manifest), name, width: first.width, height: first.height, encoding, guessed: reason, alpha: guessAlpha(first, look.alpha), facts: look, clip: use(manifest) }
 }
 
+/** Videos named @clip:file become clips; the timing that the document gives stays. */
+export async function withClips(document: ShotDocument, clipOf: (file: string) => Promise<PictureReference>): Promise<ShotDocument> {
+  const filled = async (reference: PictureReference): Promise<PictureReference> => {
+    const file = /^@clip:(.+)$/.exec(reference.blob)?.[1]
+    if (!file) return reference
+    const clip = await clipOf(file)
+    return { ...clip, alpha: reference.alpha, clip: { ...clip.clip!, timing: { ...clip.clip!.timing, ...reference.clip?.timing } } }
+  }
+  const layers = []
+  for (const layer of document.build.layers) layers.push(layer.kind === 'picture' ? { ...layer, picture: await filled(layer.picture) } : layer)
+  return { ...document, plate: document.plate && await filled(document.plate), build: { ...document.build, layers } }
+}

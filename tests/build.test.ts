@@ -189,3 +189,44 @@ it('passes are out of date when what they were rendered from changes, and only t
   expect(sceneStamp(changed(d => { d.scene.camera.y = 2 }))).not.toBe(stamp)
   expect(sceneStamp(changed(d => { d.passes.samples = 7 }))).not.toBe(stamp)
 })
+
+describe('what is laid on the passes afterwards', () => {
+  const at = (list: Float32Array, i: number): number[] => [...list.subarray(i * 4, i * 4 + 3)]
+  /** The ground beside the near ball, which takes some of its sky. */
+  const CONTACT = (): number => pixelOf(0.1, 0.001, -4.1)
+  it('a catcher’s shadow has its own density and tint; nothing else changes', async () => {
+    const plain = await pixels(document), none = await pixels(changed(next => { next.scene.objects.quay = { shadowDensity: 0 } })), twice = await pixels(changed(next => { next.scene.objects.quay = { shadowDensity: 1.5 } }))
+    const blue = await pixels(changed(next => { next.scene.objects.quay = { shadowColour: [0, 0, 0.5] } })), i = CONTACT(), plate = at(await pixels(document, one, { kind: 'plate' }), i)
+    const ratio = at(plain, i)[0]! / plate[0]!
+    expect(ratio).toBeLessThan(0.95)
+    at(none, i).forEach((value, c) => expect(value).toBeCloseTo(plate[c]!, 5))
+    expect(at(twice, i)[0]! / plate[0]!).toBeCloseTo(Math.max(0, 1 + 1.5 * (ratio - 1)), 2)
+    expect(at(blue, i)[0]).toBeCloseTo(at(plain, i)[0]!, 6)
+    expect(at(blue, i)[2]!).toBeGreaterThan(at(plain, i)[2]!)
+    const ball = NEAR()
+    expect(at(twice, ball)).toEqual(at(plain, ball))
+    const other = await pixels(changed(next => { next.scene.objects.near = { shadowDensity: 0 } }))
+    expect(other).toEqual(plain)
+  })
+  it('an object renamed since the render is found under its new name', async () => {
+    const exposed = (name: string, names?: Record<string, string>) => pixels(changed(next => { next.passes.file!.names = names; next.build.desk.objects[name] = { exposure: 1 } }))
+    expect(await exposed('great ball', { near: 'great ball' })).toEqual(await exposed('near'))
+  })
+  it('trims, pins, locks and groups leave the passes current; lens, stand-ins and lamps do not', () => {
+    const stamp = sceneStamp(document), of = (mutate: (next: ShotDocument) => void): string => sceneStamp(changed(mutate))
+    expect(of(next => { next.scene.objects.near = { shadowDensity: 0.5, shadowColour: [0, 0, 0.1], locked: true, group: 'g', pins: [{ id: 'p', local: [0, 0, 0], pixel: [1, 1] }] } })).not.toBe('')
+    expect(of(next => { next.scene.objects.near = { shadowDensity: 0.5, locked: true } })).toBe(of(next => { next.scene.objects.near = {} }))
+    expect(of(next => { next.lens = { k1: -0.1, k2: 0, on: true } })).not.toBe(stamp)
+    expect(of(next => { next.lens = { k1: -0.1, k2: 0, on: false } })).toBe(stamp)
+    expect(of(next => { next.scene.lights = [{ id: 'a', name: 'a', kind: 'ball', on: true, azimuth: 0, elevation: 9, kelvin: 3000, stops: 0, diameter: 1, width: 1, height: 1, distance: 1, target: [0, 0, 0] }] })).not.toBe(stamp)
+  })
+  it('passes rendered with room round the frame lie where they belong', async () => {
+    // The same file said to reach 8 pixels beyond on each side: its middle fills the frame, larger
+    const wide = await pixels(changed(next => { next.passes.file!.margin = [8, 8]; next.plate = null }), one, { kind: 'build' }), plain = await pixels(changed(next => { next.plate = null }), one, { kind: 'build' })
+    // Frame pixel x stands at (x + 8) / (W + 16) of the file
+    const sample = (x: number, y: number): number => wide[(y * WIDTH + x) * 4 + 3]!, from = (x: number, y: number): number => plain[(Math.floor((y + 8.5) * HEIGHT / (HEIGHT + 16)) * WIDTH + Math.floor((x + 8.5) * WIDTH / (WIDTH + 16))) * 4 + 3]!
+    let same = 0, count = 0
+    for (let y = 0; y < HEIGHT; y++) for (let x = 0; x < WIDTH; x++) { count++; if (Math.abs(sample(x, y) - from(x, y)) < 0.5) same++ }
+    expect(same / count).toBeGreaterThan(0.97)
+  })
+})

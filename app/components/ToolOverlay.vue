@@ -8,6 +8,7 @@ import { identifier, type ObjectSettings } from '../../core/shot/document'
 import { noMatch } from '../../core/shot/match'
 import { addStandIn } from '../../core/shot/objects'
 import { cameraAt } from '../../core/shot/scene'
+import { setLayerOnPoint } from '../../core/shot/track'
 import { degreesFromRotation, inverseOf, transformPoint, type Vector3 } from '../../core/scene/vector'
 import { valueAt, withValue, type Animatable } from '../../core/time/curve'
 import { Drawing } from '~/composables/drawing'
@@ -104,17 +105,7 @@ function setOnPoint(point: { name: string; place: Vector3; metres: number }) {
     const { name, low, high, position } = thing.value, foot = [(low[0] + high[0]) / 2, low[1], (low[2] + high[2]) / 2]
     shot.change(`${name} on ${point.name}`, document => { const own = document.scene.objects[name] ??= {}; own.position = position.map((value, k) => Math.round((value + point.place[k]! - foot[k]!) * 1e4) / 1e4) as [number, number, number] })
   } else if (layer?.kind === 'picture') {
-    // It travels with the point: place and distance by a key at each frame of the shot
-    const { first, last } = shot.document!.frames, range = Array.from({ length: Math.min(5000, last - first + 1) }, (_, i) => first + i), { width, height } = frame.value
-    const seenAt = range.map(at => ({ at, ...project(cameraAt(shot.document!.scene.camera, at), aspect.value, point.place) })).filter(entry => entry.metres > 0.05)
-    const now = seenAt.find(entry => entry.at === shot.frame) ?? seenAt[0], size = valueAt(layer.scale, shot.frame)
-    if (!now) { shot.message = 'That point is behind the camera.'; return }
-    const curve = (pick: (entry: (typeof seenAt)[number]) => number) => ({ keys: seenAt.map(entry => ({ frame: entry.at, value: Number(pick(entry).toFixed(4)), ease: 'linear' as const })) })
-    shot.change(`${layer.name} on ${point.name}`, document => {
-      const found = document.build.layers.find(entry => entry.id === layer.id)
-      if (found?.kind !== 'picture') return
-      Object.assign(found, { x: curve(entry => entry.u * width), y: curve(entry => entry.v * height), distance: curve(entry => entry.metres), scale: curve(entry => size * now.metres / entry.metres) })
-    })
+    try { shot.change(`${layer.name} on ${point.name}`, document => { const found = document.build.layers.find(entry => entry.id === layer.id); if (found?.kind === 'picture') setLayerOnPoint(document, found, point.place, shot.frame) }) } catch (error) { shot.message = (error as Error).message; return }
   } else { shot.message = 'Choose a thing (under Things) or a picture layer (in Build) first: it is then set on the point.'; return }
   view.sceneTool = null
 }

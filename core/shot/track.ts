@@ -2,9 +2,12 @@
 import { readTrack, unwound, type CameraTrack, type TrackFrame } from '../track/track'
 import { trackOfGltf } from '../track/gltf'
 import { isGltf } from '../formats/gltf/gltf'
-import type { Curve } from '../time/curve'
+import { project } from '../match/project'
+import type { Vector3 } from '../scene/vector'
+import { valueAt, type Curve } from '../time/curve'
 import { rateText, perSecond, type Rate } from '../time/rate'
-import type { BlobReference, CameraSettings, ShotDocument, TrackUse } from './document'
+import type { BlobReference, CameraSettings, PictureLayer, ShotDocument, TrackUse } from './document'
+import { cameraAt } from './scene'
 
 /** Reads a track of any of its forms; glTF is sampled at the shot's rate. */
 export const trackFrom = (bytes: Uint8Array, rate: Rate): Promise<CameraTrack> => isGltf(bytes) ? trackOfGltf(bytes, rate) : Promise.resolve(readTrack(bytes))
@@ -27,6 +30,17 @@ export function startTrack(document: ShotDocument, start: number): void {
   const by = start - track.start
   for (const value of Object.values(camera)) if (typeof value === 'object') for (const key of (value as Curve).keys) key.frame += by
   track.start = start
+}
+
+const MOST_KEYS = 5000
+/** A picture layer that travels with a place of the world: its place, distance and size get a key at each frame of the shot; at `frame` it is as large as it was. Throws when the place is behind the camera. */
+export function setLayerOnPoint(document: ShotDocument, layer: PictureLayer, place: Vector3, frame: number): void {
+  const { frames: { first, last }, frame: { width, height }, scene } = document, size = valueAt(layer.scale, frame)
+  const seen = Array.from({ length: Math.min(MOST_KEYS, last - first + 1) }, (_, i) => ({ at: first + i, ...project(cameraAt(scene.camera, first + i), width / height, place) })).filter(entry => entry.metres > 0.05)
+  const now = seen.find(entry => entry.at === frame) ?? seen[0]
+  if (!now) throw new Error('That point is behind the camera.')
+  const curve = (pick: (entry: (typeof seen)[number]) => number): Curve => ({ keys: seen.map(entry => ({ frame: entry.at, value: Number(pick(entry).toFixed(4)), ease: 'linear' as const })) })
+  Object.assign(layer, { x: curve(entry => entry.u * width), y: curve(entry => entry.v * height), distance: curve(entry => entry.metres), scale: curve(entry => size * now.metres / entry.metres) })
 }
 
 /** What of the track does not fit the shot, in sentences. */

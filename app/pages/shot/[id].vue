@@ -139,7 +139,7 @@ const KEYS = [['1 – 6', 'the six stations'], ['F', 'fit the picture'], ['wheel
       <div class="middle">
         <div class="left">
           <PictureViewer :replacement="replacement" :pick-names="view.station === 'build' || view.station === 'finish' || view.station === 'passes'" @pick="picked" @place="placed">
-            <template #default="{ zoom }"><template v-if="view.station === 'scene'"><SceneOverlay :info="info" :grid="grid" :zoom="zoom" /><MatchOverlay v-if="view.scenePart === 'camera'" :zoom="zoom" /><ToolOverlay :info="info" :zoom="zoom" :preview="replacement ? previewIds ?? null : null" /></template><LensOverlay v-else-if="view.station === 'plate'" :zoom="zoom" /></template>
+            <template #default="{ zoom }"><template v-if="view.station === 'scene'"><SceneOverlay :info="info" :grid="grid" :zoom="zoom" /><MatchOverlay v-if="view.scenePart === 'camera'" :zoom="zoom" /><LampOverlay v-if="view.scenePart === 'light' && !view.sceneTool" :info="info" :zoom="zoom" /><ToolOverlay :info="info" :zoom="zoom" :preview="replacement ? previewIds ?? null : null" /></template><LensOverlay v-else-if="view.station === 'plate'" :zoom="zoom" /></template>
           </PictureViewer>
           <div v-if="lower && !view.whole" class="lower" :style="{ height: `${lowerHeight}px` }"><div class="split" @pointerdown="resize($event, false)" @pointermove="resize($event, false)" /><CurveSheet v-if="lower === 'curves'" /><PassSheet v-else-if="lower === 'sheet'" /><ShotDesk v-else /></div>
           <TimeLine />
