@@ -29,7 +29,6 @@ export function surveyShot(): { name: string; document: ShotDocument; files: Rec
     opacity: { keys: [{ frame: 1, value: 0, ease: 'smooth' }, { frame: 8, value: 0.06, ease: 'smooth' }, { frame: 36, value: 0.9, ease: 'smooth' }, { frame: 48, value: 0.97, ease: 'smooth' }] },
     distance: keys(i => { const { place } = balloonPlace(i); return Math.hypot(...place) }), treatments: [newTreatment('saturation', { amount: 0.85 }, 'hazier')],
   })
-  const foot = (wanted: string): Vector3 => { const [x, y, z] = track.points.find(point => point.name === wanted)!.place; return [x, y, z] }
   /** An element whose lower middle stands on a place: its picture is `tall` frame pixels high there. */
   const element = (id: string, name: string, picture: PictureReference, at: Vector3, tall: number, change: Partial<PictureLayer> = {}): PictureLayer => {
     const made = layer(id, name, picture, { mode: 'screen', scale: tall / picture.height, ...change })

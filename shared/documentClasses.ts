@@ -57,6 +57,7 @@ class PictureClass extends BlobClass {
   @IsOptional() @IsString() @Length(0, 300) guessed?: string
   @IsOptional() @ValidateNested() @Type(() => FactsClass) facts?: FactsClass
   @IsOptional() @ValidateNested() @Type(() => ClipClass) clip?: ClipClass
+  @IsOptional() @ValidateNested() @Type(() => BlobClass) lut?: BlobClass
 }
 class EnvironmentClass extends PictureClass { @IsAnimatable() turn!: number; @IsAnimatable(-30, 30) stops!: number; @IsBoolean() seen!: boolean; @IsOptional() @IsAnimatable(-100, 100) tint?: number; @IsOptional() @IsBoolean() sunOut?: boolean }
 class CameraClass {
@@ -68,6 +69,8 @@ class CameraClass {
   @IsAnimatable() heading!: number
   @IsAnimatable(-90, 90) pitch!: number
   @IsAnimatable() bank!: number
+  @IsOptional() @IsAnimatable(-4, 4) shiftX?: number
+  @IsOptional() @IsAnimatable(-4, 4) shiftY?: number
 }
 class LightClass {
   @IsString() @Length(1, 40) id!: string
@@ -197,6 +200,7 @@ class MatchClass {
   @IsArray() @ArrayMaxSize(400) @ValidateNested({ each: true }) @Type(() => MatchPoleClass) poles!: MatchPoleClass[]
   @IsOptional() @IsArray() @ArrayMaxSize(400) @ValidateNested({ each: true }) @Type(() => MatchPointClass) points?: MatchPointClass[]
   @IsOptional() @IsBoolean() pointsLens?: boolean
+  @IsOptional() @IsBoolean() centre?: boolean
   @IsOptional() @IsArray() @ArrayMaxSize(100) @ValidateNested({ each: true }) @Type(() => MatchCurveClass) curves?: MatchCurveClass[]
 }
 class PassesClass {

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { readCube } from '../../core/formats/cube/cube'
+import { upload } from '~/composables/api'
 import { ENCODINGS } from '../../core/colour/encoding'
 import type { AlphaKind } from '../../core/formats/picture/picture'
 import { VIEWS } from '../../core/colour/view'
@@ -27,6 +29,18 @@ async function bring(files: File[]) {
     notes.value = await bringFootage(footage, 'plate', text => { busy.value = text })
   } catch (error) { shot.message = (error as Error).message }
   busy.value = ''
+}
+/** A table from the camera's colours to light. */
+async function bringLut(event: Event) {
+  const input = event.target as HTMLInputElement, file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  try {
+    const sent = await upload(file)
+    if (sent.kind !== 'cube') throw new Error(`“${file.name}” is no .cube table.`)
+    readCube(new Uint8Array(await file.arrayBuffer()))
+    shot.change('Read through a table', document => { Object.assign(document.plate!, { lut: { blob: sent.blob, name: file.name.slice(0, 300) }, encoding: 'linear' }); delete document.plate!.guessed })
+  } catch (error) { shot.message = (error as Error).message }
 }
 /** What does not fit, in words, with what can be done. */
 const faults = computed((): PictureFault[] => {
@@ -59,7 +73,8 @@ function read(field: 'encoding' | 'alpha', value: string) { shot.change('How the
     <div v-if="plate" class="panel">
       <div class="field-line"><b>{{ plate.name }}</b></div>
       <div class="field-line"><span>Size</span><span class="figures">{{ plate.width }} x {{ plate.height }}</span></div>
-      <v-select label="Colour encoding" :items="ENCODINGS.map(entry => ({ value: entry.id, title: entry.label, subtitle: entry.help }))" item-props :model-value="plate.encoding" data-test="encoding" @update:model-value="read('encoding', $event)" />
+      <v-select :label="plate.lut ? 'What comes out of the table' : 'Colour encoding'" :items="ENCODINGS.map(entry => ({ value: entry.id, title: entry.label, subtitle: entry.help }))" item-props :model-value="plate.encoding" data-test="encoding" @update:model-value="read('encoding', $event)" />
+      <p class="lut"><template v-if="plate.lut">read through <b>{{ plate.lut.name }}</b>, whose colours are said above; <button class="word soft" data-test="lut-off" @click="shot.change('Without the table', document => { delete document.plate!.lut })">without it</button></template><label v-else class="word soft">read through a .cube table<input type="file" hidden accept=".cube" data-test="lut-file" @change="bringLut"></label></p>
       <p v-if="plate.guessed" class="soft">Guessed: {{ plate.guessed }}.</p>
       <v-select label="Alpha" :items="ALPHA" :model-value="plate.alpha" @update:model-value="read('alpha', $event)" />
       <p v-for="note in notes" :key="note" class="soft">{{ note }}</p>

@@ -17,6 +17,7 @@ const scene = computed(() => shot.document!.scene), busy = ref('')
 const camera = (field: keyof CameraSettings, value: Animatable, live: boolean): void => shot.change('Camera', document => { document.scene.camera[field] = value }, live)
 const CAMERA_FIELDS = [
   { id: 'focalLength', label: 'focal length', low: 4, high: 2000, step: 0.1, digits: 1, unit: 'mm' }, { id: 'sensorWidth', label: 'sensor width', low: 1, high: 200, step: 0.05, digits: 1, unit: 'mm' }, { id: 'y', label: 'height', low: -1000, high: 10000, step: 0.005, digits: 2, unit: 'm' }, { id: 'pitch', label: 'pitch', low: -90, high: 90, step: 0.05, digits: 2, unit: 'deg' }, { id: 'bank', label: 'bank', low: -180, high: 180, step: 0.02, digits: 2, unit: 'deg' }, { id: 'heading', label: 'heading', low: -3600, high: 3600, step: 0.1, digits: 2, unit: 'deg' }, { id: 'x', label: 'across', low: -10000, high: 10000, step: 0.01, digits: 2, unit: 'm' }, { id: 'z', label: 'along', low: -10000, high: 10000, step: 0.01, digits: 2, unit: 'm' },
+  { id: 'shiftX', label: 'shifted right', low: -4, high: 4, step: 0.001, digits: 3, unit: '', neutral: 0 }, { id: 'shiftY', label: 'shifted up', low: -4, high: 4, step: 0.001, digits: 3, unit: '', neutral: 0 },
 ] as const
 async function takeCamera(name: string) { const found = await engine.fileCamera(shot.document!, name); if (found) shot.change(`Camera of the file: ${name}`, document => { document.scene.camera = found; document.scene.track = null }) }
 async function bringTrack(files: File[]) {
@@ -43,7 +44,7 @@ const pick = (): void => { view.sceneTool = view.sceneTool === 'track' ? null : 
 <template>
   <div>
     <div class="panel"><h3>Camera</h3>
-      <ValueLine v-for="field in CAMERA_FIELDS" :key="field.id" :model-value="scene.camera[field.id]" v-bind="{ label: field.label, low: field.low, high: field.high, step: field.step, digits: field.digits, unit: field.unit }" :data-test="`camera-${field.id}`" @change="(value, live) => camera(field.id, value, live)" />
+      <ValueLine v-for="field in CAMERA_FIELDS" :key="field.id" :model-value="scene.camera[field.id] ?? 0" v-bind="{ label: field.label, low: field.low, high: field.high, step: field.step, digits: field.digits, unit: field.unit, neutral: 'neutral' in field ? field.neutral : undefined }" :data-test="`camera-${field.id}`" @change="(value, live) => camera(field.id, value, live)" />
       <div v-if="props.info?.cameras.length" class="soft">from the file: <button v-for="name in props.info.cameras" :key="name" class="word" @click="takeCamera(name)">{{ name }}</button></div>
     </div>
     <div class="panel"><h3>Checks on the picture</h3>

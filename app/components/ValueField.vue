@@ -42,6 +42,7 @@ function move(event: PointerEvent) {
   put(from + distance * props.step * (event.shiftKey ? 0.1 : event.ctrlKey ? 10 : 1), true)
 }
 function up(event: PointerEvent) {
+  if (event.button !== 0) return
   ;(event.currentTarget as HTMLElement).releasePointerCapture(event.pointerId)
   view.dragging = false
   if (moved) emit('change', props.modelValue, false)

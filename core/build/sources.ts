@@ -1,5 +1,7 @@
 // Files that a shot refers to, decoded once and laid into the shared memory.
-import { encodingOf } from '../colour/encoding'
+import { encodingOf, type Encoding } from '../colour/encoding'
+import { throughLut, type Lut } from '../colour/lut'
+import { readCube } from '../formats/cube/cube'
 import { readPicture, toWorking } from '../formats/picture/picture'
 import { readPassFile, type PassFile } from '../render/passfile'
 import { LIGHT_PARTS, NO_DEPTH, type LightPart } from '../render/passes'
@@ -23,13 +25,21 @@ const DECODED_BYTES = 512 * 1048576
 export class Sources {
   private pictures = new Map<string, Decoded>()
   private held = 0
+  private luts = new Map<string, Lut>()
   private manifests = new Map<string, ClipManifest>()
   /** What was read, and the same under the names that its objects have now; how far it reaches beyond the frame. */
   private passFile?: { blob: string; stored: PassFile; file: PassFile; margin: [number, number]; frame: { width: number; height: number } }
 
   constructor(private pool: Pool, private cache: RasterCache, private load: LoadBlob) {}
 
-  private pictureKey(blob: string, { encoding, alpha }: PictureReference): string { return operatorKey('picture', 1, blob, encoding, alpha) }
+  private pictureKey(blob: string, { encoding, alpha, lut }: PictureReference): string { return lut ? operatorKey('picture', 1, blob, encoding, alpha, lut.blob) : operatorKey('picture', 1, blob, encoding, alpha) }
+
+  /** How a picture's numbers become light. */
+  private async encodingOf({ encoding, lut }: PictureReference): Promise<Encoding> {
+    if (!lut) return encodingOf(encoding)
+    if (!this.luts.has(lut.blob)) this.luts.set(lut.blob, readCube(await this.load(lut.blob)))
+    return throughLut(this.luts.get(lut.blob)!, encodingOf(encoding))
+  }
 
   /** The file or two that stand for a reference at a frame; none where a clip shows nothing. */
   private filesAt(reference: PictureReference, frame: number, shotRate: Rate): { first: string; second?: string; mix: number } | undefined {
@@ -56,7 +66,7 @@ export class Sources {
         // Last used stands last
         if (known) { this.pictures.delete(key); this.pictures.set(key, known); continue }
         const file = await readPicture(await this.load(blob))
-        const decoded = { width: file.width, height: file.height, pixels: toWorking(file, encodingOf(reference.encoding), reference.alpha) }
+        const decoded = { width: file.width, height: file.height, pixels: toWorking(file, await this.encodingOf(reference), reference.alpha) }
         this.pictures.set(key, decoded)
         this.held += decoded.pixels.byteLength
       }

@@ -8,6 +8,8 @@ export interface Encoding {
   /** Code (0..1 and beyond) to linear, odd-symmetric below 0. */
   decode?(code: number): number
   encode?(value: number): number
+  /** RGBA pixels in place, before everything else: a table that brings them into the encoding. */
+  map?(pixels: Float32Array): void
   /** Linear of this encoding to linear Rec.709. */
   toWorking?: Matrix3
   /** Not a colour: never converted. */
@@ -80,7 +82,8 @@ export function codeTable(encoding: Encoding, levels: number): Float32Array {
 }
 
 /** Decodes RGBA pixels in place to linear Rec.709; alpha is left alone. */
-export function decodePixels(pixels: Float32Array, { decode, toWorking }: Encoding): void {
+export function decodePixels(pixels: Float32Array, { map, decode, toWorking }: Encoding): void {
+  map?.(pixels)
   if (!decode && !toWorking) return
   for (let i = 0; i < pixels.length; i += 4) {
     let r = pixels[i]!, g = pixels[i + 1]!, b = pixels[i + 2]!

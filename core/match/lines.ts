@@ -14,8 +14,10 @@ export interface LineSolveOptions {
   height: number
   /** Known focal length in pixels: one direction is enough then. */
   focal?: number
-  /** Solves the optical centre too (three directions); else it is the middle of the frame. */
+  /** Solves the optical centre too (three directions); else it stands where `axis` says. */
   centre?: boolean
+  /** Where the optical axis meets the picture, pixels; the middle of the frame by default. */
+  axis?: [number, number]
   /** Attitude to stay near to, where the lines leave a choice: which way along an axis. */
   near: Rotation
 }
@@ -67,7 +69,7 @@ function missOf(line: DrawnLine, point: Vector3): LineError {
 
 /** Throws BadInput with what is missing or cannot be. */
 export function solveLines(lines: readonly DrawnLine[], options: LineSolveOptions): LineSolution {
-  const { width, height, near } = options, middle: [number, number] = [width / 2, height / 2], scale = Math.max(width, height) / 2
+  const { width, height, near } = options, middle: [number, number] = options.axis ?? [width / 2, height / 2], scale = Math.max(width, height) / 2
   const groups = (['x', 'y', 'z'] as const).map(axis => ({ axis, lines: lines.filter(line => line.axis === axis) })).filter(group => group.lines.length)
   for (const { from, to } of lines) if (Math.hypot(to[0] - from[0], to[1] - from[1]) < 2) throw new BadInput('A line is shorter than two pixels: draw it along the edge.')
   const enough = groups.filter(group => group.lines.length >= 2)

@@ -8,13 +8,13 @@ export function project(camera: Camera, aspect: number, point: Vector3): { u: nu
   const d = subtract(point, [m[12]!, m[13]!, m[14]!])
   const x = dot(d, [m[0]!, m[1]!, m[2]!]), y = dot(d, [m[4]!, m[5]!, m[6]!]), z = -dot(d, [m[8]!, m[9]!, m[10]!])
   const tangent = camera.sensorWidth / 2 / camera.focalLength
-  return { u: 0.5 + x / z / tangent / 2, v: 0.5 - y / z / (tangent / aspect) / 2, metres: z }
+  return { u: 0.5 + x / z / tangent / 2 - camera.shiftX / 2, v: 0.5 - y / z / (tangent / aspect) / 2 + camera.shiftY / 2, metres: z }
 }
 
 /** Unit direction of the ray through a place of the frame, in the world. */
 export function rayThrough(camera: Camera, aspect: number, u: number, v: number): Vector3 {
   const m = camera.matrix, tangent = camera.sensorWidth / 2 / camera.focalLength
-  const x = (u * 2 - 1) * tangent, y = (1 - v * 2) * tangent / aspect
+  const x = (u * 2 - 1 + camera.shiftX) * tangent, y = (1 - v * 2 + camera.shiftY) * tangent / aspect
   return normalized([m[0]! * x + m[4]! * y - m[8]!, m[1]! * x + m[5]! * y - m[9]!, m[2]! * x + m[6]! * y - m[10]!])
 }
 

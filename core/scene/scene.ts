@@ -92,7 +92,7 @@ export interface Camera {
   /** Millimetres. */
   focalLength: number
   sensorWidth: number
-  /** Principal point off the middle, in half widths and half heights of the picture; right and up are positive. */
+  /** Where the view is shifted to, in half widths and half heights of the picture; right and up are positive (the optical axis then meets it left of and below the middle). */
   shiftX: number
   shiftY: number
 }

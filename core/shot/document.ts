@@ -31,7 +31,7 @@ export interface ClipUse {
 }
 
 export interface BlobReference { blob: string; name: string }
-export interface PictureReference extends BlobReference { encoding: string; alpha: AlphaKind; width: number; height: number; /** Why the encoding was guessed, until someone chose. */ guessed?: string; /** What the file is, from its content. */ facts?: PictureFacts; clip?: ClipUse }
+export interface PictureReference extends BlobReference { encoding: string; alpha: AlphaKind; width: number; height: number; /** Why the encoding was guessed, until someone chose. */ guessed?: string; /** What the file is, from its content. */ facts?: PictureFacts; clip?: ClipUse; /** Read through this .cube table, whose colours come out in the encoding. */ lut?: BlobReference }
 
 export interface ObjectSettings {
   /** Metres; absent: as in the file. */
@@ -98,6 +98,9 @@ export interface CameraSettings {
   heading: Animatable
   pitch: Animatable
   bank: Animatable
+  /** The optical centre off the middle of the frame: the view shifted, in half widths and half heights (right and up). */
+  shiftX?: Animatable
+  shiftY?: Animatable
 }
 
 export interface LightSettings {
@@ -168,6 +171,8 @@ export interface MatchSettings {
   points?: MatchPoint[]
   /** Solved with the points: the first term of the lens. */
   pointsLens?: boolean
+  /** The lines (of three directions) give the optical centre too. */
+  centre?: boolean
   curves?: MatchCurve[]
 }
 
@@ -233,6 +238,6 @@ export function newDocument(width = 1920, height = 1080): ShotDocument {
 /** Blobs that a document needs, so that they are kept. */
 export function blobsOf(document: ShotDocument): string[] {
   const pictures = [document.plate, ...document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture : null)]
-  const found = [document.scene.file?.blob, document.scene.track?.blob, ...(document.scene.prints ?? []).map(print => print.picture.blob), document.scene.environment?.blob, document.passes.file?.blob, ...pictures.flatMap(picture => [picture?.blob, picture?.clip?.made?.blob])]
+  const found = [document.scene.file?.blob, document.scene.track?.blob, ...(document.scene.prints ?? []).map(print => print.picture.blob), document.scene.environment?.blob, document.passes.file?.blob, ...pictures.flatMap(picture => [picture?.blob, picture?.clip?.made?.blob, picture?.lut?.blob])]
   return [...new Set(found.filter((blob): blob is string => !!blob))]
 }

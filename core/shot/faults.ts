@@ -20,6 +20,8 @@ export function readingFaults(picture: PictureReference): PictureFault[] {
   const found: PictureFault[] = [], { facts, encoding, alpha } = picture
   if (encoding === 'data') found.push({ text: 'A picture read as data is not converted to light; it is shown as its numbers.', mends: [{ label: facts?.float ? 'Read as linear' : 'Read as sRGB', values: { encoding: facts?.float ? 'linear' : 'srgb' } }] })
   if (!facts) return found
+  // Through a table the codes may be anything
+  if (picture.lut) return [...found, ...alphaFaults(facts.alpha, alpha)]
   if (facts.float && encodingOf(encoding).display) found.push({ text: 'A floating-point picture read as display-encoded looks dark and contrasty.', mends: [{ label: 'Read as linear', values: { encoding: 'linear' } }] })
   if (!facts.float && LIGHT.includes(encoding)) found.push({ text: `A ${facts.bits}-bit picture read as linear light looks washed out, unless it was written so.`, mends: [{ label: picture.clip?.made ? 'Read as Rec.709' : 'Read as sRGB', values: { encoding: picture.clip?.made ? 'rec709' : 'srgb' } }] })
   found.push(...alphaFaults(facts.alpha, alpha))

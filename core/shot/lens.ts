@@ -10,8 +10,8 @@ export const workingFrame = (document: ShotDocument): Overscan => overscanOf(len
 
 /** The camera that sees the working frame where this one sees the frame. */
 export function widened(camera: Camera, document: ShotDocument): Camera {
-  const { width } = workingFrame(document)
-  return width === document.frame.width ? camera : { ...camera, sensorWidth: camera.sensorWidth * width / document.frame.width }
+  const { width, height } = workingFrame(document), { frame } = document
+  return width === frame.width && height === frame.height ? camera : { ...camera, sensorWidth: camera.sensorWidth * width / frame.width, shiftX: camera.shiftX * frame.width / width, shiftY: camera.shiftY * frame.height / height }
 }
 
 /** A place of the sent frame (0..1) in the straight frame (0..1), and back. */

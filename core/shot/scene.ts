@@ -19,7 +19,7 @@ export function cameraAt(settings: CameraSettings, frame: number): Camera {
   const at = (value: Animatable): number => valueAt(value, frame)
   const matrix = rotationFromDegrees(at(settings.heading), at(settings.pitch), at(settings.bank))
   matrix[12] = at(settings.x); matrix[13] = at(settings.y); matrix[14] = at(settings.z)
-  return { name: 'camera', matrix, focalLength: Math.max(1, at(settings.focalLength)), sensorWidth: Math.max(0.1, at(settings.sensorWidth)), shiftX: 0, shiftY: 0 }
+  return { name: 'camera', matrix, focalLength: Math.max(1, at(settings.focalLength)), sensorWidth: Math.max(0.1, at(settings.sensorWidth)), shiftX: at(settings.shiftX ?? 0), shiftY: at(settings.shiftY ?? 0) }
 }
 
 /** Camera settings that say what a scene's own camera says. */

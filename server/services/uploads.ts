@@ -1,6 +1,7 @@
 // Files that come in: streamed to the store, told by their first bytes, taken out again when they are nothing that belongs there.
 import type { Readable } from 'node:stream'
 import { BadInput } from '../../core/formats/errors'
+import { isCube } from '../../core/formats/cube/cube'
 import { isGltf } from '../../core/formats/gltf/gltf'
 import { isTrack } from '../../core/track/track'
 import { pictureFormat, type PictureFormat } from '../../core/formats/picture/picture'
@@ -8,7 +9,7 @@ import { videoContainer } from '../../core/formats/video/video'
 import { MAXIMUM_BLOB } from '../../host/blobs'
 import { context } from './context'
 
-export type UploadKind = PictureFormat | 'gltf' | 'video' | 'track'
+export type UploadKind = PictureFormat | 'gltf' | 'video' | 'track' | 'cube'
 /** Enough for every signature and for the head of a glTF's JSON, however its fields are ordered. */
 const HEAD = 1 << 24
 
@@ -17,7 +18,7 @@ export async function takeUpload(stream: Readable, kinds: (kind: UploadKind) => 
   const { store } = await context()
   const { blob, bytes, fresh } = await store.putStream(stream, most)
   const head = await store.head(blob, HEAD)
-  const kind = pictureFormat(head) ?? (videoContainer(head) ? 'video' : isTrack(head) ? 'track' : isGltf(head) ? 'gltf' : undefined)
+  const kind = pictureFormat(head) ?? (videoContainer(head) ? 'video' : isTrack(head) ? 'track' : isCube(head) ? 'cube' : isGltf(head) ? 'gltf' : undefined)
   if (kind && kinds(kind)) return { blob, bytes, kind }
   if (fresh) await store.remove(blob)
   throw new BadInput(refusal)

@@ -102,13 +102,13 @@ async function readExrPicture(bytes: Uint8Array): Promise<PictureFile> {
 export function toWorking(file: PictureFile, encoding: Encoding, alpha: AlphaKind): Float32Array {
   const useAlpha = file.hasAlpha && alpha !== 'none' && alpha !== 'ignore', premultiplied = useAlpha && alpha === 'premultiplied'
   // Whole codes go through a table; unpremultiplied ones are no whole codes any more
-  const byTable = !!file.coded && !file.float && !!encoding.decode && !premultiplied
+  const byTable = !!file.coded && !file.float && !!encoding.decode && !encoding.map && !premultiplied, curved = !!encoding.decode || !!encoding.map
   const out = byTable ? spread(file.coded!, codeTable(encoding, file.coded!.maximum)) : file.pixels.slice()
   if (file.hasAlpha && !useAlpha) for (let i = 3; i < out.length; i += 4) out[i] = 1
   // Codes were multiplied: undo before decoding, redo after
-  if (premultiplied && encoding.decode) for (let i = 0; i < out.length; i += 4) { const a = out[i + 3]!; if (a > 0 && a < 1) { out[i]! /= a; out[i + 1]! /= a; out[i + 2]! /= a } }
+  if (premultiplied && curved) for (let i = 0; i < out.length; i += 4) { const a = out[i + 3]!; if (a > 0 && a < 1) { out[i]! /= a; out[i + 1]! /= a; out[i + 2]! /= a } }
   decodePixels(out, byTable ? { ...encoding, decode: undefined } : encoding)
-  if (useAlpha && (alpha === 'straight' || encoding.decode)) for (let i = 0; i < out.length; i += 4) { const a = out[i + 3]!; if (a !== 1) { out[i]! *= a; out[i + 1]! *= a; out[i + 2]! *= a } }
+  if (useAlpha && (alpha === 'straight' || curved)) for (let i = 0; i < out.length; i += 4) { const a = out[i + 3]!; if (a !== 1) { out[i]! *= a; out[i + 1]! *= a; out[i + 2]! *= a } }
   return out
 }
 
