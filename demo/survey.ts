@@ -92,7 +92,7 @@ function drawn(width: number, height: number, puffs: Puff[], tint: readonly [num
     for (let x = 0; x < width; x++) {
       const i = y * width + x, warp = (fractal(x / 46, y / 46 + time * 0.7, 3, 3) - 0.5) * 34, speck = Math.max(0, 1 + mottle * (fractal((x + warp) / 19 - time * 0.8, (y + warp * 0.6) / 19 + time * 1.9, 5, 11) - 0.5) * 4.4)
       // Nothing is cut off by the frame
-      const fade = smooth(0, 0.08, x / width) * smooth(0, 0.08, 1 - x / width) * smooth(0, 0.06, y / height)
+      const fade = smooth(0, 0.08, x / width) * smooth(0, 0.08, 1 - x / width) * smooth(0, 0.06, y / height) * smooth(0.02, 0.12, 1 - y / height)
       for (let c = 0; c < 3; c++) out[i * 3 + c] = Math.round(Math.min(1, encode(Math.max(0, light[i]! * speck * tint[c]! * fade))) * 255)
     }
   }
@@ -107,7 +107,7 @@ export async function makeSpray(path: string): Promise<void> {
     const t = i / FPS - drop.start
     if (t < 0 || t > 1.5) return []
     // Air holds the fine drops back
-    const slow = (1 - Math.exp(-t * 1.6)) / 1.6, y = height - 14 + drop.vy * slow + 120 * t * t
+    const slow = (1 - Math.exp(-t * 1.6)) / 1.6, y = height - 18 + drop.vy * slow + 120 * t * t
     return y > height - 8 ? [] : [{ x: drop.x + drop.vx * slow + t * 10, y, size: drop.size * (1 + t * 1.6), light: drop.light * (1 - smooth(0.7, 1.5, t)) / (1 + t * 1.4) }]
   }), [0.96, 0.98, 1], i / FPS, 0.55))
 }

@@ -38,9 +38,9 @@ export function surveyShot(): { name: string; document: ShotDocument; files: Rec
   }
   document.build.layers.push(balloon,
     element('smoke', 'Smoke at the beacon', clip('smoke.mp4', 320, 240, 'none', { speed: 0.5, blend: true, ends: 'mirror' }), [5.4, 0.6, -70], 170, { opacity: 0.5 }),
-    element('spray', 'Spray on the end', clip('spray.mp4', 320, 240, 'none', { start: -2, ends: 'nothing' }), [9.6, -1.4, -67.5], 110, { opacity: 0.85 }),
-    element('spray2', 'Spray farther in', clip('spray.mp4', 320, 240, 'none', { start: 12, ends: 'nothing' }), [-12.5, -1.4, -67.8], 84, { opacity: 0.7 }),
-    element('spray3', 'Spray, a small one', clip('spray.mp4', 320, 240, 'none', { start: 22, from: 4, ends: 'nothing' }), [1.5, -1.45, -67.8], 62, { opacity: 0.6 }))
+    element('spray', 'Spray on the end', clip('spray.mp4', 320, 240, 'none', { start: -2, ends: 'nothing' }), [9.6, -2.15, -67.5], 110, { opacity: 0.85 }),
+    element('spray2', 'Spray farther in', clip('spray.mp4', 320, 240, 'none', { start: 12, ends: 'nothing' }), [-12.5, -2.1, -67.8], 84, { opacity: 0.7 }),
+    element('spray3', 'Spray, a small one', clip('spray.mp4', 320, 240, 'none', { start: 22, from: 4, ends: 'nothing' }), [1.5, -2.05, -67.8], 62, { opacity: 0.6 }))
   document.passes.file = null
   document.build.layers.find(entry => entry.kind === 'render')!.name = 'Balloon render'
   document.finish = [

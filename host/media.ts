@@ -96,6 +96,10 @@ function evenness(times: number[], clock: number): boolean {
   return times.every((time, i) => Math.abs(time - i * step) <= Math.max(clock * 1.5, step * 0.02))
 }
 
+const PROXY_WIDTH = 960
+/** A half, a quarter … of the width: pictures shrunk by halves need no fitting. */
+export function proxyWidth(width: number): number { let wide = width; while (wide > PROXY_WIDTH && wide % 2 === 0) wide /= 2; return wide > PROXY_WIDTH ? PROXY_WIDTH : wide }
+
 export interface ImportOptions { steady?: boolean; wholeFrames?: boolean }
 export interface ImportReport { progress(share: number, message: string): void; cancelled(): boolean }
 export class ImportCancelled extends Error {}
@@ -113,9 +117,11 @@ export async function importVideo(store: BlobStore, path: string, name: string, 
   const matrix = facts.matrix ? 'auto' : facts.height >= 720 ? 'bt709' : 'smpte170m'
   filters.push(`scale=in_color_matrix=${matrix}:flags=accurate_rnd+full_chroma_int+bicubic`, `format=${facts.alpha ? 'rgba64be' : 'rgb48be'}`)
   const total = options.steady && facts.times ? Math.round((facts.times[facts.times.length - 1] ?? 0) * perSecond(facts.rate)) + 1 : facts.frames
-  const frames: string[] = []
+  const frames: string[] = [], proxies: string[] = []
+  // For playing: at most so wide, 8 bits, coded as it is shown; JPEG's own matrix is BT.601, full range (ITU-T T.871)
+  const small = facts.alpha ? [] : ['-map', '0:v:0', '-vf', [...filters.slice(0, -2), `scale=${proxyWidth(facts.rotation === 90 || facts.rotation === 270 ? facts.height : facts.width)}:-1:in_color_matrix=${matrix}:out_color_matrix=smpte170m:out_range=pc:flags=area+accurate_rnd`, 'format=yuvj444p'].join(','), '-fps_mode', options.steady ? 'cfr' : 'passthrough', '-frames:v', String(MAXIMUM_FRAMES), '-c:v', 'mjpeg', '-q:v', '2', '-f', 'image2', join(folder, 'p%06d.jpg')]
   try {
-    const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', '-xerror', ...GUARD, '-i', path, '-map', '0:v:0', '-vf', filters.join(','), '-fps_mode', options.steady ? 'cfr' : 'passthrough', '-frames:v', String(MAXIMUM_FRAMES), '-compression_level', '1', '-f', 'image2', join(folder, '%06d.png')], { stdio: ['ignore', 'ignore', 'pipe'] })
+    const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', '-xerror', ...GUARD, '-i', path, '-map', '0:v:0', '-vf', filters.join(','), '-fps_mode', options.steady ? 'cfr' : 'passthrough', '-frames:v', String(MAXIMUM_FRAMES), '-compression_level', '1', '-f', 'image2', join(folder, '%06d.png'), ...small], { stdio: ['ignore', 'ignore', 'pipe'] })
     let fault = '', ended = false
     child.stderr.on('data', chunk => { fault = (fault + chunk).slice(-2000) })
     const closed = new Promise<number>((resolve, reject) => { child.on('close', code => { ended = true; resolve(code ?? 1) }); child.on('error', () => { ended = true; reject(new BadInput('ffmpeg is not installed: sudo apt-get install ffmpeg')) }) })
@@ -124,7 +130,7 @@ export async function importVideo(store: BlobStore, path: string, name: string, 
     for (;;) {
       const last = ended
       const files = (await readdir(folder)).sort()
-      for (const file of last ? files : files.slice(0, -2)) frames.push(await store.adopt(join(folder, file)))
+      for (const [ending, into] of [['.png', frames], ['.jpg', proxies]] as const) { const own = files.filter(file => file.endsWith(ending)); for (const file of last ? own : own.slice(0, -2)) into.push(await store.adopt(join(folder, file))) }
       report.progress(Math.min(0.99, frames.length / total), `${frames.length} of ${total} frames`)
       if (report.cancelled()) { child.kill('SIGKILL'); throw new ImportCancelled() }
       if (last) break
@@ -136,7 +142,7 @@ export async function importVideo(store: BlobStore, path: string, name: string, 
   const turned = facts.rotation === 90 || facts.rotation === 270
   const { codec, pixelFormat, bits, alpha, transfer, primaries, rotation, interlaced } = facts
   const manifest: ClipManifest = {
-    northmist: 'clip', version: 1, name, width: turned ? facts.height : facts.width, height: turned ? facts.width : facts.height, rate: facts.rate, first: 0, frames,
+    northmist: 'clip', version: 1, name, width: turned ? facts.height : facts.width, height: turned ? facts.width : facts.height, rate: facts.rate, first: 0, frames, proxies: proxies.length === frames.length ? proxies : undefined,
     timecode: facts.timecode, pixelAspect: turned ? rateOf(facts.pixelAspect.denominator, facts.pixelAspect.numerator) : facts.pixelAspect,
     source: { kind: 'video', codec, pixelFormat, bits, alpha, transfer, primaries, rotation: rotation || undefined, interlaced: interlaced && !options.wholeFrames, times: options.steady ? undefined : facts.times, steady: options.steady, wholeFrames: options.wholeFrames },
   }

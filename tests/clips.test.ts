@@ -154,3 +154,25 @@ it('sizes are told from the head alone, as OpenImageIO wrote it', () => {
   }
   expect(() => pictureSize(new Uint8Array(100))).toThrow(/no picture/)
 })
+
+describe('the small pictures that clips are played from', () => {
+  it('look like the frames (34 dB or more), stand in for them only when asked, also in layers', async () => {
+    const path = join(folder, 'wide.mov')
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=size=1920x1080:rate=24:duration=0.2', '-c:v', 'libx264', '-crf', '12', '-pix_fmt', 'yuv420p', path])
+    const document = newDocument(), plate = await clipOfVideo(store, await store.put(new Uint8Array(readFileSync(path))), 'wide.mov', report, {})
+    bringPlate(document, plate)
+    const { proxies, frames } = readManifest(new Uint8Array(await store.get(plate.blob)))
+    expect(proxies).toHaveLength(frames.length)
+    expect(pictureSize(new Uint8Array(await store.get(proxies![0]!)))).toEqual({ width: 960, height: 540 })
+    const evaluator = new Evaluator(engine.pool, blob => store.get(blob))
+    const shown = async (proxy: boolean): Promise<Float32Array> => { const { raster } = await evaluator.evaluate({ document, frame: 3, shrink: 2, show: { kind: 'finish' }, proxy }); return engine.kernels.floats(raster.pointer, raster.width * raster.height * 4).slice() }
+    const miss = (a: Float32Array, b: Float32Array): number => { let sum = 0; for (let i = 0; i < a.length; i++) sum += (Math.sqrt(Math.max(0, a[i]!)) - Math.sqrt(Math.max(0, b[i]!))) ** 2; return 10 * Math.log10(a.length / Math.max(1e-12, sum)) }
+    const whole = await shown(false), small = await shown(true)
+    expect(miss(whole, small)).toBeGreaterThan(34)
+    expect(small).not.toEqual(whole)
+    expect(await shown(false)).toEqual(whole)
+    const layer = bringLayer(document, plate, 1)
+    Object.assign(layer, { scale: 0.5, rotation: 20, x: 700 })
+    expect(miss(await shown(false), await shown(true))).toBeGreaterThan(32)
+  })
+})

@@ -1,7 +1,7 @@
 // Solving cameras on synthetic pictures: what was put in must come out.
 import { describe, expect, it } from 'vitest'
 import { solveLines, type Axis, type DrawnLine } from '../core/match/lines'
-import { project } from '../core/match/project'
+import { project, rayThrough } from '../core/match/project'
 import { heightFromLength, heightFromUpright, poleLine } from '../core/match/scale'
 import { matrixOf, rotationOf, turned } from '../core/match/rotation'
 import { degreesFromRotation, type Vector3 } from '../core/scene/vector'
@@ -132,4 +132,25 @@ it('the demo’s plate is solved from its own lines and agrees with its true cam
   document.match!.focal = 'keep'
   document.scene.camera.focalLength = 35
   expect(matchLines(document, 1).camera.focalLength).toBe(35)
+})
+
+describe('the optical centre off the middle', () => {
+  const shifted = cameraAt({ ...DEFAULT_CAMERA, heading: 32, pitch: -7, bank: 1.5, shiftX: 0.12, shiftY: -0.08 }, 1), width = 1500, height = 1000
+  it('places and rays agree, and the axis meets the picture there', () => {
+    const axis = project(shifted, 1.5, [0, 1, 2].map(k => shifted.matrix[12 + k]! - shifted.matrix[8 + k]! * 5) as [number, number, number])
+    expect([axis.u, axis.v]).toEqual([expect.closeTo(0.44, 9), expect.closeTo(0.46, 9)])
+    const p: [number, number, number] = [-3, 0, -7], { u, v } = project(shifted, 1.5, p), d = rayThrough(shifted, 1.5, u, v), far = Math.hypot(...p.map((value, k) => value - shifted.matrix[12 + k]!))
+    p.forEach((value, k) => expect(shifted.matrix[12 + k]! + d[k]! * far).toBeCloseTo(value, 9))
+  })
+  it('comes out of lines along three directions, with the focal length, into the camera', () => {
+    const document = newDocument(width, height)
+    document.scene.camera = { ...DEFAULT_CAMERA, heading: 25 }
+    const line = (axis: 'x' | 'y' | 'z', start: [number, number, number], length: number, i: number) => { const end = [...start] as [number, number, number]; end['xyz'.indexOf(axis)]! += length; const at = (p: [number, number, number]): [number, number] => { const { u, v } = project(shifted, 1.5, p); return [u * width, v * height] }; return { id: String(i), axis, from: at(start), to: at(end) } }
+    document.match = { lines: [line('x', [-6, 0, -6], 3, 1), line('x', [-6, 2, -8], 3, 2), line('z', [-5, 0, -5], -3, 3), line('z', [-3, 2, -5], -4, 4), line('y', [-5, 0, -6], 2, 5), line('y', [-3, 0, -5], 2, 6)], focal: 'solve', poles: [], centre: true }
+    const { camera } = matchLines(document, 1)
+    expect(Number(camera.focalLength)).toBeCloseTo(35, 1)
+    expect([Number(camera.shiftX), Number(camera.shiftY)]).toEqual([expect.closeTo(0.12, 2), expect.closeTo(-0.08, 2)])
+    document.match.lines = document.match.lines.slice(0, 4)
+    expect(() => matchLines(document, 1)).toThrow(/all three directions/)
+  })
 })

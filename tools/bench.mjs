@@ -6,4 +6,5 @@ process.env.NORTHMIST_ROOT = root
 await buildKernels()
 await bundle()
 const { bench } = await import(new URL('../.build/bench.mjs', import.meta.url).href)
-await bench(process.argv.slice(2))
+const { pageFigures } = await import('./benchPage.mjs')
+await bench(process.argv.slice(2), pageFigures)

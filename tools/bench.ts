@@ -20,6 +20,7 @@ import { kernelModule, startEngine, useNodeZlib } from '../host/engine'
 import { projectRoot } from '../host/root'
 import { BAND_ROWS, KERNEL_BLEND, KERNEL_CDL } from '../kernels/assembly/layout'
 import { treatmentOf } from '../core/treatment/registry'
+import { timeFigures } from './benchTime'
 
 export interface Figure { name: string; value: number; unit: string; against: string; ratio: number }
 
@@ -190,7 +191,8 @@ async function faders(wanted: (name: string) => boolean): Promise<Figure[]> {
   return out
 }
 
-export async function bench(args: string[]): Promise<void> {
+/** more: figures that need what only the caller has (a browser). */
+export async function bench(args: string[], more: (wanted: (name: string) => boolean) => Promise<Figure[]> = async () => []): Promise<void> {
   const start = args.find(arg => !arg.startsWith('-')) ?? '', json = args.includes('--json')
   const wanted = (name: string): boolean => name.startsWith(start)
   const print = (list: Figure[]): void => { for (const figure of list) console.log(json ? JSON.stringify(figure) : `${figure.name.padEnd(18)} ${figure.value.toFixed(2).padStart(9)} ${figure.unit.padEnd(15)} ${figure.ratio.toFixed(2).padStart(7)} x ${figure.against}`) }
@@ -198,4 +200,6 @@ export async function bench(args: string[]): Promise<void> {
   print(images(wanted))
   print(exr(wanted))
   print(await faders(wanted))
+  print(await timeFigures(wanted))
+  print(await more(wanted))
 }

@@ -15,9 +15,10 @@ onMounted(() => { observer = new ResizeObserver(([entry]) => { size.width = Math
 onBeforeUnmount(() => observer?.disconnect())
 
 const values = computed(() => animatedValues(shot.document!))
-const hiddenKeys = ref(new Set<string>()), own = ref(false)
-const shown = computed(() => values.value.filter(value => !hiddenKeys.value.has(value.key)))
-const chosenKey = ref(''), chosen = computed(() => values.value.find(value => value.key === chosenKey.value) ?? shown.value[0])
+const ticked = ref(new Set<string>()), own = ref(false)
+const chosenKey = ref(''), chosen = computed(() => values.value.find(value => value.key === chosenKey.value) ?? values.value[0])
+/** The chosen one, and those that are ticked beside it. */
+const shown = computed(() => values.value.filter(value => ticked.value.has(value.key) || value.key === chosen.value?.key))
 /** Keys under work: by value and frame. */
 const picked = ref(new Set<string>())
 const idOf = (value: { key: string }, frame: number): string => `${value.key}@${frame}`
@@ -183,7 +184,7 @@ const motion = (change: Partial<Pick<Curve, 'drift' | 'sway'>>, live: boolean): 
   put('Drift and sway', [{ value, to: live && !isCurve(to) ? value.curve : to }], live)
 }
 const sway = (change: Partial<NonNullable<Curve['sway']>>, live: boolean): void => motion({ sway: { amount: 0, speed: 0.5, seed: 1, ...chosen.value?.curve.sway, ...change } }, live)
-const toggle = (key: string): void => { const next = new Set(hiddenKeys.value); if (next.has(key)) next.delete(key); else next.add(key); hiddenKeys.value = next }
+const toggle = (key: string): void => { const next = new Set(ticked.value); if (next.has(key)) next.delete(key); else next.add(key); ticked.value = next }
 watch(values, list => { if (!list.some(value => value.key === chosenKey.value)) chosenKey.value = list[0]?.key ?? '' }, { immediate: true })
 watch(() => view.curveFocus, path => { if (path) { chosenKey.value = pathKey(path); view.curveFocus = null } }, { immediate: true })
 </script>
@@ -192,7 +193,7 @@ watch(() => view.curveFocus, path => { if (path) { chosenKey.value = pathKey(pat
   <section class="curves" aria-label="Values over time" data-test="curves">
     <div class="list">
       <p v-if="!values.length" class="soft hint">No value changes over time yet. Put the pointer on any value and press <kbd>K</kbd>, or click it with the other mouse button, to set a key at this frame.</p>
-      <label v-for="value in values" :key="value.key" class="row entry" :class="{ on: chosen?.key === value.key }" @pointerdown="chosenKey = value.key"><input type="checkbox" :checked="!hiddenKeys.has(value.key)" :aria-label="`Show ${value.owner}, ${value.name}`" @change="toggle(value.key)"><span class="grow cut">{{ value.owner }}, <b>{{ value.name }}</b></span><span class="figures soft">{{ valueAt(value.curve, shot.frame).toFixed(2) }}</span></label>
+      <label v-for="value in values" :key="value.key" class="row entry" :class="{ on: chosen?.key === value.key }" @pointerdown="chosenKey = value.key"><input type="checkbox" :checked="ticked.has(value.key) || value.key === chosen?.key" :aria-label="`Show ${value.owner}, ${value.name} beside others`" @click.stop @pointerdown.stop @change="toggle(value.key)"><span class="grow cut">{{ value.owner }}, <b>{{ value.name }}</b></span><span class="figures soft">{{ valueAt(value.curve, shot.frame).toFixed(2) }}</span></label>
     </div>
     <div class="right">
       <div class="row bar">

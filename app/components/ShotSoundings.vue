@@ -36,6 +36,16 @@ const range = computed(() => {
   return { low: at(low), high: at(high) }
 })
 const pictures = computed(() => (shot.document?.build.layers ?? []).flatMap(layer => layer.kind === 'picture' ? [{ id: layer.id, name: layer.name, on: layer.on, metres: valueAt(layer.distance, shot.frame) }] : []))
+/** Labels that would lie over one another go into rows, and to the left of their line where the right is full. */
+const labels = computed(() => {
+  const rows: number[] = [], out = new Map<string, { y: number; x: number; anchor: 'start' | 'end' }>()
+  for (const picture of [...pictures.value].sort((a, b) => a.metres - b.metres)) {
+    const at = xOf(picture.metres), wide = `${picture.name} ${number(picture.metres)}`.length * 5.4, row = [0, 1, 2, 3, 4].find(i => (rows[i] ?? -1e9) < at) ?? 4, end = at + 8 + wide > width.value - right + 18
+    rows[row] = at + 8 + wide
+    out.set(picture.id, { y: 34 + row * 12, x: at + (end ? -6 : 6), anchor: end ? 'end' : 'start' })
+  }
+  return out
+})
 const TICKS = [0.5, 1, 2, 5, 10, 20, 50, 100, 200]
 const number = (metres: number): string => metres < 10 ? metres.toFixed(1) : metres.toFixed(0)
 
@@ -74,7 +84,7 @@ const brackets = computed(() => view.station === 'passes' && view.pass === 'dept
         <rect :x="xOf(picture.metres) - 9" y="22" width="18" :height="ground - 22" class="grab" />
         <line :x1="xOf(picture.metres)" :x2="xOf(picture.metres)" y1="26" :y2="ground" />
         <path :transform="`translate(${xOf(picture.metres)} ${ground})`" d="M-6 8 L0 0 L6 8z" />
-        <text :x="xOf(picture.metres) + 6" y="34">{{ picture.name }} {{ number(picture.metres) }}</text>
+        <text :x="labels.get(picture.id)!.x" :y="labels.get(picture.id)!.y" :text-anchor="labels.get(picture.id)!.anchor">{{ picture.name }} {{ number(picture.metres) }}</text>
       </g>
       <g v-if="shot.document?.plate"><rect :x="width - right + 22" y="26" width="16" :height="ground - 26" class="plate" /><text :x="width - right + 30" y="20" text-anchor="middle">plate</text></g>
       <template v-if="brackets">

@@ -28,8 +28,16 @@ const ticks = computed(() => {
   const length = frames.value.last - frames.value.first + 1, every = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000].find(gap => length / gap * 46 < width.value) ?? 10000
   return Array.from({ length: Math.floor(length / every) + 1 }, (_, i) => Math.ceil(frames.value.first / every) * every + i * every).filter(frame => frame <= frames.value.last)
 })
-/** Frames on which any value has a key. */
-const keyFrames = computed(() => [...new Set(animatedValues(shot.document!).flatMap(value => value.curve.keys.map(key => key.frame)))].filter(frame => frame >= frames.value.first && frame <= frames.value.last))
+/** Whether a value belongs to what is under work: the picked thing, the camera, the lights, the chosen layer, the finish. */
+function underWork(path: readonly string[]): boolean {
+  const [part, second, third] = path
+  if (view.station === 'plate') return part === 'plate'
+  if (view.station === 'scene') return view.scenePart === 'camera' ? second === 'camera' : view.scenePart === 'light' ? second === 'lights' || second === 'environment' : second === 'objects' && view.picked.includes(third!) || second === 'prints'
+  if (view.station === 'build') return part === 'build' && (second === 'desk' || shot.document!.build.layers[Number(third)]?.id === view.selectedLayer)
+  return part === 'finish'
+}
+/** Frames on which a value of it has a key. */
+const keyFrames = computed(() => [...new Set(animatedValues(shot.document!).filter(value => underWork(value.path)).flatMap(value => value.curve.keys.map(key => key.frame)))].filter(frame => frame >= frames.value.first && frame <= frames.value.last))
 const code = computed(() => {
   const clip = shot.document!.plate?.clip
   if (!clip?.timecode) return timecode(shot.frame - frames.value.first, rate.value)

@@ -29,7 +29,7 @@ export function playedRange(): { first: number; last: number } {
 
 function order(frame: number, document: ShotDocument): PictureOrder {
   const view = useView(), { width, height } = document.frame, pixels = width * height
-  return { document, frame, shrink: pixels > FULL_PIXELS * 4 ? 4 : pixels > FULL_PIXELS ? 2 : 1, show: view.show, stops: view.stops, channel: view.channel, view: view.viewOverride }
+  return { document, frame, shrink: pixels > FULL_PIXELS * 4 ? 4 : pixels > FULL_PIXELS ? 2 : 1, show: view.show, proxy: true, stops: view.stops, channel: view.channel, view: view.viewOverride }
 }
 
 /** Forgets the kept frames when anything that they show has changed. */

@@ -2,7 +2,7 @@
 import { displayCodes } from '../../core/build/deliver'
 import { factsOf, guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
 import { lensOf } from '../../core/formats/picture/exif'
-import { readPicture } from '../../core/formats/picture/picture'
+import { fromCodes, readPicture } from '../../core/formats/picture/picture'
 import { Evaluator, type Keyed } from '../../core/build/evaluate'
 import { Kernels } from '../../core/engine/memory'
 import { byteRestorer } from '../../core/engine/unpack'
@@ -14,6 +14,7 @@ import { findSun, mainLightOf, type FoundSun } from '../../core/scene/environmen
 import { foldEdges } from '../../core/scene/edges'
 import { straightPlace } from '../../core/shot/lens'
 import { objectsOf } from '../../core/shot/objects'
+import { useProxyDecoder } from '../../core/build/sources'
 import { loadSceneFiles, needsPlate, placedMatrix, sceneAt, sceneFilesKey, settingsOfCamera, worldBox, type SceneFiles } from '../../core/shot/scene'
 import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
@@ -55,7 +56,16 @@ async function filesOf(document: ShotDocument): Promise<SceneFiles> {
   return files
 }
 
-const request = ({ document, frame, shrink, show, without }: PictureOrder): Parameters<Evaluator['evaluate']>[0] => ({ document, frame, shrink, show, without })
+const request = ({ document, frame, shrink, show, without, proxy }: PictureOrder): Parameters<Evaluator['evaluate']>[0] => ({ document, frame, shrink, show, without, proxy })
+
+/** A JPEG by the browser's own decoder, as its codes stand. */
+useProxyDecoder(async bytes => {
+  const bitmap = await createImageBitmap(new Blob([new Uint8Array(bytes)], { type: 'image/jpeg' }), { colorSpaceConversion: 'none' }), { width, height } = bitmap, context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true })!
+  context.drawImage(bitmap, 0, 0)
+  bitmap.close()
+  const data = new Uint8Array(context.getImageData(0, 0, width, height).data.buffer)
+  return fromCodes('jpeg', { width, height, channels: 4, maximum: 255, data })
+})
 
 async function picture(order: PictureOrder): Promise<Picture> {
   const { pool, evaluator } = await engine

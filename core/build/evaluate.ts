@@ -24,6 +24,8 @@ export interface Request {
   /** 1 full size, 2 half, 4 a quarter. */
   shrink: 1 | 2 | 4
   show: Show
+  /** For playing: clips by their small pictures where they have them. */
+  proxy?: boolean
   /** Left out for comparison: a treatment or layer by id, or all treatments. */
   without?: { id?: string; treatments?: boolean }
 }
@@ -46,7 +48,7 @@ export class Evaluator {
 
   /** Computes what is asked for. The raster stays valid until the next call. */
   async evaluate(request: Request): Promise<Keyed> {
-    await this.sources.prepare(request.document, request.frame, request.show.kind === 'plate')
+    await this.sources.prepare(request.document, request.frame, { plateOnly: request.show.kind === 'plate', proxy: request.proxy })
     this.cache.begin()
     return this.shown(request)
   }
@@ -220,7 +222,8 @@ export class Evaluator {
     const scale = Math.max(1e-4, valueAt(layer.scale, frame)), angle = valueAt(layer.rotation, frame) * Math.PI / 180
     const x = valueAt(layer.x, frame) + size.left, y = valueAt(layer.y, frame) + size.top
     // Result pixel -> frame pixel -> about the middle, turned back, unscaled -> source pixel
-    const cos = Math.cos(angle) / scale, sin = Math.sin(angle) / scale, k = size.shrink
+    // A proxy has fewer pixels than the picture for which the scale was said
+    const fewer = source.raster.width / layer.picture.width, cos = Math.cos(angle) / scale * fewer, sin = Math.sin(angle) / scale * fewer, k = size.shrink
     // Pixels that are not square are as wide as they say
     const aspect = layer.picture.clip ? perSecond(layer.picture.clip.pixelAspect) : 1
     const map = [cos * k / aspect, sin * k / aspect, source.raster.width / 2 - (cos * x + sin * y) / aspect, -sin * k, cos * k, source.raster.height / 2 + sin * x - cos * y]

@@ -2,7 +2,7 @@
 import { encodingOf, type Encoding } from '../colour/encoding'
 import { throughLut, type Lut } from '../colour/lut'
 import { readCube } from '../formats/cube/cube'
-import { readPicture, toWorking } from '../formats/picture/picture'
+import { readPicture, toWorking, type PictureFile } from '../formats/picture/picture'
 import { readPassFile, type PassFile } from '../render/passfile'
 import { LIGHT_PARTS, NO_DEPTH, type LightPart } from '../render/passes'
 import { COVERAGE_RANKS, KERNEL_HALVE, KERNEL_MIX, KERNEL_PLACE, BAND_ROWS } from '../../kernels/assembly/layout'
@@ -16,6 +16,10 @@ import { operatorKey } from '../engine/key'
 import type { Raster, RasterCache } from './cache'
 import type { Size } from './size'
 
+/** Decodes the small pictures of clips by the platform; they are only ever looked at while something plays. */
+let proxyDecoder: ((bytes: Uint8Array) => Promise<PictureFile | undefined>) | undefined
+export const useProxyDecoder = (decoder: typeof proxyDecoder): void => { proxyDecoder = decoder }
+
 export type LoadBlob = (blob: string) => Promise<Uint8Array>
 
 interface Decoded { width: number; height: number; pixels: Float32Array }
@@ -25,6 +29,8 @@ const DECODED_BYTES = 512 * 1048576
 export class Sources {
   private pictures = new Map<string, Decoded>()
   private held = 0
+  private proxy = false
+  private proxyBlobs = new Set<string>()
   private luts = new Map<string, Lut>()
   private manifests = new Map<string, ClipManifest>()
   /** What was read, and the same under the names that its objects have now; how far it reaches beyond the frame. */
@@ -47,12 +53,14 @@ export class Sources {
     const manifest = this.manifests.get(reference.blob)!
     const found = clipAt(reference.clip.timing, manifest.frames.length, frame, reference.clip.rate, shotRate)
     if (!found) return undefined
-    const first = frameThere(manifest, found.frame).blob, second = found.mix > 0 ? frameThere(manifest, found.next).blob : first
+    const { proxies } = manifest, blobOf = (index: number): string => { const there = frameThere(manifest, index); if (!this.proxy || !proxies) return there.blob; this.proxyBlobs.add(proxies[there.index]!); return proxies[there.index]! }
+    const first = blobOf(found.frame), second = found.mix > 0 ? blobOf(found.next) : first
     return { first, second: second === first ? undefined : second, mix: found.mix }
   }
 
   /** Reads what the document's build needs at a frame and is not read yet; only the plate when nothing else will be asked for. */
-  async prepare(document: ShotDocument, frame: number, plateOnly = false): Promise<void> {
+  async prepare(document: ShotDocument, frame: number, { plateOnly = false, proxy = false }: { plateOnly?: boolean; proxy?: boolean } = {}): Promise<void> {
+    this.proxy = proxy
     const references = [document.plate, ...plateOnly ? [] : document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture : null)].filter((reference): reference is PictureReference => !!reference)
     const needed = new Set<string>()
     for (const reference of references) {
@@ -65,7 +73,7 @@ export class Sources {
         const known = this.pictures.get(key)
         // Last used stands last
         if (known) { this.pictures.delete(key); this.pictures.set(key, known); continue }
-        const file = await readPicture(await this.load(blob))
+        const bytes = await this.load(blob), small = this.proxyBlobs.has(blob) ? await proxyDecoder?.(bytes) : undefined, file = small ?? await readPicture(bytes)
         const decoded = { width: file.width, height: file.height, pixels: toWorking(file, await this.encodingOf(reference), reference.alpha) }
         this.pictures.set(key, decoded)
         this.held += decoded.pixels.byteLength
@@ -193,6 +201,8 @@ export class Sources {
     const same = own.width === frameWidth && own.height === frameHeight && (passes ? passes.offsetX === 0 && passes.offsetY === 0 && passes.scaleX === 1 && passes.scaleY === 1 : pixelAspect === 1)
     const sx = passes?.scaleX ?? own.width / frameWidth, sy = passes?.scaleY ?? sx * pixelAspect
     const atFrame = (): Raster => same ? this.cache.get(key, make) : this.cache.get(full, () => this.fit(this.cache.get(key, make), frameWidth, frameHeight, [sx, passes?.offsetX ?? 0, sy, passes?.offsetY ?? own.height / 2 - frameHeight * sy / 2], !letterbox))
+    // A proxy that is just as large as what is asked for
+    if (letterbox && pixelAspect === 1 && own.width === size.width && own.height === size.height) return { key, raster: this.cache.get(key, make) }
     // Same size: no copy
     if (size.shrink === 1) return { key: same ? key : full, raster: atFrame() }
     const shrunk = operatorKey('shrink', 2, full, size)

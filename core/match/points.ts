@@ -1,6 +1,5 @@
 // The camera from places in the picture that belong to known points of the world. Any number from four; in one plane or not. Many
 // attitudes are tried, for each of which the camera's place is a linear problem; the best are refined together with what else is asked for.
-import { Matrix, solve } from 'ml-matrix'
 import { BadInput } from '../formats/errors'
 import type { Vector3 } from '../scene/vector'
 import { leastSquares } from './least'
@@ -53,7 +52,7 @@ export function solvePoints(points: readonly KnownPoint[], options: PointSolveOp
     for (const focal of focals) {
       const place = placeFor(near, points, rotation, focal * scale, centre)
       if (!place) continue
-      rough.push({ rotation, place, focal, error: robustSum(near.map((p, i) => miss(p, points[i]!.pixel, rotation, place, focal * scale, bend, centre))) })
+      rough.push({ rotation, place, focal, error: roughError(near, points, rotation, place, focal * scale, centre) })
     }
   }
   rough.sort((a, b) => a.error - b.error)
@@ -91,24 +90,42 @@ function miss(point: Vector3, pixel: readonly [number, number], rotation: Rotati
   const seen = seenAt(point, rotation, place, focal, radial, centre)
   return seen ? [seen[0] - pixel[0], seen[1] - pixel[1]] : [BEHIND, BEHIND]
 }
-/** Sum that one bad point cannot decide. */
-const robustSum = (list: readonly (readonly [number, number])[]): number => list.reduce((sum, [x, y]) => { const d = x * x + y * y; return sum + d / (1 + d / 40000) }, 0)
+/** Squared misses, summed so that one bad point cannot decide; without lens. Run for every attitude tried, so nothing is allocated. */
+function roughError(near: readonly Vector3[], points: readonly KnownPoint[], [r0, r1, r2]: Rotation, [tx, ty, tz]: Vector3, focal: number, centre: readonly [number, number]): number {
+  let sum = 0
+  for (let i = 0; i < near.length; i++) {
+    const p = near[i]!, { pixel } = points[i]!, x = p[0] - tx, y = p[1] - ty, z = p[2] - tz, depth = -(r2[0] * x + r2[1] * y + r2[2] * z)
+    let d = 2 * BEHIND * BEHIND
+    if (depth > 1e-9) { const u = centre[0] + focal * (r0[0] * x + r0[1] * y + r0[2] * z) / depth - pixel[0], v = centre[1] - focal * (r1[0] * x + r1[1] * y + r1[2] * z) / depth - pixel[1]; d = u * u + v * v }
+    sum += d / (1 + d / 40000)
+  }
+  return sum
+}
 
 /** The place from which an attitude sees the points best: each pixel's ray says two linear equations. */
 function placeFor(near: readonly Vector3[], points: readonly KnownPoint[], rotation: Rotation, focal: number, centre: readonly [number, number]): Vector3 | undefined {
-  const a = [0, 0, 0, 0, 0, 0, 0, 0, 0], b = [0, 0, 0]
-  near.forEach((p, i) => {
-    const x = (points[i]!.pixel[0] - centre[0]) / focal, y = -(points[i]!.pixel[1] - centre[1]) / focal, q = turnInto(rotation, p)
-    // q - t on the ray (x, y, -1): q0 - t0 + x (q2 - t2) = 0 and q1 - t1 + y (q2 - t2) = 0
-    for (const row of [[1, 0, x, q[0] + x * q[2]], [0, 1, y, q[1] + y * q[2]]] as [number, number, number, number][]) {
-      for (let r = 0; r < 3; r++) { for (let c = 0; c < 3; c++) a[r * 3 + c]! += row[r]! * row[c]!; b[r]! += row[r]! * row[3] }
-    }
-  })
-  let t: number[]
-  try { t = solve(new Matrix([a.slice(0, 3), a.slice(3, 6), a.slice(6, 9)]), Matrix.columnVector(b)).to1DArray() } catch { return undefined }
-  const inFront = near.filter(p => turnInto(rotation, p)[2] - t[2]! < 0).length
-  if (inFront < near.length * 0.75 || !t.every(Number.isFinite)) return undefined
-  return turnBack(rotation, t as Vector3)
+  // Sums of the normal equations; q - t on the ray (x, y, -1): q0 - t0 + x (q2 - t2) = 0 and q1 - t1 + y (q2 - t2) = 0
+  let sx = 0, sy = 0, sxy = 0, b0 = 0, b1 = 0, b2 = 0
+  const count = near.length, [r0, r1, r2] = rotation
+  for (let i = 0; i < count; i++) {
+    const p = near[i]!, { pixel } = points[i]!, x = (pixel[0] - centre[0]) / focal, y = -(pixel[1] - centre[1]) / focal
+    const q2 = r2[0] * p[0] + r2[1] * p[1] + r2[2] * p[2], u = r0[0] * p[0] + r0[1] * p[1] + r0[2] * p[2] + x * q2, v = r1[0] * p[0] + r1[1] * p[1] + r1[2] * p[2] + y * q2
+    sx += x; sy += y; sxy += x * x + y * y; b0 += u; b1 += v; b2 += x * u + y * v
+  }
+  const a = [count, 0, sx, 0, count, sy, sx, sy, sxy], b = [b0, b1, b2]
+  const t = solved3(a, b)
+  if (!t) return undefined
+  let inFront = 0
+  for (const p of near) if (r2[0] * p[0] + r2[1] * p[1] + r2[2] * p[2] < t[2]) inFront++
+  return inFront < count * 0.75 || !t.every(Number.isFinite) ? undefined : turnBack(rotation, t)
+}
+
+/** Three equations by Cramer's rule: thousands are solved, and a package's matrices would be most of the time. */
+function solved3(m: readonly number[], v: readonly number[]): Vector3 | undefined {
+  const [a, b, c, d, e, f, g, h, i] = m as [number, number, number, number, number, number, number, number, number], [x, y, z] = v as [number, number, number]
+  const A = e * i - f * h, B = f * g - d * i, C = d * h - e * g, det = a * A + b * B + c * C
+  if (Math.abs(det) < 1e-12 * Math.max(1e-300, Math.abs(a * e * i))) return undefined
+  return [(x * A + b * (f * z - y * i) + c * (y * h - e * z)) / det, (x * B + a * (y * i - f * z) + c * (d * z - y * g)) / det, (x * C + a * (e * z - y * h) + b * (y * g - d * z)) / det]
 }
 
 /** The best that are not nearly the same attitude and focal length. */

@@ -49,7 +49,8 @@ export async function readPicture(bytes: Uint8Array): Promise<PictureFile> {
   return fromCodes(format, coded)
 }
 
-function fromCodes(format: PictureFormat, coded: CodedPicture): PictureFile {
+/** A file of codes as a picture. */
+export function fromCodes(format: PictureFormat, coded: CodedPicture): PictureFile {
   const { width, height, channels, maximum, alphaSaid } = coded
   const grey = channels < 3, hasAlpha = channels === 2 || channels === 4
   let pixels: Float32Array | undefined
