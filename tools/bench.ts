@@ -20,9 +20,7 @@ import { kernelModule, startEngine, useNodeZlib } from '../host/engine'
 import { projectRoot } from '../host/root'
 import { BAND_ROWS, KERNEL_BLEND, KERNEL_CDL } from '../kernels/assembly/layout'
 import { treatmentOf } from '../core/treatment/registry'
-import { timeFigures } from './benchTime'
-
-export interface Figure { name: string; value: number; unit: string; against: string; ratio: number }
+import { timeFigures, type Figure } from './benchTime'
 
 function median(rounds: number, work: () => void): number {
   const times: number[] = []

@@ -1,4 +1,5 @@
 // The scene that sits in its plate: stand-ins, names, lamps, pins, known points, the lens, values over time, a track.
+import { execFileSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { at, documentOf, expect, go, newShot, pointAt, saved, test, type as typed } from './stage'
@@ -236,4 +237,37 @@ test('a camera track is brought in, told where it does not fit, and a thing is s
   // Its foot's middle (1.5, 0, -6.4) comes to the mark
   objects['low block'].position.forEach((value: number, k: number) => expect(Math.abs(value - [-2.5, 0, 1.4][k]!)).toBeLessThan(0.01))
   expect(camera.x.keys).toHaveLength(10)
+})
+
+test('the moving shot: footage imported and checked, matched by its track, a stand-in in it, played', async ({ page, stage }) => {
+  const film = join(stage.folder, 'walk.mov'), file = join(stage.folder, 'walk track.json')
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=size=240x160:rate=25:duration=0.8', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-timecode', '02:00:00:00', film])
+  writeFileSync(file, writeTrack({ rate: { numerator: 25, denominator: 1 }, first: 1, sensorWidth: 36, frames: Array.from({ length: 18 }, (_, i) => ({ x: i * 0.1, y: 1.6, z: 0, heading: 0, pitch: -4, bank: 0, focalLength: 35 })), points: [{ name: 'mark', place: [0.5, 0, -5] }] }))
+  await page.goto(stage.address)
+  await at(page, 'drop-new').locator('input').setInputFiles([film])
+  await page.waitForURL(/\/shot\//)
+  await expect(at(page, 'timeline')).toBeVisible({ timeout: 60000 })
+  const id = /shot\/(\w+)/.exec(page.url())![1]!
+  await expect(at(page, 'timecode')).toHaveText('02:00:00:00')
+  await go(page, 'scene')
+  await at(page, 'scene-file').locator('input[type=file]').setInputFiles(stage.scene)
+  await at(page, 'part-camera').click()
+  await at(page, 'track-file').locator('input[type=file]').setInputFiles(file)
+  // Two frames short of the footage: told twice, against the shot and against the plate
+  await expect(at(page, 'track-fault')).toHaveCount(2)
+  await expect(at(page, 'track-fault').first()).toContainText('covers 1 to 18; the shot runs from 1 to 20')
+  await saved(page)
+  // The point of the track moves over the picture as the camera goes by it
+  const placeOf = async (): Promise<number> => (await at(page, 'track-point').first().boundingBox())!.x
+  const before = await placeOf()
+  await at(page, 'frame').fill('18')
+  await at(page, 'frame').press('Enter')
+  await expect.poll(placeOf).toBeLessThan(before - 30)
+  await at(page, 'frame').blur()
+  await page.keyboard.press('p')
+  await expect(at(page, 'dropped')).toBeVisible()
+  await page.waitForTimeout(2500)
+  await page.keyboard.press('p')
+  await expect(at(page, 'dropped')).toHaveCount(0)
+  expect((await documentOf(page, stage, id)).document.scene.track).toMatchObject({ count: 18, start: 1 })
 })

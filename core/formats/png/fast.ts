@@ -2,7 +2,7 @@
 // several times faster than by script, which is what playing footage needs. PNG specification (third edition), clauses 7 to 10.
 import { BadInput } from '../errors'
 import { inflateLater } from '../zlib'
-import type { CodedPicture } from './png'
+import type { CodedPicture } from './coded'
 
 const CHANNELS: Record<number, 1 | 2 | 3 | 4> = { 0: 1, 2: 3, 4: 2, 6: 4 }
 

@@ -1,10 +1,11 @@
 // PNG by fast-png: 8 and 16 bit, grey, colour, palette, alpha.
 import { decode, encode } from 'fast-png'
 import { BadInput, checkSize } from '../errors'
+import type { CodedPicture } from './coded'
 import { readPlainPng } from './fast'
 
-/** Codes of a picture as they stand in the file: `channels` a pixel, 0..maximum, rows from the top. */
-export interface CodedPicture { width: number; height: number; channels: 1 | 2 | 3 | 4; maximum: number; data: Uint8Array | Uint16Array | Float32Array; /** What the file says of its alpha, where it does. */ alphaSaid?: 'straight' | 'premultiplied' }
+export type { CodedPicture } from './coded'
+
 
 export const isPng = (bytes: Uint8Array): boolean => bytes.length > 8 && bytes[0] === 0x89 && bytes[1] === 0x50 && bytes[2] === 0x4e && bytes[3] === 0x47
 
