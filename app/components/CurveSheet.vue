@@ -193,7 +193,7 @@ watch(() => view.curveFocus, path => { if (path) { chosenKey.value = pathKey(pat
   <section class="curves" aria-label="Values over time" data-test="curves">
     <div class="list">
       <p v-if="!values.length" class="soft hint">No value changes over time yet. Put the pointer on any value and press <kbd>K</kbd>, or click it with the other mouse button, to set a key at this frame.</p>
-      <label v-for="value in values" :key="value.key" class="row entry" :class="{ on: chosen?.key === value.key }" @pointerdown="chosenKey = value.key"><input type="checkbox" :checked="ticked.has(value.key) || value.key === chosen?.key" :aria-label="`Show ${value.owner}, ${value.name} beside others`" @click.stop @pointerdown.stop @change="toggle(value.key)"><span class="grow cut">{{ value.owner }}, <b>{{ value.name }}</b></span><span class="figures soft">{{ valueAt(value.curve, shot.frame).toFixed(2) }}</span></label>
+      <div v-for="value in values" :key="value.key" class="row entry" :class="{ on: chosen?.key === value.key }" @pointerdown="chosenKey = value.key"><input type="checkbox" :checked="ticked.has(value.key) || value.key === chosen?.key" :aria-label="`Show ${value.owner}, ${value.name} beside others`" @click.stop @pointerdown.stop @change="toggle(value.key)"><span class="grow cut">{{ value.owner }}, <b>{{ value.name }}</b></span><span class="figures soft">{{ valueAt(value.curve, shot.frame).toFixed(2) }}</span></div>
     </div>
     <div class="right">
       <div class="row bar">
