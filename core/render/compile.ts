@@ -4,6 +4,7 @@ import type { Kernels } from '../engine/memory'
 import type { Light, Material, Part, PlateLight, Print, Scene, SceneObject, Texture } from '../scene/scene'
 import { projectedAngle } from '../scene/flux'
 import { cross, dot, length, normalMatrix, normalized, subtract, transformDirection, transformPoint, type Vector3 } from '../scene/vector'
+import { throwMap } from './throwmap'
 import { ALBEDO_TABLE_SIZE, albedoTable } from './albedo'
 import { placeEnvironment } from './environment'
 
@@ -59,7 +60,7 @@ export function compileScene(kernels: Kernels, scene: Scene): CompiledScene {
       objectWords[at + (L.OBJECT_ROLE >> 2)] = roles[index]!
       objectWords[at + (L.OBJECT_FLAGS >> 2)] = (object.ofPlate && object.role !== 'object' ? L.OBJECT_PLATE : 0) | (object.letsThrough && object.role === 'catcher' ? L.OBJECT_LETS_THROUGH : 0)
       objectWords[at + (L.OBJECT_PRINT_COUNT >> 2)] = prints.length
-      if (prints.length) objectWords[at + (L.OBJECT_PRINTS >> 2)] = own(placePrints(kernels, prints, textures.index))
+      if (prints.length) objectWords[at + (L.OBJECT_PRINTS >> 2)] = own(placePrints(kernels, object, prints, textures.index, own))
     })
     const objectPointer = own(kernels.place(objectWords))
     const materialPointer = own(placeMaterials(kernels, scene.materials, textures.index))
@@ -188,7 +189,7 @@ function placeTextures(kernels: Kernels, materials: Material[], objects: SceneOb
   return { pointer: own(kernels.place(words)), index }
 }
 
-function placePrints(kernels: Kernels, prints: readonly Print[], texture: (texture: Texture, srgb: boolean) => number): number {
+function placePrints(kernels: Kernels, object: SceneObject, prints: readonly Print[], texture: (texture: Texture, srgb: boolean) => number, own: (pointer: number) => number): number {
   const stride = L.PRINT_STRIDE / 4, words = new Int32Array(prints.length * stride), floats = new Float32Array(words.buffer)
   prints.forEach((print, i) => {
     const at = i * stride
@@ -201,6 +202,9 @@ function placePrints(kernels: Kernels, prints: readonly Print[], texture: (textu
     words[at + (L.PRINT_INSTEAD >> 2)] = print.instead ? 1 : 0
     floats[at + (L.PRINT_ROUGHNESS >> 2)] = print.roughness ?? -1
     floats[at + (L.PRINT_OPACITY >> 2)] = print.opacity
+    const { nearest, bias } = throwMap(object, print, L.PRINT_CELLS)
+    words[at + (L.PRINT_NEAREST >> 2)] = own(kernels.place(nearest))
+    floats[at + (L.PRINT_BIAS >> 2)] = bias
   })
   return kernels.place(words)
 }

@@ -71,6 +71,9 @@ export const PRINT_TEXTURE = 72
 export const PRINT_INSTEAD = 76 // in place of the material
 export const PRINT_ROUGHNESS = 80 // below 0: the material's
 export const PRINT_OPACITY = 84
+export const PRINT_NEAREST = 88 // f32 metres over the picture: what is met first
+export const PRINT_BIAS = 92
+export const PRINT_CELLS = 256
 
 export const TEXTURE_STRIDE = 24
 export const TEXTURE_POINTER = 0

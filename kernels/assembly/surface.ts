@@ -1,7 +1,7 @@
 // What a hit triangle is made of: interpolated geometry, textures, opacity.
 import { ONE } from './constants'
 import { SCENE_OBJECTS, OBJECT_STRIDE, OBJECT_FLAGS, OBJECT_PRINTS, OBJECT_PRINT_COUNT, PRINT_STRIDE, PRINT_U, PRINT_V, PRINT_W, PRINT_FROM, PRINT_PERSPECTIVE,
-  PRINT_NEAR, PRINT_FAR, PRINT_TEXTURE, PRINT_INSTEAD, PRINT_ROUGHNESS, PRINT_OPACITY, SCENE_PLATE, SCENE_PLATE_WIDTH, SCENE_PLATE_HEIGHT, SCENE_PLATE_U,
+  PRINT_NEAR, PRINT_FAR, PRINT_TEXTURE, PRINT_INSTEAD, PRINT_ROUGHNESS, PRINT_OPACITY, PRINT_NEAREST, PRINT_BIAS, PRINT_CELLS, SCENE_PLATE, SCENE_PLATE_WIDTH, SCENE_PLATE_HEIGHT, SCENE_PLATE_U,
   SCENE_PLATE_V, SCENE_PLATE_W, SCENE_PLATE_MEAN, SCENE_TRIANGLES, SCENE_VERTICES, SCENE_MATERIALS, SCENE_TEXTURES, TRIANGLE_STRIDE, VERTEX_STRIDE, MATERIAL_STRIDE, MATERIAL_BASE,
   MATERIAL_METALLIC, MATERIAL_ROUGHNESS, MATERIAL_EMISSION, MATERIAL_ALPHA_MODE, MATERIAL_CUTOFF, MATERIAL_NORMAL_SCALE, MATERIAL_TEXTURE_BASE,
   MATERIAL_TEXTURE_ROUGHNESS, MATERIAL_TEXTURE_NORMAL, MATERIAL_TEXTURE_EMISSION, MATERIAL_DOUBLE_SIDED, TEXTURE_STRIDE, TEXTURE_WIDTH,
@@ -193,6 +193,8 @@ function layPrints(scene: usize, object: usize, count: i32, before: f32): f32 {
     let fx = load<f32>(print, PRINT_FROM), fy = load<f32>(print, PRINT_FROM + 4), fz = load<f32>(print, PRINT_FROM + 8)
     if (load<i32>(print, PRINT_PERSPECTIVE)) { u /= along; v /= along; fx -= positionX; fy -= positionY; fz -= positionZ }
     if (!(u >= 0 && u <= 1 && v >= 0 && v <= 1) || fx * geometricX + fy * geometricY + fz * geometricZ <= 0) continue
+    const x = min(PRINT_CELLS - 1, <i32>(u * <f32>PRINT_CELLS)), y = min(PRINT_CELLS - 1, <i32>(v * <f32>PRINT_CELLS))
+    if (along > load<f32>(<usize>load<u32>(print, PRINT_NEAREST) + (<usize>(y * PRINT_CELLS + x) << 2)) + load<f32>(print, PRINT_BIAS)) continue
     const texel = fetchTexture(scene, load<i32>(print, PRINT_TEXTURE), u, v)
     const share = f32x4.extract_lane(texel, 3) * load<f32>(print, PRINT_OPACITY), rest = ONE - share
     baseR = baseR * rest + f32x4.extract_lane(texel, 0) * share

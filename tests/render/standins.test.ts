@@ -125,6 +125,15 @@ describe('a picture laid on a thing', () => {
       expect(albedoAt(0.56, 0.56, matrix, own, camera), String(heading)).toEqual([0, 1, 0])
     }
   })
+  it('lies on what it meets first, not a second time on what stands behind', () => {
+    const front = quad([-1, 0, 1], [0, 0, 1], [0, 2, 1], [-1, 2, 1]), back = quad([-1, 0, -1], [1, 0, -1], [1, 2, -1], [-1, 2, -1]), both = { positions: Float32Array.from([...front.positions, ...back.positions]), normals: Float32Array.from([...front.normals!, ...back.normals!]), indices: Uint32Array.from([...front.indices, ...[...back.indices].map(index => index + 4)]), material: 0 }
+    const camera = lookAt([6, 1, 8], [0, 1, -1], 60), camera3 = (p: Vector3): [number, number] => { const m = camera.matrix, d = p.map((value, k) => value - m[12 + k]!), at = (k: number): number => d[0]! * m[k]! + d[1]! * m[k + 1]! + d[2]! * m[k + 2]!; return [0.5 + at(0) / -at(8) / (18 / 60) / 2, 0.5 - at(4) / -at(8) / (18 / 60) / 2] }
+    const passes = renderScene(scene([object('two walls', both, { prints: [printAt(settings({ size: 2 }), texture, identity(), 1)] })], { materials: [material({ baseColour: [0.5, 0.5, 0.5, 1] })], environment: constantEnvironment() }), { camera, samples: 8, width: 96, height: 96, maxBounces: 1 })
+    const seen = (p: Vector3): number[] => { const [u, v] = camera3(p), i = (Math.floor(v * 96) * 96 + Math.floor(u * 96)) * 3; return [...passes.albedo.subarray(i, i + 3)].map(value => Math.round(value * 100) / 100) }
+    expect(seen([-0.5, 0.5, 1])).toEqual([1, 0, 0])
+    expect(seen([0.5, 0.5, -1])).toEqual([0, 1, 0])
+    expect(seen([-0.4, 0.5, -1])).toEqual([0.5, 0.5, 0.5])
+  })
   it('has its own roughness and takes the metal away where it stands in place of the material', () => {
     const metal = material({ metallic: 1, roughness: 0.1, baseColour: [0.5, 0.5, 0.5, 1] })
     const reflected = (instead: boolean): number => { const matrix = identity(); const passes = renderScene(scene([object('box', box, { matrix, prints: [printAt(settings({ instead, roughness: 1, size: 3 }), texture, matrix, 1)] })], { materials: [metal], environment: constantEnvironment() }), { camera: lookAt([0, 1, 8], [0, 1, 0], 80), samples: 64, width: 24, height: 24, maxBounces: 1 }); return mean(passes.light!.diffuse_direct, 3, 1, i => i % 24 > 13 && passes.alpha[i]! > 0.99) }
