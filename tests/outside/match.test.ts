@@ -122,3 +122,29 @@ describe('points that say nothing', () => {
     ['on one line', four.map((point, i) => ({ ...point, world: [i, 0, 0] as Vector3 })), /one line/], ['all in one place of the picture', four.map(point => ({ ...point, pixel: [5, 5] as [number, number] })), /one place of the picture/],
   ])('%s: refused with a sentence', (_, points, says) => { expect(() => solvePoints(points as KnownPoint[], { width: 800, height: 600, focal: 700 })).toThrow(says) })
 })
+
+describe('focal length and first lens term from one picture with noise, against cv2.calibrateCamera', () => {
+  it.each([[-0.2, 0.2], [0.1, 0.2], [-0.1, 0.5]] as const)('radial %d, noise %d px', (radial, noise) => {
+    interface Case { world: Vector3[]; pixel: [number, number][]; focal: number; k1: number; rms: number }
+    // A level board and things standing on it: planar alone would make OpenCV ask for no start
+    const cases = python<Case[]>(`
+import cv2, json, numpy as np
+rng = np.random.default_rng(11); out = []
+for _ in range(6):
+    f = rng.uniform(900, 1900); K = np.array([[f, 0, 800], [0, f, 500], [0, 0, 1.]]); D = np.array([${radial}, 0, 0, 0, 0])
+    R = cv2.Rodrigues(np.array([rng.uniform(-.5, -.2), rng.uniform(-.5, .5), rng.uniform(-.1, .1)]))[0]; t = np.array([rng.uniform(-.3, .3), rng.uniform(-.2, .2), rng.uniform(5, 7)])
+    w = rng.uniform(-2, 2, (40, 3)); w[:, 1] *= .6
+    p = cv2.projectPoints(w, R, t, K, D)[0].reshape(-1, 2) + rng.normal(0, ${noise}, (40, 2))
+    flags = cv2.CALIB_USE_INTRINSIC_GUESS | cv2.CALIB_FIX_PRINCIPAL_POINT | cv2.CALIB_FIX_ASPECT_RATIO | cv2.CALIB_ZERO_TANGENT_DIST | cv2.CALIB_FIX_K2 | cv2.CALIB_FIX_K3
+    rms, k, d, _, _ = cv2.calibrateCamera([w.astype(np.float32)], [p.astype(np.float32)], (1600, 1000), np.array([[1300., 0, 800], [0, 1300, 500], [0, 0, 1]]), np.zeros(5), flags=flags)
+    # Its world has y down and z away; ours y up and z towards one
+    out.append({'world': (w * [1, -1, -1]).tolist(), 'pixel': p.tolist(), 'focal': float(k[0, 0]), 'k1': float(d.reshape(-1)[0]), 'rms': float(rms)})
+print(json.dumps(out))`)
+    for (const one of cases) {
+      const solved = solvePoints(one.world.map((world, i) => ({ world, pixel: one.pixel[i]! })), { width: 1600, height: 1000, radial: true })
+      expect(Math.abs(solved.focal / one.focal - 1)).toBeLessThan(0.005 + noise * 0.01)
+      expect(Math.abs(solved.radial - one.k1)).toBeLessThan(0.01 + noise * 0.03)
+      expect(solved.rms).toBeLessThan(one.rms * 1.1 + 1e-3)
+    }
+  }, 120000)
+})
