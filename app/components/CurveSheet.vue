@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Values over time: which ones, their curves, their keys to move, copy and stretch, and what wanders on top of them.
-import { pathKey, animatedValues, putValue, valueRange, type AnimatedValue } from '../../core/shot/values'
+import { animatedValues, putValue, valueRange, type AnimatedValue } from '../../core/shot/values'
 import { isCurve, movedKeys, pastedKeys, valueAt, withKey, withMotion, withoutKeys, type Animatable, type Curve, type Ease, type Handle, type Key } from '../../core/time/curve'
 import { perSecond } from '../../core/time/rate'
 import { stop } from '~/composables/playback'
@@ -186,7 +186,6 @@ const motion = (change: Partial<Pick<Curve, 'drift' | 'sway'>>, live: boolean): 
 const sway = (change: Partial<NonNullable<Curve['sway']>>, live: boolean): void => motion({ sway: { amount: 0, speed: 0.5, seed: 1, ...chosen.value?.curve.sway, ...change } }, live)
 const toggle = (key: string): void => { const next = new Set(ticked.value); if (next.has(key)) next.delete(key); else next.add(key); ticked.value = next }
 watch(values, list => { if (!list.some(value => value.key === chosenKey.value)) chosenKey.value = list[0]?.key ?? '' }, { immediate: true })
-watch(() => view.curveFocus, path => { if (path) { chosenKey.value = pathKey(path); view.curveFocus = null } }, { immediate: true })
 </script>
 
 <template>

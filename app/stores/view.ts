@@ -7,7 +7,7 @@ import type { MatteSettings } from '../../core/shot/document'
 export type Station = 'plate' | 'scene' | 'passes' | 'build' | 'finish' | 'send'
 export type MatchTool = 'x' | 'y' | 'z' | 'upright' | 'length' | 'origin' | 'pole'
 /** What a click or drag on the picture does: drawing stand-ins, known points, pins, the sun from a shadow, turning the environment, bending lines straight. */
-export type SceneTool = StandInShape | 'known' | 'pin' | 'sun' | 'environment' | 'print' | 'track' | 'lens' | 'ground'
+export type SceneTool = StandInShape | 'known' | 'pin' | 'sun' | 'environment' | 'print' | 'track' | 'lens'
 export type ScenePart = 'camera' | 'things' | 'light'
 export const STATIONS: readonly Station[] = ['plate', 'scene', 'passes', 'build', 'finish', 'send']
 
@@ -24,8 +24,8 @@ export const useView = defineStore('view', {
     /** Something is held to be seen without it. */
     held: null as null | { id?: string; treatments?: boolean },
     compare: null as null | { with: 'before' | 'plate'; at: number; angle: number },
-    /** Values over time over the lower half, and the value that it should turn to. */
-    lowerCurves: false, curveFocus: null as null | string[],
+    /** Values over time over the lower half. */
+    lowerCurves: false,
     deskOpen: false, sheetOpen: false, whole: false, dim: false, helpOpen: false,
     selectedLayer: 'render', selectedTreatment: '',
     dragging: false,

@@ -1,8 +1,8 @@
 // An object moved, turned and, if allowed, scaled so that places of it come to lie where they belong in the picture.
 import type { Camera } from '../scene/scene'
-import { cross, dot, normalized, scaled, transformPoint, type Matrix4, type Vector3 } from '../scene/vector'
+import { dot, normalized, scaled, transformPoint, type Matrix4, type Vector3 } from '../scene/vector'
 import { leastSquares } from './least'
-import { project, rayThrough } from './project'
+import { project } from './project'
 import { turned, type Rotation } from './rotation'
 
 export interface PinPoint { /** Metres in the object's own space. */ local: Vector3; u: number; v: number }
@@ -40,16 +40,4 @@ export function pinObject(camera: Camera, aspect: number, matrix: Matrix4, pins:
   const found = leastSquares(used.map(() => 0), values => [...miss(at(whole(values))), ...values.map((value, i) => value * (used[i]! < 3 ? pull * 3 : pull * reach / metres * 3))], used.map(() => 0.1), 120)
   const solved = whole(found.values), result = at(solved), list = miss(result)
   return { matrix: result, scale: Math.exp(solved[6]!), errors: pins.map((_, i) => Math.hypot(list[i * 2]!, list[i * 2 + 1]!)) }
-}
-
-/** Where a ray through the picture passes nearest to a plane through a point that faces the camera: a place to put a thing at a known distance. */
-export function atDistance(camera: Camera, aspect: number, u: number, v: number, metres: number): Vector3 {
-  const d = rayThrough(camera, aspect, u, v), m = camera.matrix, along = -dot(d, [m[8]!, m[9]!, m[10]!])
-  return [m[12]! + d[0] * metres / along, m[13]! + d[1] * metres / along, m[14]! + d[2] * metres / along]
-}
-
-/** Attitude of something that faces along a direction with its top up. */
-export function facing(direction: Vector3): [Vector3, Vector3, Vector3] {
-  const back = normalized(direction), right = normalized(cross(Math.abs(back[1]) > 0.999 ? [0, 0, 1] : [0, 1, 0], back))
-  return [right, cross(back, right), back]
 }

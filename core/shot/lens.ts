@@ -1,5 +1,5 @@
 // The lens of a shot, and the straight frame on which its picture is worked on.
-import { bend, overscanOf, straighten, type Lens, type Overscan } from '../match/lens'
+import { overscanOf, straighten, type Lens, type Overscan } from '../match/lens'
 import type { Camera } from '../scene/scene'
 import type { ShotDocument } from './document'
 
@@ -14,16 +14,10 @@ export function widened(camera: Camera, document: ShotDocument): Camera {
   return width === frame.width && height === frame.height ? camera : { ...camera, sensorWidth: camera.sensorWidth * width / frame.width, shiftX: camera.shiftX * frame.width / width, shiftY: camera.shiftY * frame.height / height }
 }
 
-/** A place of the sent frame (0..1) in the straight frame (0..1), and back. */
+/** A place of the sent frame (0..1) in the straight frame (0..1). */
 export function straightPlace(document: ShotDocument, u: number, v: number): [number, number] {
   const lens = lensOf(document), { width, height } = document.frame
   if (!lens) return [u, v]
   const [x, y] = straighten(lens, document.frame, [u * width, v * height])
-  return [x / width, y / height]
-}
-export function bentPlace(document: ShotDocument, u: number, v: number): [number, number] {
-  const lens = lensOf(document), { width, height } = document.frame
-  if (!lens) return [u, v]
-  const [x, y] = bend(lens, document.frame, [u * width, v * height])
   return [x / width, y / height]
 }
