@@ -184,6 +184,13 @@ describe('undo', () => {
     await shot.step('undo')
     expect(shot.document!.finish[0]!.values.stops).toBe(4)
   })
+  it('pressed twice at once steps twice, each from the revision that the first left', async () => {
+    const shot = await opened()
+    requests = []
+    await Promise.all([shot.step('redo'), shot.step('redo')])
+    expect(requests.filter(request => request.method === 'POST').map(request => request.body!.revision)).toEqual([5, 6])
+    expect(shot.revision).toBe(7)
+  })
 })
 
 it('passes are stale when the scene changed since, and only when it is known what they are of', async () => {

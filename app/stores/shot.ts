@@ -120,7 +120,12 @@ export const useShot = defineStore('shot', {
       void this.save()
     },
 
-    async step(direction: 'undo' | 'redo') {
+    /** One after another: a second press while the first is under way must not be lost. */
+    step(direction: 'undo' | 'redo'): Promise<void> {
+      stepping = stepping.catch(() => {}).then(() => this.stepNow(direction))
+      return stepping
+    },
+    async stepNow(direction: 'undo' | 'redo'): Promise<void> {
       await this.save()
       if (this.conflict || !this.document) return
       try {
@@ -154,3 +159,4 @@ let committed: ShotDocument | null = null
 let pendingLabel = 'Change'
 let timer: ReturnType<typeof setTimeout> | undefined
 let saving: Promise<void> | undefined
+let stepping: Promise<void> = Promise.resolve()
