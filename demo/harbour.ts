@@ -4,7 +4,7 @@ import { identity, normalized, type Vector3 } from '../core/scene/vector'
 import type { CodedPicture } from '../core/formats/png/png'
 import { fractal, mix, noise, random, smooth } from './noise'
 import { box, join, terrain, tube, turned, type Mesh } from './mesh'
-import { normals, paint, painted, stone } from './textures'
+import { normals, paint, painted, planks, stone } from './textures'
 import { skyPanorama } from './sky'
 
 // The quay's edge: from left and near to right and far
@@ -13,6 +13,8 @@ const ALONG = normalized([13, 0, -9.8]), INLAND: Vector3 = [-ALONG[2], 0, ALONG[
 const onQuay = (u: number, w: number, y = 0): Vector3 => [START[0] + ALONG[0] * u + INLAND[0] * w, y, START[2] + ALONG[2] * u + INLAND[2] * w]
 const AREA = { u0: -4, w0: 0, width: 26, depth: 13 }
 const SEA_LEVEL = -2.3
+/** How far along the edge the bollard with the rope stands, metres. */
+const BOLLARD = 6.1
 
 /** The puddle, in the world: 0 outside, 1 in its middle. */
 export const PUDDLE: Vector3 = [0.35, 0, -5.75]
@@ -89,6 +91,31 @@ const texture = (picture: CodedPicture, wrap: 'repeat' | 'clamp' = 'repeat'): Te
 const part = (mesh: Mesh, material: number): Part => ({ positions: Float32Array.from(mesh.positions), normals: Float32Array.from(mesh.normals), uvs: Float32Array.from(mesh.uvs), indices: Uint32Array.from(mesh.indices), material })
 const object = (name: string, mesh: Mesh, material: number): SceneObject => ({ name, matrix: identity(), parts: [part(mesh, material)], role: 'object', hidden: false, absent: false })
 
+/** Fish crates of slats on posts, three to a pile: straight edges of the plate in three directions. Metres; turned about the upright. */
+export const CRATES = { at: [-1.95, 0, -5.8] as Vector3, turn: -35, width: 1.2, depth: 1, tier: 0.36, tiers: 3 }
+function crates(): Mesh {
+  const { width, depth, tier, tiers, at, turn } = CRATES, slat = 0.085, thick = 0.016, own = random(311), parts: Mesh[] = []
+  for (let level = 0; level < tiers; level++) {
+    const y0 = level * tier, x1 = width / 2, z1 = depth / 2
+    for (let row = 0; row < 3; row++) {
+      // Slats end a little unevenly, but lie true
+      const low = y0 + 0.03 + row * 0.108, high = low + slat, end = (): number => own() * 0.012
+      for (const side of [-1, 1]) {
+        parts.push(box([-x1 + end(), low, side > 0 ? z1 - thick : -z1], [x1 - end(), high, side > 0 ? z1 : -z1 + thick], 0.004, 1.6))
+        parts.push(box([side > 0 ? x1 - thick : -x1, low + 0.002, -z1 + thick + end()], [side > 0 ? x1 : -x1 + thick, high - 0.002, z1 - thick - end()], 0.004, 1.6))
+      }
+    }
+    for (const sx of [-1, 1]) for (const sz of [-1, 1]) { const px = sx * (x1 - thick - 0.028), pz = sz * (z1 - thick - 0.028); parts.push(box([px - 0.028, y0 + 0.004, pz - 0.028], [px + 0.028, y0 + tier - 0.004, pz + 0.028], 0.004, 1.6)) }
+    for (let row = 0; row < 8; row++) parts.push(box([-x1 + thick, y0 + 0.03, -z1 + thick + row * 0.118], [x1 - thick, y0 + 0.048, -z1 + thick + row * 0.118 + 0.1], 0.004, 1.6))
+  }
+  const mesh = join(...parts), angle = turn * Math.PI / 180, c = Math.cos(angle), s = Math.sin(angle)
+  for (const key of ['positions', 'normals'] as const) {
+    const list = mesh[key], shift = key === 'positions' ? at : [0, 0, 0]
+    for (let i = 0; i < list.length; i += 3) { const x = list[i]!, z = list[i + 2]!; list[i] = c * x + s * z + shift[0]!; list[i + 1]! += shift[1]!; list[i + 2] = -s * x + c * z + shift[2]! }
+  }
+  return mesh
+}
+
 export function harbour(textureSize = 4096): Scene {
   const ground = quayTextures(textureSize)
   const base = (change: Partial<Material> & { name: string }): Material => ({ baseColour: [1, 1, 1, 1], metallic: 0, roughness: 0.6, emission: [0, 0, 0], alphaMode: 'opaque', alphaCutoff: 0.5, normalScale: 1, doubleSided: true, ...change })
@@ -99,6 +126,7 @@ export function harbour(textureSize = 4096): Scene {
     base({ name: 'headland', baseColour: [0.045, 0.055, 0.05, 1], roughness: 1 }),
     base({ name: 'bollard', baseTexture: texture(paint(512, 512, painted(0.06, 0.065, 0.07, 31))), roughness: 0.45 }),
     base({ name: 'hemp', baseColour: [0.2, 0.165, 0.105, 1], roughness: 0.95 }),
+    base({ name: 'crate wood', baseTexture: texture(paint(1024, 1024, planks)), roughness: 0.72 }),
     base({ name: 'beacon', baseColour: [0.45, 0.44, 0.42, 1], roughness: 0.7 }),
   ]
   // Quay: top as one surface whose texture lies by edge coordinates, and its wall down to the water
@@ -116,13 +144,13 @@ export function harbour(textureSize = 4096): Scene {
   const land = terrain(-900, 40, -1200, -760, 220, 30, (x, z) => SEA_LEVEL - 3 + smooth(30, -260, x) * smooth(-760, -860, z) * (24 + fractal(x * 0.009, z * 0.006, 5, 6) * 66 + smooth(-300, -620, x) * 34), 0.01)
   const bollard = (u: number, w: number): Mesh => turned([[0.2, 0], [0.2, 0.03], [0.14, 0.06], [0.125, 0.2], [0.13, 0.36], [0.19, 0.42], [0.2, 0.47], [0.17, 0.53], [0.08, 0.57], [0, 0.58]], onQuay(u, w), 48, 1)
   const loops: Vector3[] = []
-  for (let i = 0; i <= 160; i++) { const a = i / 160 * Math.PI * 2 * 3.2; const m = onQuay(3.4, 0.72); loops.push([m[0] + Math.cos(a) * (0.155 + i * 0.00008), 0.13 + i * 0.0012, m[2] + Math.sin(a) * (0.155 + i * 0.00008)]) }
-  for (let i = 0; i <= 40; i++) { const t = i / 40, m = onQuay(3.4 + t * 1.1, 0.55 - t * 0.62); loops.push([m[0], Math.max(-2, 0.3 - t * 0.22 - Math.max(0, t - 0.85) * 9), m[2]]) }
+  for (let i = 0; i <= 160; i++) { const a = i / 160 * Math.PI * 2 * 3.2; const m = onQuay(BOLLARD, 0.72); loops.push([m[0] + Math.cos(a) * (0.155 + i * 0.00008), 0.13 + i * 0.0012, m[2] + Math.sin(a) * (0.155 + i * 0.00008)]) }
+  for (let i = 0; i <= 40; i++) { const t = i / 40, m = onQuay(BOLLARD + t * 1.1, 0.55 - t * 0.62); loops.push([m[0], Math.max(-2, 0.3 - t * 0.22 - Math.max(0, t - 0.85) * 9), m[2]]) }
   return {
     objects: [
       object('quay', quay, 0), object('quay wall', wallMesh, 2), object('sea', sea, 1), object('breakwater', rubble, 2), object('headland', land, 3),
-      object('bollards', join(bollard(3.4, 0.72), bollard(9.2, 0.74), bollard(15.2, 0.72)), 4), object('mooring rope', tube(loops, 0.024, 8), 5),
-      object('beacon', join(turned([[0.5, 0], [0.42, 2.4], [0.62, 2.5], [0.62, 2.65], [0.3, 2.7], [0.3, 3.5], [0.4, 3.6], [0, 4.1]], [8, 0.3, -71], 24), box([7, -0.4, -72.2], [9, 0.4, -69.8], 0.05)), 6),
+      object('bollards', join(bollard(BOLLARD, 0.72), bollard(9.2, 0.74), bollard(15.2, 0.72)), 4), object('mooring rope', tube(loops, 0.024, 8), 5),
+      object('beacon', join(turned([[0.5, 0], [0.42, 2.4], [0.62, 2.5], [0.62, 2.65], [0.3, 2.7], [0.3, 3.5], [0.4, 3.6], [0, 4.1]], [8, 0.3, -71], 24), box([7, -0.4, -72.2], [9, 0.4, -69.8], 0.05)), 7), object('crates', crates(), 6),
     ],
     materials, lights: [], cameras: [], notes: [], environment: { ...skyPanorama(1024), turn: 0, gain: [1, 1, 1], seenByCamera: true },
   }

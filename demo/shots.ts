@@ -33,7 +33,7 @@ function bellHouseShot(): DemoShot {
     render.treatments.push(warmer)
   }
   const people: PictureLayer = {
-    id: 'people', kind: 'picture', name: 'Two on the quay', on: true, opacity: 1, mode: 'over', distance: 10.9, x: 318, y: 476, scale: 0.44, rotation: 0,
+    id: 'people', kind: 'picture', name: 'Two on the quay', on: true, opacity: 1, mode: 'over', distance: 11.6, x: 492, y: 462, scale: 0.44, rotation: 0,
     picture: { blob: '@two on the quay.png', name: 'two on the quay.png', encoding: 'srgb', alpha: 'straight', width: 300, height: 480, facts: { format: 'png', bits: 16, float: false, alpha: 'straight' } },
     treatments: [newTreatment('saturation', { amount: 0.8 }, 'calmer')],
   }

@@ -46,6 +46,12 @@ export const painted = (r: number, g: number, b: number, seed: number): Painter 
   const k = 0.75 + wear * 0.5
   return [mix(r * k, 0.24, rust * 0.7), mix(g * k, 0.13, rust * 0.7), mix(b * k, 0.075, rust * 0.7), 1]
 }
+/** Weathered wood with what is left of pale paint; grain runs along u. */
+export const planks: Painter = (u, v) => {
+  const grain = fractal(u * 5, v * 70, 5, 71), knots = smooth(0.7, 0.8, fractal(u * 9, v * 16, 4, 77)), paintLeft = smooth(0.42, 0.6, fractal(u * 8, v * 14, 6, 83) + (grain - 0.5) * 0.4)
+  const k = mix(0.32, 0.5, grain) * mix(1, 0.6, knots)
+  return [mix(k, 0.44 + grain * 0.1, paintLeft), mix(k * 0.96, 0.47 + grain * 0.1, paintLeft), mix(k * 0.9, 0.46 + grain * 0.09, paintLeft), 1]
+}
 export const stone: Painter = (u, v) => {
   const a = fractal(u * 9, v * 9, 7, 41), b = fractal(u * 3, v * 3, 4, 47), lichen = smooth(0.63, 0.7, fractal(u * 16, v * 16, 5, 53)) * smooth(0.45, 0.6, b)
   const k = mix(0.16, 0.46, a) * mix(0.75, 1.15, b)

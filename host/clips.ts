@@ -10,7 +10,8 @@ import { findSequences, spans } from '../core/shot/sequence'
 import type { Rate } from '../core/time/rate'
 import { plainTiming } from '../core/time/retime'
 import type { BlobStore } from './blobs'
-import { importVideo, type ImportOptions, type ImportReport, type VideoFacts } from './media'
+import { proxyCurveOf, proxyOf } from './proxies'
+import { ImportCancelled, importVideo, type ImportOptions, type ImportReport, type VideoFacts } from './media'
 
 /** Why a video is read as it is: what it says of its transfer and primaries (ITU-T H.273, tables 2 and 3), else as video is as a rule. */
 export function videoEncoding({ transfer, primaries }: Pick<VideoFacts, 'transfer' | 'primaries'>): { encoding: string; reason: string } {
@@ -60,7 +61,7 @@ export async function clipOfSequence(store: BlobStore, files: SequenceFile[], ra
     const key = `${size.width} x ${size.height}`
     sizes.set(key, [...sizes.get(key) ?? [], number])
     frames[number - found.first] = blob
-    report.progress(++done / found.files.size, `${done} of ${found.files.size} frames looked at`)
+    report.progress(0.3 * ++done / found.files.size, `${done} of ${found.files.size} frames looked at`)
   }
   if (sizes.size > 1) {
     const [[size], ...odd] = [...sizes].sort((a, b) => b[1].length - a[1].length) as [[string, number[]], ...[string, number[]][]]
@@ -68,7 +69,20 @@ export async function clipOfSequence(store: BlobStore, files: SequenceFile[], ra
   }
   const first = await readPicture(await store.get(frames[0]!)), look = factsOf(first)
   const name = `${found.before}${'#'.repeat(Math.max(1, found.padding))}${found.after}`
-  const manifest: ClipManifest = { northmist: 'clip', version: 1, name, width: first.width, height: first.height, rate, first: found.first, frames, pixelAspect: { numerator: 1, denominator: 1 }, source: { kind: 'sequence', bits: look.bits, alpha: first.hasAlpha } }
+  // What has alpha is played as it is: JPEG holds none
+  let proxies: (string | null)[] | undefined
+  if (!first.hasAlpha) {
+    proxies = []
+    for (const [i, frame] of frames.entries()) {
+      if (report.cancelled()) throw new ImportCancelled()
+      const file = frame === null ? null : await readPicture(await store.get(frame)).catch((error: Error) => { throw new BadInput(`Frame ${found.first + i}: ${error.message}`) })
+      proxies.push(file && await store.put(proxyOf(file)))
+      report.progress(0.3 + 0.7 * (i + 1) / frames.length, `${i + 1} of ${frames.length} frames made small for playing`)
+      // Lets messages and timers of this thread through
+      await new Promise(resolve => setImmediate(resolve))
+    }
+  }
+  const manifest: ClipManifest = { northmist: 'clip', version: 1, name, width: first.width, height: first.height, rate, first: found.first, frames, proxies, proxyCurve: proxies && proxyCurveOf(first), pixelAspect: { numerator: 1, denominator: 1 }, source: { kind: 'sequence', bits: look.bits, alpha: first.hasAlpha } }
   const { encoding, reason } = guessEncoding(first)
   return { blob: await stored(store, manifest), name, width: first.width, height: first.height, encoding, guessed: reason, alpha: guessAlpha(first, look.alpha), facts: look, clip: use(manifest) }
 }

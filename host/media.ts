@@ -7,6 +7,7 @@ import { checkSize, BadInput } from '../core/formats/errors'
 import { MAXIMUM_FRAMES, type ClipManifest } from '../core/shot/clip'
 import { rateOf, perSecond, type Rate } from '../core/time/rate'
 import type { BlobStore } from './blobs'
+import { proxyWidth } from './proxies'
 
 const GUARD = ['-format_whitelist', 'mov,matroska,webm,avi', '-protocol_whitelist', 'file']
 
@@ -95,10 +96,6 @@ function evenness(times: number[], clock: number): boolean {
   const step = times[times.length - 1]! / (times.length - 1)
   return times.every((time, i) => Math.abs(time - i * step) <= Math.max(clock * 1.5, step * 0.02))
 }
-
-const PROXY_WIDTH = 960
-/** A half, a quarter … of the width: pictures shrunk by halves need no fitting. */
-export function proxyWidth(width: number): number { let wide = width; while (wide > PROXY_WIDTH && wide % 2 === 0) wide /= 2; return wide > PROXY_WIDTH ? PROXY_WIDTH : wide }
 
 export interface ImportOptions { steady?: boolean; wholeFrames?: boolean }
 export interface ImportReport { progress(share: number, message: string): void; cancelled(): boolean }

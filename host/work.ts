@@ -52,7 +52,7 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
         const now = Date.now()
         const show = job.wholePicture && !job.done && now - shownAt > PREVIEW_EVERY
         if (show) shownAt = now
-        report.progress(job.progress * 0.97, `${job.done ? settings.samples : job.samplesSoFar} of ${settings.samples} samples`, show ? preview(job.snapshot()) : undefined)
+        report.progress(job.progress * 0.97, `${job.done ? settings.samples : job.samplesSoFar} of ${settings.samples} samples`, show ? preview(job.snapshot(false)) : undefined)
         // Lets messages and timers of this thread through
         await new Promise(resolve => setImmediate(resolve))
       }

@@ -119,12 +119,12 @@ class AddedClass {
   @IsIn(['copy', 'standin']) kind!: string
   @IsOptional() @IsString() @Length(1, 300) of?: string
   @IsOptional() @IsIn(['box', 'cylinder', 'plane', 'ball', 'profile', 'outline']) shape?: string
-  @IsOptional() @Min(0.001) @Max(100000) width?: number
-  @IsOptional() @Min(0.001) @Max(100000) height?: number
-  @IsOptional() @Min(0.001) @Max(100000) depth?: number
+  @IsOptional() @IsAnimatable(0.001, 100000) width?: number
+  @IsOptional() @IsAnimatable(0.001, 100000) height?: number
+  @IsOptional() @IsAnimatable(0.001, 100000) depth?: number
   @IsOptional() @IsArray() @ArrayMaxSize(MAXIMUM_POINTS) @IsPlace({ each: true }) points?: number[][]
   @IsOptional() @IsNumbers(3, 0, 1) colour?: number[]
-  @IsOptional() @Min(0) @Max(1) roughness?: number
+  @IsOptional() @IsAnimatable(0, 1) roughness?: number
 }
 class PrintClass {
   @IsString() @Length(1, 40) id!: string
@@ -141,7 +141,7 @@ class PrintClass {
   @IsAnimatable() shiftY!: number
   @IsAnimatable(0, 1) opacity!: number
   @IsBoolean() instead!: boolean
-  @IsOptional() @Min(0) @Max(1) roughness!: number | null
+  @IsOptional() @IsAnimatable(0, 1) roughness!: number | null
 }
 class TrackClass extends BlobClass {
   @IsInt() @Min(-1000000) @Max(1000000) start!: number
@@ -149,7 +149,7 @@ class TrackClass extends BlobClass {
   @IsInt() @Min(0) @Max(1000000) points!: number
   @IsOptional() @ValidateNested() @Type(() => Rate) rate?: Rate
 }
-class LensClass { @Min(-2) @Max(2) k1!: number; @Min(-2) @Max(2) k2!: number; @IsBoolean() on!: boolean }
+class LensClass { @IsAnimatable(-2, 2) k1!: number; @IsAnimatable(-2, 2) k2!: number; @IsBoolean() on!: boolean }
 class SceneClass {
   @IsOptional() @ValidateNested() @Type(() => BlobClass) file!: BlobClass | null
   @IsObject() objects!: Record<string, unknown>

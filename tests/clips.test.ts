@@ -4,6 +4,8 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Evaluator } from '../core/build/evaluate'
+import { encodingOf } from '../core/colour/encoding'
+import { writePicture } from '../core/formats/picture/picture'
 import { writePng } from '../core/formats/png/png'
 import { pictureSize } from '../core/formats/picture/size'
 import { bringAgain, bringLayer, bringPlate } from '../core/shot/bring'
@@ -48,6 +50,19 @@ describe('a sequence', () => {
     expect(await Promise.all([3, 4].map(frame => codeAt(document, frame).then(Math.round)))).toEqual([11, 14])
     const manifest = readManifest(await store.get(plate.blob))
     expect(frameThere(manifest, 2)).toMatchObject({ index: 1, missing: true })
+  })
+  it('plays from small pictures: codes as they stand, light of any strength to a few per cent; a gap has none', async () => {
+    const plate = await sequence([10, 11, 14]), manifest = readManifest(await store.get(plate.blob)), document = shotOf(plate)
+    expect(manifest.proxies!.map(Boolean)).toEqual([true, true, false, false, true])
+    const played = async (shot: ShotDocument, frame: number): Promise<number> => { const { raster } = await new Evaluator(engine.pool, blob => store.get(blob), 2 ** 26).evaluate({ document: shot, frame, shrink: 1, show: { kind: 'plate' }, proxy: true }); return engine.kernels.floats(raster.pointer, 4)[1]! }
+    expect(Math.abs(await played(document, 2) - encodingOf('srgb').decode!(11 / 255))).toBeLessThan(0.0006)
+    for (const light of [0.004, 0.18, 1, 6.5]) {
+      const blob = await store.put(writePicture(8, 6, new Float32Array(8 * 6 * 4).fill(light), { format: 'exr', bits: 16, encoding: 'linear', alpha: false }))
+      const bright = shotOf(await clipOfSequence(store, [1, 2].map(number => ({ name: `f${number}.exr`, blob })), rateOf(25), report))
+      expect(Math.abs(await played(bright, 1) / light - 1), `light ${light}`).toBeLessThan(0.06)
+    }
+    const gone = { ...manifest, proxies: manifest.proxies!.slice(1) }
+    expect(() => readManifest(new TextEncoder().encode(JSON.stringify(gone)))).toThrow(/proxies/)
   })
   it('of more than one size is refused by the numbers of the odd ones', async () => {
     const files = await Promise.all([1, 2, 3, 4, 5].map(async number => ({ name: `a${number}.png`, blob: await grey(number, number === 3 || number === 4 ? 4 : 8) })))

@@ -7,9 +7,12 @@ import { besideFoot, heightOver, rectangleOnGround } from '../core/match/ground'
 import { project } from '../core/match/project'
 import { findSun, mainLightOf } from '../core/scene/environmentSun'
 import { compose, multiply, rotationFromDegrees, transformPoint, type Matrix4, type Vector3 } from '../core/scene/vector'
-import { DEFAULT_CAMERA, newDocument, newTreatment, type ShotDocument } from '../core/shot/document'
+import { DEFAULT_CAMERA, newDocument, newTreatment, type PrintSettings, type ShotDocument } from '../core/shot/document'
 import { copyObject, addStandIn, groupOf, moveTogether, objectsOf, removeObject, renameObject } from '../core/shot/objects'
-import { cameraAt, lightAt, sceneAt, settingsOfCamera, skyDirection } from '../core/shot/scene'
+import { lensOf, workingFrame } from '../core/shot/lens'
+import { animatedValues } from '../core/shot/values'
+import { overscanOf } from '../core/match/lens'
+import { cameraAt, lightAt, printAt, sceneAt, settingsOfCamera, skyDirection } from '../core/shot/scene'
 import { startTrack, trackFaults, trackFrom, useTrack } from '../core/shot/track'
 import { readTrack, unwound, writeTrack, type CameraTrack } from '../core/track/track'
 import { valueAt, type Animatable } from '../core/time/curve'
@@ -107,7 +110,7 @@ describe('things', () => {
   it('are renamed everywhere the shot speaks of them, and back', () => {
     const document = filled()
     renameObject(document, NAMES, 'bell', 'great bell')
-    expect(objectsOf(document, FILE).objects.map(entry => entry.name)).toEqual(['great bell', 'frame', 'floor'])
+    expect(objectsOf(document, FILE, 1).objects.map(entry => entry.name)).toEqual(['great bell', 'frame', 'floor'])
     expect(document.scene.objects['great bell']).toMatchObject({ position: [1, 2, 3] })
     expect(document.build.desk.objects).toEqual({ 'great bell': { exposure: 1 } })
     expect(document.finish[0]!.matte!.names).toEqual(['great bell', 'floor'])
@@ -126,7 +129,7 @@ describe('things', () => {
     const document = filled(), copy = copyObject(document, NAMES, 'bell', [4, 0, 0]), second = copyObject(document, NAMES, copy, [5, 0, 0])
     expect([copy, second]).toEqual(['bell 2', 'bell 3'])
     const name = addStandIn(document, NAMES, { shape: 'box', width: 1, height: 2, depth: 1, points: [] }, [0, 0, -3], 10), twin = copyObject(document, NAMES, name, [1, 0, -3])
-    const { objects } = objectsOf(document, FILE)
+    const { objects } = objectsOf(document, FILE, 1)
     expect(objects.map(entry => entry.name)).toEqual(['bell', 'frame', 'floor', 'bell 2', 'bell 3', 'box', 'box 2'])
     expect(documentFaults(document)).toEqual([])
     const rendered = sceneAt(document, { scene: FILE }, 1)
@@ -135,9 +138,30 @@ describe('things', () => {
     removeObject(document, 'bell 2')
     removeObject(document, 'floor')
     expect(sceneAt(document, { scene: FILE }, 1).objects.find(entry => entry.name === 'floor')!.absent).toBe(true)
-    expect(objectsOf(document, FILE).objects.map(entry => entry.name)).not.toContain('bell 2')
+    expect(objectsOf(document, FILE, 1).objects.map(entry => entry.name)).not.toContain('bell 2')
     document.scene.added!.push({ name: 'odd', kind: 'copy' } as never)
     expect(documentFaults(document).join()).toMatch(/scene.added.*of: is missing/)
+  })
+  it('change their size, and how rough what is laid on them is, over time; the lens of a zoom too, on a frame that fits all of it', () => {
+    const document = filled(), over = (a: number, b: number): Animatable => ({ keys: [{ frame: 1, value: a, ease: 'linear' }, { frame: 11, value: b, ease: 'linear' }] })
+    document.frames.last = 11
+    const name = addStandIn(document, NAMES, { shape: 'box', width: 1, height: 2, depth: 1, points: [] }, [0, 0, -3], 10), entry = document.scene.added!.at(-1)!
+    if (entry.kind !== 'standin') throw new Error('no stand-in')
+    Object.assign(entry, { height: over(2, 4), roughness: over(0.2, 0.6) })
+    const at = (frame: number) => { const { objects, materials } = objectsOf(document, FILE, frame), found = objects.find(other => other.name === name)!; return [Math.max(...found.parts[0]!.positions.filter((_, i) => i % 3 === 1)), materials[found.parts[0]!.material]!.roughness] }
+    expect(at(1)).toEqual([2, 0.2])
+    expect(at(6).map(value => Number(value!.toFixed(6)))).toEqual([3, 0.4])
+    const texture = { pixels: new Uint8Array(4), width: 1, height: 1, wrapS: 'clamp', wrapT: 'clamp' } as const
+    const print: PrintSettings = { id: 'p', name: 'label', on: name, shown: true, picture: { blob: 'b'.repeat(64), name: 'p.png', encoding: 'srgb', alpha: 'none', width: 1, height: 1, facts: { format: 'png', bits: 8, float: false, alpha: 'none' } }, from: 'front', matrix: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1], tangent: 0, size: 1, turn: 0, shiftX: 0, shiftY: 0, opacity: 1, instead: false, roughness: over(0, 1) }
+    document.scene.prints = [print]
+    expect([1, 6, 11].map(frame => printAt(print, texture, placedAt(0, 0, 0, [0, 0, 0]), frame).roughness)).toEqual([0, 0.5, 1])
+    document.lens = { k1: over(-0.02, -0.1), k2: 0, on: true }
+    expect([1, 6, 11].map(frame => lensOf(document, frame)!.k1.toFixed(3))).toEqual(['-0.020', '-0.060', '-0.100'])
+    expect(workingFrame(document)).toEqual(overscanOf({ k1: -0.1, k2: 0 }, document.frame))
+    expect(documentFaults(document)).toEqual([])
+    expect(animatedValues(document).map(({ owner, name: value }) => `${owner}: ${value}`).sort()).toEqual(['Lens: first term', 'box: height', 'box: roughness', 'label: roughness'])
+    Object.assign(entry, { height: over(2, -4) })
+    expect(documentFaults(document).join()).toMatch(/scene.added.*height/)
   })
   it('move with their group; the locked stay; the animated get a key', () => {
     const document = filled()

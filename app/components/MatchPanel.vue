@@ -5,6 +5,7 @@ import type { Axis } from '../../core/match/lines'
 import { sensorWidth35 } from '../../core/formats/picture/exif'
 import type { MatchSettings } from '../../core/shot/document'
 import { AXIS_WORDS, matchLines, noMatch } from '../../core/shot/match'
+import { engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
 import { useView, type MatchTool } from '~/stores/view'
 
@@ -24,6 +25,15 @@ function useLens() {
   const focal = lens.value?.focalLength35, { plate } = shot.document!
   if (focal && plate) shot.change('Focal length of the photograph', document => { Object.assign(document.scene.camera, { focalLength: focal, sensorWidth: Number(sensorWidth35(plate.width, plate.height).toFixed(3)) }); (document.match ??= noMatch()).focal = 'keep' })
 }
+/** Lines drawn roughly are laid exactly on the edges under them. */
+async function snap() {
+  try {
+    const lines = JSON.parse(JSON.stringify(match.value.lines)) as MatchSettings['lines'], snapped = await engine.snap(shot.document!, shot.frame, lines)
+    const round = (p: [number, number]): [number, number] => [Math.round(p[0] * 1000) / 1000, Math.round(p[1] * 1000) / 1000], without = lines.flatMap((line, i) => snapped[i] ? [] : [`${AXIS_WORDS[line.axis]} ${i + 1}`])
+    if (snapped.some(Boolean)) edit('Lines on the edges', found => { lines.forEach((line, i) => { const own = found.lines.find(entry => entry.id === line.id), at = snapped[i]; if (own && at) { own.from = round(at.from); own.to = round(at.to) } }) })
+    if (without.length) shot.message = `No edge stands out within four pixels of ${without.join(', ')}: left as drawn.`
+  } catch (error) { shot.message = (error as Error).message }
+}
 function use() { const found = solved.value.found; if (found) shot.change('Camera from the lines', document => { Object.assign(document.scene.camera, found.camera) }) }
 </script>
 
@@ -37,6 +47,7 @@ function use() { const found = solved.value.found; if (found) shot.change('Camer
       <span class="grow">{{ AXIS_WORDS[line.axis] }} {{ index + 1 }}</span><span v-if="solved.found" class="soft figures" :class="{ bad: solved.found.errors[index]!.pixels > Math.max(2, solved.found.rms * 2) }">{{ solved.found.errors[index]!.pixels.toFixed(1) }} px&ensp;{{ solved.found.errors[index]!.degrees.toFixed(2) }}°</span>
       <v-btn :icon="mdiCloseCircleOutline" size="x-small" :aria-label="`Remove line ${index + 1}`" @click="edit('Remove a line', found => { found.lines.splice(index, 1) })" />
     </div>
+    <p v-if="match.lines.length" class="scale"><button class="word" data-test="match-snap" @click="snap">lay the lines on the edges under them</button></p>
     <label v-if="match.lines.length" class="row"><input type="checkbox" :checked="match.focal === 'keep'" data-test="match-keep" @change="edit('Focal length of the match', found => { found.focal = found.focal === 'keep' ? 'solve' : 'keep' })"> the focal length is known ({{ Number(shot.document!.scene.camera.focalLength).toFixed(1) }} mm)</label>
     <label v-if="new Set(match.lines.map(line => line.axis)).size === 3 || match.centre" class="row"><input type="checkbox" :checked="match.centre" data-test="match-centre" @change="edit('Centre of the match', found => { found.centre = !found.centre })"> the three directions give the optical centre too</label>
     <p v-if="solved.fault" class="soft" role="status" data-test="match-fault">{{ solved.fault }}</p>

@@ -217,7 +217,7 @@ defineExpose({ draw })
 
 <style scoped>
 .viewer-column { display: flex; flex-direction: column; min-height: 0; min-width: 0; flex: 1; }
-.wall { flex: 1; min-height: 120px; position: relative; overflow: hidden; background: var(--wall); touch-action: none; }
+.wall { flex: 1; min-height: 120px; position: relative; overflow: hidden; background: var(--wall); touch-action: none; user-select: none; }
 .picture { position: absolute; box-shadow: 0 0 0 1px #0003; }
 canvas { position: absolute; inset: 0; width: 100%; height: 100%; } canvas.light { pointer-events: none; opacity: .8; } canvas.pixels { image-rendering: pixelated; }
 .readout { height: 28px; display: flex; align-items: center; gap: 16px; padding: 0 12px; background: var(--sheet); border-top: 1px solid var(--line); font-size: 12px; white-space: pre; color: var(--soft); overflow: hidden; }

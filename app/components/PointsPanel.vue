@@ -26,9 +26,10 @@ function use() {
     Object.assign(document.scene.camera, found.camera)
     document.scene.track = null
     if (!found.lens) return
-    document.lens = { k1: Number(found.lens.k1.toFixed(6)), k2: 0, on: true }
+    const lens = { k1: Number(found.lens.k1.toFixed(6)), k2: 0 }
+    document.lens = { ...lens, on: true }
     // The plate is straight from now on: the places in it move with it
-    for (const point of document.match!.points ?? []) point.pixel = straighten(document.lens, document.frame, point.pixel).map(value => Math.round(value * 100) / 100) as [number, number]
+    for (const point of document.match!.points ?? []) point.pixel = straighten(lens, document.frame, point.pixel).map(value => Math.round(value * 100) / 100) as [number, number]
     document.match!.pointsLens = false
   })
 }

@@ -2,7 +2,7 @@
 import EngineWorker from '~/workers/engine.worker?worker'
 import type { CameraTrack } from '../../core/track/track'
 import type { FoundSun } from '../../core/scene/environmentSun'
-import type { EngineCall, ObjectEdges, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo, ScenePreview } from '~/workers/messages'
+import type { EngineCall, ObjectEdges, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo, ScenePreview, SnappedLines } from '~/workers/messages'
 import type { CameraSettings, ShotDocument } from '../../core/shot/document'
 
 let worker: Worker | undefined
@@ -43,6 +43,7 @@ export const engine = {
   sceneInfo: (document: ShotDocument, frame: number) => call<SceneInfo>({ call: 'sceneInfo', document, frame }),
   fileCamera: (document: ShotDocument, name?: string) => call<CameraSettings | null>({ call: 'fileCamera', document, name }),
   edges: (document: ShotDocument, frame: number, names: string[]) => call<ObjectEdges[]>({ call: 'edges', document, frame, names }),
+  snap: (document: ShotDocument, frame: number, lines: { from: [number, number]; to: [number, number] }[]) => call<SnappedLines>({ call: 'snap', document, frame, lines }),
   track: (document: ShotDocument, blob: string) => call<CameraTrack>({ call: 'track', document, blob }),
   findSun: (document: ShotDocument) => call<Omit<FoundSun, 'without'> | null>({ call: 'findSun', document }),
   mainLight: (document: ShotDocument) => call<{ azimuth: number; elevation: number } | null>({ call: 'mainLight', document }),

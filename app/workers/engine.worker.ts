@@ -9,6 +9,7 @@ import { byteRestorer } from '../../core/engine/unpack'
 import { useRestorer } from '../../core/formats/exr/block'
 import { Pool } from '../../core/engine/pool'
 import { depthSpread, probe } from '../../core/build/probe'
+import { edgePicture, snapLine } from '../../core/match/snap'
 import { plateLight } from '../../core/build/platelight'
 import { findSun, mainLightOf, type FoundSun } from '../../core/scene/environmentSun'
 import { foldEdges } from '../../core/scene/edges'
@@ -20,7 +21,7 @@ import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
 import { degreesFromRotation, identity, transformPoint } from '../../core/scene/vector'
 import { ScenePreviewer } from './preview'
-import type { EngineCall, ObjectEdges, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo } from './messages'
+import type { EngineCall, ObjectEdges, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo, SnappedLines } from './messages'
 import BandWorker from './band.worker?worker'
 
 const MAXIMUM_THREADS = 8
@@ -83,7 +84,7 @@ async function read(order: PictureOrder, u: number, v: number): Promise<PixelRea
   const rgba = [...pool.kernels.floats(pointer + (y * width + x) * 16, 4)] as [number, number, number, number]
   const { document, show } = order, file = evaluator.sources.passes, { width: w, height: h } = document.frame, [across, down] = document.passes.file?.margin ?? [0, 0]
   // From the place seen to the straight one, and from there into the file, which reaches beyond the frame
-  const [su, sv] = show.kind === 'finish' || (show.kind === 'plate' && !show.straight) ? straightPlace(document, u, v) : [u, v]
+  const [su, sv] = show.kind === 'finish' || (show.kind === 'plate' && !show.straight) ? straightPlace(document, order.frame, u, v) : [u, v]
   return { rgba, ...(file ? probe(file, (su * w + across) / (w + 2 * across), (sv * h + down) / (h + 2 * down)) : { objects: [], materials: [] }) }
 }
 
@@ -120,7 +121,7 @@ async function highlight(document: ShotDocument, names: string[], of: 'objects' 
 }
 
 async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneInfo> {
-  const { scene } = await filesOf(document), { objects, materials } = objectsOf(document, scene), added = new Set((document.scene.added ?? []).map(entry => entry.name))
+  const { scene } = await filesOf(document), { objects, materials } = objectsOf(document, scene, frame), added = new Set((document.scene.added ?? []).map(entry => entry.name))
   return {
     objects: objects.map(object => {
       const own = document.scene.objects[object.name], matrix = placedMatrix(object, own, frame), { low, high } = worldBox(object, matrix), ownBox = worldBox(object, identity()), corners = Array.from({ length: 8 }, (_, i) => transformPoint(matrix, [(i & 1 ? ownBox.high : ownBox.low)[0], (i & 2 ? ownBox.high : ownBox.low)[1], (i & 4 ? ownBox.high : ownBox.low)[2]])), { heading, tilt, bank } = degreesFromRotation(matrix)
@@ -133,7 +134,15 @@ async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneIn
 
 async function edges(document: ShotDocument, frame: number, names: string[]): Promise<ObjectEdges[]> {
   const { scene } = await filesOf(document)
-  return objectsOf(document, scene).objects.filter(object => names.includes(object.name)).map(object => ({ name: object.name, lines: foldEdges(object.parts, placedMatrix(object, document.scene.objects[object.name], frame)) }))
+  return objectsOf(document, scene, frame).objects.filter(object => names.includes(object.name)).map(object => ({ name: object.name, lines: foldEdges(object.parts, placedMatrix(object, document.scene.objects[object.name], frame)) }))
+}
+
+/** On the straight plate at full size, as lines are drawn on it. */
+async function snap(document: ShotDocument, frame: number, lines: { from: [number, number]; to: [number, number] }[]): Promise<SnappedLines> {
+  const { pool, evaluator } = await engine
+  const { raster: { width, height, pointer } } = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'plate', straight: true } })
+  const picture = edgePicture(pool.kernels.floats(pointer, width * height * 4), width, height)
+  return lines.map(line => snapLine(picture, width, height, line.from, line.to) ?? null)
 }
 
 async function environmentSun(document: ShotDocument): Promise<Omit<FoundSun, 'without'> | null> {
@@ -160,6 +169,7 @@ async function answer(call: EngineCall): Promise<unknown> {
       return camera ? settingsOfCamera(camera) : null
     }
     case 'edges': return edges(call.document, call.frame, call.names)
+    case 'snap': return snap(call.document, call.frame, call.lines)
     case 'track': return trackFrom(await load(call.blob), call.document.rate)
     case 'findSun': return environmentSun(call.document)
     case 'mainLight': {
@@ -185,7 +195,7 @@ async function work(): Promise<void> {
     const [{ id, ...call }] = waiting.splice(Math.max(0, first), 1) as [{ id: number } & EngineCall]
     try {
       const result = await answer(call as EngineCall)
-      const codes = (result as { codes?: Uint8ClampedArray } | null)?.codes
+      const pictured = result as { codes?: Uint8ClampedArray; shown?: { codes: Uint8ClampedArray } } | null, codes = pictured?.codes ?? pictured?.shown?.codes
       self.postMessage({ id, result }, { transfer: codes ? [codes.buffer] : [] })
     } catch (error) { self.postMessage({ id, error: (error as Error).message }) }
     // Lets calls that came meanwhile into the list

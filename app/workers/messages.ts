@@ -4,6 +4,7 @@ import type { AlphaKind } from '../../core/formats/picture/picture'
 import type { Show } from '../../core/build/evaluate'
 import type { Probe } from '../../core/build/probe'
 import type { ShotDocument } from '../../core/shot/document'
+import type { SnapResult } from '../../core/match/snap'
 import type { Role } from '../../core/scene/scene'
 
 export interface PictureOrder { document: ShotDocument; frame: number; shrink: 1 | 2 | 4; show: Show; without?: { id?: string; treatments?: boolean }; proxy?: boolean; stops: number; channel: number; view?: string }
@@ -20,7 +21,11 @@ export interface SceneInfo {
 /** Fold edges of an object: six metres an edge. */
 export interface ObjectEdges { name: string; lines: Float32Array }
 export interface PixelReading extends Probe { rgba: [number, number, number, number] }
-export interface ScenePreview { width: number; height: number; codes: Uint8ClampedArray<ArrayBuffer>; samples: number; ids: Uint32Array; depth: Float32Array; names: string[] }
+/** width, height: of ids and depths; what is shown may have the plate's own size. */
+export interface ScenePreview { width: number; height: number; shown: Pick<Picture, 'width' | 'height' | 'codes'>; samples: number; ids: Uint32Array; depth: Float32Array; names: string[] }
+
+/** Lines laid on the edges under them; null where none stands out. */
+export type SnappedLines = (SnapResult | null)[]
 
 /** What a picture file is, and how it is most likely read. */
 export interface PictureDescription { width: number; height: number; encoding: string; reason: string; alpha: AlphaKind; facts: PictureFacts; notes: string[] }
@@ -34,6 +39,7 @@ export type EngineCall =
   | { call: 'sceneInfo'; document: ShotDocument; frame: number }
   | { call: 'fileCamera'; document: ShotDocument; name?: string }
   | { call: 'edges'; document: ShotDocument; frame: number; names: string[] }
+  | { call: 'snap'; document: ShotDocument; frame: number; lines: { from: [number, number]; to: [number, number] }[] }
   | { call: 'track'; document: ShotDocument; blob: string }
   | { call: 'findSun'; document: ShotDocument }
   | { call: 'mainLight'; document: ShotDocument }

@@ -1,9 +1,9 @@
 // What the scene will look like, refined sample by sample while one works: path-traced, laid over the plate with its shadow.
 import type { Evaluator } from '../../core/build/evaluate'
 import type { Pool } from '../../core/engine/pool'
-import { viewOf } from '../../core/colour/view'
+import { displayCodes } from '../../core/build/deliver'
 import { compileScene, type CompiledScene } from '../../core/render/compile'
-import { Render } from '../../core/render/render'
+import { Render, type RenderedPasses } from '../../core/render/render'
 import type { Camera, Scene } from '../../core/scene/scene'
 import type { ShotDocument } from '../../core/shot/document'
 import type { ScenePreview } from './messages'
@@ -27,25 +27,47 @@ export class ScenePreviewer {
       this.render = new Render(this.pool, this.compiled, { width, height, samples: SAMPLES, passes: ['beauty', 'alpha', 'shadow', 'depth', 'object_id'], camera: description.camera, maxBounces: 3, clampIndirect: 8, seeEnvironment: description.environment?.seenByCamera })
     }
     if (!this.render.done) this.render.step(this.render.samplesSoFar < 2 ? 1 : 2)
-    const passes = this.render.snapshot()
-    const plate = await this.evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'plate', straight: true } })
-    const pixels = this.pool.kernels.floats(plate.raster.pointer, plate.raster.width * plate.raster.height * 4)
-    const { encode } = viewOf(document.view)
-    const codes = new Uint8ClampedArray(passes.width * passes.height * 4)
-    const light = passes.light!
-    for (let y = 0; y < passes.height; y++) {
-      const row = Math.floor((y + 0.5) * plate.raster.height / passes.height) * plate.raster.width
-      for (let x = 0; x < passes.width; x++) {
-        const i = y * passes.width + x, from = (row + Math.floor((x + 0.5) * plate.raster.width / passes.width)) * 4
-        const open = 1 - passes.alpha[i]!
-        for (let c = 0; c < 3; c++) {
-          const k = i * 3 + c
-          const value = pixels[from + c]! * passes.shadow![k]! * open + light.diffuse_direct[k]! + light.diffuse_indirect[k]! + light.reflection[k]! + light.emission[k]! + light.environment[k]!
-          codes[i * 4 + c] = encode(value > 0 ? value : 0) * 255
-        }
-        codes[i * 4 + 3] = 255
-      }
+    const passes = this.render.snapshot(false)
+    const plate = await this.evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'plate', straight: true } }), { kernels } = this.pool
+    // The first look may be coarse; then the render lies over the plate as sharp as that is
+    const coarse = this.render.samplesSoFar < 2, size = coarse || plate.raster.width < passes.width ? passes : plate.raster, pointer = kernels.allocate(size.width * size.height * 16)
+    try {
+      layOver(passes, kernels.floats(plate.raster.pointer, plate.raster.width * plate.raster.height * 4), plate.raster, kernels.floats(pointer, size.width * size.height * 4), size)
+      const codes = displayCodes(this.pool, { key: '', raster: { width: size.width, height: size.height, pointer, bytes: size.width * size.height * 16 } }, document.view)
+      return { width: passes.width, height: passes.height, shown: { width: size.width, height: size.height, codes }, samples: this.render.done ? SAMPLES : this.render.samplesSoFar, ids: passes.objectId.slice(), depth: passes.depth.slice(), names: this.compiled!.objects.map(object => object.name) }
+    } finally { kernels.dispose(pointer) }
+  }
+}
+
+interface Size { width: number; height: number }
+/** What is rendered, with its shadow, over the plate: the render smoothly spread, the plate's pixels as they are (nearest where it is larger). */
+function layOver(passes: RenderedPasses, plate: Float32Array, plateSize: Size, out: Float32Array, size: Size): void {
+  const { width, height, alpha, shadow, light } = passes, count = width * height, own = new Float32Array(count * 7)
+  const parts = Object.values(light!)
+  for (let i = 0; i < count; i++) {
+    own[i * 7] = 1 - alpha[i]!
+    for (let c = 0; c < 3; c++) {
+      let sum = 0
+      for (const part of parts) sum += part[i * 3 + c]!
+      own[i * 7 + 1 + c] = sum
+      own[i * 7 + 4 + c] = shadow![i * 3 + c]!
     }
-    return { width: passes.width, height: passes.height, codes, samples: this.render.done ? SAMPLES : this.render.samplesSoFar, ids: passes.objectId.slice(), depth: passes.depth.slice(), names: this.compiled!.objects.map(object => object.name) }
+  }
+  const columns = new Int32Array(size.width * 2), shares = new Float32Array(size.width), plateColumns = new Int32Array(size.width)
+  for (let x = 0; x < size.width; x++) {
+    const at = Math.min(width - 1, Math.max(0, (x + 0.5) * width / size.width - 0.5)), low = Math.floor(at)
+    columns[x * 2] = low * 7; columns[x * 2 + 1] = Math.min(width - 1, low + 1) * 7; shares[x] = at - low
+    plateColumns[x] = Math.floor((x + 0.5) * plateSize.width / size.width) * 4
+  }
+  for (let y = 0; y < size.height; y++) {
+    const at = Math.min(height - 1, Math.max(0, (y + 0.5) * height / size.height - 0.5)), low = Math.floor(at), v = at - low, top = low * width * 7, bottom = Math.min(height - 1, low + 1) * width * 7
+    const plateRow = Math.floor((y + 0.5) * plateSize.height / size.height) * plateSize.width * 4
+    for (let x = 0, to = y * size.width * 4; x < size.width; x++, to += 4) {
+      const l = columns[x * 2]!, r = columns[x * 2 + 1]!, u = shares[x]!, from = plateRow + plateColumns[x]!
+      const a = (1 - u) * (1 - v), b = u * (1 - v), c = (1 - u) * v, d = u * v, p = top + l, q = top + r, s = bottom + l, t = bottom + r
+      const open = own[p]! * a + own[q]! * b + own[s]! * c + own[t]! * d
+      for (let k = 0; k < 3; k++) out[to + k] = plate[from + k]! * open * (own[p + 4 + k]! * a + own[q + 4 + k]! * b + own[s + 4 + k]! * c + own[t + 4 + k]! * d) + own[p + 1 + k]! * a + own[q + 1 + k]! * b + own[s + 1 + k]! * c + own[t + 1 + k]! * d
+      out[to + 3] = 1
+    }
   }
 }

@@ -66,7 +66,7 @@ export class Evaluator {
     if (show.kind === 'matte') return this.sources.passes ? this.cropped(this.grey(this.matte(show.matte, size, false), size), size, frame) : this.black(frame)
     const built = this.build(request, size)
     if (show.kind === 'build') return this.cropped(built, size, frame)
-    const lens = lensOf(document)
+    const lens = lensOf(document, request.frame)
     return this.treatments(lens ? this.throughLens(built, size, frame, lens, true) : built, document.finish, request, frame, false)
   }
 
@@ -100,7 +100,7 @@ export class Evaluator {
   }
 
   private plate(request: Request, size: Size): Keyed {
-    const frame = this.frameSize(request), lens = lensOf(request.document), taken = this.plateAsTaken(request, frame)
+    const frame = this.frameSize(request), lens = lensOf(request.document, request.frame), taken = this.plateAsTaken(request, frame)
     return lens && request.document.plate ? this.throughLens(taken, frame, size, lens, false) : taken
   }
 

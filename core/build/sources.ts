@@ -1,5 +1,5 @@
 // Files that a shot refers to, decoded once and laid into the shared memory.
-import { encodingOf, type Encoding } from '../colour/encoding'
+import { decodePixels, encodingOf, type Encoding } from '../colour/encoding'
 import { throughLut, type Lut } from '../colour/lut'
 import { readCube } from '../formats/cube/cube'
 import { readPicture, toWorking, type PictureFile } from '../formats/picture/picture'
@@ -20,6 +20,13 @@ import type { Size } from './size'
 let proxyDecoder: ((bytes: Uint8Array) => Promise<PictureFile | undefined>) | undefined
 export const useProxyDecoder = (decoder: typeof proxyDecoder): void => { proxyDecoder = decoder }
 
+/** The numbers that a small picture stands for, undone what they went through. */
+function throughCurve(file: PictureFile, curve: string): PictureFile {
+  const pixels = file.pixels.slice()
+  decodePixels(pixels, { ...encodingOf(curve), toWorking: undefined })
+  return { ...file, pixels, coded: undefined, float: true }
+}
+
 export type LoadBlob = (blob: string) => Promise<Uint8Array>
 
 interface Decoded { width: number; height: number; pixels: Float32Array }
@@ -30,7 +37,6 @@ export class Sources {
   private pictures = new Map<string, Decoded>()
   private held = 0
   private proxy = false
-  private proxyBlobs = new Set<string>()
   private luts = new Map<string, Lut>()
   private manifests = new Map<string, ClipManifest>()
   /** What was read, and the same under the names that its objects have now; how far it reaches beyond the frame. */
@@ -48,14 +54,14 @@ export class Sources {
   }
 
   /** The file or two that stand for a reference at a frame; none where a clip shows nothing. */
-  private filesAt(reference: PictureReference, frame: number, shotRate: Rate): { first: string; second?: string; mix: number } | undefined {
+  private filesAt(reference: PictureReference, frame: number, shotRate: Rate): { first: string; second?: string; mix: number; small?: { curve?: 'pq' } } | undefined {
     if (!reference.clip) return { first: reference.blob, mix: 0 }
     const manifest = this.manifests.get(reference.blob)!
     const found = clipAt(reference.clip.timing, manifest.frames.length, frame, reference.clip.rate, shotRate)
     if (!found) return undefined
-    const { proxies } = manifest, blobOf = (index: number): string => { const there = frameThere(manifest, index); if (!this.proxy || !proxies) return there.blob; this.proxyBlobs.add(proxies[there.index]!); return proxies[there.index]! }
+    const proxies = this.proxy ? manifest.proxies : undefined, blobOf = (index: number): string => { const there = frameThere(manifest, index); return proxies?.[there.index] ?? there.blob }
     const first = blobOf(found.frame), second = found.mix > 0 ? blobOf(found.next) : first
-    return { first, second: second === first ? undefined : second, mix: found.mix }
+    return { first, second: second === first ? undefined : second, mix: found.mix, small: proxies && { curve: manifest.proxyCurve } }
   }
 
   /** Reads what the document's build needs at a frame and is not read yet; only the plate when nothing else will be asked for. */
@@ -73,7 +79,7 @@ export class Sources {
         const known = this.pictures.get(key)
         // Last used stands last
         if (known) { this.pictures.delete(key); this.pictures.set(key, known); continue }
-        const bytes = await this.load(blob), small = this.proxyBlobs.has(blob) ? await proxyDecoder?.(bytes) : undefined, file = small ?? await readPicture(bytes)
+        const bytes = await this.load(blob), small = files!.small, read = (small ? await proxyDecoder?.(bytes) : undefined) ?? await readPicture(bytes), file = small?.curve ? throughCurve(read, small.curve) : read
         const decoded = { width: file.width, height: file.height, pixels: toWorking(file, await this.encodingOf(reference), reference.alpha) }
         this.pictures.set(key, decoded)
         this.held += decoded.pixels.byteLength

@@ -156,16 +156,16 @@ export class Render {
     }
   }
 
-  /** The passes as they stand; while strips are missing those rows are empty. */
-  snapshot(): RenderedPasses {
-    if (!this.done && this.samplesDone > 0) this.resolve()
+  /** The passes as they stand; while strips are missing those rows are empty. coverage: false leaves the Cryptomatte passes as they were. */
+  snapshot(coverage = true): RenderedPasses {
+    if (!this.done && this.samplesDone > 0) this.resolve(coverage)
     return this.result
   }
 
-  private resolve(): void {
+  private resolve(coverage = true): void {
     const { width } = this.settings
     const pixels = this.rows * width
-    resolvePixels(this.pool.kernels.floats(this.accumulator, pixels * L.PIXEL_STRIDE), this.pool.kernels.words(this.accumulator, pixels * L.PIXEL_STRIDE), pixels, this.firstRow * width, this.samplesDone, this.result)
+    resolvePixels(this.pool.kernels.floats(this.accumulator, pixels * L.PIXEL_STRIDE), this.pool.kernels.words(this.accumulator, pixels * L.PIXEL_STRIDE), pixels, this.firstRow * width, this.samplesDone, this.result, coverage)
     this.result.samples = this.samplesDone
   }
 
@@ -188,31 +188,41 @@ function blankPasses(settings: RenderSettings, light: boolean, occlusion: boolea
 
 const PARTS: readonly [LightPart, number][] = [['diffuse_direct', L.PIXEL_DIFFUSE_DIRECT], ['diffuse_indirect', L.PIXEL_DIFFUSE_INDIRECT], ['reflection', L.PIXEL_REFLECTION], ['emission', L.PIXEL_EMISSION], ['environment', L.PIXEL_ENVIRONMENT]]
 
-function resolvePixels(sums: Float32Array, words: Int32Array, pixels: number, first: number, samples: number, out: RenderedPasses): void {
+// One plane after another: each loop then works on one kind of array, which the compiler makes fast
+function means(sums: Float32Array, field: number, channels: number, pixels: number, scale: number, out: Float32Array, first: number): void {
+  for (let i = 0, at = field, to = first * channels; i < pixels; i++, at += L.PIXEL_STRIDE) for (let c = 0; c < channels; c++, to++) out[to] = sums[at + c]! * scale
+}
+function resolvePixels(sums: Float32Array, words: Int32Array, pixels: number, first: number, samples: number, out: RenderedPasses, coverage: boolean): void {
   const scale = 1 / samples
-  for (let i = 0; i < pixels; i++) {
-    const at = i * L.PIXEL_STRIDE, to = first + i
-    out.alpha[to] = Math.min(1, sums[at + L.PIXEL_ALPHA]! * scale)
-    if (out.light) for (const [part, field] of PARTS) for (let c = 0; c < 3; c++) out.light[part][to * 3 + c] = sums[at + field + c]! * scale
-    for (let c = 0; c < 3; c++) out.albedo[to * 3 + c] = sums[at + L.PIXEL_ALBEDO + c]! * scale
-    const nx = sums[at + L.PIXEL_NORMAL]!, ny = sums[at + L.PIXEL_NORMAL + 1]!, nz = sums[at + L.PIXEL_NORMAL + 2]!
-    const size = Math.hypot(nx, ny, nz)
-    for (let c = 0; c < 3; c++) out.normal[to * 3 + c] = size > 1e-6 ? sums[at + L.PIXEL_NORMAL + c]! / size : 0
-    const centre = words[at + L.PIXEL_OBJECT_CENTRE]!
-    out.depth[to] = centre ? sums[at + L.PIXEL_DEPTH_CENTRE]! : sums[at + L.PIXEL_DEPTH_NEAREST]! || NO_DEPTH
-    out.objectId[to] = centre || words[at + L.PIXEL_OBJECT_NEAREST]!
-    out.materialId[to] = centre ? words[at + L.PIXEL_MATERIAL_CENTRE]! : words[at + L.PIXEL_MATERIAL_NEAREST]!
-    out.catcherId[to] = words[at + L.PIXEL_CATCHER]!
-    if (out.occlusion) { const weight = sums[at + L.PIXEL_OCCLUSION_WEIGHT]!; out.occlusion[to] = weight > 0 ? sums[at + L.PIXEL_OCCLUSION]! / weight : 1 }
-    if (out.shadow) {
-      for (let c = 0; c < 3; c++) {
-        const without = sums[at + L.PIXEL_SHADOW_WITHOUT + c]!, having = sums[at + L.PIXEL_SHADOW_WITH + c]!
-        out.shadow[to * 3 + c] = without > 0 ? having / without : 1
-      }
-    }
-    resolveCoverage(sums, words, at + L.PIXEL_CRYPTO_OBJECT, scale, out.cryptoObject, to)
-    resolveCoverage(sums, words, at + L.PIXEL_CRYPTO_MATERIAL, scale, out.cryptoMaterial, to)
+  means(sums, L.PIXEL_ALPHA, 1, pixels, scale, out.alpha, first)
+  for (let i = first; i < first + pixels; i++) if (out.alpha[i]! > 1) out.alpha[i] = 1
+  if (out.light) for (const [part, field] of PARTS) means(sums, field, 3, pixels, scale, out.light[part], first)
+  means(sums, L.PIXEL_ALBEDO, 3, pixels, scale, out.albedo, first)
+  resolveShape(sums, words, pixels, first, out)
+  if (out.occlusion) resolveRatio(sums, L.PIXEL_OCCLUSION, L.PIXEL_OCCLUSION_WEIGHT, 1, pixels, out.occlusion, first)
+  if (out.shadow) resolveRatio(sums, L.PIXEL_SHADOW_WITH, L.PIXEL_SHADOW_WITHOUT, 3, pixels, out.shadow, first)
+  if (!coverage) return
+  for (let i = 0, at = 0; i < pixels; i++, at += L.PIXEL_STRIDE) {
+    resolveCoverage(sums, words, at + L.PIXEL_CRYPTO_OBJECT, scale, out.cryptoObject, first + i)
+    resolveCoverage(sums, words, at + L.PIXEL_CRYPTO_MATERIAL, scale, out.cryptoMaterial, first + i)
   }
+}
+
+function resolveShape(sums: Float32Array, words: Int32Array, pixels: number, first: number, { normal, depth, objectId, materialId, catcherId }: RenderedPasses): void {
+  for (let i = 0, at = 0, to = first; i < pixels; i++, at += L.PIXEL_STRIDE, to++) {
+    const nx = sums[at + L.PIXEL_NORMAL]!, ny = sums[at + L.PIXEL_NORMAL + 1]!, nz = sums[at + L.PIXEL_NORMAL + 2]!, size = Math.sqrt(nx * nx + ny * ny + nz * nz), share = size > 1e-6 ? 1 / size : 0
+    normal[to * 3] = nx * share; normal[to * 3 + 1] = ny * share; normal[to * 3 + 2] = nz * share
+    const centre = words[at + L.PIXEL_OBJECT_CENTRE]!
+    depth[to] = centre ? sums[at + L.PIXEL_DEPTH_CENTRE]! : sums[at + L.PIXEL_DEPTH_NEAREST]! || NO_DEPTH
+    objectId[to] = centre || words[at + L.PIXEL_OBJECT_NEAREST]!
+    materialId[to] = centre ? words[at + L.PIXEL_MATERIAL_CENTRE]! : words[at + L.PIXEL_MATERIAL_NEAREST]!
+    catcherId[to] = words[at + L.PIXEL_CATCHER]!
+  }
+}
+
+/** One sum over another; 1 where there is nothing to divide by. A single weight stands for all channels. */
+function resolveRatio(sums: Float32Array, over: number, under: number, channels: number, pixels: number, out: Float32Array, first: number): void {
+  for (let i = 0, at = 0, to = first * channels; i < pixels; i++, at += L.PIXEL_STRIDE) for (let c = 0; c < channels; c++, to++) { const weight = sums[at + under + c]!; out[to] = weight > 0 ? sums[at + over + c]! / weight : 1 }
 }
 
 function resolveCoverage(sums: Float32Array, words: Int32Array, at: number, scale: number, out: Coverage, pixel: number): void {

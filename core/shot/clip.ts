@@ -16,7 +16,9 @@ export interface ClipManifest {
   /** Blobs of the frames in order; null where one is missing. */
   frames: (string | null)[]
   /** Small 8-bit pictures of the frames, for playing; never for what is sent. */
-  proxies?: string[]
+  proxies?: (string | null)[]
+  /** What the numbers of the small pictures went through: PQ (ST 2084) for floats; nothing for codes. */
+  proxyCurve?: 'pq'
   /** Start as written in the file, and whether its count drops numbers. */
   timecode?: string
   /** Width of a pixel to its height. */
@@ -53,8 +55,9 @@ export function readManifest(bytes: Uint8Array): ClipManifest {
   const whole = (number: unknown, low: number, high: number): boolean => Number.isInteger(number) && (number as number) >= low && (number as number) <= high
   if (!whole(value.width, 1, MAXIMUM_SIDE) || !whole(value.height, 1, MAXIMUM_SIDE)) wrong('it has no size')
   if (!Array.isArray(value.frames) || value.frames.length < 1 || value.frames.length > MAXIMUM_FRAMES || value.frames.some(frame => frame !== null && !/^[0-9a-f]{64}$/.test(String(frame)))) wrong('its frames are not named')
-  if (value.proxies !== undefined && (!Array.isArray(value.proxies) || value.proxies.length !== value.frames!.length || value.proxies.some(frame => !/^[0-9a-f]{64}$/.test(String(frame))))) wrong('its proxies are not named')
   if (value.frames!.every(frame => frame === null)) wrong('it has no frame')
+  if (value.proxies !== undefined && (!Array.isArray(value.proxies) || value.proxies.length !== value.frames!.length || value.proxies.some((proxy, i) => (proxy === null) !== (value.frames![i] === null) || (proxy !== null && !/^[0-9a-f]{64}$/.test(String(proxy)))))) wrong('its proxies are not named')
+  if (value.proxyCurve !== undefined && value.proxyCurve !== 'pq') wrong('its proxies are of an unknown kind')
   try { rateOf(value.rate!.numerator, value.rate!.denominator); rateOf(value.pixelAspect!.numerator, value.pixelAspect!.denominator) } catch { wrong('its rate is none') }
   if (!whole(value.first, -1e9, 1e9) || !value.source) wrong('it is not whole')
   return value as ClipManifest

@@ -60,7 +60,9 @@ export interface ObjectSettings {
 export interface Pin { id: string; /** Metres in the object's own space. */ local: [number, number, number]; /** Pixels of the frame. */ pixel: [number, number] }
 
 /** An object that is not in the file: a copy of one, or a stand-in for something in the plate. */
-export type AddedObject = { name: string } & ({ kind: 'copy'; of: string } | ({ kind: 'standin'; /** Linear Rec.709 0..1 where it does not take its colour from the plate. */ colour: [number, number, number]; roughness: number } & StandIn))
+/** A stand-in whose sizes may change over time. */
+export type AnimatedStandIn = Omit<StandIn, 'width' | 'height' | 'depth'> & Record<'width' | 'height' | 'depth', Animatable>
+export type AddedObject = { name: string } & ({ kind: 'copy'; of: string } | ({ kind: 'standin'; /** Linear Rec.709 0..1 where it does not take its colour from the plate. */ colour: [number, number, number]; roughness: Animatable } & AnimatedStandIn))
 
 /** A picture laid on an object, in the object's own space. */
 export interface PrintSettings {
@@ -83,7 +85,7 @@ export interface PrintSettings {
   shiftY: Animatable
   opacity: Animatable
   instead: boolean
-  roughness: number | null
+  roughness: Animatable | null
 }
 
 export interface CameraSettings {
@@ -177,7 +179,7 @@ export interface MatchSettings {
 }
 
 /** Radial distortion of the plate's lens: a place r from the middle (in half widths of the frame, undistorted) is seen at r (1 + k1 r² + k2 r⁴). Brown 1971. */
-export interface LensSettings { k1: number; k2: number; on: boolean }
+export interface LensSettings { k1: Animatable; k2: Animatable; on: boolean }
 
 /** A camera track: its list of frames and points is a file; the camera's values were made from it. */
 export interface TrackUse extends BlobReference { /** Frame of the shot at which the track's first frame stands. */ start: number; count: number; points: number; rate?: Rate }

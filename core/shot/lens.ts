@@ -1,12 +1,24 @@
 // The lens of a shot, and the straight frame on which its picture is worked on.
 import { overscanOf, straighten, type Lens, type Overscan } from '../match/lens'
 import type { Camera } from '../scene/scene'
+import { isCurve, valueAt } from '../time/curve'
 import type { ShotDocument } from './document'
 
-/** The lens when it is taken out of the plate. */
-export const lensOf = ({ lens }: ShotDocument): Lens | undefined => lens?.on && (lens.k1 !== 0 || lens.k2 !== 0) ? { k1: lens.k1, k2: lens.k2 } : undefined
+/** Whether the lens is taken out of the plate. */
+export const hasLens = ({ lens }: ShotDocument): boolean => !!lens?.on && (lens.k1 !== 0 || lens.k2 !== 0)
+/** The lens of a frame when it is taken out of the plate: a zoom changes it as it goes. */
+export const lensOf = (document: ShotDocument, frame: number): Lens | undefined => hasLens(document) ? { k1: valueAt(document.lens!.k1, frame), k2: valueAt(document.lens!.k2, frame) } : undefined
 
-export const workingFrame = (document: ShotDocument): Overscan => overscanOf(lensOf(document), document.frame)
+/** At most so many frames are looked at for the largest bend. */
+const MOST_LOOKS = 400
+/** The frame one works on: large enough for every frame of the shot, so that all of them have one size. */
+export function workingFrame(document: ShotDocument): Overscan {
+  const { frame, lens, frames: { first, last } } = document
+  if (!hasLens(document) || !(isCurve(lens!.k1) || isCurve(lens!.k2))) return overscanOf(lensOf(document, first), frame)
+  const found: Overscan = { ...frame, left: 0, top: 0 }, step = Math.max(1, (last - first) / MOST_LOOKS)
+  for (let at = first; at <= last; at += step) { const own = overscanOf(lensOf(document, at), frame); found.left = Math.max(found.left, own.left); found.top = Math.max(found.top, own.top) }
+  return { width: frame.width + 2 * found.left, height: frame.height + 2 * found.top, left: found.left, top: found.top }
+}
 
 /** The camera that sees the working frame where this one sees the frame. */
 export function widened(camera: Camera, document: ShotDocument): Camera {
@@ -14,9 +26,9 @@ export function widened(camera: Camera, document: ShotDocument): Camera {
   return width === frame.width && height === frame.height ? camera : { ...camera, sensorWidth: camera.sensorWidth * width / frame.width, shiftX: camera.shiftX * frame.width / width, shiftY: camera.shiftY * frame.height / height }
 }
 
-/** A place of the sent frame (0..1) in the straight frame (0..1). */
-export function straightPlace(document: ShotDocument, u: number, v: number): [number, number] {
-  const lens = lensOf(document), { width, height } = document.frame
+/** A place of the sent frame (0..1) in the straight frame (0..1), at a frame of the shot. */
+export function straightPlace(document: ShotDocument, at: number, u: number, v: number): [number, number] {
+  const lens = lensOf(document, at), { width, height } = document.frame
   if (!lens) return [u, v]
   const [x, y] = straighten(lens, document.frame, [u * width, v * height])
   return [x / width, y / height]

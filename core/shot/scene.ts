@@ -131,7 +131,7 @@ export function printAt(settings: PrintSettings, texture: Texture, matrix: Matri
   const row = (d: Vector3): number[] => [...d, -dot(d, place)], ahead = row(scaled(back, -1))
   const across = row(u).map((value, k) => value / width + (0.5 - valueAt(settings.shiftX, frame)) * (perspective ? ahead[k]! : k === 3 ? 1 : 0))
   const down = row(v).map((value, k) => -value / tall + (0.5 + valueAt(settings.shiftY, frame) * width / tall) * (perspective ? ahead[k]! : k === 3 ? 1 : 0))
-  return { texture, rows: [across, down, ahead], from: perspective ? place : back, perspective, near: perspective ? 1e-3 : -1e6, far: 1e6, instead: settings.instead, roughness: settings.roughness ?? undefined, opacity: Math.min(1, Math.max(0, valueAt(settings.opacity, frame))) }
+  return { texture, rows: [across, down, ahead], from: perspective ? place : back, perspective, near: perspective ? 1e-3 : -1e6, far: 1e6, instead: settings.instead, roughness: settings.roughness === null ? undefined : Math.min(1, Math.max(0, valueAt(settings.roughness, frame))), opacity: Math.min(1, Math.max(0, valueAt(settings.opacity, frame))) }
 }
 
 /** Box of an object's corners in the world. */
@@ -149,7 +149,7 @@ export function worldBox(object: SceneObject, matrix: Matrix4): { low: Vector3; 
 /** The scene to compile, with its camera. */
 export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number): Scene & { camera: Camera } {
   const { scene: settings } = document, camera = cameraAt(settings.camera, frame)
-  const found = objectsOf(document, files.scene)
+  const found = objectsOf(document, files.scene, frame)
   const objects = found.objects.map(object => {
     const own = settings.objects[object.name], matrix = placedMatrix(object, own, frame)
     const prints = (settings.prints ?? []).filter(print => print.on === object.name && print.shown).flatMap(print => { const texture = files.prints?.get(print.picture.blob); return texture ? [printAt(print, texture, matrix, frame)] : [] })

@@ -13,7 +13,7 @@ export interface AnimatedValue { path: string[]; key: string; /** What it belong
 const FIELDS: Record<string, string> = {
   focalLength: 'focal length', sensorWidth: 'sensor width', x: 'across', y: 'up', z: 'along', heading: 'heading', pitch: 'pitch', bank: 'bank', azimuth: 'direction', elevation: 'elevation',
   kelvin: 'colour', tint: 'tint', stops: 'strength', amount: 'strength', diameter: 'apparent size', width: 'width', height: 'height', length: 'length', radius: 'radius', cone: 'cone', softness: 'softness', distance: 'distance', opacity: 'opacity', shadow: 'shadow', occlusion: 'occlusion', scale: 'scale', rotation: 'turn', turn: 'turn', retime: 'frame of the clip',
-  strength: 'strength', diffuse_direct: 'direct light', diffuse_indirect: 'indirect light', shadowDensity: 'shadow density', size: 'size', shiftX: 'shift across', shiftY: 'shift up',
+  strength: 'strength', diffuse_direct: 'direct light', diffuse_indirect: 'indirect light', shadowDensity: 'shadow density', size: 'size', shiftX: 'shift across', shiftY: 'shift up', depth: 'depth', roughness: 'roughness', k1: 'first term', k2: 'second term',
 }
 const TRIPLES: Record<string, readonly string[]> = { position: ['across', 'up', 'along'], rotation: ['heading', 'tilt', 'bank'], target: ['target across', 'target up', 'target along'], shadowColour: ['shadow red', 'shadow green', 'shadow blue'] }
 const fieldName = (words: readonly string[]): string => {
@@ -41,6 +41,9 @@ export function valueName(document: ShotDocument, path: ValuePath): { owner: str
   if (part === 'scene' && second === 'lights') return { owner: document.scene.lights[Number(third)]?.name ?? 'light', name: fieldName(rest) }
   if (part === 'scene' && second === 'objects') return { owner: third!, name: fieldName(path) }
   if (part === 'scene' && second === 'environment') return { owner: 'Environment', name: fieldName(path) }
+  if (part === 'scene' && second === 'added') return { owner: document.scene.added?.[Number(third)]?.name ?? 'stand-in', name: fieldName(rest) }
+  if (part === 'scene' && second === 'prints') return { owner: document.scene.prints?.[Number(third)]?.name ?? 'picture', name: fieldName(rest) }
+  if (part === 'lens') return { owner: 'Lens', name: fieldName(path) }
   if (part === 'plate') return { owner: 'Plate', name: fieldName(path) }
   return { owner: path.slice(0, -1).join(' '), name: fieldName(path) }
 }

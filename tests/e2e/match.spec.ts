@@ -38,6 +38,15 @@ test('a still is matched from lines: focal length, pitch, bank, heading; scale f
   await edge(ground(5, 1.2, 1.2), 2, -3)
   await edge(ground(6, -1.5, 1.8), 2, -2.5)
   await expect(at(page, 'match-result')).toBeVisible()
+  // A line that begins on another's end is a line of its own while the tool is on
+  const corner = seen(ground(5, -0.5)), inward = seen(ground(5.4, -0.1))
+  await drawn(page, corner, inward)
+  await expect(page.locator('[data-test=match-overlay] g.drawn')).toHaveCount(7)
+  await page.getByRole('button', { name: 'Remove line 7' }).click()
+  // This plate has no edges to lay lines on: they stay, and that is said
+  await at(page, 'match-snap').click()
+  await expect(page.getByText(/No edge stands out within four pixels of across 1/)).toBeVisible()
+  await expect(page.locator('[data-test=match-overlay] g.drawn')).toHaveCount(6)
   await at(page, 'match-use').click()
   await saved(page)
   const { camera: found } = (await documentOf(page, stage, id)).document.scene

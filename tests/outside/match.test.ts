@@ -2,7 +2,7 @@
 // (package opencv-doc, left01.jpg to left14.jpg and left_intrinsics.yml).
 import { beforeAll, describe, expect, it } from 'vitest'
 import { solveLines, type DrawnLine } from '../../core/match/lines'
-import { solvePoints, type KnownPoint } from '../../core/match/points'
+import { seenAt, solvePoints, type KnownPoint } from '../../core/match/points'
 import { turnBack } from '../../core/match/rotation'
 import type { Vector3 } from '../../core/scene/vector'
 import { python } from '../python'
@@ -147,4 +147,25 @@ print(json.dumps(out))`)
       expect(solved.rms).toBeLessThan(one.rms * 1.1 + 1e-3)
     }
   }, 120000)
+})
+
+describe('the published homography of a real pair of photographs (graf1.png, graf3.png and H1to3p.xml of opencv-doc)', () => {
+  it('the camera solved from ten places of the wall maps the rest of it within a pixel, without knowing the focal length', () => {
+    const H = python<number[]>(`
+import cv2, json
+fs = cv2.FileStorage('/usr/share/doc/opencv-doc/examples/data/H1to3p.xml', cv2.FILE_STORAGE_READ)
+print(json.dumps(fs.getNode('H13').mat().reshape(-1).tolist()))`) as [number, number, number, number, number, number, number, number, number]
+    const mapped = (x: number, y: number): [number, number] => { const w = H[6] * x + H[7] * y + H[8]; return [(H[0] * x + H[1] * y + H[2]) / w, (H[3] * x + H[4] * y + H[5]) / w] }
+    // The wall as the first photograph shows it, upright: 400 of its pixels are one unit
+    const wall = (x: number, y: number): Vector3 => [x / 400, -y / 400, 0]
+    const places = Array.from({ length: 80 }, (_, i): [number, number] => [(i % 10) * 85 + 15, Math.floor(i / 10) * 85 + 15]).filter(([x, y]) => { const [u, v] = mapped(x, y); return u > 0 && v > 0 && u < 800 && v < 640 })
+    const used = places.filter((_, i) => i % Math.floor(places.length / 9) === 0)
+    const solved = solvePoints(used.map(([x, y]) => ({ world: wall(x, y), pixel: mapped(x, y) })), { width: 800, height: 640 })
+    expect(used.length).toBeLessThan(12)
+    expect(places.length).toBeGreaterThan(50)
+    for (const [x, y] of places) {
+      const [u, v] = seenAt(wall(x, y), solved.rotation, solved.place, solved.focal, 0, [400, 320])!, [tu, tv] = mapped(x, y)
+      expect(Math.hypot(u - tu, v - tv), `${x}, ${y}`).toBeLessThan(1)
+    }
+  })
 })

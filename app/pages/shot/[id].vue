@@ -37,17 +37,19 @@ watch(() => [ready.value, JSON.stringify(shot.document?.scene), shot.frame], asy
 
 // The scene station shows what the render will look like, refined while nothing changes
 let previewing = 0
+const COARSE_WIDTH = 240, MIDDLE_WIDTH = 640, FINE_WIDTH = 1280, FINE_ROUND = 20, FINE_SHOWN = 24
 watch(() => [ready.value, view.station, view.playing, shot.frame, JSON.stringify([shot.document?.scene, shot.document?.plate, shot.document?.frame, shot.document?.view])], async () => {
   const mine = ++previewing
   if (view.playing) return
   if (!ready.value || view.station !== 'scene' || !shot.document || !hasObjects(shot.document)) { if (view.station !== 'passes') replacement.value = null; previewSamples.value = 0; return }
-  // Coarse at once; finer when nothing changed for two rounds
+  // Coarse at once; finer when nothing changed for two rounds; at last as fine as the plate (up to a limit), shown when it is no noisier than what stands there
   for (let round = 0; mine === previewing && view.station === 'scene'; round++) {
     try {
-      const width = Math.min(shot.document.frame.width, view.dragging || round < 2 ? 240 : 640)
-      const picture = await engine.preview(shot.document, shot.frame, width, round === 0 || round === 2)
+      const most = shot.document.frame.width, fine = round >= FINE_ROUND && most > MIDDLE_WIDTH, width = Math.min(most, view.dragging || round < 2 ? COARSE_WIDTH : fine ? FINE_WIDTH : MIDDLE_WIDTH)
+      const picture = await engine.preview(shot.document, shot.frame, width, round === 0 || round === 2 || (fine && round === FINE_ROUND))
       if (mine !== previewing) return
-      replacement.value = { ...picture, milliseconds: 0 }
+      if (fine && picture.samples < FINE_SHOWN) continue
+      replacement.value = { ...picture.shown, milliseconds: 0 }
       previewIds.value = picture
       previewSamples.value = picture.samples
       if (picture.samples >= 256) return
