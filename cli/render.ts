@@ -57,7 +57,7 @@ export const render: Command = {
         if (process.stderr.isTTY) process.stderr.write(`\r${Math.round(job.progress * 100)} %  `)
       }
       if (process.stderr.isTTY) process.stderr.write('\r        \r')
-      await writeOutput(out, passesToExr(job.snapshot(), { passes, objectNames: compiled.objects.map(object => object.name), materialNames: compiled.materials.map(material => material.name) }))
+      await writeOutput(out, passesToExr(job.snapshot(), { passes, objectNames: compiled.objects.map(object => object.name), materialNames: compiled.materials.map(material => material.name), assetNames: compiled.assets }))
     } finally { engine.stop() }
   },
 }

@@ -1,7 +1,7 @@
 // The demo's shots as documents. Blobs are named @file and put in their places when the demo is loaded.
 import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { PASS_IDS } from '../core/render/passes'
+import { DEFAULT_PASSES } from '../core/render/passes'
 import { newDocument, newTreatment, type PictureLayer, type ShotDocument } from '../core/shot/document'
 import { projectRoot } from '../host/root'
 import { CAMERA } from './house'
@@ -22,7 +22,7 @@ function bellHouseShot(): DemoShot {
   const names = join(projectRoot(), 'demo/assets/passes.json')
   if (existsSync(names)) {
     const { objects, materials } = JSON.parse(readFileSync(names, 'utf8')) as { objects: string[]; materials: string[] }
-    document.passes.file = { blob: '@bell house passes.exr', name: 'bell house passes.exr', ...SIZE, passes: [...PASS_IDS], objects, materials, of: '' }
+    document.passes.file = { blob: '@bell house passes.exr', name: 'bell house passes.exr', ...SIZE, passes: [...DEFAULT_PASSES], objects, materials, of: '' }
   }
   const render = document.build.layers[1]!
   render.name = 'Bell house render'

@@ -50,7 +50,7 @@ const said = (text: string | undefined): string | undefined => !text || text ===
 
 /** What a video file says and what its packets show. Throws BadInput with what is wrong. */
 export async function probeVideo(path: string): Promise<VideoFacts> {
-  const refuse = (error: unknown): never => { throw new BadInput(`This video cannot be read: ${(error as Error).message.replace(path, 'it').replace(/^\[[^\]]*\]\s*/, '')}.`) }
+  const refuse = (error: unknown): never => { throw new BadInput(`This video cannot be read: ${(error as Error).message.replace(path, 'it').replace(/^it: /, '').replace(/^\[[^\]]*\]\s*/, '')}.`) }
   const text = await output('ffprobe', ['-v', 'error', ...GUARD, '-show_streams', '-show_format', '-of', 'json', path]).catch(refuse)
   const { streams = [], format } = JSON.parse(text) as { streams?: Stream[]; format?: { tags?: Record<string, string> } }
   const stream = streams.find(entry => entry.codec_type === 'video')

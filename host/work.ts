@@ -6,7 +6,9 @@ import { writePng } from '../core/formats/png/png'
 import { encodingOf } from '../core/colour/encoding'
 import { compileScene } from '../core/render/compile'
 import { beautyOf, passesToExr } from '../core/render/passfile'
-import { Render, type RenderedPasses } from '../core/render/render'
+import { anyNeeds } from '../core/render/passes'
+import type { RenderedPasses } from '../core/render/planes'
+import { Render } from '../core/render/render'
 import type { PictureReference, ShotDocument } from '../core/shot/document'
 import { plateLight } from '../core/build/platelight'
 import { widened, workingFrame } from '../core/shot/lens'
@@ -40,9 +42,10 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
   // A catcher's own trims need to know which catcher a shadow falls on
   const selected = settings.selected.includes('shadow') && !settings.selected.includes('catcher_id') ? [...settings.selected, 'catcher_id'] : settings.selected
   const width = Math.max(1, Math.round(working.width * settings.scale)), height = Math.max(1, Math.round(working.height * settings.scale))
-  const compiled = compileScene(engine.kernels, scene)
+  const moves = anyNeeds(selected, 'motion'), previous = moves ? sceneAt(document, files, frame - 1) : scene, next = moves ? sceneAt(document, files, frame + 1) : scene
+  const compiled = compileScene(engine.kernels, scene, moves ? { previous, next } : undefined)
   try {
-    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: selected, camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera })
+    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: selected, camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera, cryptoRanks: settings.ranks, moving: moves ? { previous: widened(previous.camera, document), next: widened(next.camera, document) } : undefined })
     try {
       let round = 1, shownAt = 0
       while (!job.done) {
@@ -58,7 +61,7 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
       }
       report.progress(0.97, 'writing the passes')
       const objects = compiled.objects.map(object => object.name), materials = compiled.materials.map(material => material.name)
-      const bytes = passesToExr(job.snapshot(), { passes: selected, objectNames: objects, materialNames: materials, half: true })
+      const bytes = passesToExr(job.snapshot(), { passes: selected, objectNames: objects, materialNames: materials, assetNames: compiled.assets, half: true })
       const blob = await store.put(bytes)
       const name = `passes of frame ${frame}.exr`
       return { blob, name, bytes: bytes.length, passFile: { blob, name, width, height, passes: [...selected], margin: [working.left, working.top], objects, materials, of: sceneStamp(document) } }
@@ -70,7 +73,7 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
 function preview(passes: RenderedPasses): Uint8Array {
   const step = Math.max(1, Math.ceil(passes.width / PREVIEW_WIDTH))
   const width = Math.floor(passes.width / step), height = Math.floor(passes.height / step)
-  const colour = passes.light ? beautyOf(passes) : passes.albedo
+  const colour = passes.light ? beautyOf(passes) : passes.albedo ?? Float32Array.from({ length: passes.alpha.length * 3 }, (_, i) => passes.alpha[Math.floor(i / 3)]!)
   const encode = encodingOf('srgb').encode!
   const data = new Uint8Array(width * height * 4)
   for (let y = 0; y < height; y++) {

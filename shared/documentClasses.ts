@@ -5,7 +5,7 @@ import { ArrayMaxSize, Equals, IsArray, IsBoolean, IsDefined, IsIn, IsInt, IsObj
 import { ENCODING_IDS } from '../core/colour/encoding'
 import { VIEWS } from '../core/colour/view'
 import { BLEND_MODES } from '../core/layer/modes'
-import { PASS_IDS } from '../core/render/passes'
+import { MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
 import { MAXIMUM_FRAMES } from '../core/shot/clip'
 import { MAXIMUM_POINTS } from '../core/scene/standin'
 import { DESK_ROWS, DOCUMENT_VERSION, LIGHT_KINDS, type ShotDocument } from '../core/shot/document'
@@ -210,6 +210,7 @@ class PassesClass {
   @IsInt() @Min(0) @Max(64) bounces!: number
   @Min(0.001) @Max(100000) reach!: number
   @IsOptional() @Min(0) @Max(1e6) clamp?: number
+  @IsOptional() @IsInt() @Min(1) @Max(MOST_CRYPTO_RANKS) ranks?: number
   @IsArray() @IsIn(PASS_IDS, { each: true }) selected!: string[]
   @IsOptional() @ValidateNested() @Type(() => PassFileClass) file!: PassFileClass | null
 }

@@ -2,7 +2,8 @@
 import { Kernels } from '../core/engine/memory'
 import { Pool } from '../core/engine/pool'
 import { compileScene } from '../core/render/compile'
-import { Render, type RenderedPasses, type RenderSettings } from '../core/render/render'
+import type { RenderedPasses } from '../core/render/planes'
+import { Render, type RenderSettings } from '../core/render/render'
 import type { Camera, Environment, Light, Material, Part, Scene, SceneObject } from '../core/scene/scene'
 import { cross, identity, normalized, subtract, type Vector3 } from '../core/scene/vector'
 import { kernelModule } from '../host/engine'
@@ -49,18 +50,18 @@ export function lookAt(eye: Vector3, target: Vector3, focalLength = 50): Camera 
 
 export const scene = (objects: SceneObject[], change: Partial<Scene> & { lights?: Light[] } = {}): Scene => ({ objects, materials: [material()], lights: [], cameras: [], notes: [], ...change })
 
-export const ALL = ['beauty', 'alpha', 'occlusion', 'shadow'] as const
+export const ALL = ['beauty', 'alpha', 'occlusion', 'shadow', 'albedo', 'normal', 'crypto_object', 'crypto_material'] as const
 
-/** Renders in this thread. */
-export function renderScene(description: Scene, settings: Partial<RenderSettings> & { camera: Camera }): RenderedPasses {
+/** Renders in this thread. moving: the scene a frame ago and a frame on. */
+export function renderScene(description: Scene, settings: Partial<RenderSettings> & { camera: Camera }, moving?: { previous: Scene; next: Scene }): Required<RenderedPasses> {
   const pool = new Pool(new Kernels(kernelModule()))
-  const compiled = compileScene(pool.kernels, description)
+  const compiled = compileScene(pool.kernels, description, moving)
   const render = new Render(pool, compiled, { width: 32, height: 32, samples: 64, passes: ALL, ...settings })
   while (!render.done) render.step(16)
   const result = render.snapshot()
   render.dispose()
   compiled.dispose()
-  return result
+  return result as Required<RenderedPasses>
 }
 
 /** Mean of an RGB plane's channel over the pixels that `where` picks. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // All passes side by side; click one to look at it, click again to come back.
 import { engine } from '~/composables/engine'
-import { passOf } from '../../core/render/passes'
+import { passOf, seenPlain } from '../../core/render/passes'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -10,7 +10,6 @@ import type { Picture } from '~/workers/messages'
 const shot = useShot(), view = useView(), jobs = useJobs()
 const canvases = new Map<string, HTMLCanvasElement>()
 const ids = computed(() => shot.document?.passes.file?.passes ?? [])
-const PLAIN = new Set(['depth', 'normal', 'occlusion', 'alpha', 'object_id', 'material_id', 'catcher_id', 'crypto_object', 'crypto_material'])
 const fault = ref('')
 
 async function draw() {
@@ -18,7 +17,7 @@ async function draw() {
   if (!document) return
   for (const id of ids.value) {
     try {
-      const picture: Picture = await engine.picture({ document, frame: shot.frame, shrink: 4, show: { kind: 'pass', id, near: view.near, far: view.far }, stops: 0, channel: 0, view: PLAIN.has(id) ? 'plain' : undefined })
+      const picture: Picture = await engine.picture({ document, frame: shot.frame, shrink: 4, show: { kind: 'pass', id, near: view.near, far: view.far }, stops: 0, channel: 0, view: seenPlain(id) ? 'plain' : undefined })
       const canvas = canvases.get(id)
       if (!canvas) continue
       canvas.width = picture.width; canvas.height = picture.height
@@ -31,7 +30,7 @@ async function saveAll() {
   try { await shot.save(); await jobs.start(shot.id, 'send', { frame: shot.frame, format: 'passes' }); shot.message = 'All passes are being put in one file; it will be listed at the station Send.' } catch (error) { shot.message = (error as Error).message }
 }
 const channels = computed(() => ids.value.reduce((sum, id) => sum + (passOf(id)?.channels.length || 12), 0))
-const facts = (id: string): string => ({ depth: `${view.near.toFixed(1)} – ${view.far.toFixed(0)} m shown`, normal: 'world', shadow: 'ratio on catchers', crypto_object: `${shot.document?.passes.file?.objects.length} named`, crypto_material: `${shot.document?.passes.file?.materials.length} named` })[id] ?? ''
+const facts = (id: string): string => ({ depth: `${view.near.toFixed(1)} – ${view.far.toFixed(0)} m shown`, depth_mean: `${view.near.toFixed(1)} – ${view.far.toFixed(0)} m shown`, normal: 'world', normal_camera: 'camera', position: 'repeats each metre', uv: 'repeats each tile', motion_forward: 'grey is still', motion_back: 'grey is still', shadow: 'ratio on catchers', crypto_object: `${shot.document?.passes.file?.objects.length} named`, crypto_material: `${shot.document?.passes.file?.materials.length} named` })[id] ?? ''
 </script>
 
 <template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { PASSES } from '../../core/render/passes'
+import { CRYPTO_RANKS, isDepth, MOST_CRYPTO_RANKS, PASSES } from '../../core/render/passes'
+import { hasObjects } from '../../core/shot/scene'
 import { useJobs, timeLeft } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -14,7 +15,7 @@ async function render() {
   await shot.save()
   try { await jobs.start(shot.id, 'render', { frame: shot.frame }) } catch (error) { shot.message = (error as Error).message }
 }
-const put = (field: 'samples' | 'seed' | 'bounces' | 'reach' | 'clamp', value: unknown, live: boolean): void => shot.change('What to render', document => { document.passes[field] = field === 'reach' || field === 'clamp' ? value as number : Math.round(value as number) }, live)
+const put = (field: 'samples' | 'seed' | 'bounces' | 'reach' | 'clamp' | 'ranks', value: unknown, live: boolean): void => shot.change('What to render', document => { document.passes[field] = field === 'reach' || field === 'clamp' ? value as number : Math.round(value as number) }, live)
 const size = computed(() => `${Math.round(shot.document!.frame.width * settings.value.scale)} x ${Math.round(shot.document!.frame.height * settings.value.scale)}`)
 </script>
 
@@ -22,20 +23,20 @@ const size = computed(() => `${Math.round(shot.document!.frame.width * settings.
   <div class="column">
     <div class="panel">
       <h2>What to render</h2>
-      <p><select class="word figures" :value="settings.scale" aria-label="Size" data-test="pass-size" @change="shot.change('Size of the passes', document => { document.passes.scale = Number(($event.target as HTMLSelectElement).value) })"><option :value="1">full size</option><option :value="0.5">half size</option><option :value="0.25">quarter size</option></select> ({{ size }}), <ValueField still :model-value="settings.samples" label="Samples" help="Rays a pixel; four times as many halve the noise." :low="1" :high="4096" :step="0.5" :digits="0" :neutral="64" data-test="samples" @change="(value, live) => put('samples', value, live)" /> samples a pixel, light followed <ValueField still :model-value="settings.bounces" label="Bounces" :low="0" :high="32" :step="0.05" :digits="0" :neutral="6" @change="(value, live) => put('bounces', value, live)" /> bounces, occlusion reaching <ValueField still :model-value="settings.reach" label="Reach of occlusion" :low="0.01" :high="1000" :step="0.01" unit="m" :neutral="1" @change="(value, live) => put('reach', value, live)" />, one bounce of light held below <ValueField still :model-value="settings.clamp ?? 0" label="Bound of bounced light" help="Against bright specks; 0 holds nothing back and is exact." :low="0" :high="1000" :step="0.1" :digits="0" :neutral="20" @change="(value, live) => put('clamp', value, live)" />, seed <ValueField still :model-value="settings.seed" label="Seed" :low="0" :high="100000" :step="0.1" :digits="0" @change="(value, live) => put('seed', value, live)" />.</p>
+      <p><select class="word figures" :value="settings.scale" aria-label="Size" data-test="pass-size" @change="shot.change('Size of the passes', document => { document.passes.scale = Number(($event.target as HTMLSelectElement).value) })"><option :value="1">full size</option><option :value="0.5">half size</option><option :value="0.25">quarter size</option></select> ({{ size }}), <ValueField still :model-value="settings.samples" label="Samples" help="Rays a pixel; four times as many halve the noise." :low="1" :high="4096" :step="0.5" :digits="0" :neutral="64" data-test="samples" @change="(value, live) => put('samples', value, live)" /> samples a pixel, light followed <ValueField still :model-value="settings.bounces" label="Bounces" :low="0" :high="32" :step="0.05" :digits="0" :neutral="6" @change="(value, live) => put('bounces', value, live)" /> bounces, occlusion reaching <ValueField still :model-value="settings.reach" label="Reach of occlusion" :low="0.01" :high="1000" :step="0.01" unit="m" :neutral="1" @change="(value, live) => put('reach', value, live)" />, one bounce of light held below <ValueField still :model-value="settings.clamp ?? 0" label="Bound of bounced light" help="Against bright specks; 0 holds nothing back and is exact." :low="0" :high="1000" :step="0.1" :digits="0" :neutral="20" @change="(value, live) => put('clamp', value, live)" /><template v-if="settings.selected.some(id => id.startsWith('crypto_'))">, names to <ValueField still :model-value="settings.ranks ?? CRYPTO_RANKS" label="Ranks of Cryptomatte" help="So many names share a pixel at most." :low="1" :high="MOST_CRYPTO_RANKS" :step="0.05" :digits="0" :neutral="CRYPTO_RANKS" data-test="ranks" @change="(value, live) => put('ranks', value, live)" /> ranks</template>, seed <ValueField still :model-value="settings.seed" label="Seed" :low="0" :high="100000" :step="0.1" :digits="0" @change="(value, live) => put('seed', value, live)" />.</p>
     </div>
     <div v-for="group in groups" :key="group" class="panel tight">
       <h3>{{ group }}</h3>
       <label v-for="pass in PASSES.filter(pass => pass.group === group)" :key="pass.id" class="row pick" :title="pass.help"><input type="checkbox" :checked="settings.selected.includes(pass.id)" :data-test="`pass-${pass.id}`" @change="toggle(pass.id)"><span class="grow">{{ pass.label }}</span><span class="soft small">{{ pass.kind }}</span></label>
     </div>
-    <div v-if="view.pass === 'depth'" class="panel"><p class="soft">Depth is shown white at <ValueField still :model-value="view.near" label="White at" :low="0.01" :high="10000" :step="0.02" unit="m" @change="value => { view.near = value as number }" />, black at <ValueField still :model-value="view.far" label="Black at" :low="0.02" :high="10000" :step="0.1" unit="m" @change="value => { view.far = value as number }" />. Nothing is rendered again for it.</p></div>
+    <div v-if="isDepth(view.pass)" class="panel"><p class="soft">Depth is shown white at <ValueField still :model-value="view.near" label="White at" :low="0.01" :high="10000" :step="0.02" unit="m" @change="value => { view.near = value as number }" />, black at <ValueField still :model-value="view.far" label="Black at" :low="0.02" :high="10000" :step="0.1" unit="m" @change="value => { view.far = value as number }" />. Nothing is rendered again for it.</p></div>
     <span class="grow" />
     <div class="panel">
       <p v-if="shot.stalePasses" class="warn">The scene changed since these passes were rendered.</p>
       <p v-if="failed" class="warn" role="alert">{{ failed }}</p>
       <template v-if="job"><v-progress-linear :model-value="job.progress * 100" color="secondary" height="6" rounded /><div class="row"><span class="grow soft" data-test="render-progress">{{ job.message ?? 'waiting' }} {{ timeLeft(job.secondsLeft) }}</span><v-btn size="small" data-test="cancel-render" @click="jobs.cancel(job.id)">Cancel</v-btn></div></template>
-      <v-btn v-else color="primary" variant="flat" block :disabled="!shot.document!.scene.file || !settings.selected.length" data-test="render" @click="render">Render {{ settings.selected.length }} passes</v-btn>
-      <p v-if="!shot.document!.scene.file" class="soft">There is no scene yet: bring one in at the station Scene.</p>
+      <v-btn v-else color="primary" variant="flat" block :disabled="!hasObjects(shot.document!) || !settings.selected.length" data-test="render" @click="render">Render {{ settings.selected.length }} passes</v-btn>
+      <p v-if="!hasObjects(shot.document!)" class="soft">There is no scene yet: bring one in at the station Scene.</p>
     </div>
   </div>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The shot from the side: distance along it (log metres), layers where they stand, the spread of the render's depth. Draggable.
+import { isDepth } from '../../core/render/passes'
 import { engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -66,7 +67,7 @@ const nudge = (event: KeyboardEvent, metres: number, put: (metres: number, live:
   event.preventDefault()
   put(metres * (event.key === 'ArrowRight' ? 1.03 : 1 / 1.03), true)
 }
-const brackets = computed(() => view.station === 'passes' && view.pass === 'depth')
+const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
 </script>
 
 <template>

@@ -1,4 +1,5 @@
 // How the picture is looked at: the same at every station, never part of the shot.
+import { seenPlain } from '../../core/render/passes'
 import { defineStore } from 'pinia'
 import type { Show } from '../../core/build/evaluate'
 import type { StandInShape } from '../../core/scene/standin'
@@ -51,7 +52,7 @@ export const useView = defineStore('view', {
       return { kind: 'finish' }
     },
     /** Data passes are shown as numbers, not through the picture's view. */
-    viewOverride(): string | undefined { return this.matte || (this.station === 'passes' && this.pass && ['depth', 'normal', 'occlusion', 'alpha', 'object_id', 'material_id', 'catcher_id', 'crypto_object', 'crypto_material'].includes(this.pass)) ? 'plain' : undefined },
+    viewOverride(): string | undefined { return this.matte || (this.station === 'passes' && this.pass && seenPlain(this.pass)) ? 'plain' : undefined },
   },
   actions: {
     fit() { this.zoom = 0; this.panX = 0; this.panY = 0 },

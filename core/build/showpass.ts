@@ -19,12 +19,12 @@ export function showPass(evaluator: Evaluator, show: { id: string; near?: number
   if (!pass) return evaluator.black(size)
   const { sources } = evaluator
   const memory = evaluator.pool.kernels, pixels = size.width * size.height
-  const perPixel = (parts: unknown[], put: (out: Float32Array, i: number) => void): Keyed => evaluator.operator(size, ['show', 1, show.id, ...parts], raster => {
+  const perPixel = (parts: unknown[], put: (out: Float32Array, i: number) => unknown): Keyed => evaluator.operator(size, ['show', 1, show.id, ...parts], raster => {
     const out = memory.floats(raster.pointer, pixels * 4)
     for (let i = 0; i < pixels; i++) { put(out, i); out[i * 4 + 3] = 1 }
   })
   if (pass.kind === 'metres') {
-    const depth = sources.single('depth.Z', size)
+    const depth = sources.single(pass.channels[0]!, size)
     const metres = memory.floats(depth.raster.pointer, pixels)
     const near = show.near ?? 1, far = Math.max(near + 1e-3, show.far ?? 20)
     return perPixel([depth.key, near, far], (out, i) => {
@@ -33,8 +33,8 @@ export function showPass(evaluator: Evaluator, show: { id: string; near?: number
     })
   }
   if (pass.kind === 'coverage') {
-    const of = pass.id === 'crypto_object' ? 'objects' as const : 'materials' as const
-    const names = of === 'objects' ? sources.passes!.objectNames : sources.passes!.materialNames
+    const of = pass.id === 'crypto_object' ? 'objects' as const : pass.id === 'crypto_material' ? 'materials' as const : 'assets' as const
+    const names = { objects: sources.passes!.objectNames, materials: sources.passes!.materialNames, assets: sources.passes!.assetNames }[of]
     const colours = [[0, 0, 0] as [number, number, number], ...names.map(nameColour)]
     const coverage = sources.coverage(of, size)
     const held = memory.floats(coverage.raster.pointer, pixels * COVERAGE_RANKS * 2)
@@ -52,6 +52,16 @@ export function showPass(evaluator: Evaluator, show: { id: string; near?: number
     const colours = [[0, 0, 0] as [number, number, number], ...names.map(nameColour)]
     const held = memory.floats(ids.raster.pointer, pixels)
     return perPixel([ids.key], (out, i) => { out.set(colours[held[i]!] ?? [1, 0, 1], i * 4) })
+  }
+  if (pass.kind === 'place' || pass.kind === 'uv' || pass.kind === 'motion') {
+    const [x, y, z] = pass.channels.map(name => { const { key, raster } = sources.single(name, size); return { key, values: memory.floats(raster.pointer, pixels) } })
+    const alpha = sources.single('A', size), covered = memory.floats(alpha.raster.pointer, pixels)
+    // Places repeat each metre, texture places each tile; motion is grey at rest, a tenth of the range for each pixel a frame
+    const tone = pass.kind === 'motion' ? (value: number): number => 0.5 + value * 0.05 : (value: number): number => value - Math.floor(value)
+    return perPixel([x!.key, alpha.key], (out, i) => {
+      if (!(covered[i]! > 0)) return out.fill(0, i * 4, i * 4 + 3)
+      out[i * 4] = tone(x!.values[i]!); out[i * 4 + 1] = tone(y!.values[i]!); out[i * 4 + 2] = z ? tone(z.values[i]!) : pass.kind === 'motion' ? 0.5 : 0
+    })
   }
   if (pass.kind === 'share') return evaluator.grey(sources.single(pass.channels[0]!, size), size)
   const colour = sources.colour(pass.channels, pass.kind === 'ratio' ? 1 : 0, size)

@@ -6,7 +6,7 @@ import { readPicture, toWorking, type PictureFile } from '../formats/picture/pic
 import { readPassFile, type PassFile } from '../render/passfile'
 import { LIGHT_PARTS, NO_DEPTH, type LightPart } from '../render/passes'
 import { COVERAGE_RANKS, KERNEL_HALVE, KERNEL_MIX, KERNEL_PLACE, BAND_ROWS } from '../../kernels/assembly/layout'
-import type { Coverage } from '../render/render'
+import type { Coverage } from '../render/planes'
 import { frameThere, readManifest, type ClipManifest } from '../shot/clip'
 import type { PictureReference, ShotDocument } from '../shot/document'
 import type { Rate } from '../time/rate'
@@ -167,14 +167,14 @@ export class Sources {
     return {
       key, raster: this.cache.get(key, () => {
         const plane = file.planes.get(name)
-        return this.nearest(size, 1, (from, out, to) => { out[to] = plane ? plane[from]! : name === 'depth.Z' ? NO_DEPTH : 1 })
+        return this.nearest(size, 1, (from, out, to) => { out[to] = plane ? plane[from]! : name.startsWith('depth') ? NO_DEPTH : 1 })
       }),
     }
   }
 
-  coverage(of: 'objects' | 'materials', size: Size): { key: string; raster: Raster } {
+  coverage(of: 'objects' | 'materials' | 'assets', size: Size): { key: string; raster: Raster } {
     const { file } = this.passFile!
-    const coverage: Coverage | undefined = of === 'objects' ? file.cryptoObject : file.cryptoMaterial
+    const coverage: Coverage | undefined = { objects: file.cryptoObject, materials: file.cryptoMaterial, assets: file.cryptoAsset }[of]
     const key = operatorKey('coverage', 1, this.passKey, of, size)
     return {
       key, raster: this.cache.get(key, () => this.nearest(size, COVERAGE_RANKS * 2, (from, out, to) => {

@@ -13,6 +13,8 @@ export interface CompiledScene {
   pointer: number
   objects: SceneObject[]
   materials: Material[]
+  /** Names of the wholes that the objects belong to, in the order of their numbers. */
+  assets: string[]
   triangles: number
   dispose(): void
 }
@@ -20,8 +22,8 @@ export interface CompiledScene {
 const RGB_LUMINANCE = [0.2126, 0.7152, 0.0722] as const
 const luminance = (c: Vector3): number => c[0] * RGB_LUMINANCE[0] + c[1] * RGB_LUMINANCE[1] + c[2] * RGB_LUMINANCE[2]
 
-/** Lays the scene out. Throws OutOfMemory; nothing stays allocated then. */
-export function compileScene(kernels: Kernels, scene: Scene): CompiledScene {
+/** Lays the scene out. moving: the same scene a frame ago and a frame on, for motion. Throws OutOfMemory; nothing stays allocated then. */
+export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous: Scene; next: Scene }): CompiledScene {
   const owned: number[] = []
   const own = (pointer: number): number => { owned.push(pointer); return pointer }
   const dispose = (): void => { for (const pointer of owned.splice(0)) kernels.dispose(pointer) }
@@ -50,16 +52,22 @@ export function compileScene(kernels: Kernels, scene: Scene): CompiledScene {
       words[L.SCENE_TRIANGLES >> 2] = trianglePointer
       words[L.SCENE_VERTICES >> 2] = vertexPointer
       words[L.SCENE_ROOT_EMPTY >> 2] = triangles === 0 ? 1 : 0
+      if (moving) {
+        words[L.SCENE_NEXT >> 2] = own(placesOf(kernels, objects, moving.next, vertices))
+        words[L.SCENE_PREVIOUS >> 2] = own(placesOf(kernels, objects, moving.previous, vertices))
+      }
     } finally { kernels.dispose(flagPointer) }
 
     const roles = objects.map(object => object.role === 'catcher' ? L.ROLE_CATCHER : object.role === 'holdout' ? L.ROLE_HOLDOUT : 0)
     const textures = placeTextures(kernels, scene.materials, objects, own)
+    const assets: string[] = [], assetOf = objects.map(object => { const name = object.asset ?? object.name, known = assets.indexOf(name); return known < 0 ? assets.push(name) - 1 : known })
     const objectWords = new Int32Array(Math.max(1, objects.length) * (L.OBJECT_STRIDE / 4))
     objects.forEach((object, index) => {
       const at = index * (L.OBJECT_STRIDE / 4), prints = object.prints ?? []
       objectWords[at + (L.OBJECT_ROLE >> 2)] = roles[index]!
       objectWords[at + (L.OBJECT_FLAGS >> 2)] = (object.ofPlate && object.role !== 'object' ? L.OBJECT_PLATE : 0) | (object.letsThrough && object.role === 'catcher' ? L.OBJECT_LETS_THROUGH : 0)
       objectWords[at + (L.OBJECT_PRINT_COUNT >> 2)] = prints.length
+      objectWords[at + (L.OBJECT_ASSET >> 2)] = assetOf[index]!
       if (prints.length) objectWords[at + (L.OBJECT_PRINTS >> 2)] = own(placePrints(kernels, object, prints, textures.index, own))
     })
     const objectPointer = own(kernels.place(objectWords))
@@ -77,7 +85,7 @@ export function compileScene(kernels: Kernels, scene: Scene): CompiledScene {
     if (ALBEDO_TABLE_SIZE !== 32) throw new Error('The kernels expect an albedo table of 32 x 32.')
     if (scene.environment) placeEnvironment(kernels, record, scene.environment, own)
     if (scene.plate) placePlate(kernels, record, scene.plate, own)
-    return { pointer: record, objects, materials: scene.materials, triangles, dispose }
+    return { pointer: record, objects, materials: scene.materials, assets, triangles, dispose }
   } catch (error) {
     dispose()
     throw error
@@ -128,6 +136,20 @@ function fillGeometry(kernels: Kernels, scene: Scene, objects: SceneObject[], tr
       vertexBase += count
     }
   })
+}
+
+/** Where every vertex is in another frame's scene, in this one's order; what is missing there, or has another shape, stays. */
+function placesOf(kernels: Kernels, objects: readonly SceneObject[], other: Scene, vertices: number): number {
+  const pointer = kernels.allocate(Math.max(1, vertices) * 12), out = kernels.floats(pointer, vertices * 3), byName = new Map(other.objects.map(object => [object.name, object]))
+  let to = 0
+  for (const object of objects) {
+    const there = byName.get(object.name)
+    object.parts.forEach((part, index) => {
+      const moved = there?.parts[index], fits = moved?.positions.length === part.positions.length, positions = fits ? moved.positions : part.positions, matrix = there?.matrix ?? object.matrix
+      for (let i = 0; i < positions.length; i += 3, to += 3) out.set(transformPoint(matrix, [positions[i]!, positions[i + 1]!, positions[i + 2]!]), to)
+    })
+  }
+  return pointer
 }
 
 const point = (vertices: Float32Array, index: number): Vector3 => [vertices[index * 12]!, vertices[index * 12 + 1]!, vertices[index * 12 + 2]!]

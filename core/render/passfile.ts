@@ -5,9 +5,9 @@ import { floatsToHalves } from '../formats/exr/half'
 import { channelFloats } from '../formats/picture/picture'
 import { BadInput } from '../formats/errors'
 import { LIGHT_PARTS, PASSES, type LightPart } from './passes'
-import type { Coverage, RenderedPasses } from './render'
+import type { Coverage, RenderedPasses } from './planes'
 
-export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; /** Light as half instead of float. */ half?: boolean; compression?: Compression }
+export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Light as half instead of float. */ half?: boolean; compression?: Compression }
 
 /** The beauty: sum of the five light passes, RGB triples. */
 export function beautyOf(passes: RenderedPasses): Float32Array {
@@ -23,11 +23,12 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
   const { width, height } = passes, pixels = width * height
   const channels: ExrChannel[] = []
   const attributes: ExrAttribute[] = [stringAttribute('northmist/objects', JSON.stringify(options.objectNames)), stringAttribute('northmist/materials', JSON.stringify(options.materialNames))]
-  const triple = (names: readonly string[], data: Float32Array, half: boolean): void => names.forEach((name, c) => {
+  const several = (names: readonly string[], data: Float32Array, count: number, half: boolean): void => names.forEach((name, c) => {
     const plane = new Float32Array(pixels)
-    for (let i = 0; i < pixels; i++) plane[i] = data[i * 3 + c]!
+    for (let i = 0; i < pixels; i++) plane[i] = data[i * count + c]!
     channels.push(half ? { name, type: 'half', linear: false, data: floatsToHalves(plane) } : { name, type: 'float', linear: false, data: plane })
   })
+  const triple = (names: readonly string[], data: Float32Array, half: boolean): void => several(names, data, 3, half)
   const single = (name: string, data: Float32Array, half: boolean): void => { channels.push(half ? { name, type: 'half', linear: false, data: floatsToHalves(data) } : { name, type: 'float', linear: false, data }) }
   const half = options.half ?? false
   for (const { id, channels: names } of PASSES) {
@@ -35,17 +36,24 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
     if (id === 'beauty') triple(names, beautyOf(passes), half)
     else if (id === 'alpha') single('A', passes.alpha, half)
     else if ((LIGHT_PARTS as readonly string[]).includes(id)) triple(names, passes.light![id as LightPart], half)
-    else if (id === 'albedo') triple(names, passes.albedo, half)
-    else if (id === 'normal') triple(names, passes.normal, half)
+    else if (id === 'albedo') triple(names, passes.albedo!, half)
+    else if (id === 'normal') triple(names, passes.normal!, half)
+    else if (id === 'normal_camera') triple(names, passes.normalCamera!, half)
+    else if (id === 'facing') single('facing.Y', passes.facing!, half)
     else if (id === 'depth') single('depth.Z', passes.depth, false)
+    else if (id === 'depth_mean') single('depth_mean.Z', passes.depthMean!, false)
+    else if (id === 'position') several(names, passes.position!, 3, false)
+    else if (id === 'uv') several(names, passes.uv!, 2, false)
+    else if (id === 'motion_forward') several(names, passes.motionForward!, 2, false)
+    else if (id === 'motion_back') several(names, passes.motionBack!, 2, false)
     else if (id === 'occlusion') single('occlusion.Y', passes.occlusion!, half)
     else if (id === 'shadow') triple(names, passes.shadow!, half)
     else if (id === 'object_id') channels.push({ name: 'object_id.I', type: 'uint', linear: true, data: passes.objectId })
     else if (id === 'material_id') channels.push({ name: 'material_id.I', type: 'uint', linear: true, data: passes.materialId })
     else if (id === 'catcher_id') channels.push({ name: 'catcher_id.I', type: 'uint', linear: true, data: passes.catcherId })
     else {
-      const object = id === 'crypto_object'
-      const encoded = encodeCryptomatte(object ? 'cryptoObject' : 'cryptoMaterial', object ? passes.cryptoObject : passes.cryptoMaterial, pixels, object ? options.objectNames : options.materialNames)
+      const [layer, coverage, list] = id === 'crypto_object' ? ['cryptoObject', passes.cryptoObject!, options.objectNames] as const : id === 'crypto_material' ? ['cryptoMaterial', passes.cryptoMaterial!, options.materialNames] as const : ['cryptoAsset', passes.cryptoAsset!, options.assetNames ?? []] as const
+      const encoded = encodeCryptomatte(layer, coverage, pixels, list)
       channels.push(...encoded.channels)
       attributes.push(...encoded.attributes)
     }
@@ -64,6 +72,8 @@ export interface PassFile {
   materialNames: string[]
   cryptoObject?: Coverage
   cryptoMaterial?: Coverage
+  cryptoAsset?: Coverage
+  assetNames: string[]
 }
 
 export async function readPassFile(bytes: Uint8Array): Promise<PassFile> { return passFileOf(await readExrLater(bytes)) }
@@ -84,11 +94,11 @@ export function passFileOf(image: ExrImage): PassFile {
     return listed.length ? renumbered(decoded, listed) : decoded
   }
   const objects = names('northmist/objects'), materials = names('northmist/materials')
-  const object = coverage('cryptoObject', objects), material = coverage('cryptoMaterial', materials)
-  const passes = PASSES.filter(pass => pass.channels.length ? pass.channels.every(channel => planes.has(channel)) : pass.id === 'crypto_object' ? object : material).map(pass => pass.id)
+  const object = coverage('cryptoObject', objects), material = coverage('cryptoMaterial', materials), asset = coverage('cryptoAsset', [])
+  const passes = PASSES.filter(pass => pass.channels.length ? pass.channels.every(channel => planes.has(channel)) : ({ crypto_object: object, crypto_material: material, crypto_asset: asset })[pass.id]).map(pass => pass.id)
   return {
     width: boxWidth(image.dataWindow), height: boxHeight(image.dataWindow), passes, planes,
-    objectNames: object?.names ?? objects, materialNames: material?.names ?? materials, cryptoObject: object?.coverage, cryptoMaterial: material?.coverage,
+    objectNames: object?.names ?? objects, materialNames: material?.names ?? materials, cryptoObject: object?.coverage, cryptoMaterial: material?.coverage, cryptoAsset: asset?.coverage, assetNames: asset?.names ?? [],
   }
 }
 

@@ -56,6 +56,8 @@ export interface SceneObject {
   /** A catcher behind which things are still seen. */
   letsThrough?: boolean
   prints?: Print[]
+  /** The whole that it is a part of: its topmost node in the file. Its own name where it stands alone. */
+  asset?: string
 }
 
 /** A picture laid on an object, thrown onto it along parallel lines or from a point. */

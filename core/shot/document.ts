@@ -1,4 +1,5 @@
 // The shot document: everything that is decided about a shot. Versioned JSON; pixels are blobs named by their SHA-256.
+import { DEFAULT_PASSES } from '../render/passes'
 import type { PictureFacts } from '../formats/picture/describe'
 import type { AlphaKind } from '../formats/picture/picture'
 import type { Animatable } from '../time/curve'
@@ -204,7 +205,7 @@ export interface ShotDocument {
     lights: LightSettings[]
     environment: EnvironmentSettings | null
   }
-  passes: { scale: number; samples: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; of: string; /** Names of its objects that have changed since. */ names?: Record<string, string>; /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */ margin?: [number, number] }) | null }
+  passes: { scale: number; samples: number; /** Ranks of Cryptomatte, 1 to 8; 6 when it says nothing. */ ranks?: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; of: string; /** Names of its objects that have changed since. */ names?: Record<string, string>; /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */ margin?: [number, number] }) | null }
   build: { layers: Layer[]; desk: { everything: DeskColumn; objects: Record<string, DeskColumn> } }
   finish: TreatmentSettings[]
   /** What was drawn on the plate to find its camera. */
@@ -225,7 +226,7 @@ export function newDocument(width = 1920, height = 1080): ShotDocument {
   return {
     version: DOCUMENT_VERSION, frame: { width, height }, rate: { numerator: 24, denominator: 1 }, frames: { first: 1, last: 1 }, view: 'srgb', plate: null,
     scene: { file: null, objects: {}, camera: { ...DEFAULT_CAMERA }, fileLights: true, lights: [], environment: null },
-    passes: { scale: 1, samples: 64, seed: 1, bounces: 6, reach: 1, clamp: 20, selected: [...['beauty', 'alpha', 'diffuse_direct', 'diffuse_indirect', 'reflection', 'emission', 'environment', 'shadow', 'albedo', 'normal', 'depth', 'occlusion', 'object_id', 'material_id', 'catcher_id', 'crypto_object', 'crypto_material']], file: null },
+    passes: { scale: 1, samples: 64, seed: 1, bounces: 6, reach: 1, clamp: 20, selected: [...DEFAULT_PASSES], file: null },
     build: {
       layers: [
         { id: 'plate', kind: 'plate', name: 'Plate', on: true, opacity: 1, mode: 'over', treatments: [] },

@@ -10,12 +10,12 @@ export interface ShotObjects { objects: SceneObject[]; materials: Material[] }
 /** All objects under the names that the shot gives them, not yet placed, as they are at a frame. A copy of something that is gone is left out. */
 export function objectsOf(document: ShotDocument, file: Scene | undefined, frame: number): ShotObjects {
   const { names = {}, added = [] } = document.scene
-  const objects: SceneObject[] = (file?.objects ?? []).map(object => names[object.name] === undefined ? object : { ...object, name: names[object.name]! })
+  const objects: SceneObject[] = (file?.objects ?? []).map(object => names[object.name] === undefined ? object : { ...object, name: names[object.name]!, asset: object.asset === object.name ? names[object.name]! : object.asset })
   const materials = [...file?.materials ?? []], size = (value: Animatable): number => Math.max(0.001, valueAt(value, frame))
   for (const entry of added) {
     if (entry.kind === 'copy') {
       const source = objects.find(object => object.name === entry.of)
-      if (source) objects.push({ ...source, name: entry.name })
+      if (source) objects.push({ ...source, name: entry.name, asset: entry.name })
       continue
     }
     const at = materials.push({ name: entry.name, baseColour: [...entry.colour, 1], metallic: 0, roughness: Math.min(1, Math.max(0, valueAt(entry.roughness, frame))), emission: [0, 0, 0], alphaMode: 'opaque', alphaCutoff: 0.5, normalScale: 1, doubleSided: entry.shape === 'plane' }) - 1

@@ -1,10 +1,12 @@
 // Image kernels, each on a band of BAND_ROWS rows. Pixels are four f32, premultiplied, scene-linear.
 import { BAND_ROWS, COVERAGE_RANKS, DESK_ROW, KERNEL_BLEND, KERNEL_MULTIPLY_RATIO, KERNEL_GAIN, KERNEL_CDL, KERNEL_LEVELS, KERNEL_SATURATION,
-  KERNEL_VIGNETTE, KERNEL_DESK, KERNEL_DEPTH_SLICE, KERNEL_FRONT_SHARE, KERNEL_COVERAGE, KERNEL_DISPLAY, KERNEL_HALVE, KERNEL_PLACE, KERNEL_MIX, KERNEL_LENS, KERNEL_TRIM_RATIO } from './layout'
+  KERNEL_VIGNETTE, KERNEL_DESK, KERNEL_DEPTH_SLICE, KERNEL_FRONT_SHARE, KERNEL_COVERAGE, KERNEL_DISPLAY, KERNEL_HALVE, KERNEL_PLACE, KERNEL_MIX, KERNEL_LENS, KERNEL_TRIM_RATIO, KERNEL_RESOLVE,
+  KERNEL_RESOLVE_COVERAGE } from './layout'
 import { ONE, HALF } from './constants'
 import { blendRow } from './blend'
 import { pow4 } from './power'
 import { lensBand } from './lens'
+import { resolveBand, resolveCoverageBand } from './resolve'
 import { frontShareBand, sliceBand } from './slice'
 import { number, pointer, whole } from './words'
 
@@ -265,5 +267,7 @@ export function imageBand(kernel: i32, args: usize, band: i32): void {
     case KERNEL_MIX: mixBand(args, y0, y1); break
     case KERNEL_LENS: lensBand(args, y0, y1); break
     case KERNEL_TRIM_RATIO: trimBand(args, y0, y1); break
+    case KERNEL_RESOLVE: resolveBand(args, y0, y1); break
+    case KERNEL_RESOLVE_COVERAGE: resolveCoverageBand(args, y0, y1); break
   }
 }

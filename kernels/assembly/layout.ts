@@ -34,11 +34,12 @@ export const TRIANGLE_STRIDE = 24
 // Vertex: position 3, normal 3, uv 2, tangent 4
 export const VERTEX_STRIDE = 48
 
-export const OBJECT_STRIDE = 16
+export const OBJECT_STRIDE = 20
 export const OBJECT_ROLE = 0 // 0 ordinary, 1 shadow catcher, 2 holdout
 export const OBJECT_PRINTS = 4 // pointer
 export const OBJECT_PRINT_COUNT = 8
 export const OBJECT_FLAGS = 12
+export const OBJECT_ASSET = 16 // number of the whole that it belongs to
 export const OBJECT_PLATE = 1 // sends the light that the plate shows there
 export const OBJECT_LETS_THROUGH = 2 // a catcher behind which things are seen
 export const ROLE_CATCHER = 1
@@ -126,8 +127,10 @@ export const SCENE_PLATE_U = 108 // rows of four: u and v times the metres along
 export const SCENE_PLATE_V = 124
 export const SCENE_PLATE_W = 140
 export const SCENE_PLATE_MEAN = 156 // rgb
+export const SCENE_NEXT = 168 // places of all vertices a frame on: 3 f32 each, 0 when they are the same
+export const SCENE_PREVIOUS = 172 // and a frame ago
 
-export const RENDER_SIZE = 256
+export const RENDER_SIZE = 320
 export const RENDER_ACCUMULATOR = 0
 export const RENDER_WIDTH = 4
 export const RENDER_HEIGHT = 8
@@ -147,36 +150,60 @@ export const RENDER_SHIFT_Y = 104
 export const RENDER_FILTER = 108 // inverse cumulative table of the pixel filter, 257 offsets in pixels
 export const RENDER_SCENE = 112
 export const RENDER_ROW_OFFSET = 116 // row of band 0
+// Where blocks begin in a pixel of the accumulator, in floats; 0 for one that is not there
+export const RENDER_LIGHT = 120
+export const RENDER_SURFACE = 124
+export const RENDER_PLACE = 128
+export const RENDER_OCCLUSION = 132
+export const RENDER_SHADOW = 136
+export const RENDER_CRYPTO_OBJECT = 140
+export const RENDER_CRYPTO_MATERIAL = 144
+export const RENDER_CRYPTO_ASSET = 148
+export const RENDER_STRIDE = 152 // floats a pixel
+export const RENDER_SLOTS = 156 // of a block of coverage
+export const RENDER_NEXT = 160 // camera a frame on: position, right, up, back, half widths at 1, shifts
+export const RENDER_PREVIOUS = 224 // and a frame ago
 
-export const DO_LIGHT = 1
-export const DO_OCCLUSION = 2
-export const DO_SHADOW = 4
-export const DO_SEE_ENVIRONMENT = 8
+export const DO_SEE_ENVIRONMENT = 1
+export const DO_MOTION = 2
 
-// One pixel of the accumulator, in floats.
-export const PIXEL_DIFFUSE_DIRECT = 0
-export const PIXEL_DIFFUSE_INDIRECT = 3
-export const PIXEL_REFLECTION = 6
-export const PIXEL_EMISSION = 9
-export const PIXEL_ENVIRONMENT = 12
-export const PIXEL_ALPHA = 15
-export const PIXEL_ALBEDO = 16
-export const PIXEL_NORMAL = 19
-export const PIXEL_OCCLUSION = 22
-export const PIXEL_OCCLUSION_WEIGHT = 23
-export const PIXEL_SHADOW_WITH = 24
-export const PIXEL_SHADOW_WITHOUT = 27
-export const PIXEL_DEPTH_CENTRE = 30
-export const PIXEL_OBJECT_CENTRE = 31 // i32, index + 1
-export const PIXEL_MATERIAL_CENTRE = 32 // i32
-export const PIXEL_DEPTH_NEAREST = 33
-export const PIXEL_OBJECT_NEAREST = 34
-export const PIXEL_MATERIAL_NEAREST = 35
-export const PIXEL_CRYPTO_OBJECT = 36 // 8 pairs of i32 index + 1 and f32 weight
-export const PIXEL_CRYPTO_MATERIAL = 52
-export const CRYPTO_SLOTS = 8
-export const PIXEL_CATCHER = 68 // i32, index + 1 of the catcher met first
-export const PIXEL_STRIDE = 69
+// One pixel of the accumulator, in floats: a head, then those blocks that the render needs. The render record says where each begins.
+export const PIXEL_ALPHA = 0
+export const PIXEL_DEPTH_CENTRE = 1
+export const PIXEL_OBJECT_CENTRE = 2 // i32, index + 1
+export const PIXEL_MATERIAL_CENTRE = 3 // i32
+export const PIXEL_DEPTH_NEAREST = 4
+export const PIXEL_OBJECT_NEAREST = 5
+export const PIXEL_MATERIAL_NEAREST = 6
+export const PIXEL_CATCHER = 7 // i32, index + 1 of the catcher met first
+export const PIXEL_HEAD = 8
+// Block of light: sums
+export const LIGHT_DIFFUSE_DIRECT = 0
+export const LIGHT_DIFFUSE_INDIRECT = 3
+export const LIGHT_REFLECTION = 6
+export const LIGHT_EMISSION = 9
+export const LIGHT_ENVIRONMENT = 12
+export const LIGHT_BLOCK = 15
+// Block of the surface: sums by share
+export const SURFACE_ALBEDO = 0
+export const SURFACE_NORMAL = 3
+export const SURFACE_FACING = 6 // cosine to the camera
+export const SURFACE_DEPTH = 7
+export const SURFACE_BLOCK = 8
+// Block of the place: of what the pixel's middle meets, else of the nearest that a sample met
+export const PLACE_POSITION = 0
+export const PLACE_UV = 3
+export const PLACE_FORWARD = 5 // pixels to where it will be a frame on
+export const PLACE_BACK = 7 // pixels to where it was a frame ago
+export const PLACE_BLOCK = 9
+// Block of occlusion: open share, and its weight
+export const OCCLUSION_BLOCK = 2
+// Block of the shadow
+export const SHADOW_WITH = 0
+export const SHADOW_WITHOUT = 3
+export const SHADOW_BLOCK = 6
+/** A block of coverage holds slots of i32 index + 1 and f32 weight: two more than ranks are asked for. */
+export const SPARE_SLOTS = 2
 
 // Image kernels: numbers for runBand. Arguments are words: 0 width, 1 height, then what each kernel says.
 export const KERNEL_RENDER = 1
@@ -198,5 +225,14 @@ export const KERNEL_PLACE = 51
 export const KERNEL_MIX = 52
 export const KERNEL_LENS = 53
 export const KERNEL_TRIM_RATIO = 12
+export const KERNEL_RESOLVE = 60
+export const KERNEL_RESOLVE_COVERAGE = 61
+// How KERNEL_RESOLVE makes a plane of the accumulator
+export const RESOLVE_MEAN = 0
+export const RESOLVE_RATIO = 1 // over a weight for each channel
+export const RESOLVE_SHARE = 2 // over one weight for all channels
+export const RESOLVE_DIRECTION = 3 // to unit length
+export const RESOLVE_WORD = 4 // as it stands
+export const RESOLVE_CHOICE = 5 // the middle's where it met something, else the nearest's
 export const DESK_ROW = 32 // bytes of one object's gains: 5 parts, occlusion, exposure gain, saturation
 export const COVERAGE_RANKS = 6 // ranks kept for a picture: pairs of f32 object index and f32 weight

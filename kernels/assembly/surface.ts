@@ -71,7 +71,9 @@ export let alphaRoughness: f32 = 0 // GGX width, the square of glTF's roughness
 export let emissionR: f32 = 0, emissionG: f32 = 0, emissionB: f32 = 0
 export let backFacing: bool = false
 export let surfaceFlags: i32 = 0
-let texU: f32 = 0, texV: f32 = 0
+export let texU: f32 = 0, texV: f32 = 0
+export let surfaceTriangle: i32 = 0
+export let barycentricU: f32 = 0, barycentricV: f32 = 0
 
 @inline function vertexOf(scene: usize, record: usize, corner: usize): usize {
   return <usize>load<u32>(scene, SCENE_VERTICES) + <usize>load<u32>(record + (corner << 2)) * VERTEX_STRIDE
@@ -102,6 +104,9 @@ export function opacityAt(scene: usize, triangle: i32, u: f32, v: f32): f32 {
 /** Fills the surface variables for a hit; dx, dy, dz is the direction the ray travelled in. Normals face the ray. */
 export function loadSurface(scene: usize, triangle: i32, u: f32, v: f32, dx: f32, dy: f32, dz: f32): void {
   const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE
+  surfaceTriangle = triangle
+  barycentricU = u
+  barycentricV = v
   surfaceObject = load<i32>(record, 12)
   surfaceMaterial = load<i32>(record, 16)
   surfaceLight = load<i32>(record, 20)

@@ -164,7 +164,7 @@ describe('light passes and convergence', () => {
   })
 
   it('coverage of objects adds up to alpha', () => {
-    const passes = renderScene(description, { camera, samples: 64, passes: ['alpha'] })
+    const passes = renderScene(description, { camera, samples: 64, passes: ['alpha', 'crypto_object'] })
     for (let i = 0; i < passes.alpha.length; i++) {
       let sum = 0
       for (let rank = 0; rank < passes.cryptoObject.ranks; rank++) sum += passes.cryptoObject.weight[i * passes.cryptoObject.ranks + rank]!

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isDepth } from '../../../core/render/passes'
 import { engine } from '~/composables/engine'
 import { api } from '~/composables/api'
 import { play, step, stop } from '~/composables/playback'
@@ -22,14 +23,14 @@ watch(() => route.query.station, station => {
 }, { immediate: true })
 
 onMounted(async () => {
+  window.addEventListener('keydown', keys)
+  window.addEventListener('keyup', keyUp)
   try {
     await shot.open(String(route.params.id))
     ready.value = true
     jobs.listen()
     await jobs.load(shot.id)
   } catch (error) { fault.value = (error as Error).message }
-  window.addEventListener('keydown', keys)
-  window.addEventListener('keyup', keyUp)
 })
 onBeforeUnmount(() => { window.removeEventListener('keydown', keys); window.removeEventListener('keyup', keyUp); previewing++; stop(); void shot.save() })
 
@@ -81,7 +82,7 @@ function placed(u: number, v: number, event: PointerEvent) {
     const index = shown.ids[Math.floor(v * shown.height) * shown.width + Math.floor(u * shown.width)], name = index ? shown.names[index - 1]! : ''
     view.picked = event.shiftKey ? name ? view.picked.includes(name) ? view.picked.filter(other => other !== name) : [...view.picked, name] : view.picked : name ? [name] : []
   }
-  if (view.station === 'passes' && view.pass === 'depth') void engine.read({ document: shot.document!, frame: shot.frame, shrink: 1, show: { kind: 'build' }, stops: 0, channel: 0 }, u, v).then(found => { if (found.metres) { if (event.shiftKey) view.far = found.metres; else view.near = found.metres } })
+  if (view.station === 'passes' && isDepth(view.pass)) void engine.read({ document: shot.document!, frame: shot.frame, shrink: 1, show: { kind: 'build' }, stops: 0, channel: 0 }, u, v).then(found => { if (found.metres) { if (event.shiftKey) view.far = found.metres; else view.near = found.metres } })
 }
 function picked(name: string | null, event: PointerEvent) {
   if (view.station !== 'build' && view.station !== 'finish') return
@@ -91,7 +92,7 @@ function picked(name: string | null, event: PointerEvent) {
 
 const typing = (event: KeyboardEvent): boolean => event.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName) && (event.target as HTMLInputElement).type !== 'checkbox'
 function keys(event: KeyboardEvent) {
-  if (typing(event)) return
+  if (!ready.value || typing(event)) return
   const key = event.key.toLowerCase()
   if ((event.ctrlKey || event.metaKey) && key === 'z') { event.preventDefault(); void shot.step(event.shiftKey ? 'redo' : 'undo'); return }
   if (event.ctrlKey || event.metaKey || event.altKey) return

@@ -1,5 +1,5 @@
 // Cryptomatte 1.2 (open specification): ID and coverage pairs in ranked layers, names in a manifest.
-import type { Coverage } from '../../render/render'
+import type { Coverage } from '../../render/planes'
 import { BadInput } from '../errors'
 import { attributeValue, stringAttribute, type ExrAttribute, type ExrChannel, type ExrImage } from '../exr/exr'
 import { channelFloats } from '../picture/picture'

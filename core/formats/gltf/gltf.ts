@@ -161,7 +161,7 @@ function toScene(document: Document, notes: string[]): Scene {
     return name
   }
   let triangles = 0
-  const visit = (node: Node, parent: Matrix4): void => {
+  const visit = (node: Node, parent: Matrix4, asset: string): void => {
     const matrix = multiply(parent, node.getMatrix() as Matrix4)
     if (matrix.some(value => !Number.isFinite(value))) throw new BadInput(`The place of “${node.getName()}” is not a number.`)
     const mesh = node.getMesh()
@@ -174,17 +174,17 @@ function toScene(document: Document, notes: string[]): Scene {
         if (triangles > MAXIMUM_TRIANGLES) throw new BadInput(`This scene has more than ${MAXIMUM_TRIANGLES / 1e6} million triangles.`)
       }
       const extras = node.getExtras() as { role?: unknown; hidden?: unknown }
-      if (parts.length) scene.objects.push({ name, matrix, parts, role: toRole(extras.role), hidden: extras.hidden === true, absent: false })
+      if (parts.length) scene.objects.push({ name, matrix, parts, role: toRole(extras.role), hidden: extras.hidden === true, absent: false, asset: asset || name })
     }
     const camera = node.getCamera()
     if (camera) scene.cameras.push(toCamera(node.getName() || camera.getName() || 'camera', matrix, camera, notes))
     const light = node.getExtension<PunctualLight>('KHR_lights_punctual')
     if (light) scene.lights.push(toLight(light, unique(node.getName() || light.getName() || 'light'), matrix))
-    for (const child of node.listChildren()) visit(child, matrix)
+    for (const child of node.listChildren()) visit(child, matrix, asset)
   }
   const top = root.getDefaultScene() ?? root.listScenes()[0]
   if (!top) throw new BadInput('This glTF file has no scene in it.')
-  for (const node of top.listChildren()) visit(node, identity())
+  for (const node of top.listChildren()) visit(node, identity(), node.getName())
   scene.camera = scene.cameras[0]
   return scene
 }

@@ -1,0 +1,120 @@
+// What a render keeps a pixel, laid out for the passes that are asked for, and the planes made from it.
+import * as L from '../../kernels/assembly/layout'
+import { float, type Pool } from '../engine/pool'
+import { anyNeeds, CRYPTO_RANKS, NO_DEPTH, type LightPart } from './passes'
+
+export interface Coverage {
+  ranks: number
+  /** Per pixel and rank: index + 1 (0 for none) and share of the pixel, greatest first. */
+  index: Uint16Array
+  weight: Float32Array
+}
+
+/** Passes of a picture. What is not asked for is not there. Rows from the top; several channels are interleaved. */
+export interface RenderedPasses {
+  width: number
+  height: number
+  samples: number
+  alpha: Float32Array
+  /** RGB triples. */
+  light?: Record<LightPart, Float32Array>
+  albedo?: Float32Array
+  normal?: Float32Array
+  normalCamera?: Float32Array
+  facing?: Float32Array
+  depth: Float32Array
+  depthMean?: Float32Array
+  position?: Float32Array
+  uv?: Float32Array
+  motionForward?: Float32Array
+  motionBack?: Float32Array
+  occlusion?: Float32Array
+  shadow?: Float32Array
+  objectId: Uint32Array
+  materialId: Uint32Array
+  /** Number of the catcher on which a pixel's shadow falls, 0 for none. */
+  catcherId: Uint32Array
+  cryptoObject?: Coverage
+  cryptoMaterial?: Coverage
+  cryptoAsset?: Coverage
+}
+
+/** Where the blocks of a pixel begin, in floats; 0 for those that are not there. */
+export interface PixelLayout { light: number; surface: number; place: number; motion: boolean; occlusion: number; shadow: number; cryptoObject: number; cryptoMaterial: number; cryptoAsset: number; stride: number; ranks: number; slots: number }
+
+export function pixelLayout(passes: readonly string[], ranks = CRYPTO_RANKS): PixelLayout {
+  let stride = L.PIXEL_HEAD
+  const block = (wanted: boolean, size: number): number => { if (!wanted) return 0; const at = stride; stride += size; return at }
+  const slots = ranks + L.SPARE_SLOTS, motion = anyNeeds(passes, 'motion')
+  return {
+    light: block(anyNeeds(passes, 'light'), L.LIGHT_BLOCK), surface: block(anyNeeds(passes, 'surface'), L.SURFACE_BLOCK), place: block(motion || anyNeeds(passes, 'place'), L.PLACE_BLOCK), motion,
+    occlusion: block(anyNeeds(passes, 'occlusion'), L.OCCLUSION_BLOCK), shadow: block(anyNeeds(passes, 'shadow'), L.SHADOW_BLOCK),
+    cryptoObject: block(passes.includes('crypto_object'), slots * 2), cryptoMaterial: block(passes.includes('crypto_material'), slots * 2), cryptoAsset: block(passes.includes('crypto_asset'), slots * 2),
+    stride, ranks, slots,
+  }
+}
+
+export function blankPasses(width: number, height: number, layout: PixelLayout): RenderedPasses {
+  const pixels = width * height, { ranks } = layout
+  const floats = (there: number | boolean, channels: number, value = 0): Float32Array | undefined => there ? value ? new Float32Array(pixels * channels).fill(value) : new Float32Array(pixels * channels) : undefined
+  const colour = (): Float32Array => new Float32Array(pixels * 3)
+  const coverage = (there: number): Coverage | undefined => there ? { ranks, index: new Uint16Array(pixels * ranks), weight: new Float32Array(pixels * ranks) } : undefined
+  return {
+    width, height, samples: 0, alpha: new Float32Array(pixels),
+    light: layout.light ? { diffuse_direct: colour(), diffuse_indirect: colour(), reflection: colour(), emission: colour(), environment: colour() } : undefined,
+    albedo: floats(layout.surface, 3), normal: floats(layout.surface, 3), normalCamera: floats(layout.surface, 3), facing: floats(layout.surface, 1), depthMean: floats(layout.surface, 1, NO_DEPTH),
+    depth: floats(true, 1, NO_DEPTH)!, position: floats(layout.place, 3), uv: floats(layout.place, 2), motionForward: floats(layout.motion, 2), motionBack: floats(layout.motion, 2),
+    occlusion: floats(layout.occlusion, 1, 1), shadow: floats(layout.shadow, 3, 1), objectId: new Uint32Array(pixels), materialId: new Uint32Array(pixels), catcherId: new Uint32Array(pixels),
+    cryptoObject: coverage(layout.cryptoObject), cryptoMaterial: coverage(layout.cryptoMaterial), cryptoAsset: coverage(layout.cryptoAsset),
+  }
+}
+
+/** Makes the planes of rows that the accumulator holds. firstRow: of the picture. axes: the camera's right, up and back. */
+export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayout, rows: number, firstRow: number, samples: number, axes: readonly number[], out: RenderedPasses, coverage: boolean): void {
+  const { kernels } = pool, { width } = out, pixels = rows * width, first = firstRow * width, bands = Math.ceil(rows / L.BAND_ROWS), scale = float(1 / samples)
+  const room = kernels.allocate(pixels * 4 * Math.max(3, layout.ranks * 2))
+  try {
+    const plane = (to: Float32Array | undefined, field: number, channels: number, how: number, other = 0, nothing = 0): void => {
+      if (!to) return
+      pool.run(L.KERNEL_RESOLVE, bands, [width, rows, accumulator, layout.stride, field, channels, how, room, scale, other, float(nothing)])
+      to.set(kernels.floats(room, pixels * channels), first * channels)
+    }
+    const words = (to: Uint32Array, field: number, how: number, other = 0): void => {
+      pool.run(L.KERNEL_RESOLVE, bands, [width, rows, accumulator, layout.stride, field, 1, how, room, scale, other, 0])
+      to.set(new Uint32Array(kernels.words(room, pixels).buffer, room, pixels), first)
+    }
+    plane(out.alpha, L.PIXEL_ALPHA, 1, L.RESOLVE_MEAN)
+    for (let i = first; i < first + pixels; i++) if (out.alpha[i]! > 1) out.alpha[i] = 1
+    plane(out.depth, L.PIXEL_DEPTH_CENTRE, 1, L.RESOLVE_CHOICE, L.PIXEL_DEPTH_NEAREST, NO_DEPTH)
+    words(out.objectId, L.PIXEL_OBJECT_CENTRE, L.RESOLVE_CHOICE, L.PIXEL_OBJECT_NEAREST)
+    words(out.materialId, L.PIXEL_MATERIAL_CENTRE, L.RESOLVE_CHOICE, L.PIXEL_MATERIAL_NEAREST)
+    words(out.catcherId, L.PIXEL_CATCHER, L.RESOLVE_WORD)
+    if (out.light) for (const [part, field] of LIGHT_FIELDS) plane(out.light[part], layout.light + field, 3, L.RESOLVE_MEAN)
+    plane(out.albedo, layout.surface + L.SURFACE_ALBEDO, 3, L.RESOLVE_MEAN)
+    plane(out.normal, layout.surface + L.SURFACE_NORMAL, 3, L.RESOLVE_DIRECTION)
+    if (out.normal && out.normalCamera) turned(out.normal, out.normalCamera, first, pixels, axes)
+    plane(out.facing, layout.surface + L.SURFACE_FACING, 1, L.RESOLVE_SHARE, L.PIXEL_ALPHA)
+    plane(out.depthMean, layout.surface + L.SURFACE_DEPTH, 1, L.RESOLVE_SHARE, L.PIXEL_ALPHA, NO_DEPTH)
+    plane(out.position, layout.place + L.PLACE_POSITION, 3, L.RESOLVE_WORD)
+    plane(out.uv, layout.place + L.PLACE_UV, 2, L.RESOLVE_WORD)
+    plane(out.motionForward, layout.place + L.PLACE_FORWARD, 2, L.RESOLVE_WORD)
+    plane(out.motionBack, layout.place + L.PLACE_BACK, 2, L.RESOLVE_WORD)
+    plane(out.occlusion, layout.occlusion, 1, L.RESOLVE_SHARE, layout.occlusion + 1, 1)
+    plane(out.shadow, layout.shadow + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadow + L.SHADOW_WITHOUT, 1)
+    if (!coverage) return
+    for (const [to, field] of [[out.cryptoObject, layout.cryptoObject], [out.cryptoMaterial, layout.cryptoMaterial], [out.cryptoAsset, layout.cryptoAsset]] as const) {
+      if (!to) continue
+      const weights = room, index = room + pixels * layout.ranks * 4, count = pixels * layout.ranks
+      pool.run(L.KERNEL_RESOLVE_COVERAGE, bands, [width, rows, accumulator, layout.stride, field, layout.slots, layout.ranks, index, weights, scale])
+      to.weight.set(kernels.floats(weights, count), first * layout.ranks)
+      to.index.set(new Uint16Array(kernels.words(room, pixels).buffer, index, count), first * layout.ranks)
+    }
+  } finally { kernels.dispose(room) }
+}
+
+const LIGHT_FIELDS: readonly [LightPart, number][] = [['diffuse_direct', L.LIGHT_DIFFUSE_DIRECT], ['diffuse_indirect', L.LIGHT_DIFFUSE_INDIRECT], ['reflection', L.LIGHT_REFLECTION], ['emission', L.LIGHT_EMISSION], ['environment', L.LIGHT_ENVIRONMENT]]
+
+/** Directions of the world in the camera's axes. */
+function turned(from: Float32Array, to: Float32Array, first: number, pixels: number, axes: readonly number[]): void {
+  for (let i = first * 3; i < (first + pixels) * 3; i += 3) for (let k = 0; k < 3; k++) to[i + k] = from[i]! * axes[k * 3]! + from[i + 1]! * axes[k * 3 + 1]! + from[i + 2]! * axes[k * 3 + 2]!
+}

@@ -1,0 +1,138 @@
+// Shadow catchers: light on real ground with the objects there, and without them.
+import { ONE } from './constants'
+import * as L from './layout'
+import { add, clampScale, stepOff } from './film'
+import { draw, randomX, randomY } from './random'
+import { closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
+import * as S from './surface'
+import * as M from './shading'
+import * as E from './lights'
+
+/**
+ * Shadow ratio at a catcher: what a white matt ground would send with everything there, and with only the stand-ins there,
+ * from the same random numbers. Where no object comes between, both sums are the same to the bit. Light of emissive objects and
+ * light bounced by objects counts as "with".
+ */
+export function followShadow(scene: usize, shadow: usize, weight: f32, dimension: u32, clamp: f32): void {
+  const step = stepOff()
+  const nx = S.normalX, ny = S.normalY, nz = S.normalZ
+  const x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
+  for (let turn = 0; turn < 2; turn++) {
+    let found = false
+    if (turn == 0) {
+      draw(dimension)
+      found = E.sampleEnvironment(scene, randomX, randomY)
+    } else {
+      draw(dimension + 1)
+      const pick = randomX
+      draw(dimension + 2)
+      found = E.sampleLight(scene, x, y, z, pick, randomX, randomY)
+    }
+    if (!found) continue
+    const cosine = E.towardsX * nx + E.towardsY * ny + E.towardsZ * nz
+    if (cosine <= 0) continue
+    const density = E.lightDensity
+    const own = cosine * <f32>0.318309886
+    const share: f32 = turn == 1 && E.lightPointLike ? 1 : density / (density * density + own * own)
+    const gain = share * own * weight
+    const synthetic = turn == 1 && E.lightIsSynthetic
+    const r = E.lightR * gain, g = E.lightG * gain, b = E.lightB * gain
+    const far: f32 = E.lightDistance < 1e29 ? E.lightDistance * 0.9999 - step : 1e30
+    const tx = E.towardsX, ty = E.towardsY, tz = E.towardsZ
+    const all = transmittance(scene, x, y, z, tx, ty, tz, 0, far, 0)
+    if (all > 0) add(shadow, L.SHADOW_WITH, r * all, g * all, b * all)
+    if (!synthetic) {
+      const before: f32 = all == 1 ? 1 : transmittance(scene, x, y, z, tx, ty, tz, 0, far, L.FLAG_SYNTHETIC)
+      if (before > 0) add(shadow, L.SHADOW_WITHOUT, r * before, g * before, b * before)
+    }
+  }
+  // The other half of the estimate: a ray by the cosine, which also brings back one bounce off objects
+  draw(dimension + 3)
+  M.sampleCosine(randomX, randomY)
+  const dx = M.outX, dy = M.outY, dz = M.outZ
+  if (dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ <= 0) return
+  const density = (dx * nx + dy * ny + dz * nz) * <f32>0.318309886
+  if (density <= 1e-9) return
+  const hit = closestHit(scene, x, y, z, dx, dy, dz, 0, 1e30, 0)
+  const distance: f32 = hit ? hitDistance : 1e30
+  const triangle = hitTriangle, u = hitU, v = hitV
+  let met = E.lightsMet(scene, x, y, z, dx, dy, dz, distance, density)
+  if (met) {
+    add(shadow, L.SHADOW_WITH, E.lightR * weight, E.lightG * weight, E.lightB * weight)
+  }
+  if (!hit) {
+    if (met) add(shadow, L.SHADOW_WITHOUT, E.lightR * weight, E.lightG * weight, E.lightB * weight)
+    if (load<u32>(scene, L.SCENE_ENVIRONMENT)) {
+      E.environmentFrom(scene, dx, dy, dz)
+      const other = E.environmentDensity(scene, dx, dy, dz)
+      const share = density * density / (density * density + other * other) * weight
+      add(shadow, L.SHADOW_WITH, E.lightR * share, E.lightG * share, E.lightB * share)
+      add(shadow, L.SHADOW_WITHOUT, E.lightR * share, E.lightG * share, E.lightB * share)
+    }
+    return
+  }
+  const record = <usize>load<u32>(scene, L.SCENE_TRIANGLES) + <usize>triangle * L.TRIANGLE_STRIDE
+  const role = load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>load<u32>(record, 12) * L.OBJECT_STRIDE)
+  // What the ray would have met without the objects
+  const hitBefore = role != 0 ? true : closestHit(scene, x, y, z, dx, dy, dz, 0, 1e30, L.FLAG_SYNTHETIC)
+  const distanceBefore: f32 = role != 0 ? distance : (hitBefore ? hitDistance : <f32>1e30)
+  met = E.lightsMet(scene, x, y, z, dx, dy, dz, distanceBefore, density)
+  if (met) add(shadow, L.SHADOW_WITHOUT, E.lightR * weight, E.lightG * weight, E.lightB * weight)
+  let pass: f32 = 0
+  if (role == 0) {
+    // Light that comes back from the object, and what shines through it where it is not solid
+    S.loadSurface(scene, triangle, u, v, dx, dy, dz)
+    const solidity = S.opacity
+    if (solidity < 1) pass = transmittance(scene, x, y, z, dx, dy, dz, 0, 1e30, 0)
+    if (S.emissionR + S.emissionG + S.emissionB > 0) {
+      let share: f32 = solidity
+      if (S.surfaceLight >= 0) {
+        const cosine = abs(S.geometricX * dx + S.geometricY * dy + S.geometricZ * dz)
+        const other = E.emissiveDensity(scene, S.surfaceLight, distance, cosine)
+        share *= density * density / (density * density + other * other)
+      }
+      share *= weight
+      add(shadow, L.SHADOW_WITH, S.emissionR * share, S.emissionG * share, S.emissionB * share)
+    }
+    bounceInto(scene, shadow, dx, dy, dz, weight * solidity, dimension + 8, clamp)
+  }
+  if (!hitBefore && load<u32>(scene, L.SCENE_ENVIRONMENT)) {
+    E.environmentFrom(scene, dx, dy, dz)
+    const other = E.environmentDensity(scene, dx, dy, dz)
+    const share = density * density / (density * density + other * other) * weight
+    add(shadow, L.SHADOW_WITHOUT, E.lightR * share, E.lightG * share, E.lightB * share)
+    if (pass > 0) add(shadow, L.SHADOW_WITH, E.lightR * share * pass, E.lightG * share * pass, E.lightB * share * pass)
+  }
+}
+
+/** One bounce of light off the loaded object surface back to the catcher. */
+function bounceInto(scene: usize, shadow: usize, dx: f32, dy: f32, dz: f32, weight: f32, dimension: u32, clamp: f32): void {
+  M.prepare(scene, dx, dy, dz)
+  const step = stepOff()
+  const x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
+  const gx = S.geometricX, gy = S.geometricY, gz = S.geometricZ
+  for (let turn = 0; turn < 2; turn++) {
+    let found = false
+    if (turn == 0) {
+      draw(dimension)
+      found = E.sampleEnvironment(scene, randomX, randomY)
+    } else {
+      draw(dimension + 1)
+      const pick = randomX
+      draw(dimension + 2)
+      found = E.sampleLight(scene, x, y, z, pick, randomX, randomY)
+    }
+    if (!found || E.towardsX * gx + E.towardsY * gy + E.towardsZ * gz <= 0) continue
+    M.evaluate(E.towardsX, E.towardsY, E.towardsZ)
+    if (M.lobeDensity <= 0) continue
+    const isPoint = turn == 1 && E.lightPointLike
+    const share = (isPoint ? ONE : ONE / E.lightDensity) * weight
+    const r = E.lightR * share, g = E.lightG * share, b = E.lightB * share
+    const far: f32 = E.lightDistance < 1e29 ? E.lightDistance * 0.9999 - step : 1e30
+    const through = transmittance(scene, x, y, z, E.towardsX, E.towardsY, E.towardsZ, 0, far, 0)
+    if (through <= 0) continue
+    const cr = M.diffuseR * M.lobeDiffuse * r * through, cg = M.diffuseG * M.lobeDiffuse * g * through, cb = M.diffuseB * M.lobeDiffuse * b * through
+    const scale = clampScale(cr, cg, cb, clamp)
+    add(shadow, L.SHADOW_WITH, cr * scale, cg * scale, cb * scale)
+  }
+}

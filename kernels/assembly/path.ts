@@ -1,0 +1,156 @@
+// Light along paths that leave the first surface of a camera ray. Every contribution goes to exactly one of the light passes, so that they add up to the
+// beauty by construction.
+import { ONE } from './constants'
+import * as L from './layout'
+import { add, clampScale, stepOff } from './film'
+import { draw, randomX, randomY } from './random'
+import { closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
+import * as S from './surface'
+import * as M from './shading'
+import * as E from './lights'
+
+/** Thin layers and cut-outs that one ray passes at most. */
+export const MAX_LAYERS = 16
+
+// The path carries two weights, for what left the first surface by its diffuse and by its specular lobe.
+let weightDR: f32 = 0, weightDG: f32 = 0, weightDB: f32 = 0
+let weightSR: f32 = 0, weightSG: f32 = 0, weightSB: f32 = 0
+
+/** Adds what light `at` the prepared surface sends back from one sample of each kind of light, split by lobe. */
+function gatherDirect(scene: usize, light: usize, dimension: u32, first: bool, clamp: f32): void {
+  const step = stepOff()
+  const x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
+  const gx = S.geometricX, gy = S.geometricY, gz = S.geometricZ
+  for (let turn = 0; turn < 2; turn++) {
+    let found = false
+    if (turn == 0) {
+      draw(dimension)
+      found = E.sampleEnvironment(scene, randomX, randomY)
+    } else {
+      draw(dimension + 1)
+      const pick = randomX
+      draw(dimension + 2)
+      found = E.sampleLight(scene, x, y, z, pick, randomX, randomY)
+    }
+    if (!found) continue
+    const tx = E.towardsX, ty = E.towardsY, tz = E.towardsZ
+    if (tx * gx + ty * gy + tz * gz <= 0) continue
+    M.evaluate(tx, ty, tz)
+    if (M.lobeDensity <= 0) continue
+    const density = E.lightDensity
+    const isPoint = turn == 1 && E.lightPointLike
+    const weight: f32 = isPoint ? 1 : density / (density * density + M.lobeDensity * M.lobeDensity)
+    let r = E.lightR * weight, g = E.lightG * weight, b = E.lightB * weight
+    const dr = M.diffuseR * M.lobeDiffuse * r, dg = M.diffuseG * M.lobeDiffuse * g, db = M.diffuseB * M.lobeDiffuse * b
+    const sr = M.lobeR * r, sg = M.lobeG * g, sb = M.lobeB * b
+    if (dr + dg + db + sr + sg + sb <= 0) continue
+    const far: f32 = E.lightDistance < 1e29 ? E.lightDistance * 0.9999 - step : 1e30
+    const through = transmittance(scene, x, y, z, tx, ty, tz, 0, far, 0)
+    if (through <= 0) continue
+    deposit(light, first, dr * through, dg * through, db * through, sr * through, sg * through, sb * through, clamp)
+  }
+}
+
+/** Puts light that the current surface sends (d by its diffuse lobe, s by its specular lobe) into the passes. */
+@inline function deposit(light: usize, first: bool, dr: f32, dg: f32, db: f32, sr: f32, sg: f32, sb: f32, clamp: f32): void {
+  if (first) {
+    const scale = clampScale(weightDR * dr + weightSR * sr, weightDG * dg + weightSG * sg, weightDB * db + weightSB * sb, 0)
+    add(light, L.LIGHT_DIFFUSE_DIRECT, weightDR * dr * scale, weightDG * dg * scale, weightDB * db * scale)
+    add(light, L.LIGHT_REFLECTION, weightSR * sr * scale, weightSG * sg * scale, weightSB * sb * scale)
+  } else {
+    const r = dr + sr, g = dg + sg, b = db + sb
+    const scale = clampScale((weightDR + weightSR) * r, (weightDG + weightSG) * g, (weightDB + weightSB) * b, clamp)
+    add(light, L.LIGHT_DIFFUSE_INDIRECT, weightDR * r * scale, weightDG * g * scale, weightDB * b * scale)
+    add(light, L.LIGHT_REFLECTION, weightSR * r * scale, weightSG * g * scale, weightSB * b * scale)
+  }
+}
+
+/** Light met by a ray that left the previous surface with the given density: goes to direct when that surface was the first. */
+@inline function depositMet(light: usize, bounce: i32, r: f32, g: f32, b: f32, clamp: f32): void {
+  const scale = clampScale((weightDR + weightSR) * r, (weightDG + weightSG) * g, (weightDB + weightSB) * b, bounce > 1 ? clamp : 0)
+  add(light, bounce == 1 ? L.LIGHT_DIFFUSE_DIRECT : L.LIGHT_DIFFUSE_INDIRECT, weightDR * r * scale, weightDG * g * scale, weightDB * b * scale)
+  add(light, L.LIGHT_REFLECTION, weightSR * r * scale, weightSG * g * scale, weightSB * b * scale)
+}
+
+/** Follows the light of one camera hit whose surface is loaded; dx, dy, dz is the camera ray, weight its share of the pixel. */
+export function followLight(scene: usize, light: usize, dx: f32, dy: f32, dz: f32, weight: f32, maxBounces: i32, clamp: f32, dimension: u32): void {
+  if (S.emissionR + S.emissionG + S.emissionB > 0) add(light, L.LIGHT_EMISSION, S.emissionR * weight, S.emissionG * weight, S.emissionB * weight)
+  weightDR = weight; weightDG = weight; weightDB = weight
+  weightSR = weight; weightSG = weight; weightSB = weight
+  let bounce = 0
+  while (true) {
+    M.prepare(scene, dx, dy, dz)
+    gatherDirect(scene, light, dimension, bounce == 0, clamp)
+    if (bounce >= maxBounces) return
+    draw(dimension + 3)
+    M.sampleLobes(randomX, randomY)
+    dx = M.outX; dy = M.outY; dz = M.outZ
+    if (dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ <= 0) return
+    M.evaluate(dx, dy, dz)
+    const density = M.lobeDensity
+    if (density <= 1e-12) return
+    const inverse = ONE / density
+    const diffuse = M.lobeDiffuse * inverse
+    const sr = M.lobeR * inverse, sg = M.lobeG * inverse, sb = M.lobeB * inverse
+    if (bounce == 0) {
+      weightDR *= M.diffuseR * diffuse; weightDG *= M.diffuseG * diffuse; weightDB *= M.diffuseB * diffuse
+      weightSR *= sr; weightSG *= sg; weightSB *= sb
+    } else {
+      const r = M.diffuseR * diffuse + sr, g = M.diffuseG * diffuse + sg, b = M.diffuseB * diffuse + sb
+      weightDR *= r; weightDG *= g; weightDB *= b
+      weightSR *= r; weightSG *= g; weightSB *= b
+    }
+    bounce++
+    const largest = max(max(weightDR + weightSR, weightDG + weightSG), weightDB + weightSB) / weight
+    if (!(largest > 1e-6)) return
+    if (bounce >= 3 && largest < 0.7) {
+      draw(dimension + 4)
+      if (randomX >= largest) return
+      const scale = ONE / largest
+      weightDR *= scale; weightDG *= scale; weightDB *= scale
+      weightSR *= scale; weightSG *= scale; weightSB *= scale
+    }
+    // Next surface; thin layers and cut-outs are passed by chance in proportion to their opacity
+    const step = stepOff()
+    let ox = S.positionX + S.geometricX * step, oy = S.positionY + S.geometricY * step, oz = S.positionZ + S.geometricZ * step
+    let near: f32 = 0
+    let solid = false
+    for (let layer = 0; layer < MAX_LAYERS; layer++) {
+      if (!closestHit(scene, ox, oy, oz, dx, dy, dz, near, 1e30, 0)) break
+      const distance = hitDistance
+      S.loadSurface(scene, hitTriangle, hitU, hitV, dx, dy, dz)
+      if (S.opacity >= 1) { solid = true; hitAt = distance; break }
+      draw(dimension + 5 + layer)
+      if (randomX < S.opacity) { solid = true; hitAt = distance; break }
+      near = distance + stepOff()
+    }
+    const far: f32 = solid ? hitAt : 1e30
+    if (E.lightsMet(scene, ox, oy, oz, dx, dy, dz, far, density)) depositMet(light, bounce, E.lightR, E.lightG, E.lightB, clamp)
+    if (!solid) {
+      if (load<u32>(scene, L.SCENE_ENVIRONMENT)) {
+        E.environmentFrom(scene, dx, dy, dz)
+        const other = E.environmentDensity(scene, dx, dy, dz)
+        const share = density * density / (density * density + other * other)
+        depositMet(light, bounce, E.lightR * share, E.lightG * share, E.lightB * share, clamp)
+      }
+      return
+    }
+    if (S.surfaceFlags & L.OBJECT_PLATE) {
+      // A stand-in for something in the plate: the light that it sends is what the plate shows of it
+      S.plateAtSurface(scene)
+      depositMet(light, bounce, S.plateR, S.plateG, S.plateB, clamp)
+      return
+    }
+    if (S.emissionR + S.emissionG + S.emissionB > 0) {
+      let share: f32 = 1
+      if (S.surfaceLight >= 0) {
+        const cosine = abs(S.geometricX * dx + S.geometricY * dy + S.geometricZ * dz)
+        const other = E.emissiveDensity(scene, S.surfaceLight, far, cosine)
+        share = density * density / (density * density + other * other)
+      }
+      depositMet(light, bounce, S.emissionR * share, S.emissionG * share, S.emissionB * share, clamp)
+    }
+    dimension += 24
+  }
+}
+let hitAt: f32 = 0

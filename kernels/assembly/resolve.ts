@@ -1,0 +1,64 @@
+// Planes of a render made from the accumulator, each on a band of rows.
+import { ONE } from './constants'
+import * as L from './layout'
+import { number, pointer, whole } from './words'
+
+/**
+ * Words: 2 accumulator, 3 floats a pixel, 4 field, 5 channels, 6 what to do, 7 out (channels floats a pixel), 8 scale, 9 field of the weights
+ * (or of the second choice), 10 value where there is nothing.
+ */
+export function resolveBand(args: usize, y0: i32, y1: i32): void {
+  const width = whole(args, 0), stride = <usize>whole(args, 3) << 2, field = <usize>whole(args, 4) << 2, channels = whole(args, 5), how = whole(args, 6)
+  const scale = number(args, 8), other = <usize>whole(args, 9) << 2, nothing = number(args, 10)
+  let pixel = pointer(args, 2) + <usize>(y0 * width) * stride, out = pointer(args, 7) + (<usize>(y0 * width * channels) << 2)
+  for (let i = (y1 - y0) * width; i > 0; i--, pixel += stride) {
+    const from = pixel + field
+    if (how == L.RESOLVE_CHOICE) {
+      // Fields of the head: what the middle met, else the nearest
+      const centre = load<i32>(pixel, L.PIXEL_OBJECT_CENTRE << 2), nearest = load<i32>(pixel, L.PIXEL_OBJECT_NEAREST << 2)
+      store<i32>(out, centre ? load<i32>(from) : nearest ? load<i32>(pixel + other) : load<i32>(args, 40))
+      out += 4
+      continue
+    }
+    let share: f32 = scale
+    if (how == L.RESOLVE_DIRECTION) {
+      const x = load<f32>(from), y = load<f32>(from, 4), z = load<f32>(from, 8), long = sqrt<f32>(x * x + y * y + z * z)
+      share = long > 1e-6 ? ONE / long : 0
+    } else if (how == L.RESOLVE_SHARE) {
+      const weight = load<f32>(pixel + other)
+      share = weight > 0 ? ONE / weight : 0
+      if (share == 0) { for (let c = 0; c < channels; c++, out += 4) store<f32>(out, nothing); continue }
+    }
+    for (let c: usize = 0; c < <usize>channels; c++, out += 4) {
+      if (how == L.RESOLVE_WORD) store<i32>(out, load<i32>(from + (c << 2)))
+      else if (how == L.RESOLVE_RATIO) {
+        const weight = load<f32>(pixel + other + (c << 2))
+        store<f32>(out, weight > 0 ? load<f32>(from + (c << 2)) / weight : nothing)
+      } else store<f32>(out, load<f32>(from + (c << 2)) * share)
+    }
+  }
+}
+
+/** Words: 2 accumulator, 3 floats a pixel, 4 field, 5 slots, 6 ranks, 7 out: u16 index + 1 a rank, 8 out: f32 share a rank, greatest first, 9 scale. */
+export function resolveCoverageBand(args: usize, y0: i32, y1: i32): void {
+  const width = whole(args, 0), stride = <usize>whole(args, 3) << 2, field = <usize>whole(args, 4) << 2, slots = <usize>whole(args, 5), ranks = <usize>whole(args, 6), scale = number(args, 9)
+  const first = <usize>(y0 * width)
+  let pixel = pointer(args, 2) + first * stride, index = pointer(args, 7) + first * ranks * 2, weight = pointer(args, 8) + first * ranks * 4
+  for (let i = (y1 - y0) * width; i > 0; i--, pixel += stride, index += ranks * 2, weight += ranks * 4) {
+    let count: usize = 0
+    for (let slot: usize = 0; slot < slots; slot++) {
+      const at = pixel + field + (slot << 3), held = load<i32>(at)
+      if (!held) break
+      const share = load<f32>(at, 4) * scale
+      // Insertion into the few ranks
+      let rank = count
+      while (rank > 0 && load<f32>(weight + ((rank - 1) << 2)) < share) {
+        if (rank < ranks) { store<f32>(weight + (rank << 2), load<f32>(weight + ((rank - 1) << 2))); store<u16>(index + (rank << 1), load<u16>(index + ((rank - 1) << 1))) }
+        rank--
+      }
+      if (rank < ranks) { store<f32>(weight + (rank << 2), share); store<u16>(index + (rank << 1), <u16>held) }
+      if (count < ranks) count++
+    }
+    for (let rank = count; rank < ranks; rank++) { store<f32>(weight + (rank << 2), 0); store<u16>(index + (rank << 1), 0) }
+  }
+}
