@@ -1,22 +1,22 @@
 import { extname } from 'node:path'
 import { ENCODING_IDS, encodingOf } from '../core/colour/encoding'
 import { BadInput } from '../core/formats/errors'
-import { isExr, readExr, writeExr, type Compression } from '../core/formats/exr/exr'
+import { isExr, readExr, WRITTEN, writable, writeExr, type Compression } from '../core/formats/exr/exr'
 import { floatsToHalves } from '../core/formats/exr/half'
 import { guessAlpha, guessEncoding } from '../core/formats/picture/describe'
 import { readPicture, toWorking, writePicture, type PictureFormat } from '../core/formats/picture/picture'
 import { useNodeZlib } from '../host/engine'
-import { parse, readInput, writeOutput } from './arguments'
+import { parse, readInput, whole, writeOutput } from './arguments'
 import type { Command } from './command'
 
 const FORMATS: Record<string, PictureFormat> = { '.exr': 'exr', '.png': 'png', '.jpg': 'jpeg', '.jpeg': 'jpeg', '.tif': 'tiff', '.tiff': 'tiff', '.hdr': 'hdr' }
-const COMPRESSIONS: readonly Compression[] = ['none', 'rle', 'zips', 'zip']
+const COMPRESSIONS: readonly Compression[] = WRITTEN
 
 export const convert: Command = {
-  usage: 'convert IN OUT [--encoding-in E] [--encoding-out E] [--compression C] [--half]',
+  usage: 'convert IN OUT [--encoding-in E] [--encoding-out E] [--compression C] [--half] [--tile N]',
   help: `Another format, encoding or compression. Encodings: ${ENCODING_IDS.join(', ')}. Compressions of OpenEXR: ${COMPRESSIONS.join(', ')}. OpenEXR to OpenEXR keeps every channel, type, window and attribute.`,
   async run(args) {
-    const options = parse(args, ['IN', 'OUT'], ['encoding-in', 'encoding-out', 'compression'], ['half'])
+    const options = parse(args, ['IN', 'OUT'], ['encoding-in', 'encoding-out', 'compression', 'tile'], ['half'])
     const [from, to] = options.files as [string, string]
     const format = FORMATS[extname(to).toLowerCase()]
     if (!format) throw new BadInput(`the ending of ${to} names no format that is written; ${Object.keys(FORMATS).join(', ')} do`)
@@ -31,7 +31,7 @@ export const convert: Command = {
     if (isExr(bytes) && format === 'exr' && !options['encoding-in'] && !options['encoding-out']) {
       const image = readExr(bytes)
       if (options.half) image.channels = image.channels.map(channel => channel.type === 'float' ? { ...channel, type: 'half', data: floatsToHalves(channel.data as Float32Array) } : channel)
-      return writeOutput(to, writeExr({ ...image, compression: compression ?? image.compression }))
+      return writeOutput(to, writeExr({ ...image, compression: compression ?? writable(image.compression) }, { tile: options.tile === undefined ? undefined : whole('tile', options.tile, 4, 4096) }))
     }
     const picture = await readPicture(bytes)
     const encodingIn = encodingOf(options['encoding-in'] ?? guessEncoding(picture).encoding)

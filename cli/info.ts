@@ -1,4 +1,4 @@
-import { attributeValue, boxHeight, boxWidth, isExr, readExrHeader } from '../core/formats/exr/exr'
+import { attributeValue, boxHeight, boxWidth, isExr, readExrHeaders } from '../core/formats/exr/exr'
 import { isGltf, readGltf } from '../core/formats/gltf/gltf'
 import { guessEncoding } from '../core/formats/picture/describe'
 import { readPicture } from '../core/formats/picture/picture'
@@ -19,10 +19,12 @@ export const info: Command = {
 
 async function describe(bytes: Uint8Array): Promise<object> {
   if (isExr(bytes)) {
-    const header = readExrHeader(bytes)
-    const attributes = Object.fromEntries(header.attributes.map(attribute => [attribute.name, { type: attribute.type, value: attributeValue(attribute) }]))
-    const part = { dataWindow: header.dataWindow, displayWindow: header.displayWindow, width: boxWidth(header.dataWindow), height: boxHeight(header.dataWindow), compression: header.compression, channels: header.channels.map(({ name, type }) => ({ name, type })), attributes }
-    return { format: 'exr', parts: 1, ...part }
+    const parts = readExrHeaders(bytes).parts.map(header => ({
+      ...header.name === undefined ? {} : { name: header.name }, ...header.deep ? { deep: true } : {}, ...header.tiles ? { tiles: header.tiles } : {},
+      dataWindow: header.dataWindow, displayWindow: header.displayWindow, width: boxWidth(header.dataWindow), height: boxHeight(header.dataWindow), compression: header.compression, channels: header.channels.map(({ name, type }) => ({ name, type })),
+      attributes: Object.fromEntries(header.attributes.map(attribute => [attribute.name, { type: attribute.type, value: attributeValue(attribute) }])),
+    }))
+    return { format: 'exr', parts: parts.length, ...parts[0], ...parts.length > 1 ? { others: parts.slice(1) } : {} }
   }
   if (isGltf(bytes)) {
     const scene = await readGltf(bytes)

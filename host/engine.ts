@@ -7,7 +7,7 @@ import { deflateSync, inflateSync } from 'node:zlib'
 import { Kernels } from '../core/engine/memory'
 import { byteRestorer } from '../core/engine/unpack'
 import { Pool } from '../core/engine/pool'
-import { useRestorer } from '../core/formats/exr/block'
+import { useRestorer } from '../core/formats/exr/bytes'
 import { useZlib } from '../core/formats/zlib'
 import { projectRoot } from './root'
 

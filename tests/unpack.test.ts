@@ -2,7 +2,8 @@
 import { expect, it } from 'vitest'
 import { Kernels } from '../core/engine/memory'
 import { byteRestorer } from '../core/engine/unpack'
-import { decompressBlock, useRestorer } from '../core/formats/exr/block'
+import { decompressBlock } from '../core/formats/exr/block'
+import { useRestorer } from '../core/formats/exr/bytes'
 import { emptyWindow, readExr, readExrLater, writeExr } from '../core/formats/exr/exr'
 import { kernelModule } from '../host/engine'
 
@@ -29,5 +30,5 @@ it('whole files read through it, one after another and side by side', async () =
   useRestorer(restore)
   expect(files.map(file => readExr(file))).toEqual(before)
   expect(await Promise.all(files.map(file => readExrLater(file)))).toEqual(before)
-  expect(() => decompressBlock('zip', new Uint8Array(8), 100)).toThrow()
+  expect(() => decompressBlock('zip', new Uint8Array(8), { channels: [], rows: 1, size: 100 })).toThrow()
 })

@@ -1,19 +1,42 @@
 // Compression of OpenEXR blocks: RLE and ZIP share a reordering (even bytes, then odd) and a difference of neighbours, which makes
 // the high bytes of numbers compress. A block that would grow is stored as it is.
 import { inflateLater, zlib } from '../zlib'
+import { restoredBytes, runLengthDecode } from './bytes'
+import { b44Decode } from './b44'
+import { dwaDecode } from './dwa'
+import { pizDecode, pizEncode } from './piz'
+import type { BlockChannel } from './planes'
+import { pxr24Decode } from './pxr24'
 
-export type Compression = 'none' | 'rle' | 'zips' | 'zip'
+export const COMPRESSIONS = ['none', 'rle', 'zips', 'zip', 'piz', 'pxr24', 'b44', 'b44a', 'dwaa', 'dwab'] as const
+/** What is written; the others are only read. */
+export const WRITTEN = ['none', 'rle', 'zips', 'zip', 'piz'] as const
+export type WrittenCompression = typeof WRITTEN[number]
+/** Lines of a block of scan lines. */
+export const LINES: Record<Compression, number> = { none: 1, rle: 1, zips: 1, zip: 16, piz: 32, pxr24: 16, b44: 32, b44a: 32, dwaa: 32, dwab: 256 }
 
-export function decompressBlock(compression: Compression, packed: Uint8Array, size: number): Uint8Array {
-  return stored(compression, packed, size) ?? restored(compression === 'rle' ? runLengthDecode(packed, size) : zlib().inflate(packed, size), size)
+export type Compression = typeof COMPRESSIONS[number]
+
+/** What a block's pixels are: for the codecs that look at them. */
+export interface BlockShape { channels: readonly BlockChannel[]; rows: number; size: number }
+
+export function decompressBlock(compression: Compression, packed: Uint8Array, { channels, rows, size }: BlockShape): Uint8Array {
+  const whole = stored(compression, packed, size)
+  if (whole) return whole
+  switch (compression) {
+    case 'rle': return restoredBytes(runLengthDecode(packed, size), size)
+    case 'piz': return pizDecode(packed, channels, rows, size)
+    case 'pxr24': return pxr24Decode(packed, channels, rows, size)
+    case 'b44': case 'b44a': return b44Decode(packed, channels, rows, size)
+    case 'dwaa': case 'dwab': return dwaDecode(packed, channels, rows, size)
+    default: return restoredBytes(zlib().inflate(packed, size), size)
+  }
 }
 
 /** The same with the platform's own inflate; `use` gets the bytes, which are good only until it returns. */
-export async function decompressBlockLater(compression: Compression, packed: Uint8Array, size: number, use: (raw: Uint8Array) => void): Promise<void> {
-  const whole = stored(compression, packed, size)
-  if (whole) { use(whole); return }
-  const bytes = compression === 'rle' ? runLengthDecode(packed, size) : await inflateLater(packed, size)
-  use(restored(bytes, size))
+export async function decompressBlockLater(compression: Compression, packed: Uint8Array, shape: BlockShape, use: (raw: Uint8Array) => void): Promise<void> {
+  if ((compression !== 'zip' && compression !== 'zips') || packed.length >= shape.size) { use(decompressBlock(compression, packed, shape)); return }
+  use(restoredBytes(await inflateLater(packed, shape.size), shape.size))
 }
 
 /** The block itself where it is not compressed. */
@@ -24,29 +47,12 @@ function stored(compression: Compression, packed: Uint8Array, size: number): Uin
   return undefined
 }
 
-export function compressBlock(compression: Compression, raw: Uint8Array): Uint8Array {
+export function compressBlock(compression: WrittenCompression, raw: Uint8Array, channels: readonly BlockChannel[], rows: number): Uint8Array {
   if (compression === 'none') return raw
+  if (compression === 'piz') { const packed = pizEncode(raw, channels, rows); return packed.length < raw.length ? packed : raw }
   const prepared = prepare(raw)
   const packed = compression === 'rle' ? runLengthEncode(prepared) : zlib().deflate(prepared)
   return packed.length < raw.length ? packed : raw
-}
-
-/** Undoes the difference of neighbours and the reordering. The result may be overwritten by the next. */
-function restored(bytes: Uint8Array, size: number): Uint8Array {
-  if (bytes.length !== size) throw new Error(`it holds ${bytes.length} bytes of ${size}.`)
-  return restorer(bytes)
-}
-
-let restorer = restoredByScript
-/** Puts a faster way in place of the script: kernels, where there are some. */
-export function useRestorer(replacement: (bytes: Uint8Array) => Uint8Array): void { restorer = replacement }
-
-function restoredByScript(bytes: Uint8Array): Uint8Array {
-  const size = bytes.length, out = new Uint8Array(size), half = (size + 1) >> 1
-  let value = 128
-  for (let i = 0, to = 0; i < half; i++, to += 2) { value = (value + bytes[i]! - 128) & 255; out[to] = value }
-  for (let i = half, to = 1; i < size; i++, to += 2) { value = (value + bytes[i]! - 128) & 255; out[to] = value }
-  return out
 }
 
 function prepare(raw: Uint8Array): Uint8Array {
@@ -61,25 +67,6 @@ function prepare(raw: Uint8Array): Uint8Array {
     out[i] = (value - before + 384) & 255
     before = value
   }
-  return out
-}
-
-function runLengthDecode(packed: Uint8Array, size: number): Uint8Array {
-  const out = new Uint8Array(size)
-  let to = 0
-  for (let at = 0; at < packed.length;) {
-    const count = (packed[at++]! << 24) >> 24
-    if (count < 0) {
-      if (at - count > packed.length || to - count > size) throw new Error('a run reaches past its end.')
-      out.set(packed.subarray(at, at - count), to)
-      at -= count; to -= count
-    } else {
-      if (to + count + 1 > size || at >= packed.length) throw new Error('a run reaches past its end.')
-      out.fill(packed[at++]!, to, to + count + 1)
-      to += count + 1
-    }
-  }
-  if (to !== size) throw new Error(`it holds ${to} bytes of ${size}.`)
   return out
 }
 

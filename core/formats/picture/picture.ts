@@ -74,11 +74,24 @@ function spread({ width, height, channels, maximum, data }: CodedPicture, table:
 export const channelFloats = (channel: ExrChannel): Float32Array =>
   channel.type === 'half' ? halvesToFloats(channel.data as Uint16Array) : channel.type === 'float' ? channel.data as Float32Array : Float32Array.from(channel.data)
 
+/** Colour from brightness and the differences RY = (R - Y) / Y and BY = (B - Y) / Y, with the weights of Rec.709 ("Technical Introduction to OpenEXR", luminance/chroma images). */
+function colourOfBrightness(y: Float32Array, ry: Float32Array | undefined, by: Float32Array | undefined): [Float32Array, Float32Array, Float32Array] | undefined {
+  if (!ry || !by) return undefined
+  const red = new Float32Array(y.length), green = new Float32Array(y.length), blue = new Float32Array(y.length)
+  for (let i = 0; i < y.length; i++) {
+    red[i] = (ry[i]! + 1) * y[i]!
+    blue[i] = (by[i]! + 1) * y[i]!
+    green[i] = (y[i]! - 0.2126 * red[i]! - 0.0722 * blue[i]!) / 0.7152
+  }
+  return [red, green, blue]
+}
+
 async function readExrPicture(bytes: Uint8Array): Promise<PictureFile> {
-  const image = await readExrLater(bytes, name => ['R', 'G', 'B', 'A', 'Y'].includes(name))
+  const image = await readExrLater(bytes, name => ['R', 'G', 'B', 'A', 'Y', 'RY', 'BY'].includes(name))
   const find = (name: string): Float32Array | undefined => { const channel = image.channels.find(channel => channel.name === name); return channel && channelFloats(channel) }
   const y = find('Y')
-  const planes = [find('R') ?? y, find('G') ?? y, find('B') ?? y, find('A')]
+  const chroma = y && colourOfBrightness(y, find('RY'), find('BY'))
+  const planes = [find('R') ?? chroma?.[0] ?? y, find('G') ?? chroma?.[1] ?? y, find('B') ?? chroma?.[2] ?? y, find('A')]
   if (!planes[0] || !planes[1] || !planes[2]) throw new BadInput('This OpenEXR file has no R, G and B channels (nor Y): it holds no colour picture.')
   // The frame is the display window; pixels of the data window outside it are left, those missing inside it are clear
   const width = boxWidth(image.displayWindow), height = boxHeight(image.displayWindow)

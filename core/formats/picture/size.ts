@@ -1,6 +1,6 @@
 // The size of a picture from its first bytes, without unpacking it.
 import { BadInput } from '../errors'
-import { boxHeight, boxWidth, readExrHeader } from '../exr/exr'
+import { boxHeight, boxWidth, readExrHeaders } from '../exr/exr'
 import { pictureFormat } from './picture'
 
 /** Enough for the header of any picture but the oddest TIFF. */
@@ -11,7 +11,7 @@ export function pictureSize(head: Uint8Array): { width: number; height: number }
   const format = pictureFormat(head), view = new DataView(head.buffer, head.byteOffset, head.byteLength)
   try {
     if (format === 'png') return { width: view.getUint32(16), height: view.getUint32(20) }
-    if (format === 'exr') { const { displayWindow } = readExrHeader(head); return { width: boxWidth(displayWindow), height: boxHeight(displayWindow) } }
+    if (format === 'exr') { const { displayWindow } = readExrHeaders(head, true).parts[0]!; return { width: boxWidth(displayWindow), height: boxHeight(displayWindow) } }
     if (format === 'hdr') {
       const line = /\n([-+])([XY]) (\d+) ([-+])([XY]) (\d+)\n/.exec(new TextDecoder('latin1').decode(head.subarray(0, 8192)))
       if (line) return line[2] === 'Y' ? { width: Number(line[6]), height: Number(line[3]) } : { width: Number(line[3]), height: Number(line[6]) }

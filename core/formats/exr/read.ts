@@ -1,0 +1,183 @@
+// Pixels of OpenEXR files: each part's blocks taken apart, several parts put together into one picture.
+import { BadInput } from '../errors'
+import type { ExrAttribute } from './attributes'
+import { decompressBlock, decompressBlockLater, LINES, type BlockShape, type Compression } from './block'
+import { flattened, readDeepChunk, type DeepRow } from './deep'
+import { floatsToHalves, halvesToFloats } from './half'
+import { boxHeight, boxWidth, readExrHeaders, type Box, type HeaderChannel, type PartHeader } from './header'
+import { blockBytes, BYTES, type BlockChannel, type ExrType } from './planes'
+
+export interface ExrChannel {
+  name: string
+  type: ExrType
+  /** Row by row over the data window: codes of halves, floats, or unsigned integers. */
+  data: Uint16Array | Float32Array | Uint32Array
+  linear: boolean
+}
+export interface ExrImage {
+  dataWindow: Box
+  displayWindow: Box
+  compression: Compression
+  channels: ExrChannel[]
+  /** Everything but channels, compression, windows and lineOrder. */
+  attributes: ExrAttribute[]
+}
+export interface ExrPart { name?: string; deep: boolean; tiled: boolean; image: ExrImage }
+
+const MAXIMUM_BYTES = 6 * 2 ** 30
+
+type Values = Uint16Array | Float32Array | Uint32Array
+export const valuesFor = (type: ExrType, count: number): Values => type === 'half' ? new Uint16Array(count) : type === 'float' ? new Float32Array(count) : new Uint32Array(count)
+
+/** A block: where it stands in the data window, its pixels as they are packed. */
+interface Chunk { index: number; x: number; y: number; width: number; rows: number; packed: Uint8Array; shape: BlockShape; deepAt: number }
+interface Plan { part: PartHeader; chunks(): Generator<Chunk>; put(chunk: Chunk, raw: Uint8Array): void; putDeep(chunk: Chunk): void; finish(): ExrImage }
+
+/** Values of a channel on pixels from..from+count-1, one for `sampling` of them. */
+const sampled = (from: number, count: number, sampling: number): number => Math.floor((from + count - 1) / sampling) - Math.ceil(from / sampling) + 1
+
+function planOf(bytes: Uint8Array, part: PartHeader, number: number, several: boolean, wanted: (name: string) => boolean): Plan {
+  const { dataWindow: window, channels, tiles, compression } = part, width = boxWidth(window), height = boxHeight(window), lines = LINES[compression]
+  const chosen = channels.map(channel => wanted(channel.name)), view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const memory = channels.reduce((sum, { type }, i) => sum + (chosen[i] ? (part.deep ? 4 : BYTES[type]) * width * height : 0), 0)
+  if (memory > MAXIMUM_BYTES) throw new BadInput(`This OpenEXR file would take ${Math.round(memory / 2 ** 30)} GiB.`)
+  const sizes = channels.map(({ xSampling, ySampling }) => [sampled(window.xMin, width, xSampling), sampled(window.yMin, height, ySampling)] as const)
+  if (sizes.some(([w, h]) => w < 1 || h < 1)) throw new BadInput('A channel of this OpenEXR file has no value at all.')
+  if ((tiles || part.deep) && channels.some(channel => channel.xSampling > 1 || channel.ySampling > 1)) throw new BadInput('This OpenEXR file has channels with fewer values than pixels in tiles or deep, which the format does not allow.')
+  const data = channels.map(({ type }, i) => valuesFor(part.deep ? type === 'uint' ? 'uint' : 'float' : type, chosen[i] ? sizes[i]![0] * sizes[i]![1] : 0)), targets = data.map(array => new Uint8Array(array.buffer))
+  const shapeOf = (x: number, y: number, across: number, rows: number): BlockShape => {
+    const list = channels.map(({ name, type, linear, xSampling, ySampling }): BlockChannel => ({ name, type, linear, across: sampled(window.xMin + x, across, xSampling), down: Math.max(0, sampled(window.yMin + y, rows, ySampling)), has: line => (window.yMin + y + line) % ySampling === 0 }))
+    return { channels: list, rows, size: blockBytes(list) }
+  }
+  const cut = (index: number): never => { throw new BadInput(`This OpenEXR file is cut off: block ${index} of ${part.chunks} is missing.`) }
+  function* chunks(): Generator<Chunk> {
+    const across = tiles ? Math.ceil(width / tiles.width) : 1, down = tiles ? Math.ceil(height / tiles.height) : Math.ceil(height / lines), seen = new Uint8Array(across * down), first = part.table
+    for (let index = 0; index < across * down; index++) {
+      let at = Number(view.getBigUint64(first + index * 8, true))
+      if (at < first || at + (several ? 4 : 0) + (tiles ? 16 : 4) + 4 > bytes.length) cut(index)
+      if (several) { if (view.getInt32(at, true) !== number) throw new BadInput(`This OpenEXR file is damaged: block ${index} belongs to another part.`); at += 4 }
+      let x = 0, y: number, place: number
+      if (tiles) {
+        const tx = view.getInt32(at, true), ty = view.getInt32(at + 4, true)
+        if (view.getInt32(at + 8, true) || view.getInt32(at + 12, true) || tx < 0 || ty < 0 || tx >= across || ty >= down) throw new BadInput(`This OpenEXR file is damaged: block ${index} is tile ${tx}, ${ty}.`)
+        x = tx * tiles.width; y = ty * tiles.height; place = ty * across + tx
+        at += 16
+      } else {
+        y = view.getInt32(at, true) - window.yMin; place = y / lines
+        if (y < 0 || y >= height || y % lines) throw new BadInput(`This OpenEXR file is damaged: block ${index} stands at line ${y}.`)
+        at += 4
+      }
+      if (seen[place]) throw new BadInput(`This OpenEXR file is damaged: block ${index} is there twice.`)
+      seen[place] = 1
+      const wide = Math.min(tiles?.width ?? width, width - x), rows = Math.min(tiles?.height ?? lines, height - y)
+      if (part.deep) { yield { index, x, y, width: wide, rows, packed: bytes, shape: { channels: [], rows, size: 0 }, deepAt: at }; continue }
+      const size = view.getInt32(at, true)
+      if (size < 0 || at + 4 + size > bytes.length) throw new BadInput(`This OpenEXR file is cut off in block ${index} of ${part.chunks}.`)
+      yield { index, x, y, width: wide, rows, packed: bytes.subarray(at + 4, at + 4 + size), shape: shapeOf(x, y, wide, rows), deepAt: 0 }
+    }
+  }
+  const put = ({ x, y, rows, shape }: Chunk, raw: Uint8Array): void => {
+    let at = 0
+    for (let row = 0; row < rows; row++) {
+      for (let c = 0; c < channels.length; c++) {
+        const own = shape.channels[c]!
+        if (!own.has(row)) continue
+        const size = BYTES[own.type], length = size * own.across
+        if (chosen[c]) { const line = sampled(window.yMin, y + row + 1, channels[c]!.ySampling) - 1; targets[c]!.set(raw.subarray(at, at + length), (line * sizes[c]![0] + (x === 0 ? 0 : sampled(window.xMin, x, channels[c]!.xSampling))) * size) }
+        at += length
+      }
+    }
+  }
+  const putDeep = (chunk: Chunk): void => {
+    readDeepChunk(bytes, chunk.deepAt, compression, channels, chunk.width, chunk.rows, (row: DeepRow, line) => flattened(row, channels, (c, x, value) => { if (chosen[c]) data[c]![(chunk.y + line) * width + chunk.x + x] = value }))
+  }
+  const finish = (): ExrImage => ({
+    dataWindow: window, displayWindow: part.displayWindow, compression, attributes: part.attributes,
+    channels: channels.flatMap((channel, i) => chosen[i] ? [{ name: channel.name, type: part.deep && channel.type === 'half' ? 'float' as const : channel.type, linear: channel.linear, data: spreadOut(data[i]!, channel, window, sizes[i]!) }] : []),
+  })
+  return { part, chunks, put, putDeep, finish }
+}
+
+/** Values for every pixel of a channel that has fewer: halves and floats in a straight line between, integers from the last. */
+function spreadOut(data: Values, { type, xSampling, ySampling }: HeaderChannel, window: Box, [across, down]: readonly [number, number]): Values {
+  if (xSampling === 1 && ySampling === 1) return data
+  const width = boxWidth(window), height = boxHeight(window), out = new Float32Array(width * height), from = type === 'half' ? halvesToFloats(data as Uint16Array) : data
+  const firstX = Math.ceil(window.xMin / xSampling) * xSampling, firstY = Math.ceil(window.yMin / ySampling) * ySampling
+  for (let y = 0; y < height; y++) {
+    const v = Math.min(down - 1, Math.max(0, (window.yMin + y - firstY) / ySampling)), y0 = Math.floor(v), y1 = Math.min(down - 1, y0 + 1), fv = type === 'uint' ? 0 : v - y0
+    for (let x = 0; x < width; x++) {
+      const u = Math.min(across - 1, Math.max(0, (window.xMin + x - firstX) / xSampling)), x0 = Math.floor(u), x1 = Math.min(across - 1, x0 + 1), fu = type === 'uint' ? 0 : u - x0
+      out[y * width + x] = (from[y0 * across + x0]! * (1 - fu) + from[y0 * across + x1]! * fu) * (1 - fv) + (from[y1 * across + x0]! * (1 - fu) + from[y1 * across + x1]! * fu) * fv
+    }
+  }
+  return type === 'half' ? floatsToHalves(out) : type === 'uint' ? Uint32Array.from(out) : out
+}
+
+const damaged = (chunk: Chunk, error: unknown): BadInput => error instanceof BadInput ? error : new BadInput(`This OpenEXR file is damaged in block ${chunk.index}: ${(error as Error).message}`)
+const everything = (): boolean => true
+
+function plans(bytes: Uint8Array, wanted: (name: string) => boolean): Plan[] {
+  const { parts, several } = readExrHeaders(bytes)
+  return parts.map((part, number) => planOf(bytes, part, number, several, name => wanted(name) || wanted(`${part.name ?? ''}.${name}`)))
+}
+
+function done(plan: Plan): ExrPart { return { name: plan.part.name, deep: plan.part.deep, tiled: !!plan.part.tiles, image: plan.finish() } }
+
+/** Every part as a picture of its own; deep ones are flattened, in depth order. Throws BadInput. */
+export function readExrParts(bytes: Uint8Array, wanted: (name: string) => boolean = everything): ExrPart[] {
+  return plans(bytes, wanted).map(plan => {
+    for (const chunk of plan.chunks()) {
+      try { if (plan.part.deep) plan.putDeep(chunk); else plan.put(chunk, decompressBlock(plan.part.compression, chunk.packed, chunk.shape)) } catch (error) { throw damaged(chunk, error) }
+    }
+    return done(plan)
+  })
+}
+
+/** Reads a file as one picture, or only the channels that `wanted` says yes to. Throws BadInput. */
+export function readExr(bytes: Uint8Array, wanted: (name: string) => boolean = everything): ExrImage { return together(readExrParts(bytes, wanted)) }
+
+const BLOCKS_AT_ONCE = 8
+
+/** The same picture, unpacked by what the platform has (three times faster in a browser). */
+export async function readExrLater(bytes: Uint8Array, wanted: (name: string) => boolean = everything): Promise<ExrImage> {
+  const parts: ExrPart[] = []
+  for (const plan of plans(bytes, wanted)) {
+    const chunks = plan.chunks()
+    const lane = async (): Promise<void> => {
+      for (const chunk of chunks) {
+        try { if (plan.part.deep) plan.putDeep(chunk); else await decompressBlockLater(plan.part.compression, chunk.packed, chunk.shape, raw => plan.put(chunk, raw)) } catch (error) { throw damaged(chunk, error) }
+      }
+    }
+    await Promise.all(Array.from({ length: BLOCKS_AT_ONCE }, lane))
+    parts.push(done(plan))
+  }
+  return together(parts)
+}
+
+/** Several parts as one picture: channels of later parts without a layer of their own get the part's name, smaller windows lie in the whole. */
+function together(parts: readonly ExrPart[]): ExrImage {
+  const [first, ...rest] = parts as [ExrPart, ...ExrPart[]]
+  if (!rest.length) return first.image
+  const window = parts.reduce((all, { image: { dataWindow: box } }) => ({ xMin: Math.min(all.xMin, box.xMin), yMin: Math.min(all.yMin, box.yMin), xMax: Math.max(all.xMax, box.xMax), yMax: Math.max(all.yMax, box.yMax) }), first.image.dataWindow)
+  const total = parts.reduce((sum, part) => sum + part.image.channels.length, 0)
+  if (boxWidth(window) * boxHeight(window) * 4 * total > MAXIMUM_BYTES) throw new BadInput('The parts of this OpenEXR file lie too far apart to be one picture.')
+  const channels: ExrChannel[] = [], names = new Set<string>(), attributes = new Map<string, ExrAttribute>()
+  for (const [index, { name: partName, image }] of parts.entries()) {
+    for (const channel of image.channels) {
+      let name = index > 0 && !channel.name.includes('.') && partName ? `${partName}.${channel.name}` : channel.name
+      for (let count = 2; names.has(name); count++) name = `${partName ?? `part ${index + 1}`}${count > 2 ? ` ${count - 1}` : ''}.${channel.name}`
+      names.add(name)
+      channels.push({ ...channel, name, data: inWindow(channel, image.dataWindow, window) })
+    }
+    for (const attribute of image.attributes) if (!attributes.has(attribute.name)) attributes.set(attribute.name, attribute)
+  }
+  return { ...first.image, dataWindow: window, channels, attributes: [...attributes.values()] }
+}
+
+function inWindow({ type, data }: ExrChannel, own: Box, window: Box): Values {
+  const width = boxWidth(window), across = boxWidth(own)
+  if (width === across && boxHeight(window) === boxHeight(own)) return data
+  const out = valuesFor(type, width * boxHeight(window))
+  for (let y = 0; y < boxHeight(own); y++) out.set(data.subarray(y * across, (y + 1) * across), (own.yMin - window.yMin + y) * width + own.xMin - window.xMin)
+  return out
+}
