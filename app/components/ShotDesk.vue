@@ -8,7 +8,7 @@ import { useView } from '~/stores/view'
 
 const shot = useShot(), view = useView()
 const onlyChanged = ref(false)
-const LABELS: Record<DeskRow, string> = { diffuse_direct: 'direct light', diffuse_indirect: 'indirect light', reflection: 'reflection', emission: 'emission', environment: 'environment', occlusion: 'occlusion', exposure: 'exposure', saturation: 'saturation' }
+const LABELS: Record<DeskRow, string> = { diffuse_direct: 'direct light', diffuse_indirect: 'indirect light', reflection: 'reflection', refraction: 'refraction', emission: 'emission', environment: 'environment', occlusion: 'occlusion', exposure: 'exposure', saturation: 'saturation' }
 const RANGE = (row: DeskRow): [number, number] => row === 'exposure' ? [-4, 4] : row === 'occlusion' ? [0, 2] : [0, 4]
 const desk = computed(() => shot.document!.build.desk)
 const names = computed(() => (shot.document!.passes.file?.objects ?? []).filter(name => !onlyChanged.value || Object.keys(desk.value.objects[name] ?? {}).length || view.picked.includes(name)))

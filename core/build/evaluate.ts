@@ -204,13 +204,13 @@ export class Evaluator {
     const { everything, objects } = document.build.desk
     const read = (column: DeskColumn | undefined, row: typeof DESK_ROWS[number]): number => valueAt(column?.[row] ?? DESK_NEUTRAL[row], frame)
     const occlusion = valueAt(layer.occlusion, frame)
-    const out = new Float32Array((names.length + 1) * DESK_ROWS.length)
+    const stride = L.DESK_ROW / 4, out = new Float32Array((names.length + 1) * stride)
     ;[undefined, ...names].forEach((name, index) => {
       const own = name === undefined ? undefined : objects[name]
       DESK_ROWS.forEach((row, at) => {
         const whole = read(everything, row), part = read(own, row)
         const value = row === 'occlusion' ? occlusion * whole * part : row === 'exposure' ? 2 ** (whole + part) : whole * part
-        out[index * DESK_ROWS.length + at] = value
+        out[index * stride + at] = value
       })
     })
     return out

@@ -22,13 +22,9 @@ export function albedoTable(): Float32Array {
 }
 
 const SAMPLES = 24
-function integrate(cosine: number, alpha: number): [number, number] {
-  const sine = Math.sqrt(1 - cosine * cosine), a2 = alpha * alpha
-  // Visible normals (Heitz 2018) on a stratified grid of the disc
-  const sx = sine * alpha, sz = cosine, l = 1 / Math.hypot(sx, sz)
-  const vx = sx * l, vz = sz * l
-  const lambda = (c: number): number => Math.sqrt(a2 + (1 - a2) * c * c)
-  let a = 0, b = 0
+/** Mean over the visible normals (Heitz 2018) on a stratified grid of the disc; visit gets the cosines of normal and view to the normal of the microfacet. */
+function overNormals(cosine: number, alpha: number, visit: (hz: number, vh: number) => void): void {
+  const sine = Math.sqrt(1 - cosine * cosine), sx = sine * alpha, sz = cosine, l = 1 / Math.hypot(sx, sz), vx = sx * l, vz = sz * l
   for (let i = 0; i < SAMPLES; i++) {
     for (let j = 0; j < SAMPLES; j++) {
       const radius = Math.sqrt((i + 0.5) / SAMPLES), angle = 2 * Math.PI * (j + 0.5) / SAMPLES
@@ -40,16 +36,50 @@ function integrate(cosine: number, alpha: number): [number, number] {
       hx *= alpha; hy *= alpha; hz = Math.max(1e-9, hz)
       const h = 1 / Math.hypot(hx, hy, hz)
       hx *= h; hz *= h
-      const vh = Math.max(0, sine * hx + cosine * hz)
-      const lz = 2 * vh * hz - cosine
-      if (lz <= 0) continue
-      // Weight of a visible normal sample: G2 / G1
-      const gv = lambda(cosine), gl = lambda(lz)
-      const weight = lz * (cosine + gv) / (lz * gv + cosine * gl)
-      const fresnel = (1 - vh) ** 5
-      a += weight * (1 - fresnel)
-      b += weight * fresnel
+      visit(hz, Math.max(0, sine * hx + cosine * hz))
     }
   }
+}
+const slope = (alpha: number, cosine: number): number => Math.sqrt(alpha * alpha + (1 - alpha * alpha) * cosine * cosine)
+/** What masking leaves of a mirrored direction, over how likely its normal was seen: G2 / G1, correlated by height; 0 below the surface. */
+const mirroredShare = (alpha: number, view: number, out: number): number => { if (out <= 0) return 0; const gv = slope(alpha, view), gl = slope(alpha, out); return out * (view + gv) / (out * gv + view * gl) }
+
+function integrate(cosine: number, alpha: number): [number, number] {
+  let a = 0, b = 0
+  overNormals(cosine, alpha, (hz, vh) => {
+    const weight = mirroredShare(alpha, cosine, 2 * vh * hz - cosine), fresnel = (1 - vh) ** 5
+    a += weight * (1 - fresnel)
+    b += weight * fresnel
+  })
   return [a / SAMPLES ** 2, b / SAMPLES ** 2]
+}
+
+const glassTables = new Map<number, Float32Array>()
+/**
+ * What one scattering at a border of rough glass keeps of the light, mirrored and let through together: the kernels divide by it. Two halves of 32 x 32
+ * (as above): met from outside, and from within.
+ */
+export function glassTable(ior: number): Float32Array {
+  const known = glassTables.get(ior)
+  if (known) return known
+  const size = ALBEDO_TABLE_SIZE, out = new Float32Array(size * size * 2)
+  for (const [half, eta] of [1 / ior, ior].entries()) {
+    for (let row = 0; row < size; row++) {
+      const alpha = Math.max((row / (size - 1)) ** 2, 1e-3)
+      for (let column = 0; column < size; column++) {
+        const cosine = Math.max(column / (size - 1), 1e-3)
+        let kept = 0
+        overNormals(cosine, alpha, (hz, vh) => {
+          const s2 = eta * eta * (1 - vh * vh), t = Math.sqrt(Math.max(0, 1 - s2)), s = (eta * vh - t) / (eta * vh + t), p = (vh - eta * t) / (vh + eta * t), mirrored = s2 >= 1 ? 1 : (s * s + p * p) / 2
+          kept += mirrored * mirroredShare(alpha, cosine, 2 * vh * hz - cosine)
+          if (mirrored >= 1) return
+          const z = eta * cosine - (eta * vh - t) * hz
+          if (z > 0) kept += (1 - mirrored) * 2 * z / (z + slope(alpha, z))
+        })
+        out[half * size * size + row * size + column] = kept / SAMPLES ** 2
+      }
+    }
+  }
+  glassTables.set(ior, out)
+  return out
 }

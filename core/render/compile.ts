@@ -5,7 +5,7 @@ import type { Light, Material, Part, PlateLight, Print, Scene, SceneObject, Text
 import { projectedAngle } from '../scene/flux'
 import { cross, dot, length, normalMatrix, normalized, subtract, transformDirection, transformPoint, type Vector3 } from '../scene/vector'
 import { throwMap } from './throwmap'
-import { ALBEDO_TABLE_SIZE, albedoTable } from './albedo'
+import { ALBEDO_TABLE_SIZE, albedoTable, glassTable } from './albedo'
 import { placeEnvironment } from './environment'
 
 export interface CompiledScene {
@@ -71,7 +71,7 @@ export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous
       if (prints.length) objectWords[at + (L.OBJECT_PRINTS >> 2)] = own(placePrints(kernels, object, prints, textures.index, own))
     })
     const objectPointer = own(kernels.place(objectWords))
-    const materialPointer = own(placeMaterials(kernels, scene.materials, textures.index))
+    const materialPointer = own(placeMaterials(kernels, scene.materials, textures.index, own))
     const lights = placeLights(kernels, scene, emitters, trianglePointer, own)
     const albedo = own(kernels.place(albedoTable()))
     const words = kernels.words(record, L.SCENE_SIZE / 4)
@@ -119,7 +119,7 @@ function fillGeometry(kernels: Kernels, scene: Scene, objects: SceneObject[], tr
         } else out.fill(0, to + 8, to + 12)
       }
       const emits = material.emission[0] + material.emission[1] + material.emission[2] > 0
-      const flag = (material.alphaMode === 'opaque' ? 0 : L.FLAG_TRANSPARENT) | (object.hidden ? L.FLAG_HIDDEN : 0) | (object.role === 'object' ? L.FLAG_SYNTHETIC : 0)
+      const flag = (material.alphaMode === 'opaque' && glassOf(material) !== L.GLASS_PANE ? 0 : L.FLAG_TRANSPARENT) | (object.hidden ? L.FLAG_HIDDEN : 0) | (object.role === 'object' ? L.FLAG_SYNTHETIC : 0)
       for (let i = 0; i < part.indices.length; i += 3) {
         // A mirrored object keeps its front: two corners change places
         const a = vertexBase + part.indices[i]!, b = vertexBase + part.indices[i + (mirrored ? 2 : 1)]!, c = vertexBase + part.indices[i + (mirrored ? 1 : 2)]!
@@ -199,7 +199,7 @@ function placeTextures(kernels: Kernels, materials: Material[], objects: SceneOb
     if (at < 0) at = found.push({ texture, srgb }) - 1
     return at
   }
-  for (const material of materials) { index(material.baseTexture, true); index(material.emissionTexture, true); index(material.metallicRoughnessTexture, false); index(material.normalTexture, false) }
+  for (const material of materials) { index(material.baseTexture, true); index(material.emissionTexture, true); index(material.metallicRoughnessTexture, false); index(material.normalTexture, false); index(material.transmissionTexture, false) }
   for (const object of objects) for (const print of object.prints ?? []) index(print.texture, true)
   const modes = { repeat: 0, clamp: 1, mirror: 2 }
   const pixels = new Map<Texture, number>()
@@ -249,7 +249,14 @@ function placePlate(kernels: Kernels, record: number, { pixels, width, height, c
   floats.set(mean, L.SCENE_PLATE_MEAN >> 2)
 }
 
-function placeMaterials(kernels: Kernels, materials: Material[], texture: (texture: Texture | undefined, srgb: boolean) => number): number {
+/** Sheets rougher than this scatter what goes through them; smoother ones are panes. */
+const PANE_ROUGHNESS = 0.1
+function glassOf({ transmission = 0, solid, roughness, metallicRoughnessTexture }: Material): number {
+  if (!(transmission > 0)) return 0
+  return solid ? L.GLASS_SOLID : roughness > PANE_ROUGHNESS || (metallicRoughnessTexture && roughness > 0) ? L.GLASS_SHEET : L.GLASS_PANE
+}
+
+function placeMaterials(kernels: Kernels, materials: Material[], texture: (texture: Texture | undefined, srgb: boolean) => number, own: (pointer: number) => number): number {
   const stride = L.MATERIAL_STRIDE / 4
   const words = new Int32Array(Math.max(1, materials.length) * stride), floats = new Float32Array(words.buffer)
   materials.forEach((material, i) => {
@@ -266,6 +273,12 @@ function placeMaterials(kernels: Kernels, materials: Material[], texture: (textu
     words[at + (L.MATERIAL_TEXTURE_NORMAL >> 2)] = texture(material.normalTexture, false)
     words[at + (L.MATERIAL_TEXTURE_EMISSION >> 2)] = texture(material.emissionTexture, true)
     words[at + (L.MATERIAL_DOUBLE_SIDED >> 2)] = material.doubleSided ? 1 : 0
+    floats[at + (L.MATERIAL_TRANSMISSION >> 2)] = material.transmission ?? 0
+    floats[at + (L.MATERIAL_IOR >> 2)] = Math.max(1, material.ior ?? 1.5)
+    words[at + (L.MATERIAL_GLASS >> 2)] = glassOf(material)
+    words[at + (L.MATERIAL_TEXTURE_TRANSMISSION >> 2)] = texture(material.transmissionTexture, false)
+    if (glassOf(material) === L.GLASS_SOLID) words[at + (L.MATERIAL_GLASS_TABLE >> 2)] = own(kernels.place(glassTable(Math.max(1, material.ior ?? 1.5))))
+    floats.set(material.solid?.absorption ?? [0, 0, 0], at + (L.MATERIAL_ABSORB >> 2))
   })
   return kernels.place(words)
 }

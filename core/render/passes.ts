@@ -17,11 +17,12 @@ const rgb = (id: string): string[] => [`${id}.R`, `${id}.G`, `${id}.B`]
 const xyz = (id: string): string[] => [`${id}.X`, `${id}.Y`, `${id}.Z`]
 
 export const PASSES: readonly PassDefinition[] = [
-  { id: 'beauty', label: 'beauty', help: 'All light that the camera sees: the sum of the five light passes.', kind: 'light', group: 'Light', channels: ['R', 'G', 'B'], needs: 'light' },
+  { id: 'beauty', label: 'beauty', help: 'All light that the camera sees: the sum of the six light passes.', kind: 'light', group: 'Light', channels: ['R', 'G', 'B'], needs: 'light' },
   { id: 'alpha', label: 'alpha', help: 'How much of the pixel the objects cover.', kind: 'share', group: 'Light', channels: ['A'] },
   { id: 'diffuse_direct', label: 'direct light', help: 'Light from sources that matt surfaces scatter.', kind: 'light', group: 'Light', channels: rgb('diffuse_direct'), needs: 'light' },
   { id: 'diffuse_indirect', label: 'indirect light', help: 'Light from other surfaces that matt surfaces scatter.', kind: 'light', group: 'Light', channels: rgb('diffuse_indirect'), needs: 'light' },
   { id: 'reflection', label: 'reflection', help: 'What shiny surfaces mirror, sources and surroundings.', kind: 'light', group: 'Light', channels: rgb('reflection'), needs: 'light' },
+  { id: 'refraction', label: 'refraction', help: 'What is seen through glass, bent by it.', kind: 'light', group: 'Light', channels: rgb('refraction'), needs: 'light' },
   { id: 'emission', label: 'emission', help: 'What shines by itself.', kind: 'light', group: 'Light', channels: rgb('emission'), needs: 'light' },
   { id: 'environment', label: 'environment', help: 'The environment where the camera sees it.', kind: 'light', group: 'Light', channels: rgb('environment'), needs: 'light' },
   { id: 'shadow', label: 'shadow', help: 'On shadow catchers: light with the objects ÷ light without. Multiplies the plate.', kind: 'ratio', group: 'Light', channels: rgb('shadow'), needs: 'shadow' },
@@ -46,7 +47,7 @@ export const PASSES: readonly PassDefinition[] = [
 export const PASS_IDS: readonly string[] = PASSES.map(pass => pass.id)
 /** What a new shot renders; the rest is asked for. */
 export const DEFAULT_PASSES: readonly string[] = PASS_IDS.filter(id => !['normal_camera', 'facing', 'depth_mean', 'position', 'uv', 'motion_forward', 'motion_back', 'crypto_asset'].includes(id))
-export const LIGHT_PARTS = ['diffuse_direct', 'diffuse_indirect', 'reflection', 'emission', 'environment'] as const
+export const LIGHT_PARTS = ['diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction', 'emission', 'environment'] as const
 export type LightPart = typeof LIGHT_PARTS[number]
 export const passOf = (id: string): PassDefinition | undefined => PASSES.find(pass => pass.id === id)
 /** Light and colours are looked at through a view; what is a number is shown as it stands. */

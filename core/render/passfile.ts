@@ -9,13 +9,13 @@ import type { Coverage, RenderedPasses } from './planes'
 
 export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Light as half instead of float. */ half?: boolean; compression?: Compression }
 
-/** The beauty: sum of the five light passes, RGB triples. */
+/** The beauty: sum of the six light passes, RGB triples. */
 export function beautyOf(passes: RenderedPasses): Float32Array {
   if (!passes.light) throw new Error('These passes were rendered without light.')
   const out = new Float32Array(passes.width * passes.height * 3)
   // Summed in float64 and rounded once, in the order of LIGHT_PARTS
-  const { diffuse_direct: a, diffuse_indirect: b, reflection: c, emission: d, environment: e } = passes.light
-  for (let i = 0; i < out.length; i++) out[i] = a[i]! + b[i]! + c[i]! + d[i]! + e[i]!
+  const { diffuse_direct: a, diffuse_indirect: b, reflection: c, refraction: r, emission: d, environment: e } = passes.light
+  for (let i = 0; i < out.length; i++) out[i] = a[i]! + b[i]! + c[i]! + r[i]! + d[i]! + e[i]!
   return out
 }
 

@@ -61,7 +61,7 @@ export function blankPasses(width: number, height: number, layout: PixelLayout):
   const coverage = (there: number): Coverage | undefined => there ? { ranks, index: new Uint16Array(pixels * ranks), weight: new Float32Array(pixels * ranks) } : undefined
   return {
     width, height, samples: 0, alpha: new Float32Array(pixels),
-    light: layout.light ? { diffuse_direct: colour(), diffuse_indirect: colour(), reflection: colour(), emission: colour(), environment: colour() } : undefined,
+    light: layout.light ? { diffuse_direct: colour(), diffuse_indirect: colour(), reflection: colour(), refraction: colour(), emission: colour(), environment: colour() } : undefined,
     albedo: floats(layout.surface, 3), normal: floats(layout.surface, 3), normalCamera: floats(layout.surface, 3), facing: floats(layout.surface, 1), depthMean: floats(layout.surface, 1, NO_DEPTH),
     depth: floats(true, 1, NO_DEPTH)!, position: floats(layout.place, 3), uv: floats(layout.place, 2), motionForward: floats(layout.motion, 2), motionBack: floats(layout.motion, 2),
     occlusion: floats(layout.occlusion, 1, 1), shadow: floats(layout.shadow, 3, 1), objectId: new Uint32Array(pixels), materialId: new Uint32Array(pixels), catcherId: new Uint32Array(pixels),
@@ -112,7 +112,7 @@ export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayo
   } finally { kernels.dispose(room) }
 }
 
-const LIGHT_FIELDS: readonly [LightPart, number][] = [['diffuse_direct', L.LIGHT_DIFFUSE_DIRECT], ['diffuse_indirect', L.LIGHT_DIFFUSE_INDIRECT], ['reflection', L.LIGHT_REFLECTION], ['emission', L.LIGHT_EMISSION], ['environment', L.LIGHT_ENVIRONMENT]]
+const LIGHT_FIELDS: readonly [LightPart, number][] = [['diffuse_direct', L.LIGHT_DIFFUSE_DIRECT], ['diffuse_indirect', L.LIGHT_DIFFUSE_INDIRECT], ['reflection', L.LIGHT_REFLECTION], ['refraction', L.LIGHT_REFRACTION], ['emission', L.LIGHT_EMISSION], ['environment', L.LIGHT_ENVIRONMENT]]
 
 /** Directions of the world in the camera's axes. */
 function turned(from: Float32Array, to: Float32Array, first: number, pixels: number, axes: readonly number[]): void {

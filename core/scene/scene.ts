@@ -28,6 +28,14 @@ export interface Material {
   metallicRoughnessTexture?: Texture
   normalTexture?: Texture
   emissionTexture?: Texture
+  /** Share of the light that goes through instead of being scattered: glass. 0 when not said. */
+  transmission?: number
+  /** Its red channel multiplies that share. */
+  transmissionTexture?: Texture
+  /** Index of refraction; 1.5 when not said. */
+  ior?: number
+  /** A closed body that bends light, and takes this much of it away a metre; else both faces of a sheet in one. */
+  solid?: { absorption: Vector3 }
 }
 
 /** A mesh part with one material, in the object's own space. */

@@ -155,9 +155,9 @@ export type Layer = PlateLayer | RenderLayer | PictureLayer
 
 /** One column of the desk: gains that multiply, stops that add. Absent values are neutral. */
 export type DeskColumn = Partial<Record<DeskRow, Animatable>>
-export const DESK_ROWS = ['diffuse_direct', 'diffuse_indirect', 'reflection', 'emission', 'environment', 'occlusion', 'exposure', 'saturation'] as const
+export const DESK_ROWS = ['diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction', 'emission', 'environment', 'occlusion', 'exposure', 'saturation'] as const
 export type DeskRow = typeof DESK_ROWS[number]
-export const DESK_NEUTRAL: Record<DeskRow, number> = { diffuse_direct: 1, diffuse_indirect: 1, reflection: 1, emission: 1, environment: 1, occlusion: 1, exposure: 0, saturation: 1 }
+export const DESK_NEUTRAL: Record<DeskRow, number> = { diffuse_direct: 1, diffuse_indirect: 1, reflection: 1, refraction: 1, emission: 1, environment: 1, occlusion: 1, exposure: 0, saturation: 1 }
 
 export interface MatchLine extends DrawnLine { id: string }
 /** A place of the world that is seen at a place of the picture. */

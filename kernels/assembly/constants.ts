@@ -2,4 +2,3 @@
 export const ONE: f32 = 1
 export const TWO: f32 = 2
 export const HALF: f32 = 0.5
-export const F0: f32 = 0.04 // reflectance at normal incidence of a dielectric of index 1.5 (glTF 2.0, appendix B)

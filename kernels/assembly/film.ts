@@ -16,6 +16,9 @@ import * as S from './surface'
   return top >= 0 && top < 1e30 ? (limit > 0 && top > limit ? limit / top : 1) : 0
 }
 
+/** Distance to go on along a ray past what it met at `distance`: what that distance is known to counts too. */
+@inline export function stepOn(distance: f32): f32 { return distance + stepOff() + distance * <f32>1e-6 }
+
 /** Distance to step off a surface: grows with the coordinates, whose precision it must clear. */
 @inline export function stepOff(): f32 {
   return 2e-5 * max<f32>(1, max(abs(S.positionX), max(abs(S.positionY), abs(S.positionZ))))

@@ -91,12 +91,12 @@ function ratioBand(args: usize, y0: i32, y1: i32): void {
  */
 function deskBand(args: usize, y0: i32, y1: i32): void {
   const width = whole(args, 0)
-  const a = pointer(args, 2), b = pointer(args, 3), c = pointer(args, 4), d = pointer(args, 5), e = pointer(args, 6)
-  const coverage = pointer(args, 7), occlusion = pointer(args, 8), out = pointer(args, 9), gains = pointer(args, 10)
+  const a = pointer(args, 2), b = pointer(args, 3), c = pointer(args, 4), glass = pointer(args, 5), d = pointer(args, 6), e = pointer(args, 7)
+  const coverage = pointer(args, 8), occlusion = pointer(args, 9), out = pointer(args, 10), gains = pointer(args, 11)
   for (let i = y0 * width, end = y1 * width; i < end; i++) {
     const at = <usize>i << 4
     const first = v128.load(a + at)
-    let g0 = f32x4.splat(0), g1 = f32x4.splat(0), sum: f32 = 0
+    let g0 = f32x4.splat(0), g1 = f32x4.splat(0), saturation: f32 = 0, sum: f32 = 0
     const ranks = coverage + <usize>i * (COVERAGE_RANKS * 8)
     for (let rank: usize = 0; rank < <usize>(COVERAGE_RANKS * 8); rank += 8) {
       const weight = load<f32>(ranks + rank, 4)
@@ -104,23 +104,25 @@ function deskBand(args: usize, y0: i32, y1: i32): void {
       const row = gains + <usize>(<i32>load<f32>(ranks + rank)) * DESK_ROW
       g0 = f32x4.add(g0, f32x4.mul(v128.load(row), f32x4.splat(weight)))
       g1 = f32x4.add(g1, f32x4.mul(v128.load(row, 16), f32x4.splat(weight)))
+      saturation += load<f32>(row, 32) * weight
       sum += weight
     }
-    if (sum > 0) { const scale = f32x4.splat(ONE / sum); g0 = f32x4.mul(g0, scale); g1 = f32x4.mul(g1, scale) }
-    else { g0 = v128.load(gains); g1 = v128.load(gains, 16) }
+    if (sum > 0) { const scale = f32x4.splat(ONE / sum); g0 = f32x4.mul(g0, scale); g1 = f32x4.mul(g1, scale); saturation *= ONE / sum }
+    else { g0 = v128.load(gains); g1 = v128.load(gains, 16); saturation = load<f32>(gains, 32) }
     let value = f32x4.mul(first, f32x4.splat(f32x4.extract_lane(g0, 0)))
     value = f32x4.add(value, f32x4.mul(v128.load(b + at), f32x4.splat(f32x4.extract_lane(g0, 1))))
     value = f32x4.add(value, f32x4.mul(v128.load(c + at), f32x4.splat(f32x4.extract_lane(g0, 2))))
     let closed: f32 = 1
-    if (occlusion) closed = ONE - f32x4.extract_lane(g1, 1) * (ONE - load<f32>(occlusion + (<usize>i << 2)))
-    // What shines by itself is not darkened by creases
+    if (occlusion) closed = ONE - f32x4.extract_lane(g1, 2) * (ONE - load<f32>(occlusion + (<usize>i << 2)))
+    // What shines by itself, or comes through, is not darkened by creases
     value = f32x4.mul(value, f32x4.splat(closed))
-    value = f32x4.add(value, f32x4.mul(v128.load(d + at), f32x4.splat(f32x4.extract_lane(g0, 3))))
-    value = f32x4.mul(value, f32x4.splat(f32x4.extract_lane(g1, 2)))
+    value = f32x4.add(value, f32x4.mul(v128.load(glass + at), f32x4.splat(f32x4.extract_lane(g0, 3))))
+    value = f32x4.add(value, f32x4.mul(v128.load(d + at), f32x4.splat(f32x4.extract_lane(g1, 0))))
+    value = f32x4.mul(value, f32x4.splat(f32x4.extract_lane(g1, 3)))
     const grey = luminance(value)
-    value = f32x4.add(grey, f32x4.mul(f32x4.sub(value, grey), f32x4.splat(f32x4.extract_lane(g1, 3))))
+    value = f32x4.add(grey, f32x4.mul(f32x4.sub(value, grey), f32x4.splat(saturation)))
     // The environment has no object: it takes the gain of row 0
-    value = f32x4.add(value, f32x4.mul(v128.load(e + at), f32x4.splat(load<f32>(gains, 16))))
+    value = f32x4.add(value, f32x4.mul(v128.load(e + at), f32x4.splat(load<f32>(gains, 20))))
     v128.store(out + at, v128.bitselect(value, first, RGB))
   }
 }

@@ -1,7 +1,7 @@
 // Camera rays: one row of pixels at a time into the accumulator.
 import { ONE, HALF } from './constants'
 import * as L from './layout'
-import { add, addCoverage, aim, axial, keepPlace, rayX, rayY, rayZ, stepOff } from './film'
+import { add, addCoverage, aim, axial, keepPlace, rayX, rayY, rayZ, stepOff, stepOn } from './film'
 import { followShadow } from './catcher'
 import { followLight, MAX_LAYERS } from './path'
 import { startSample, draw, randomX, randomY } from './random'
@@ -34,7 +34,7 @@ function traceCentre(scene: usize, render: usize, pixel: usize, x: i32, y: i32):
     if (!seenThrough) through -= share
     if (role != 0 && !seenThrough && S.opacity > 0.5) return
     if (through <= best) return
-    near = distance + stepOff()
+    near = stepOn(distance)
   }
 }
 
@@ -72,7 +72,7 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
     S.loadSurface(scene, triangle, u, v, dx, dy, dz)
     const role = load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE)
     const layerOpacity = S.opacity, object = S.surfaceObject
-    const nextNear = distance + stepOff()
+    const nextNear = stepOn(distance)
     if (role == L.ROLE_HOLDOUT && layerOpacity > 0) return
     const share = through * layerOpacity
     if (share > 1e-4) {

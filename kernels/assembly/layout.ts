@@ -45,7 +45,7 @@ export const OBJECT_LETS_THROUGH = 2 // a catcher behind which things are seen
 export const ROLE_CATCHER = 1
 export const ROLE_HOLDOUT = 2
 
-export const MATERIAL_STRIDE = 80
+export const MATERIAL_STRIDE = 112
 export const MATERIAL_BASE = 0 // rgba
 export const MATERIAL_METALLIC = 16
 export const MATERIAL_ROUGHNESS = 20
@@ -58,6 +58,15 @@ export const MATERIAL_TEXTURE_ROUGHNESS = 52
 export const MATERIAL_TEXTURE_NORMAL = 56
 export const MATERIAL_TEXTURE_EMISSION = 60
 export const MATERIAL_DOUBLE_SIDED = 64
+export const MATERIAL_TRANSMISSION = 68
+export const MATERIAL_IOR = 72 // index of refraction
+export const MATERIAL_GLASS = 76 // GLASS_...
+export const MATERIAL_TEXTURE_TRANSMISSION = 80
+export const MATERIAL_ABSORB = 84 // rgb, a metre
+export const MATERIAL_GLASS_TABLE = 96 // what one scattering keeps: from outside and from within, 32 x 32 each
+export const GLASS_SOLID = 1 // light is bent into it and out of it
+export const GLASS_SHEET = 2 // both faces in one, rough: light goes on scattered
+export const GLASS_PANE = 3 // both faces in one, smooth: seen through like a surface of that much less opacity
 
 // A picture laid on an object: rows of four that take a place of the world to u, v (0..1) and metres along the throw
 export const PRINT_STRIDE = 96
@@ -181,9 +190,10 @@ export const PIXEL_HEAD = 8
 export const LIGHT_DIFFUSE_DIRECT = 0
 export const LIGHT_DIFFUSE_INDIRECT = 3
 export const LIGHT_REFLECTION = 6
-export const LIGHT_EMISSION = 9
-export const LIGHT_ENVIRONMENT = 12
-export const LIGHT_BLOCK = 15
+export const LIGHT_REFRACTION = 9
+export const LIGHT_EMISSION = 12
+export const LIGHT_ENVIRONMENT = 15
+export const LIGHT_BLOCK = 18
 // Block of the surface: sums by share
 export const SURFACE_ALBEDO = 0
 export const SURFACE_NORMAL = 3
@@ -234,5 +244,5 @@ export const RESOLVE_SHARE = 2 // over one weight for all channels
 export const RESOLVE_DIRECTION = 3 // to unit length
 export const RESOLVE_WORD = 4 // as it stands
 export const RESOLVE_CHOICE = 5 // the middle's where it met something, else the nearest's
-export const DESK_ROW = 32 // bytes of one object's gains: 5 parts, occlusion, exposure gain, saturation
+export const DESK_ROW = 48 // bytes of one object's gains: 6 parts, occlusion, exposure gain, saturation, and room
 export const COVERAGE_RANKS = 6 // ranks kept for a picture: pairs of f32 object index and f32 weight

@@ -2,7 +2,7 @@
 // beauty by construction.
 import { ONE } from './constants'
 import * as L from './layout'
-import { add, clampScale, stepOff } from './film'
+import { add, clampScale, stepOff, stepOn } from './film'
 import { draw, randomX, randomY } from './random'
 import { closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
 import * as S from './surface'
@@ -15,6 +15,13 @@ export const MAX_LAYERS = 16
 // The path carries two weights, for what left the first surface by its diffuse and by its specular lobe.
 let weightDR: f32 = 0, weightDG: f32 = 0, weightDB: f32 = 0
 let weightSR: f32 = 0, weightSG: f32 = 0, weightSB: f32 = 0
+
+/** Whether the path left the first surface through it; its light is the refraction then. */
+let throughGlass: bool = false
+// What the medium that the path is in takes away, a metre; 0 in the air
+let mediumR: f32 = 0, mediumG: f32 = 0, mediumB: f32 = 0
+/** Density that stands for directions which no other way of sampling would find. */
+const ONLY: f32 = 1e18
 
 /** Adds what light `at` the prepared surface sends back from one sample of each kind of light, split by lobe. */
 function gatherDirect(scene: usize, light: usize, dimension: u32, first: bool, clamp: f32): void {
@@ -61,7 +68,7 @@ function gatherDirect(scene: usize, light: usize, dimension: u32, first: bool, c
     const r = dr + sr, g = dg + sg, b = db + sb
     const scale = clampScale((weightDR + weightSR) * r, (weightDG + weightSG) * g, (weightDB + weightSB) * b, clamp)
     add(light, L.LIGHT_DIFFUSE_INDIRECT, weightDR * r * scale, weightDG * g * scale, weightDB * b * scale)
-    add(light, L.LIGHT_REFLECTION, weightSR * r * scale, weightSG * g * scale, weightSB * b * scale)
+    add(light, throughGlass ? L.LIGHT_REFRACTION : L.LIGHT_REFLECTION, weightSR * r * scale, weightSG * g * scale, weightSB * b * scale)
   }
 }
 
@@ -69,7 +76,7 @@ function gatherDirect(scene: usize, light: usize, dimension: u32, first: bool, c
 @inline function depositMet(light: usize, bounce: i32, r: f32, g: f32, b: f32, clamp: f32): void {
   const scale = clampScale((weightDR + weightSR) * r, (weightDG + weightSG) * g, (weightDB + weightSB) * b, bounce > 1 ? clamp : 0)
   add(light, bounce == 1 ? L.LIGHT_DIFFUSE_DIRECT : L.LIGHT_DIFFUSE_INDIRECT, weightDR * r * scale, weightDG * g * scale, weightDB * b * scale)
-  add(light, L.LIGHT_REFLECTION, weightSR * r * scale, weightSG * g * scale, weightSB * b * scale)
+  add(light, throughGlass ? L.LIGHT_REFRACTION : L.LIGHT_REFLECTION, weightSR * r * scale, weightSG * g * scale, weightSB * b * scale)
 }
 
 /** Follows the light of one camera hit whose surface is loaded; dx, dy, dz is the camera ray, weight its share of the pixel. */
@@ -77,28 +84,41 @@ export function followLight(scene: usize, light: usize, dx: f32, dy: f32, dz: f3
   if (S.emissionR + S.emissionG + S.emissionB > 0) add(light, L.LIGHT_EMISSION, S.emissionR * weight, S.emissionG * weight, S.emissionB * weight)
   weightDR = weight; weightDG = weight; weightDB = weight
   weightSR = weight; weightSG = weight; weightSB = weight
+  throughGlass = false
+  mediumR = 0; mediumG = 0; mediumB = 0
   let bounce = 0
   while (true) {
     M.prepare(scene, dx, dy, dz)
     gatherDirect(scene, light, dimension, bounce == 0, clamp)
     if (bounce >= maxBounces) return
+    let density = ONLY, side: f32 = 1, choice: f32 = 0
+    if (M.transmitWeight > 0) { draw(dimension + 22); choice = randomX }
     draw(dimension + 3)
-    M.sampleLobes(randomX, randomY)
-    dx = M.outX; dy = M.outY; dz = M.outZ
-    if (dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ <= 0) return
-    M.evaluate(dx, dy, dz)
-    const density = M.lobeDensity
-    if (density <= 1e-12) return
-    const inverse = ONE / density
-    const diffuse = M.lobeDiffuse * inverse
-    const sr = M.lobeR * inverse, sg = M.lobeG * inverse, sb = M.lobeB * inverse
-    if (bounce == 0) {
-      weightDR *= M.diffuseR * diffuse; weightDG *= M.diffuseG * diffuse; weightDB *= M.diffuseB * diffuse
-      weightSR *= sr; weightSG *= sg; weightSB *= sb
-    } else {
-      const r = M.diffuseR * diffuse + sr, g = M.diffuseG * diffuse + sg, b = M.diffuseB * diffuse + sb
-      weightDR *= r; weightDG *= g; weightDB *= b
+    const share = M.sampleLobes(randomX, randomY, choice)
+    if (share >= 0) {
+      dx = M.outX; dy = M.outY; dz = M.outZ
+      if (share == 0 || dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ >= 0) return
+      side = -1
+      const r = S.baseR * share, g = S.baseG * share, b = S.baseB * share
+      if (bounce == 0) { throughGlass = true; weightDR = 0; weightDG = 0; weightDB = 0 } else { weightDR *= r; weightDG *= g; weightDB *= b }
       weightSR *= r; weightSG *= g; weightSB *= b
+      if (S.glass == L.GLASS_SOLID) { const into: f32 = S.backFacing ? 0 : 1; mediumR = S.absorbR * into; mediumG = S.absorbG * into; mediumB = S.absorbB * into }
+    } else {
+      dx = M.outX; dy = M.outY; dz = M.outZ
+      if (dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ <= 0) return
+      M.evaluate(dx, dy, dz)
+      density = M.lobeDensity
+      if (density <= 1e-12) return
+      // The density counts how likely it was to stay on this side; the light need not
+      const inverse = ONE / density, diffuse = M.lobeDiffuse * inverse, sr = M.lobeR * inverse, sg = M.lobeG * inverse, sb = M.lobeB * inverse
+      if (bounce == 0) {
+        weightDR *= M.diffuseR * diffuse; weightDG *= M.diffuseG * diffuse; weightDB *= M.diffuseB * diffuse
+        weightSR *= sr; weightSG *= sg; weightSB *= sb
+      } else {
+        const r = M.diffuseR * diffuse + sr, g = M.diffuseG * diffuse + sg, b = M.diffuseB * diffuse + sb
+        weightDR *= r; weightDG *= g; weightDB *= b
+        weightSR *= r; weightSG *= g; weightSB *= b
+      }
     }
     bounce++
     const largest = max(max(weightDR + weightSR, weightDG + weightSG), weightDB + weightSB) / weight
@@ -111,7 +131,7 @@ export function followLight(scene: usize, light: usize, dx: f32, dy: f32, dz: f3
       weightSR *= scale; weightSG *= scale; weightSB *= scale
     }
     // Next surface; thin layers and cut-outs are passed by chance in proportion to their opacity
-    const step = stepOff()
+    const step = stepOff() * side
     let ox = S.positionX + S.geometricX * step, oy = S.positionY + S.geometricY * step, oz = S.positionZ + S.geometricZ * step
     let near: f32 = 0
     let solid = false
@@ -122,9 +142,15 @@ export function followLight(scene: usize, light: usize, dx: f32, dy: f32, dz: f3
       if (S.opacity >= 1) { solid = true; hitAt = distance; break }
       draw(dimension + 5 + layer)
       if (randomX < S.opacity) { solid = true; hitAt = distance; break }
-      near = distance + stepOff()
+      near = stepOn(distance)
     }
     const far: f32 = solid ? hitAt : 1e30
+    if (solid && mediumR + mediumG + mediumB > 0) {
+      // Beer and Lambert
+      const r = Mathf.exp(-mediumR * far), g = Mathf.exp(-mediumG * far), b = Mathf.exp(-mediumB * far)
+      weightDR *= r; weightDG *= g; weightDB *= b
+      weightSR *= r; weightSG *= g; weightSB *= b
+    }
     if (E.lightsMet(scene, ox, oy, oz, dx, dy, dz, far, density)) depositMet(light, bounce, E.lightR, E.lightG, E.lightB, clamp)
     if (!solid) {
       if (load<u32>(scene, L.SCENE_ENVIRONMENT)) {

@@ -2,9 +2,9 @@
 // Energy: the specular lobe is scaled for multiple scattering (E. Turquin, "Practical multiple scattering compensation
 // for microfacet models", 2019) and the diffuse lobe gets what the dielectric lobe leaves, so that a white surface in
 // white light returns exactly white. Visible normals: E. Heitz, JCGT 7(4), 2018.
-import { ONE, TWO, HALF, F0 } from './constants'
-import { SCENE_ALBEDO_TABLE } from './layout'
-import { normalX, normalY, normalZ, baseR, baseG, baseB, metallic, alphaRoughness } from './surface'
+import { ONE, TWO, HALF } from './constants'
+import { GLASS_PANE, GLASS_SHEET, GLASS_SOLID, SCENE_ALBEDO_TABLE } from './layout'
+import { normalX, normalY, normalZ, baseR, baseG, baseB, metallic, alphaRoughness, transmission, ior, glass, paneShare, backFacing, fresnel, glassTable, ofPane } from './surface'
 
 const PI: f32 = 3.14159265
 const INVERSE_PI: f32 = 0.318309886
@@ -18,6 +18,10 @@ let boostR: f32 = 1, boostG: f32 = 1, boostB: f32 = 1
 export let diffuseR: f32 = 0, diffuseG: f32 = 0, diffuseB: f32 = 0
 export let albedoR: f32 = 0, albedoG: f32 = 0, albedoB: f32 = 0
 let specularChance: f32 = 0
+// Glass: what there is of the lobe through it, and the ratio of the indices on this side and beyond
+export let transmitWeight: f32 = 0
+let eta: f32 = 1
+let laneScale: f32 = 1 // a pane's lobes stand for the share of it that is no hole
 
 // Results of evaluate: the two lobes times cosine, and the density of sampling that direction.
 export let lobeDiffuse: f32 = 0 // to be multiplied with diffuseR, G, B
@@ -52,6 +56,16 @@ function lookAlbedo(scene: usize, cosine: f32, alpha: f32): void {
   tableB = b0 + (b1 - b0) * fy
 }
 
+/** What one scattering at the loaded border of solid glass keeps of the light. */
+function lookGlass(cosine: f32, alpha: f32): f32 {
+  const table = glassTable + (backFacing ? <usize>(TABLE * TABLE) << 2 : 0)
+  const x = min<f32>(1, max<f32>(0, cosine)) * <f32>(TABLE - 1), y = sqrt<f32>(min<f32>(1, alpha)) * <f32>(TABLE - 1)
+  const x0 = min<i32>(TABLE - 2, <i32>x), y0 = min<i32>(TABLE - 2, <i32>y), fx = x - <f32>x0, fy = y - <f32>y0
+  const at = table + ((<usize>y0 * TABLE + x0) << 2), row: usize = <usize>TABLE << 2
+  const upper = load<f32>(at) + (load<f32>(at, 4) - load<f32>(at)) * fx, lower = load<f32>(at + row) + (load<f32>(at + row, 4) - load<f32>(at + row)) * fx
+  return max<f32>(0.05, upper + (lower - upper) * fy)
+}
+
 /** Prepares the lobes for the loaded surface seen along dx, dy, dz (direction the ray travelled in). */
 export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
   buildBasis(normalX, normalY, normalZ)
@@ -60,9 +74,11 @@ export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
   viewX = -(dx * tangentX + dy * tangentY + dz * tangentZ)
   viewY = -(dx * bitangentX + dy * bitangentY + dz * bitangentZ)
   viewZ = max<f32>(1e-4, -(dx * normalX + dy * normalY + dz * normalZ))
-  f0R = F0 + (baseR - 0.04) * metallic
-  f0G = F0 + (baseG - 0.04) * metallic
-  f0B = F0 + (baseB - 0.04) * metallic
+  // Reflectance at normal incidence of a dielectric (KHR_materials_ior; 0.04 at 1.5)
+  const ratio = (ior - 1) / (ior + 1), F0 = ratio * ratio
+  f0R = F0 + (baseR - F0) * metallic
+  f0G = F0 + (baseG - F0) * metallic
+  f0B = F0 + (baseB - F0) * metallic
   lookAlbedo(scene, viewZ, alphaRoughness)
   const whole = max<f32>(1e-3, tableA + tableB)
   const lost = ONE / whole - 1
@@ -70,9 +86,21 @@ export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
   const dielectric = (F0 * tableA + tableB) * (1 + F0 * lost)
   const rest = (ONE - metallic) * (ONE - dielectric)
   diffuseR = baseR * rest; diffuseG = baseG * rest; diffuseB = baseB * rest
+  transmitWeight = 0
+  laneScale = 1
+  if (glass) {
+    // What goes through does not come back as matt light
+    diffuseR *= ONE - transmission; diffuseG *= ONE - transmission; diffuseB *= ONE - transmission
+    eta = glass == GLASS_SOLID && backFacing ? ior : ONE / ior
+    // One scattering's loss of rough glass is given back to both its lobes
+    const kept = glass == GLASS_SOLID ? lookGlass(viewZ, alphaRoughness) : whole
+    boostR = ONE / kept; boostG = boostR; boostB = boostR
+    if (glass == GLASS_PANE) { laneScale = ONE / paneShare; diffuseR *= laneScale; diffuseG *= laneScale; diffuseB *= laneScale }
+    else transmitWeight = transmission * (ONE - metallic)
+  }
   const sR = (f0R * tableA + tableB) * boostR, sG = (f0G * tableA + tableB) * boostG, sB = (f0B * tableA + tableB) * boostB
   albedoR = baseR; albedoG = baseG; albedoB = baseB
-  const specular = sR + sG + sB, diffuse = diffuseR + diffuseG + diffuseB
+  const specular = sR + sG + sB + transmitWeight * 3, diffuse = diffuseR + diffuseG + diffuseB
   specularChance = specular + diffuse > 0 ? specular / (specular + diffuse) : 1
   // Neither lobe may starve: its rare samples would carry large weights
   if (diffuse > 0) specularChance = max<f32>(0.1, min<f32>(0.9, specularChance)); else specularChance = 1
@@ -83,7 +111,7 @@ export function evaluate(x: f32, y: f32, z: f32): void {
   const lz = x * normalX + y * normalY + z * normalZ
   if (lz <= 1e-6) { lobeDiffuse = 0; lobeR = 0; lobeG = 0; lobeB = 0; lobeDensity = 0; return }
   const lx = x * tangentX + y * tangentY + z * tangentZ, ly = x * bitangentX + y * bitangentY + z * bitangentZ
-  let hx = viewX + lx, hy = viewY + ly, hz = viewZ + lz
+  hx = viewX + lx; hy = viewY + ly; hz = viewZ + lz
   const scale = ONE / sqrt<f32>(hx * hx + hy * hy + hz * hz)
   hx *= scale; hy *= scale; hz *= scale
   const a2 = alphaRoughness * alphaRoughness
@@ -94,14 +122,22 @@ export function evaluate(x: f32, y: f32, z: f32): void {
   const visibility = HALF / (lz * gv + viewZ * gl)
   const vh = max<f32>(0, viewX * hx + viewY * hy + viewZ * hz)
   const m = ONE - vh, m2 = m * m, schlick = m2 * m2 * m
-  const common = distribution * visibility * lz
-  lobeR = (f0R + (ONE - f0R) * schlick) * common * boostR
-  lobeG = (f0G + (ONE - f0G) * schlick) * common * boostG
-  lobeB = (f0B + (ONE - f0B) * schlick) * common * boostB
+  const common = distribution * visibility * lz * laneScale
+  if (glass) {
+    const mirrored = glass == GLASS_SOLID ? fresnel(vh, eta) : ofPane(fresnel(vh, eta))
+    lobeR = (mirrored + (baseR + (ONE - baseR) * schlick - mirrored) * metallic) * common * boostR
+    lobeG = (mirrored + (baseG + (ONE - baseG) * schlick - mirrored) * metallic) * common * boostG
+    lobeB = (mirrored + (baseB + (ONE - baseB) * schlick - mirrored) * metallic) * common * boostB
+  } else {
+    lobeR = (f0R + (ONE - f0R) * schlick) * common * boostR
+    lobeG = (f0G + (ONE - f0G) * schlick) * common * boostG
+    lobeB = (f0B + (ONE - f0B) * schlick) * common * boostB
+  }
   lobeDiffuse = lz * INVERSE_PI
   // Density of a visible normal, mirrored: D G1(v) / (4 v.n)
   const g1 = TWO * viewZ / (viewZ + gv)
-  lobeDensity = specularChance * distribution * g1 / (4 * viewZ) + (ONE - specularChance) * lz * INVERSE_PI
+  const stays: f32 = transmitWeight > 0 ? ONE - throughChance(fresnel(vh, eta)) : 1
+  lobeDensity = specularChance * stays * distribution * g1 / (4 * viewZ) + (ONE - specularChance) * lz * INVERSE_PI
 }
 
 /** Direction with cosine density about the normal, left in outX, Y, Z. */
@@ -117,13 +153,53 @@ export function sampleCosine(u: f32, v: f32): void {
   outZ = tangentZ * x + bitangentZ * y + normalZ * z
 }
 
-/** Draws a direction from the lobes (u, v in [0, 1)), leaving it in outX, Y, Z; evaluate gives its weight and density. */
-export function sampleLobes(u: f32, v: f32): void {
+/** How likely the light is followed through a small face that mirrors so much of it, rather than mirrored there. */
+@inline function throughChance(r: f32): f32 {
+  const mirrored = glass == GLASS_SHEET ? ofPane(r) : r, through = (ONE - mirrored) * transmitWeight
+  return through > 0 ? through / (through + mirrored) : 0
+}
+
+/**
+ * Draws a direction from the lobes (u, v, choice in [0, 1)), leaving it in outX, Y, Z. Below 0: it stays on this side, evaluate gives its weight and density. Else it
+ * goes through the glass, and this is what of the light comes along it over how likely it was drawn, without the colour; 0 where nothing does
+ * (B. Walter et al., "Microfacet models for refraction", EGSR 2007).
+ */
+export function sampleLobes(u: f32, v: f32, choice: f32): f32 {
   if (u >= specularChance) {
     sampleCosine((u - specularChance) / (ONE - specularChance), v)
-    return
+    return -1
   }
-  u = min<f32>(0.99999994, u / specularChance)
+  visibleNormal(min<f32>(0.99999994, u / specularChance), v)
+  const vh = viewX * hx + viewY * hy + viewZ * hz
+  if (transmitWeight > 0) {
+    const r = fresnel(vh, eta), chance = throughChance(r)
+    if (choice < chance) return throughFace(vh, r) / (chance * specularChance)
+  }
+  const along = TWO * vh
+  toWorld(along * hx - viewX, along * hy - viewY, along * hz - viewZ)
+  return -1
+}
+
+function throughFace(vh: f32, r: f32): f32 {
+  let x: f32, y: f32, z: f32, kept: f32
+  if (glass == GLASS_SHEET) {
+    // In by one face and out by the other: as if mirrored, to the other side
+    x = TWO * vh * hx - viewX; y = TWO * vh * hy - viewY; z = viewZ - TWO * vh * hz
+    kept = ONE - ofPane(r)
+  } else {
+    const along = eta * vh - sqrt<f32>(max<f32>(0, ONE - eta * eta * (ONE - vh * vh)))
+    x = along * hx - eta * viewX; y = along * hy - eta * viewY; z = along * hz - eta * viewZ
+    kept = ONE - r
+  }
+  if (z >= -1e-6) return 0
+  toWorld(x, y, z)
+  const a2 = alphaRoughness * alphaRoughness, g1 = TWO * -z / (sqrt<f32>(a2 + (ONE - a2) * z * z) - z)
+  return kept * g1 * boostR * transmitWeight
+}
+
+// A normal of the microfacets that the viewer sees, in the frame of the surface
+let hx: f32 = 0, hy: f32 = 0, hz: f32 = 0
+function visibleNormal(u: f32, v: f32): void {
   // Stretch, sample the visible half disc, unstretch (Heitz 2018)
   let sx = viewX * alphaRoughness, sy = viewY * alphaRoughness, sz = viewZ
   const scale = ONE / sqrt<f32>(sx * sx + sy * sy + sz * sz)
@@ -137,12 +213,10 @@ export function sampleLobes(u: f32, v: f32): void {
   const s = HALF * (1 + sz)
   const p2 = (ONE - s) * sqrt<f32>(max<f32>(0, ONE - p1 * p1)) + s * radius * Mathf.sin(angle)
   const p3 = sqrt<f32>(max<f32>(0, ONE - p1 * p1 - p2 * p2))
-  let hx = ax * p1 + bx * p2 + sx * p3, hy = ay * p1 + by * p2 + sy * p3, hz = bz * p2 + sz * p3
+  hx = ax * p1 + bx * p2 + sx * p3; hy = ay * p1 + by * p2 + sy * p3; hz = bz * p2 + sz * p3
   hx *= alphaRoughness; hy *= alphaRoughness; hz = max<f32>(1e-6, hz)
   const length = ONE / sqrt<f32>(hx * hx + hy * hy + hz * hz)
   hx *= length; hy *= length; hz *= length
-  const along = TWO * (viewX * hx + viewY * hy + viewZ * hz)
-  toWorld(along * hx - viewX, along * hy - viewY, along * hz - viewZ)
 }
 
 /** Direction within a cone about an axis: cosine in [cosine, 1] uniformly; left in outX, Y, Z. */

@@ -4,7 +4,7 @@ import { SCENE_OBJECTS, OBJECT_STRIDE, OBJECT_FLAGS, OBJECT_PRINTS, OBJECT_PRINT
   PRINT_NEAR, PRINT_FAR, PRINT_TEXTURE, PRINT_INSTEAD, PRINT_ROUGHNESS, PRINT_OPACITY, PRINT_NEAREST, PRINT_BIAS, PRINT_CELLS, SCENE_PLATE, SCENE_PLATE_WIDTH, SCENE_PLATE_HEIGHT, SCENE_PLATE_U,
   SCENE_PLATE_V, SCENE_PLATE_W, SCENE_PLATE_MEAN, SCENE_TRIANGLES, SCENE_VERTICES, SCENE_MATERIALS, SCENE_TEXTURES, TRIANGLE_STRIDE, VERTEX_STRIDE, MATERIAL_STRIDE, MATERIAL_BASE,
   MATERIAL_METALLIC, MATERIAL_ROUGHNESS, MATERIAL_EMISSION, MATERIAL_ALPHA_MODE, MATERIAL_CUTOFF, MATERIAL_NORMAL_SCALE, MATERIAL_TEXTURE_BASE,
-  MATERIAL_TEXTURE_ROUGHNESS, MATERIAL_TEXTURE_NORMAL, MATERIAL_TEXTURE_EMISSION, MATERIAL_DOUBLE_SIDED, TEXTURE_STRIDE, TEXTURE_WIDTH,
+  MATERIAL_TEXTURE_ROUGHNESS, MATERIAL_TEXTURE_NORMAL, MATERIAL_TEXTURE_EMISSION, MATERIAL_DOUBLE_SIDED, MATERIAL_TRANSMISSION, MATERIAL_IOR, MATERIAL_GLASS, MATERIAL_TEXTURE_TRANSMISSION, MATERIAL_ABSORB, MATERIAL_GLASS_TABLE, GLASS_PANE, TEXTURE_STRIDE, TEXTURE_WIDTH,
   TEXTURE_HEIGHT, TEXTURE_SRGB, TEXTURE_WRAP_S, TEXTURE_WRAP_T } from './layout'
 
 const LINEAR = memory.data(1024) // value of each 8-bit code, sRGB decoded (IEC 61966-2-1)
@@ -69,6 +69,12 @@ export let opacity: f32 = 1
 export let metallic: f32 = 0
 export let alphaRoughness: f32 = 0 // GGX width, the square of glTF's roughness
 export let emissionR: f32 = 0, emissionG: f32 = 0, emissionB: f32 = 0
+export let transmission: f32 = 0 // share of the light below the surface that goes through
+export let ior: f32 = 1.5
+export let glass: i32 = 0 // GLASS_..., 0 for none
+export let paneShare: f32 = 1 // what a pane does not let through, at this angle
+export let glassTable: usize = 0
+export let absorbR: f32 = 0, absorbG: f32 = 0, absorbB: f32 = 0
 export let backFacing: bool = false
 export let surfaceFlags: i32 = 0
 export let texU: f32 = 0, texV: f32 = 0
@@ -86,19 +92,43 @@ export let barycentricU: f32 = 0, barycentricV: f32 = 0
   return value
 }
 
-/** Opacity of a triangle at barycentric u, v: for shadow rays, which need nothing else of the surface. */
-export function opacityAt(scene: usize, triangle: i32, u: f32, v: f32): f32 {
+/**
+ * Share of unpolarised light that a smooth border of two media mirrors; cosine of the angle to the normal, eta: index on this side over index beyond
+ * (A.-J. Fresnel 1823). 1 where light is mirrored whole.
+ */
+export function fresnel(cosine: f32, eta: f32): f32 {
+  const c = min<f32>(1, abs(cosine)), s2 = eta * eta * (ONE - c * c)
+  if (s2 >= 1) return 1
+  const t = sqrt<f32>(ONE - s2), s = (eta * c - t) / (eta * c + t), p = (c - eta * t) / (c + eta * t)
+  return (s * s + p * p) * <f32>0.5
+}
+/** What a pane of two faces mirrors when light goes to and fro in it: R + (1 - R)² R + ... = 2 R / (1 + R). */
+@inline export function ofPane(r: f32): f32 { return 2 * r / (ONE + r) }
+
+/** What a pane does not let through, of light that meets it at that angle. */
+@inline function paneOpacity(material: usize, through: f32, red: f32, green: f32, blue: f32, cosine: f32): f32 {
+  const grey = red * <f32>0.2126 + green * <f32>0.7152 + blue * <f32>0.0722
+  return ONE - through * (ONE - load<f32>(material, MATERIAL_METALLIC)) * grey * (ONE - ofPane(fresnel(cosine, ONE / load<f32>(material, MATERIAL_IOR))))
+}
+
+/** Opacity of a triangle at barycentric u, v, met along dx, dy, dz: for shadow rays, which need nothing else of the surface. */
+export function opacityAt(scene: usize, triangle: i32, u: f32, v: f32, dx: f32, dy: f32, dz: f32): f32 {
   const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE
   const material = <usize>load<u32>(scene, SCENE_MATERIALS) + <usize>load<u32>(record, 16) * MATERIAL_STRIDE
-  let value = load<f32>(material, MATERIAL_BASE + 12)
+  const a = vertexOf(scene, record, 0), b = vertexOf(scene, record, 1), c = vertexOf(scene, record, 2), w = ONE - u - v
+  const s = load<f32>(a, 24) * w + load<f32>(b, 24) * u + load<f32>(c, 24) * v, t = load<f32>(a, 28) * w + load<f32>(b, 28) * u + load<f32>(c, 28) * v
   const texture = load<i32>(material, MATERIAL_TEXTURE_BASE)
-  if (texture >= 0) {
-    const a = vertexOf(scene, record, 0), b = vertexOf(scene, record, 1), c = vertexOf(scene, record, 2)
-    const w = ONE - u - v
-    value *= f32x4.extract_lane(fetchTexture(scene, texture, load<f32>(a, 24) * w + load<f32>(b, 24) * u + load<f32>(c, 24) * v,
-      load<f32>(a, 28) * w + load<f32>(b, 28) * u + load<f32>(c, 28) * v), 3)
-  }
-  return applyMode(material, value)
+  let colour = v128.load(material, MATERIAL_BASE)
+  if (texture >= 0) colour = f32x4.mul(colour, fetchTexture(scene, texture, s, t))
+  const value = applyMode(material, f32x4.extract_lane(colour, 3))
+  if (load<i32>(material, MATERIAL_GLASS) != GLASS_PANE) return value
+  let through = load<f32>(material, MATERIAL_TRANSMISSION)
+  const how = load<i32>(material, MATERIAL_TEXTURE_TRANSMISSION)
+  if (how >= 0) through *= f32x4.extract_lane(fetchTexture(scene, how, s, t), 0)
+  const e1x = load<f32>(b) - load<f32>(a), e1y = load<f32>(b, 4) - load<f32>(a, 4), e1z = load<f32>(b, 8) - load<f32>(a, 8)
+  const e2x = load<f32>(c) - load<f32>(a), e2y = load<f32>(c, 4) - load<f32>(a, 4), e2z = load<f32>(c, 8) - load<f32>(a, 8)
+  const gx = e1y * e2z - e1z * e2y, gy = e1z * e2x - e1x * e2z, gz = e1x * e2y - e1y * e2x, long = sqrt<f32>(gx * gx + gy * gy + gz * gz)
+  return value * paneOpacity(material, through, f32x4.extract_lane(colour, 0), f32x4.extract_lane(colour, 1), f32x4.extract_lane(colour, 2), long > 0 ? (gx * dx + gy * dy + gz * dz) / long : 1)
 }
 
 /** Fills the surface variables for a hit; dx, dy, dz is the direction the ray travelled in. Normals face the ray. */
@@ -169,6 +199,21 @@ export function loadSurface(scene: usize, triangle: i32, u: f32, v: f32, dx: f32
   if (baseTexture >= 0) colour = f32x4.mul(colour, fetchTexture(scene, baseTexture, texU, texV))
   baseR = f32x4.extract_lane(colour, 0); baseG = f32x4.extract_lane(colour, 1); baseB = f32x4.extract_lane(colour, 2)
   opacity = applyMode(material, f32x4.extract_lane(colour, 3))
+  ior = load<f32>(material, MATERIAL_IOR)
+  glass = load<i32>(material, MATERIAL_GLASS)
+  transmission = 0
+  paneShare = 1
+  if (glass) {
+    transmission = load<f32>(material, MATERIAL_TRANSMISSION)
+    const how = load<i32>(material, MATERIAL_TEXTURE_TRANSMISSION)
+    if (how >= 0) transmission *= f32x4.extract_lane(fetchTexture(scene, how, texU, texV), 0)
+    glassTable = <usize>load<u32>(material, MATERIAL_GLASS_TABLE)
+    absorbR = load<f32>(material, MATERIAL_ABSORB); absorbG = load<f32>(material, MATERIAL_ABSORB + 4); absorbB = load<f32>(material, MATERIAL_ABSORB + 8)
+    if (glass == GLASS_PANE) {
+      paneShare = max<f32>(1e-3, paneOpacity(material, transmission, baseR, baseG, baseB, gx * dx + gy * dy + gz * dz))
+      opacity *= paneShare
+    }
+  }
   metallic = load<f32>(material, MATERIAL_METALLIC)
   let roughness = load<f32>(material, MATERIAL_ROUGHNESS)
   const roughTexture = load<i32>(material, MATERIAL_TEXTURE_ROUGHNESS)

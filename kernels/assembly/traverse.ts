@@ -196,7 +196,7 @@ export function transmittance(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, 
         const lane = <usize>ctz(mask) << 2
         mask &= mask - 1
         if ((load<i32>(packet + lane, PACKET_FLAGS) & FLAG_TRANSPARENT) == 0) return 0
-        through *= ONE - opacityAt(scene, load<i32>(packet + lane, PACKET_INDEX), load<f32>(lanes + lane, 80), load<f32>(lanes + lane, 96))
+        through *= ONE - opacityAt(scene, load<i32>(packet + lane, PACKET_INDEX), load<f32>(lanes + lane, 80), load<f32>(lanes + lane, 96), dx, dy, dz)
         if (through < 1e-4) return 0
       }
     }

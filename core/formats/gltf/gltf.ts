@@ -1,6 +1,6 @@
 // glTF 2.0 scenes by @gltf-transform/core, into Scene. What is not used is listed in the scene's notes.
-import { WebIO, type Document, type Node, type Primitive, type Texture as GltfTexture, type TextureInfo } from '@gltf-transform/core'
-import { KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMeshQuantization, KHRMaterialsUnlit, type Light as PunctualLight, type EmissiveStrength } from '@gltf-transform/extensions'
+import { WebIO, type Document, type Material as GltfMaterial, type Node, type Primitive, type Texture as GltfTexture, type TextureInfo } from '@gltf-transform/core'
+import { KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit, type EmissiveStrength, type IOR, type Light as PunctualLight, type Transmission, type Volume } from '@gltf-transform/extensions'
 import type { Camera, Light, Material, Part, Role, Scene, Texture } from '../../scene/scene'
 import { multiply, identity, transformDirection, transformPoint, normalized, type Matrix4, type Vector3 } from '../../scene/vector'
 import { BadInput } from '../errors'
@@ -23,7 +23,7 @@ export async function readGltf(bytes: Uint8Array, files: Record<string, Uint8Arr
 }
 
 export async function readDocument(bytes: Uint8Array, files: Record<string, Uint8Array>, notes: string[]): Promise<Document> {
-  const io = new WebIO().registerExtensions([KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMeshQuantization, KHRMaterialsUnlit])
+  const io = new WebIO().registerExtensions([KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit])
   try {
     if (isGlb(bytes)) {
       const said = new DataView(bytes.buffer, bytes.byteOffset).getUint32(8, true)
@@ -74,7 +74,7 @@ interface GltfJson {
 
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 }
 const COMPONENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 }
-const KNOWN = new Set(['KHR_lights_punctual', 'KHR_materials_emissive_strength', 'KHR_mesh_quantization', 'KHR_materials_unlit'])
+const KNOWN = new Set(['KHR_lights_punctual', 'KHR_materials_emissive_strength', 'KHR_materials_ior', 'KHR_materials_transmission', 'KHR_materials_volume', 'KHR_mesh_quantization', 'KHR_materials_unlit'])
 
 /** What the reader would trip over or run away with: references, sizes, cycles. Collects notes about what is not used. */
 function checkJson(json: GltfJson, notes: string[]): void {
@@ -112,6 +112,21 @@ function checkJson(json: GltfJson, notes: string[]): void {
   if (json.skins?.length) notes.push('Skins are not used; skinned meshes stand in their bind pose.')
 }
 
+/** Transmission, index and volume of a material (KHR_materials_transmission, _ior, _volume); nothing where it has none. */
+function glassOf(material: GltfMaterial, texture: (source: GltfTexture | null, info: TextureInfo | null) => Texture | undefined, notes: string[]): Partial<Material> {
+  const index = material.getExtension<IOR>('KHR_materials_ior')?.getIOR(), glass = material.getExtension<Transmission>('KHR_materials_transmission'), volume = material.getExtension<Volume>('KHR_materials_volume')
+  // An index of 0 stands for a surface without reflection of its own in that extension; there is nothing between it and 1
+  const ior = index === undefined ? undefined : Math.min(5, Math.max(1, finite(index)))
+  if (!glass || !(glass.getTransmissionFactor() > 0)) return ior === undefined ? {} : { ior }
+  const out: Partial<Material> = { ior, transmission: Math.min(1, finite(glass.getTransmissionFactor())), transmissionTexture: texture(glass.getTransmissionTexture(), glass.getTransmissionTextureInfo()) }
+  if (volume && volume.getThicknessFactor() > 0) {
+    const distance = volume.getAttenuationDistance(), colour = volume.getAttenuationColor()
+    out.solid = { absorption: colour.map(value => Number.isFinite(distance) && distance > 0 ? -Math.log(Math.min(1, Math.max(1e-4, finite(value)))) / distance : 0) as Vector3 }
+    if (volume.getThicknessTexture()) notes.push(`The thickness picture of ${material.getName() || 'a material'} is not used: light is followed through the body itself.`)
+  }
+  return out
+}
+
 const toRole = (value: unknown): Role => value === 'catcher' || value === 'holdout' ? value : 'object'
 
 function toScene(document: Document, notes: string[]): Scene {
@@ -145,6 +160,7 @@ function toScene(document: Document, notes: string[]): Scene {
       metallicRoughnessTexture: texture(material.getMetallicRoughnessTexture(), material.getMetallicRoughnessTextureInfo()),
       normalTexture: texture(material.getNormalTexture(), material.getNormalTextureInfo()),
       emissionTexture: texture(material.getEmissiveTexture(), material.getEmissiveTextureInfo()),
+      ...glassOf(material, texture, notes),
     }
   })
   const scene: Scene = { objects: [], materials, lights: [], cameras: [], notes }
