@@ -18,17 +18,7 @@ export function followShadow(scene: usize, shadow: usize, weight: f32, dimension
   const nx = S.normalX, ny = S.normalY, nz = S.normalZ
   const x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
   for (let turn = 0; turn < 2; turn++) {
-    let found = false
-    if (turn == 0) {
-      draw(dimension)
-      found = E.sampleEnvironment(scene, randomX, randomY)
-    } else {
-      draw(dimension + 1)
-      const pick = randomX
-      draw(dimension + 2)
-      found = E.sampleLight(scene, x, y, z, pick, randomX, randomY)
-    }
-    if (!found) continue
+    if (!E.drawLight(scene, turn, dimension, x, y, z)) continue
     const cosine = E.towardsX * nx + E.towardsY * ny + E.towardsZ * nz
     if (cosine <= 0) continue
     const density = E.lightDensity
@@ -112,17 +102,7 @@ function bounceInto(scene: usize, shadow: usize, dx: f32, dy: f32, dz: f32, weig
   const x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
   const gx = S.geometricX, gy = S.geometricY, gz = S.geometricZ
   for (let turn = 0; turn < 2; turn++) {
-    let found = false
-    if (turn == 0) {
-      draw(dimension)
-      found = E.sampleEnvironment(scene, randomX, randomY)
-    } else {
-      draw(dimension + 1)
-      const pick = randomX
-      draw(dimension + 2)
-      found = E.sampleLight(scene, x, y, z, pick, randomX, randomY)
-    }
-    if (!found || E.towardsX * gx + E.towardsY * gy + E.towardsZ * gz <= 0) continue
+    if (!E.drawLight(scene, turn, dimension, x, y, z) || E.towardsX * gx + E.towardsY * gy + E.towardsZ * gz <= 0) continue
     M.evaluate(E.towardsX, E.towardsY, E.towardsZ)
     if (M.lobeDensity <= 0) continue
     const isPoint = turn == 1 && E.lightPointLike

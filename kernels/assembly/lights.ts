@@ -1,4 +1,5 @@
 // Light sources: picking one, sampling it, and the density of having done so.
+import { draw, randomX, randomY } from './random'
 import { angle, polar } from './angles'
 import { ONE, TWO, HALF } from './constants'
 import { SCENE_LIGHTS, SCENE_LIGHT_COUNT, SCENE_LIGHT_CUMULATIVE, LIGHT_STRIDE, LIGHT_POSITION, LIGHT_NORMAL, LIGHT_U, LIGHT_V, LIGHT_RADIANCE,
@@ -306,4 +307,16 @@ export function sampleEnvironment(scene: usize, u: f32, v: f32): bool {
   lightDistance = 1e30
   environmentFrom(scene, towardsX, towardsY, towardsZ)
   return lightDensity > 0
+}
+
+/** One sample of the light at a place: of the environment (turn 0), or of one of the lamps and shining triangles (turn 1); two or three numbers are drawn. */
+export function drawLight(scene: usize, turn: i32, dimension: u32, x: f32, y: f32, z: f32): bool {
+  if (turn == 0) {
+    draw(dimension)
+    return sampleEnvironment(scene, randomX, randomY)
+  }
+  draw(dimension + 1)
+  const pick = randomX
+  draw(dimension + 2)
+  return sampleLight(scene, x, y, z, pick, randomX, randomY)
 }

@@ -29,17 +29,7 @@ function gatherDirect(scene: usize, light: usize, dimension: u32, first: bool, c
   const x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
   const gx = S.geometricX, gy = S.geometricY, gz = S.geometricZ
   for (let turn = 0; turn < 2; turn++) {
-    let found = false
-    if (turn == 0) {
-      draw(dimension)
-      found = E.sampleEnvironment(scene, randomX, randomY)
-    } else {
-      draw(dimension + 1)
-      const pick = randomX
-      draw(dimension + 2)
-      found = E.sampleLight(scene, x, y, z, pick, randomX, randomY)
-    }
-    if (!found) continue
+    if (!E.drawLight(scene, turn, dimension, x, y, z)) continue
     const tx = E.towardsX, ty = E.towardsY, tz = E.towardsZ
     if (tx * gx + ty * gy + tz * gz <= 0) continue
     M.evaluate(tx, ty, tz)
