@@ -1,4 +1,5 @@
 // The two kinds of long work on a shot: rendering its passes, and making a finished file.
+import { passBlobAt } from '../core/shot/passFrames'
 import type { Evaluator } from '../core/build/evaluate'
 import { deliver, type DeliveryFormat, DELIVERY_ENDINGS } from '../core/build/deliver'
 import { BadInput } from '../core/formats/errors'
@@ -92,7 +93,9 @@ export async function makeFile(engine: Engine, evaluator: Evaluator, store: Blob
   if (format === 'passes') {
     const file = document.passes.file
     if (!file) throw new BadInput('There are no passes yet: render them at the station Passes.')
-    return { blob: file.blob, name: `${plain} passes.exr`, bytes: await store.size(file.blob) }
+    const { blob, own } = passBlobAt(file, frame)
+    if (!own) throw new BadInput(`Frame ${frame} has no passes yet.`)
+    return { blob, name: file.frames ? `${plain} passes ${frame}.exr` : `${plain} passes.exr`, bytes: await store.size(blob) }
   }
   report.progress(0.1, 'building the picture')
   const picture = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'finish' } })

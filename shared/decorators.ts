@@ -20,7 +20,9 @@ export const IsAnimatable = (low = -1e6, high = 1e6, options?: ValidationOptions
 
 export const IsAnimatableTriple = (options?: ValidationOptions) => decorator('isAnimatableTriple', value => Array.isArray(value) && value.length === 3 && value.every(part => isAnimatable(part, -1e6, 1e6)), 'must be three numbers', options)
 
-export const IsBlob = (options?: ValidationOptions) => decorator('isBlob', value => typeof value === 'string' && /^[0-9a-f]{64}$/.test(value), 'must be the SHA-256 of a stored file', options)
+const blobName = (value: unknown): boolean => typeof value === 'string' && /^[0-9a-f]{64}$/.test(value)
+export const IsBlobOrNull = (options?: ValidationOptions) => decorator('isBlobOrNull', value => value === null || blobName(value), 'must be the SHA-256 of a stored file, or null', options)
+export const IsBlob = (options?: ValidationOptions) => decorator('isBlob', blobName, 'must be the SHA-256 of a stored file', options)
 
 export const IsPlace = (options?: ValidationOptions) => decorator('isPlace', value => Array.isArray(value) && value.length === 2 && value.every(part => finite(part, -1e6, 1e6)), 'must be a place in the picture: two numbers', options)
 

@@ -7,10 +7,11 @@ import { VIEWS } from '../core/colour/view'
 import { BLEND_MODES } from '../core/layer/modes'
 import { MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
 import { MAXIMUM_FRAMES } from '../core/shot/clip'
+import { MAXIMUM_RANGE } from '../core/shot/passFrames'
 import { MAXIMUM_POINTS } from '../core/scene/standin'
 import { DESK_ROWS, DOCUMENT_VERSION, LIGHT_KINDS, type ShotDocument } from '../core/shot/document'
 import { TREATMENTS } from '../core/treatment/registry'
-import { IsAnimatable, IsAnimatableTriple, IsBlob, IsNames, IsNumbers, IsPlace, isAnimatable } from './decorators'
+import { IsAnimatable, IsAnimatableTriple, IsBlob, IsBlobOrNull, IsNames, IsNumbers, IsPlace, isAnimatable } from './decorators'
 
 class FrameSize { @IsInt() @Min(1) @Max(32768) width!: number; @IsInt() @Min(1) @Max(32768) height!: number }
 class Rate { @IsInt() @Min(1) @Max(1000000) numerator!: number; @IsInt() @Min(1) @Max(1000000) denominator!: number }
@@ -162,6 +163,10 @@ class SceneClass {
   @IsArray() @ArrayMaxSize(500) @ValidateNested({ each: true }) @Type(() => LightClass) lights!: LightClass[]
   @IsOptional() @ValidateNested() @Type(() => EnvironmentClass) environment!: EnvironmentClass | null
 }
+class PassFramesClass {
+  @IsInt() @Min(-1000000) @Max(1000000) first!: number
+  @IsArray() @ArrayMaxSize(MAXIMUM_RANGE) @IsBlobOrNull({ each: true }) blobs!: (string | null)[]
+}
 class PassFileClass extends FrameSize {
   @IsBlob() blob!: string
   @IsString() @Length(1, 300) name!: string
@@ -169,6 +174,7 @@ class PassFileClass extends FrameSize {
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) objects!: string[]
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) materials!: string[]
   @IsString() @Length(0, 100) of!: string
+  @IsOptional() @ValidateNested() @Type(() => PassFramesClass) frames?: PassFramesClass
   @IsOptional() @IsNames() names?: Record<string, string>
   @IsOptional() @IsNumbers(2, 0, 32768) margin?: number[]
 }

@@ -18,7 +18,11 @@ export class ChangeShot {
 export class StepShot { @IsInt() @Min(1) revision!: number }
 export const SEND_FORMATS = ['png8', 'png16', 'tiff8', 'tiff16', 'tiff32', 'jpeg', 'exr16', 'exr32', 'passes'] as const
 export type SendFormat = typeof SEND_FORMATS[number]
-export class StartRender { @IsInt() @Min(-1000000) @Max(1000000) frame!: number }
+export class StartRender {
+  @IsInt() @Min(-1000000) @Max(1000000) frame!: number
+  /** Renders all frames from `frame` to this one. */
+  @IsOptional() @IsInt() @Min(-1000000) @Max(1000000) last?: number
+}
 export class StartSend {
   @IsInt() @Min(-1000000) @Max(1000000) frame!: number
   @IsIn(SEND_FORMATS) format!: SendFormat

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // All passes side by side; click one to look at it, click again to come back.
+import { passBlobAt } from '../../core/shot/passFrames'
 import { engine } from '~/composables/engine'
 import { passOf, seenPlain } from '../../core/render/passes'
 import { useJobs } from '~/stores/jobs'
@@ -25,7 +26,8 @@ async function draw() {
     } catch (error) { fault.value = (error as Error).message; return }
   }
 }
-watch(() => [shot.document?.passes.file?.blob, view.near, view.far], () => nextTick(draw), { immediate: true })
+const here = computed(() => { const file = shot.document?.passes.file; return file ? passBlobAt(file, shot.frame) : undefined })
+watch(() => [view.playing ? '' : here.value?.blob, view.near, view.far], () => nextTick(draw), { immediate: true })
 async function saveAll() {
   try { await shot.save(); await jobs.start(shot.id, 'send', { frame: shot.frame, format: 'passes' }); shot.message = 'All passes are being put in one file; it will be listed at the station Send.' } catch (error) { shot.message = (error as Error).message }
 }
@@ -43,7 +45,7 @@ const facts = (id: string): string => ({ depth: `${view.near.toFixed(1)} – ${v
     </div>
     <p v-else class="empty">Passes appear here side by side once they are rendered.</p>
     <p v-if="fault" role="alert" class="empty">{{ fault }}</p>
-    <div v-if="ids.length" class="row foot"><span class="soft">{{ ids.length }} passes, {{ channels }} channels</span><span class="grow" /><v-btn size="small" data-test="save-all" @click="saveAll">Save all in one OpenEXR file</v-btn></div>
+    <div v-if="ids.length" class="row foot"><span class="soft">{{ ids.length }} passes, {{ channels }} channels<template v-if="shot.document!.passes.file?.frames">, {{ shot.document!.passes.file.frames.blobs.filter(Boolean).length }} frames<b v-if="here && !here.own" data-test="no-own-passes">; this frame has none, the nearest stands in</b></template></span><span class="grow" /><v-btn size="small" data-test="save-all" @click="saveAll">Save all in one OpenEXR file</v-btn></div>
   </section>
 </template>
 

@@ -11,9 +11,11 @@ const groups = ['Light', 'Shape', 'Names'] as const
 const job = computed(() => jobs.ofShot(shot.id).find(job => job.kind === 'render' && (job.state === 'queued' || job.state === 'running')))
 const failed = computed(() => { const last = jobs.ofShot(shot.id).find(job => job.kind === 'render'); return last?.state === 'failed' ? last.message : '' })
 const toggle = (id: string): void => shot.change('Choice of passes', document => { const list = document.passes.selected; document.passes.selected = list.includes(id) ? list.filter(entry => entry !== id) : PASSES.map(pass => pass.id).filter(entry => entry === id || list.includes(entry)) })
+const moving = computed(() => shot.document!.frames.last > shot.document!.frames.first), range = ref(false)
 async function render() {
   await shot.save()
-  try { await jobs.start(shot.id, 'render', { frame: shot.frame }) } catch (error) { shot.message = (error as Error).message }
+  const { first, last } = shot.document!.frames
+  try { await jobs.start(shot.id, 'render', range.value && moving.value ? { frame: first, last } : { frame: shot.frame }) } catch (error) { shot.message = (error as Error).message }
 }
 const put = (field: 'samples' | 'seed' | 'bounces' | 'reach' | 'clamp' | 'ranks', value: unknown, live: boolean): void => shot.change('What to render', document => { document.passes[field] = field === 'reach' || field === 'clamp' ? value as number : Math.round(value as number) }, live)
 const size = computed(() => `${Math.round(shot.document!.frame.width * settings.value.scale)} x ${Math.round(shot.document!.frame.height * settings.value.scale)}`)
@@ -35,7 +37,8 @@ const size = computed(() => `${Math.round(shot.document!.frame.width * settings.
       <p v-if="shot.stalePasses" class="warn">The scene changed since these passes were rendered.</p>
       <p v-if="failed" class="warn" role="alert">{{ failed }}</p>
       <template v-if="job"><v-progress-linear :model-value="job.progress * 100" color="secondary" height="6" rounded /><div class="row"><span class="grow soft" data-test="render-progress">{{ job.message ?? 'waiting' }} {{ timeLeft(job.secondsLeft) }}</span><v-btn size="small" data-test="cancel-render" @click="jobs.cancel(job.id)">Cancel</v-btn></div></template>
-      <v-btn v-else color="primary" variant="flat" block :disabled="!hasObjects(shot.document!) || !settings.selected.length" data-test="render" @click="render">Render {{ settings.selected.length }} passes</v-btn>
+      <label v-if="moving && !job" class="row"><input v-model="range" type="checkbox" data-test="render-range"> all frames, {{ shot.document!.frames.first }} to {{ shot.document!.frames.last }}: each is kept when it is done</label>
+      <v-btn v-if="!job" color="primary" variant="flat" block :disabled="!hasObjects(shot.document!) || !settings.selected.length" data-test="render" @click="render">Render {{ settings.selected.length }} passes</v-btn>
       <p v-if="!hasObjects(shot.document!)" class="soft">There is no scene yet: bring one in at the station Scene.</p>
     </div>
   </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The one viewer: picture, zoom, pan, readout, picking, the dividing line. Stations lay their own handles over it (slot).
+import { passBlobAt } from '../../core/shot/passFrames'
 import { engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
 import { CHANNELS, useView } from '~/stores/view'
@@ -165,11 +166,11 @@ watch(() => view.compare !== null, on => { if (on) nextTick(() => { void drawBef
 const lightCanvas = ref<HTMLCanvasElement>(), lit = ref(false)
 let litKey = ''
 watch(() => props.pickNames && !view.matte && !view.held ? [...new Set([...view.picked, view.hovered].filter(Boolean))] : [], async names => {
-  const key = JSON.stringify([names, shot.document?.passes.file?.blob])
+  const key = JSON.stringify([names, shot.document?.passes.file && passBlobAt(shot.document.passes.file, shot.frame).blob])
   if (key === litKey) return
   litKey = key
   if (!names.length || !shot.document?.passes.file) { lit.value = false; return }
-  const overlay = await engine.highlight(shot.document, names).catch(() => null)
+  const overlay = await engine.highlight(shot.document, shot.frame, names).catch(() => null)
   if (key !== litKey) return
   lit.value = !!overlay
   if (overlay) paint(lightCanvas.value, overlay)

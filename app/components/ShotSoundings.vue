@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The shot from the side: distance along it (log metres), layers where they stand, the spread of the render's depth. Draggable.
+import { passBlobAt } from '../../core/shot/passFrames'
 import { isDepth } from '../../core/render/passes'
 import { engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
@@ -18,7 +19,9 @@ const ground = height - 30
 let observer: ResizeObserver | undefined
 onMounted(() => { observer = new ResizeObserver(([entry]) => { width.value = Math.max(300, entry!.contentRect.width) }); observer.observe(host.value!) })
 onBeforeUnmount(() => observer?.disconnect())
-watch(() => shot.document?.passes.file?.blob, async blob => { spread.value = blob && shot.document ? await engine.spread(shot.document, BINS, NEAR, FAR).catch(() => new Float32Array(BINS)) : new Float32Array(BINS) }, { immediate: true })
+/** The passes that stand for the frame at hand. */
+const passBlob = computed(() => { const file = shot.document?.passes.file; return file ? passBlobAt(file, view.playing ? file.frames?.first ?? 0 : shot.frame).blob : undefined })
+watch(passBlob, async blob => { spread.value = blob && shot.document ? await engine.spread(shot.document, shot.frame, BINS, NEAR, FAR).catch(() => new Float32Array(BINS)) : new Float32Array(BINS) }, { immediate: true })
 
 const eye = computed(() => shot.document ? valueAt(shot.document.scene.camera.y, shot.frame) : 1.6)
 /** Drawn height of something so tall: eye level is a bit above half. */

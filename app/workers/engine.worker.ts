@@ -99,9 +99,9 @@ async function describe(file: File): Promise<PictureDescription> {
 }
 
 /** Where named things are, as an overlay: a veil inside, a bright line along the half-covered edge. */
-async function highlight(document: ShotDocument, names: string[], of: 'objects' | 'materials'): Promise<Omit<Picture, 'milliseconds'> | null> {
+async function highlight(document: ShotDocument, at: number, names: string[], of: 'objects' | 'materials'): Promise<Omit<Picture, 'milliseconds'> | null> {
   const { pool, evaluator } = await engine
-  await evaluator.sources.prepare(document, document.frames.first)
+  await evaluator.sources.prepare(document, at)
   if (!evaluator.sources.passes) return null
   evaluator.cache.begin()
   const size = evaluator.workSize({ document, shrink: 1 }), frame = evaluator.frameSize({ document, shrink: 1 }), { width, height } = frame
@@ -157,11 +157,11 @@ async function answer(call: EngineCall): Promise<unknown> {
     case 'picture': return picture(call.order)
     case 'read': return read(call.order, call.u, call.v)
     case 'spread': {
-      await evaluator.sources.prepare(call.document, call.document.frames.first)
+      await evaluator.sources.prepare(call.document, call.frame)
       const file = evaluator.sources.passes
       return file ? depthSpread(file, call.bins, call.near, call.far) : new Float32Array(call.bins)
     }
-    case 'highlight': return highlight(call.document, call.names, call.of)
+    case 'highlight': return highlight(call.document, call.frame, call.names, call.of)
     case 'sceneInfo': return sceneInfo(call.document, call.frame)
     case 'fileCamera': {
       const { scene } = await filesOf(call.document)

@@ -34,8 +34,8 @@ export type EngineCall =
   | { call: 'describe'; file: File }
   | { call: 'picture'; order: PictureOrder }
   | { call: 'read'; order: PictureOrder; u: number; v: number }
-  | { call: 'spread'; document: ShotDocument; bins: number; near: number; far: number }
-  | { call: 'highlight'; document: ShotDocument; names: string[]; of: 'objects' | 'materials' }
+  | { call: 'spread'; document: ShotDocument; frame: number; bins: number; near: number; far: number }
+  | { call: 'highlight'; document: ShotDocument; frame: number; names: string[]; of: 'objects' | 'materials' }
   | { call: 'sceneInfo'; document: ShotDocument; frame: number }
   | { call: 'fileCamera'; document: ShotDocument; name?: string }
   | { call: 'edges'; document: ShotDocument; frame: number; names: string[] }

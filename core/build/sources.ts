@@ -7,6 +7,7 @@ import { readPassFile, type PassFile } from '../render/passfile'
 import { LIGHT_PARTS, NO_DEPTH, type LightPart } from '../render/passes'
 import { COVERAGE_RANKS, KERNEL_HALVE, KERNEL_MIX, KERNEL_PLACE, BAND_ROWS } from '../../kernels/assembly/layout'
 import type { Coverage } from '../render/planes'
+import { passBlobAt } from '../shot/passFrames'
 import { frameThere, readManifest, type ClipManifest } from '../shot/clip'
 import type { PictureReference, ShotDocument } from '../shot/document'
 import type { Rate } from '../time/rate'
@@ -93,7 +94,8 @@ export class Sources {
     }
     if (plateOnly) return
     const passes = document.passes.file
-    if (passes && this.passFile?.blob !== passes.blob) this.passFile = { blob: passes.blob, stored: await readPassFile(await this.load(passes.blob)), file: undefined as unknown as PassFile, margin: [0, 0], frame: { width: 1, height: 1 } }
+    const blob = passes && passBlobAt(passes, frame).blob
+    if (blob && this.passFile?.blob !== blob) this.passFile = { blob, stored: await readPassFile(await this.load(blob)), file: undefined as unknown as PassFile, margin: [0, 0], frame: { width: 1, height: 1 } }
     if (!passes || !this.passFile) { this.passFile = undefined; return }
     const { names } = passes, { stored } = this.passFile
     this.passFile.file = names ? { ...stored, objectNames: stored.objectNames.map(name => names[name] ?? name) } : stored

@@ -205,7 +205,7 @@ export interface ShotDocument {
     lights: LightSettings[]
     environment: EnvironmentSettings | null
   }
-  passes: { scale: number; samples: number; /** Ranks of Cryptomatte, 1 to 8; 6 when it says nothing. */ ranks?: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; of: string; /** Names of its objects that have changed since. */ names?: Record<string, string>; /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */ margin?: [number, number] }) | null }
+  passes: { scale: number; samples: number; /** Ranks of Cryptomatte, 1 to 8; 6 when it says nothing. */ ranks?: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; of: string; /** Of a range of frames: files of each, null where one is not rendered. `blob` is the first's. */ frames?: { first: number; blobs: (string | null)[] }; /** Names of its objects that have changed since. */ names?: Record<string, string>; /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */ margin?: [number, number] }) | null }
   build: { layers: Layer[]; desk: { everything: DeskColumn; objects: Record<string, DeskColumn> } }
   finish: TreatmentSettings[]
   /** What was drawn on the plate to find its camera. */
@@ -241,6 +241,6 @@ export function newDocument(width = 1920, height = 1080): ShotDocument {
 /** Blobs that a document needs, so that they are kept. */
 export function blobsOf(document: ShotDocument): string[] {
   const pictures = [document.plate, ...document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture : null)]
-  const found = [document.scene.file?.blob, document.scene.track?.blob, ...(document.scene.prints ?? []).map(print => print.picture.blob), document.scene.environment?.blob, document.passes.file?.blob, ...pictures.flatMap(picture => [picture?.blob, picture?.clip?.made?.blob, picture?.lut?.blob])]
+  const found = [document.scene.file?.blob, document.scene.track?.blob, ...(document.scene.prints ?? []).map(print => print.picture.blob), document.scene.environment?.blob, document.passes.file?.blob, ...(document.passes.file?.frames?.blobs ?? []), ...pictures.flatMap(picture => [picture?.blob, picture?.clip?.made?.blob, picture?.lut?.blob])]
   return [...new Set(found.filter((blob): blob is string => !!blob))]
 }

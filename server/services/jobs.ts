@@ -13,6 +13,7 @@ import type { WorkNews, WorkOrder } from '../../host/engineThread'
 import { projectRoot } from '../../host/root'
 import { bringAgain, bringLayer, bringPlate } from '../../core/shot/bring'
 import type { PictureReference, ShotDocument } from '../../core/shot/document'
+import { joinFrames, MAXIMUM_RANGE, type PassFileReference } from '../../core/shot/passFrames'
 import { hasObjects } from '../../core/shot/scene'
 import { videoContainer } from '../../core/formats/video/video'
 import type { StartImport } from '../../shared/requests'
@@ -29,11 +30,13 @@ let boss: PgBoss | undefined
 let thread: Worker | undefined
 const waiting = new Map<string, Waiting>()
 const previews = new Map<string, Uint8Array>()
-const progress = new Map<string, { share: number; message: string; startedAt: number }>()
+/** base, span, about: where the piece that is being worked on lies in the whole, and what it is. */
+const progress = new Map<string, { share: number; message: string; startedAt: number; base: number; span: number; about: string }>()
 
 /** A job without the document it works on. */
 export type JobView = Omit<JobRow, 'document'> & { secondsLeft?: number }
-function view({ document: _document, ...row }: JobRow): JobView {
+function view({ document: _document, ...whole }: JobRow): JobView {
+  const { made: _made, ...settings } = whole.settings as Settings, row = { ...whole, settings: settings as JobRow['settings'] }
   const now = progress.get(row.id)
   if (!now || row.state !== 'running') return row
   const elapsed = (Date.now() - now.startedAt) / 1000
@@ -71,7 +74,7 @@ function engineThread(folder: string): Worker {
   thread.on('message', (news: WorkNews) => {
     if (news.kind === 'progress') {
       const now = progress.get(news.id)
-      if (now) { now.share = news.share; now.message = news.message }
+      if (now) { now.share = now.base + now.span * news.share; now.message = now.about + news.message }
       if (news.preview) previews.set(news.id, news.preview)
       void touch(news.id)
     } else waiting.get(news.id)?.finish(news)
@@ -98,22 +101,55 @@ async function jobRow(id: string): Promise<JobRow> {
 }
 
 async function run(id: string): Promise<void> {
-  const { database, store } = await context()
+  const { database } = await context()
   const [row] = await database.update(jobs).set({ state: 'running', startedAt: new Date() }).where(and(eq(jobs.id, id), eq(jobs.state, 'queued'))).returning()
   if (!row) return
-  progress.set(id, { share: 0, message: 'starting', startedAt: Date.now() })
+  progress.set(id, { share: 0, message: 'starting', startedAt: Date.now(), base: 0, span: 1, about: '' })
   announce(row)
-  const shot = await getShot(row.shotId).catch(() => undefined)
-  const cancel = new SharedArrayBuffer(4)
+  const shot = await getShot(row.shotId).catch(() => undefined), settings = row.settings as Settings, { last } = settings
+  const news = row.kind === 'render' && last !== undefined && last > settings.frame ? await renderRange(row, settings.frame, last) : await perform(row, settings.frame, shot?.name ?? 'shot')
+  await finished(row, news)
+}
+
+type Settings = { frame: number; last?: number; /** Frames of a range that are done. */ made?: Record<string, PassFileReference>; format?: DeliveryFormat | 'passes' } & Partial<StartImport>
+
+/** Hands the work of one frame to the engine's thread and waits for it. */
+async function perform(row: JobRow, frame: number, shotName: string): Promise<WorkNews> {
+  const { id } = row, { store } = await context(), cancel = new SharedArrayBuffer(4), fresh = await jobRow(id)
   const news = await new Promise<WorkNews>(resolve => {
     waiting.set(id, { finish: resolve, cancel: new Int32Array(cancel) })
-    const settings = row.settings as { frame: number; format?: DeliveryFormat | 'passes' } & Partial<StartImport>
+    const settings = row.settings as Settings
     const files = settings.files && { files: settings.files, video: row.kind === 'import' && isVideo(store.path(settings.files[0]!.blob)), steady: settings.steady, wholeFrames: settings.wholeFrames }
-    const order: WorkOrder = { id, kind: row.kind, document: row.document, frame: settings.frame, format: settings.format, files, shotName: shot?.name ?? 'shot', cancel }
-    if (row.cancelRequested) Atomics.store(new Int32Array(cancel), 0, 1)
+    const order: WorkOrder = { id, kind: row.kind, document: row.document, frame, format: settings.format, files, shotName, cancel }
+    if (fresh.cancelRequested) Atomics.store(new Int32Array(cancel), 0, 1)
     engineThread(store.folder).postMessage(order)
   })
   waiting.delete(id)
+  return news
+}
+
+/** A range of frames, each kept when it is done: after a break it goes on with the first that is missing. What there is when it is cancelled or fails is kept too. */
+async function renderRange(row: JobRow, first: number, last: number): Promise<WorkNews> {
+  const { database } = await context(), made = new Map(Object.entries((row.settings as Settings).made ?? {}).map(([frame, file]) => [Number(frame), file])), count = last - first + 1
+  let news: WorkNews = { id: row.id, kind: 'cancelled' }
+  for (let frame = first; frame <= last; frame++) {
+    if (made.has(frame)) continue
+    const now = progress.get(row.id)
+    if (now) Object.assign(now, { base: (frame - first) / count, span: 1 / count, about: `frame ${frame} of ${first} to ${last}: ` })
+    news = await perform(row, frame, '')
+    if (news.kind !== 'done') break
+    made.set(frame, news.result.passFile!)
+    await database.update(jobs).set({ settings: { ...row.settings, made: Object.fromEntries(made) } }).where(eq(jobs.id, row.id))
+  }
+  const file = joinFrames(made, first, last), whole = made.size === count
+  if (!file) return news
+  if (whole) return { id: row.id, kind: 'done', result: { blob: file.blob, name: file.name, bytes: 0, passFile: file } }
+  await attach(row.shotId, `Passes of ${made.size} frames`, document => { document.passes.file = file })
+  return news
+}
+
+async function finished(row: JobRow, news: WorkNews): Promise<void> {
+  const { id } = row, { database } = await context()
   progress.delete(id)
   let values: Partial<JobRow> = { finishedAt: new Date() }
   if (news.kind === 'done') {
@@ -165,6 +201,8 @@ export async function startJob(shotId: string, kind: JobKind, settings: Record<s
   const { database } = await context()
   const shot = await getShot(shotId)
   if (kind === 'render' && !hasObjects(shot.document)) throw new BadInput('There is no scene to render: bring one in at the station Scene, or draw a stand-in.')
+  const { frame, last } = settings as Partial<Settings>
+  if (last !== undefined && frame !== undefined && (last < frame || last - frame >= MAXIMUM_RANGE)) throw new BadInput(`Frames ${frame} to ${last} are no range that can be rendered (at most ${MAXIMUM_RANGE}).`)
   const [row] = await database.insert(jobs).values({ id: identifier(), shotId, kind, settings, document: shot.document }).returning()
   await boss!.send(QUEUE, { id: row!.id })
   announce(row!)

@@ -152,3 +152,32 @@ test('files are told by content, bounded, and junk is not kept', async ({ reques
   expect((await request.get(`${stage.address}/api/shots`, { headers: { host: 'northmist.example' } })).status()).toBe(403)
   expect((await request.get(`${stage.address}/api/shots/no-such-shot`)).status()).toBe(404)
 })
+
+test('a range of frames: each is kept when it is done, and a killed server goes on with the first that is missing', async ({ request, stage }) => {
+  test.setTimeout(180000)
+  const shot = await makeShot(request, stage, document => {
+    document.passes.samples = 48
+    document.passes.selected = ['beauty', 'alpha', 'depth', 'motion_forward']
+    document.frames = { first: 1, last: 4 }
+    document.scene.camera.x = { keys: [{ frame: 1, value: -0.5, ease: 'linear' }, { frame: 4, value: 0.5, ease: 'linear' }] }
+  })
+  expect((await request.post(`${stage.address}/api/shots/${shot.id}/render`, { data: { frame: 3, last: 2 } })).status()).toBe(400)
+  const job = await json<Job>(await request.post(`${stage.address}/api/shots/${shot.id}/render`, { data: { frame: 1, last: 4 } }))
+  await expect.poll(async () => (await jobOf(request, stage, job.id)).progress, { intervals: [50], timeout: 60000 }).toBeGreaterThan(0.3)
+  await stage.kill()
+  await stage.start()
+  // It does not begin anew: the first frame is there
+  const seen: string[] = []
+  await expect.poll(async () => { const now = await jobOf(request, stage, job.id); seen.push(String((now as unknown as { message: string | null }).message)); return now.state }, { timeout: 90000, intervals: [30] }).toBe('done')
+  expect(seen.join()).not.toMatch(/frame 1 of/)
+  expect(seen.join()).toMatch(/frame [234] of 1 to 4/)
+  const { frames, blob } = (await shotOf(request, stage, shot.id)).document.passes.file!
+  expect(frames!.first).toBe(1)
+  expect(frames!.blobs).toHaveLength(4)
+  expect(new Set(frames!.blobs).size).toBe(4)
+  expect(frames!.blobs[0]).toBe(blob)
+  // One frame of the range by itself is the same to the byte
+  const alone = await json<Job>(await request.post(`${stage.address}/api/shots/${shot.id}/render`, { data: { frame: 3 } }))
+  await expect.poll(async () => (await jobOf(request, stage, alone.id)).state, { timeout: 60000 }).toBe('done')
+  expect((await jobOf(request, stage, alone.id)).result!.blob).toBe(frames!.blobs[2])
+})
