@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The one viewer: picture, zoom, pan, readout, picking, the dividing line. Stations lay their own handles over it (slot).
+import { passOf } from '../../core/render/passes'
 import { passBlobAt } from '../../core/shot/passFrames'
 import { engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
@@ -177,7 +178,7 @@ watch(() => props.pickNames && !view.matte && !view.held ? [...new Set([...view.
 })
 
 const number = (value: number): string => Math.abs(value) >= 1000 ? value.toExponential(2) : value.toFixed(4)
-const looked = computed(() => props.replacement ? view.station === 'scene' ? 'as it will render' : 'rendering' : view.matte ? `matte of ${view.matte.names.join(', ') || 'nothing'}` : view.show.kind === 'pass' ? view.pass : view.show.kind === 'plate' ? 'plate' : view.show.kind === 'build' ? 'built picture' : 'finished picture')
+const looked = computed(() => props.replacement ? view.station === 'scene' ? 'as it will render' : 'rendering' : view.matte ? `matte of ${view.matte.names.join(', ') || 'nothing'}` : view.show.kind === 'pass' ? passOf(view.show.id)?.label : view.show.kind === 'plate' ? 'plate' : view.show.kind === 'build' ? 'built picture' : 'finished picture')
 defineExpose({ draw })
 </script>
 

@@ -39,6 +39,8 @@ const range = computed(() => {
   const at = (i: number): number => Math.exp(Math.log(NEAR) + (i + 0.5) / BINS * (Math.log(FAR) - Math.log(NEAR)))
   return { low: at(low), high: at(high) }
 })
+// Brackets that show nothing of the render move to it
+watch(range, found => { if (found && (found.low > view.far || found.high < view.near)) { view.near = Number((found.low * 0.95).toPrecision(3)); view.far = Number((found.high * 1.05).toPrecision(3)) } })
 const pictures = computed(() => (shot.document?.build.layers ?? []).flatMap(layer => layer.kind === 'picture' ? [{ id: layer.id, name: layer.name, on: layer.on, metres: valueAt(layer.distance, shot.frame) }] : []))
 /** Labels that would lie over one another go into rows, and to the left of their line where the right is full. */
 const labels = computed(() => {

@@ -48,7 +48,7 @@ export function showPass(evaluator: Evaluator, show: { id: string; near?: number
   }
   if (pass.kind === 'id') {
     const ids = sources.single(pass.channels[0]!, size)
-    const names = pass.id === 'object_id' ? sources.passes!.objectNames : sources.passes!.materialNames
+    const names = pass.id === 'material_id' ? sources.passes!.materialNames : sources.passes!.objectNames
     const colours = [[0, 0, 0] as [number, number, number], ...names.map(nameColour)]
     const held = memory.floats(ids.raster.pointer, pixels)
     return perPixel([ids.key], (out, i) => { out.set(colours[held[i]!] ?? [1, 0, 1], i * 4) })
