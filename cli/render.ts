@@ -5,7 +5,8 @@ import { readPicture, toWorking } from '../core/formats/picture/picture'
 import { encodingOf } from '../core/colour/encoding'
 import { compileScene } from '../core/render/compile'
 import { passesToExr } from '../core/render/passfile'
-import { PASS_IDS } from '../core/render/passes'
+import { WRITTEN, type Compression } from '../core/formats/exr/exr'
+import { CRYPTO_RANKS, MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
 import { Render } from '../core/render/render'
 import { startEngine } from '../host/engine'
 import { list, parse, readInput, requireOption, whole, writeOutput } from './arguments'
@@ -14,10 +15,10 @@ import { dirname } from 'node:path'
 import { neighbourFiles } from './neighbours'
 
 export const render: Command = {
-  usage: 'render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N] [--reach METRES] [--clamp N]',
-  help: `All passes of a glTF scene in one OpenEXR file. Passes: ${PASS_IDS.join(', ')}.`,
+  usage: 'render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N] [--reach METRES] [--clamp N] [--compression C] [--ranks N] [--parts]',
+  help: `All passes of a glTF scene in one OpenEXR file (--parts: each layer a part of its own). Passes: ${PASS_IDS.join(', ')}.`,
   async run(args) {
-    const options = parse(args, ['SCENE.glb'], ['out', 'size', 'samples', 'passes', 'camera', 'environment', 'catcher', 'holdout', 'seed', 'workers', 'reach', 'clamp'])
+    const options = parse(args, ['SCENE.glb'], ['out', 'size', 'samples', 'passes', 'camera', 'environment', 'catcher', 'holdout', 'seed', 'workers', 'reach', 'clamp', 'compression', 'ranks'], ['parts'])
     const out = requireOption('out', options.out)
     const size = /^(\d+)x(\d+)$/.exec(options.size ?? '1280x720')
     if (!size) throw new BadInput(`--size is said as 1280x720, not “${options.size}”`)
@@ -48,16 +49,19 @@ export const render: Command = {
     if (reach !== undefined && !(reach > 0)) throw new BadInput(`--reach takes metres, not “${options.reach}”`)
     const clamp = options.clamp === undefined ? 0 : Number(options.clamp)
     if (!(clamp >= 0)) throw new BadInput(`--clamp takes a bound of 0 (none) or more, not “${options.clamp}”`)
+    const compression = (options.compression ?? 'zip') as Compression
+    if (!(WRITTEN as readonly string[]).includes(compression)) throw new BadInput(`--compression is one of ${WRITTEN.join(', ')}, not “${options.compression}”`)
+    const ranks = whole('ranks', options.ranks ?? String(CRYPTO_RANKS), 1, MOST_CRYPTO_RANKS)
     const engine = await startEngine(workers)
     try {
       const compiled = compileScene(engine.kernels, scene)
-      const job = new Render(engine.pool, compiled, { width, height, samples, passes, camera, seed, occlusionReach: reach, clampIndirect: clamp, seeEnvironment: scene.environment?.seenByCamera })
+      const job = new Render(engine.pool, compiled, { width, height, samples, passes, camera, seed, occlusionReach: reach, clampIndirect: clamp, cryptoRanks: ranks, seeEnvironment: scene.environment?.seenByCamera })
       while (!job.done) {
         job.step(8)
         if (process.stderr.isTTY) process.stderr.write(`\r${Math.round(job.progress * 100)} %  `)
       }
       if (process.stderr.isTTY) process.stderr.write('\r        \r')
-      await writeOutput(out, passesToExr(job.snapshot(), { passes, objectNames: compiled.objects.map(object => object.name), materialNames: compiled.materials.map(material => material.name), assetNames: compiled.assets }))
+      await writeOutput(out, passesToExr(job.snapshot(), { passes, objectNames: compiled.objects.map(object => object.name), materialNames: compiled.materials.map(material => material.name), assetNames: compiled.assets, compression, parts: options.parts }))
     } finally { engine.stop() }
   },
 }

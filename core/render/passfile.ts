@@ -1,13 +1,13 @@
 // All passes of a render in one multi-layer OpenEXR, and back.
 import { decodeCryptomatte, cryptomatteSets, encodeCryptomatte } from '../formats/cryptomatte/cryptomatte'
-import { attributeValue, boxHeight, boxWidth, emptyWindow, readExrLater, stringAttribute, writeExr, type Compression, type ExrAttribute, type ExrChannel, type ExrImage } from '../formats/exr/exr'
+import { attributeValue, boxHeight, boxWidth, emptyWindow, readExrLater, stringAttribute, writeExr, writeExrParts, type Compression, type ExrAttribute, type ExrChannel, type ExrImage } from '../formats/exr/exr'
 import { floatsToHalves } from '../formats/exr/half'
 import { channelFloats } from '../formats/picture/picture'
 import { BadInput } from '../formats/errors'
 import { LIGHT_PARTS, PASSES, type LightPart } from './passes'
 import type { Coverage, RenderedPasses } from './planes'
 
-export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Light as half instead of float. */ half?: boolean; compression?: Compression }
+export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Light as half instead of float. */ half?: boolean; compression?: Compression; /** Each layer as a part of its own, Cryptomatte with its manifest in its own. */ parts?: boolean }
 
 /** The beauty: sum of the six light passes, RGB triples. */
 export function beautyOf(passes: RenderedPasses): Float32Array {
@@ -58,8 +58,21 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
       attributes.push(...encoded.attributes)
     }
   }
-  return writeExr({ dataWindow: emptyWindow(width, height), displayWindow: emptyWindow(width, height), compression: options.compression ?? 'zip', channels, attributes })
+  // A codec for the eye takes names and numbers apart: data keep to one without loss
+  const { compression = 'zip' } = options, lossy = compression.startsWith('dwa'), seen = new Set(PASSES.filter(pass => ['light', 'colour'].includes(pass.kind) || pass.id === 'alpha').flatMap(pass => pass.channels))
+  const image = (own: ExrChannel[], said: ExrAttribute[]): ExrImage => ({ dataWindow: emptyWindow(width, height), displayWindow: emptyWindow(width, height), compression: lossy && !own.every(channel => seen.has(channel.name)) ? 'zip' : compression, channels: own, attributes: said })
+  if (!options.parts) {
+    if (lossy && !channels.every(channel => seen.has(channel.name))) throw new BadInput(`${compression.toUpperCase()} would change names and numbers: write the passes in several parts, of which data keep exact, or without loss.`)
+    return writeExr(image(channels, attributes))
+  }
+  const layers = new Map<string, ExrChannel[]>()
+  for (const channel of channels) { const layer = layerOf(channel.name); layers.set(layer, [...layers.get(layer) ?? [], channel]) }
+  // The beauty first: a reader that takes only the first part shows it
+  return writeExrParts([...layers].sort(([a], [b]) => Number(b === 'beauty') - Number(a === 'beauty')).map(([name, own], i) => ({ name, image: image(own, attributes.filter(attribute => attribute.name.startsWith('cryptomatte/') ? cryptomatteSets(attributes).some(set => set.name === name && attribute.name.startsWith(`cryptomatte/${set.id}/`)) : i === 0)) })))
 }
+
+/** Layer of a channel; those of a Cryptomatte are one. */
+const layerOf = (channel: string): string => channel.includes('.') ? channel.slice(0, channel.lastIndexOf('.')).replace(/^(crypto\w*?)\d\d$/, '$1') : 'beauty'
 
 /** Passes read back for building. Missing ones are absent, or empty where the build always needs them. */
 export interface PassFile {

@@ -6,7 +6,7 @@ import { pixelLayout, type RenderedPasses } from '../../core/render/planes'
 import { passesToExr, readPassFile } from '../../core/render/passfile'
 import type { Scene } from '../../core/scene/scene'
 import { compose, rotationFromDegrees, type Matrix4, type Vector3 } from '../../core/scene/vector'
-import { readExr } from '../../core/formats/exr/exr'
+import { readExr, readExrParts } from '../../core/formats/exr/exr'
 import { ball, constantEnvironment, lookAt, material, object, quad, renderScene, scene } from '../scenes'
 
 const SIZE = 32, FOCAL = 50, F = FOCAL / 36 * SIZE
@@ -160,6 +160,27 @@ describe('coverage', () => {
     // Two ranks a layer of R, G, B, A
     expect(image.channels.filter(channel => /^cryptoObject\d\d\.R$/.test(channel.name))).toHaveLength(Math.ceil(ranks / 2))
   })
+})
+
+it('in several parts each layer stands for itself, Cryptomatte with its manifest; read together nothing is lost', async () => {
+  const passes = render(scene([object('ball', ball([0, 0, 0], 1, 24), { asset: 'toy' }), object('wall', wall(-2))], { environment: constantEnvironment() }), { camera, passes: [...DATA, 'beauty'] }), options = { passes: [...DATA, 'beauty'], objectNames: ['ball', 'wall'], materialNames: ['white'], assetNames: ['toy', 'wall'] }
+  const bytes = passesToExr(passes, { ...options, parts: true, compression: 'piz' }), parts = readExrParts(bytes)
+  expect(parts.map(part => part.name)).toEqual(['beauty', ...new Set(parts.slice(1).map(part => part.name))])
+  expect(parts[0]!.image.channels.map(channel => channel.name)).toEqual(['A', 'B', 'G', 'R'])
+  const crypto = parts.find(part => part.name === 'cryptoAsset')!
+  expect(crypto.image.channels.map(channel => channel.name)).toEqual(['00', '01', '02'].flatMap(rank => ['A', 'B', 'G', 'R'].map(c => `cryptoAsset${rank}.${c}`)))
+  expect(crypto.image.attributes.filter(attribute => attribute.name.endsWith('/manifest'))).toHaveLength(1)
+  expect(parts[0]!.image.attributes.some(attribute => attribute.name.startsWith('cryptomatte/'))).toBe(false)
+  const one = await readPassFile(passesToExr(passes, options)), many = await readPassFile(bytes)
+  expect(many.passes).toEqual(one.passes)
+  for (const [name, plane] of one.planes) expect(many.planes.get(name), name).toEqual(plane)
+  expect(many.cryptoAsset).toEqual(one.cryptoAsset)
+  expect(many.objectNames).toEqual(one.objectNames)
+  // With a codec that loses, only light does
+  const close = await readPassFile(passesToExr(passes, { ...options, parts: true, compression: 'dwaa' }))
+  for (const [name, plane] of one.planes) if (!/^[RGB]$/.test(name)) expect(close.planes.get(name), name).toEqual(plane)
+  expect(close.cryptoObject).toEqual(one.cryptoObject)
+  expect(() => passesToExr(passes, { ...options, compression: 'dwaa' })).toThrow(/several parts/)
 })
 
 it('names of materials stay apart from those of wholes', () => {

@@ -31,7 +31,7 @@ export function encodeCryptomatte(name: string, coverage: Coverage, pixels: numb
   return { channels, attributes: [stringAttribute(`${prefix}name`, name), stringAttribute(`${prefix}hash`, 'MurmurHash3_32'), stringAttribute(`${prefix}conversion`, 'uint32_to_float32'), stringAttribute(`${prefix}manifest`, JSON.stringify(manifest))] }
 }
 
-export interface CryptomatteSet { name: string; manifest: Record<string, string> }
+export interface CryptomatteSet { /** Key of its metadata. */ id: string; name: string; manifest: Record<string, string> }
 
 /** The sets that a file's metadata tells of. */
 export function cryptomatteSets(attributes: ExrAttribute[]): CryptomatteSet[] {
@@ -44,7 +44,7 @@ export function cryptomatteSets(attributes: ExrAttribute[]): CryptomatteSet[] {
     if (manifest) {
       try { names = JSON.parse(String(attributeValue(manifest))) } catch { throw new BadInput(`The manifest of the Cryptomatte “${attributeValue(attribute)}” is not JSON.`) }
     }
-    sets.push({ name: String(attributeValue(attribute)), manifest: names })
+    sets.push({ id: key, name: String(attributeValue(attribute)), manifest: names })
   }
   return sets
 }

@@ -1,16 +1,17 @@
 // Compression of OpenEXR blocks: RLE and ZIP share a reordering (even bytes, then odd) and a difference of neighbours, which makes
 // the high bytes of numbers compress. A block that would grow is stored as it is.
 import { inflateLater, zlib } from '../zlib'
-import { restoredBytes, runLengthDecode } from './bytes'
+import { preparedBytes, restoredBytes, runLengthDecode, runLengthEncode } from './bytes'
 import { b44Decode } from './b44'
 import { dwaDecode } from './dwa'
+import { dwaEncode } from './dwaEncode'
 import { pizDecode, pizEncode } from './piz'
 import type { BlockChannel } from './planes'
 import { pxr24Decode } from './pxr24'
 
 export const COMPRESSIONS = ['none', 'rle', 'zips', 'zip', 'piz', 'pxr24', 'b44', 'b44a', 'dwaa', 'dwab'] as const
 /** What is written; the others are only read. */
-export const WRITTEN = ['none', 'rle', 'zips', 'zip', 'piz'] as const
+export const WRITTEN = ['none', 'rle', 'zips', 'zip', 'piz', 'dwaa', 'dwab'] as const
 export type WrittenCompression = typeof WRITTEN[number]
 /** Lines of a block of scan lines. */
 export const LINES: Record<Compression, number> = { none: 1, rle: 1, zips: 1, zip: 16, piz: 32, pxr24: 16, b44: 32, b44a: 32, dwaa: 32, dwab: 256 }
@@ -50,46 +51,8 @@ function stored(compression: Compression, packed: Uint8Array, size: number): Uin
 export function compressBlock(compression: WrittenCompression, raw: Uint8Array, channels: readonly BlockChannel[], rows: number): Uint8Array {
   if (compression === 'none') return raw
   if (compression === 'piz') { const packed = pizEncode(raw, channels, rows); return packed.length < raw.length ? packed : raw }
-  const prepared = prepare(raw)
+  if (compression === 'dwaa' || compression === 'dwab') { const packed = dwaEncode(raw, channels, rows, compression === 'dwaa'); return packed.length < raw.length ? packed : raw }
+  const prepared = preparedBytes(raw)
   const packed = compression === 'rle' ? runLengthEncode(prepared) : zlib().deflate(prepared)
   return packed.length < raw.length ? packed : raw
-}
-
-function prepare(raw: Uint8Array): Uint8Array {
-  const size = raw.length, out = new Uint8Array(size), half = (size + 1) >> 1
-  for (let i = 0, even = 0, odd = half; i < size;) {
-    out[even++] = raw[i++]!
-    if (i < size) out[odd++] = raw[i++]!
-  }
-  let before = out[0]!
-  for (let i = 1; i < size; i++) {
-    const value = out[i]!
-    out[i] = (value - before + 384) & 255
-    before = value
-  }
-  return out
-}
-
-function runLengthEncode(bytes: Uint8Array): Uint8Array {
-  const out = new Uint8Array(Math.ceil(bytes.length * 1.5) + 2)
-  let to = 0, start = 0
-  while (start < bytes.length) {
-    let end = start + 1
-    while (end < bytes.length && bytes[end] === bytes[start] && end - start < 128) end++
-    if (end - start >= 3) {
-      out[to++] = end - start - 1
-      out[to++] = bytes[start]!
-      start = end
-      continue
-    }
-    // Literal until the next three alike, at most 127
-    end = start
-    while (end < bytes.length && end - start < 127 && !(bytes[end] === bytes[end + 1] && bytes[end] === bytes[end + 2])) end++
-    if (end === start) end++
-    out[to++] = (start - end) & 255
-    out.set(bytes.subarray(start, end), to)
-    to += end - start
-    start = end
-  }
-  return out.subarray(0, to)
 }

@@ -36,3 +36,43 @@ export function runLengthDecode(packed: Uint8Array, size: number): Uint8Array {
   if (to !== size) throw new Error(`it holds ${to} bytes of ${size}.`)
   return out
 }
+
+/** The reordering and the differences. */
+export function preparedBytes(raw: Uint8Array): Uint8Array {
+  const size = raw.length, out = new Uint8Array(size), half = (size + 1) >> 1
+  for (let i = 0, even = 0, odd = half; i < size;) {
+    out[even++] = raw[i++]!
+    if (i < size) out[odd++] = raw[i++]!
+  }
+  let before = out[0]!
+  for (let i = 1; i < size; i++) {
+    const value = out[i]!
+    out[i] = (value - before + 384) & 255
+    before = value
+  }
+  return out
+}
+
+export function runLengthEncode(bytes: Uint8Array): Uint8Array {
+  const out = new Uint8Array(Math.ceil(bytes.length * 1.5) + 2)
+  let to = 0, start = 0
+  while (start < bytes.length) {
+    let end = start + 1
+    while (end < bytes.length && bytes[end] === bytes[start] && end - start < 128) end++
+    if (end - start >= 3) {
+      out[to++] = end - start - 1
+      out[to++] = bytes[start]!
+      start = end
+      continue
+    }
+    // Literal until the next three alike, at most 127
+    end = start
+    while (end < bytes.length && end - start < 127 && !(bytes[end] === bytes[end + 1] && bytes[end] === bytes[end + 2])) end++
+    if (end === start) end++
+    out[to++] = (start - end) & 255
+    out.set(bytes.subarray(start, end), to)
+    to += end - start
+    start = end
+  }
+  return out.subarray(0, to)
+}

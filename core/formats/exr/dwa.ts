@@ -1,4 +1,4 @@
-// DWAA and DWAB: a cosine transform of 8 x 8 values for colour, run lengths for alpha, deflate for the rest. Only read.
+// DWAA and DWAB: a cosine transform of 8 x 8 values for colour, run lengths for alpha, deflate for the rest: read.
 // Source: the OpenEXR library's description of its format in ImfDwaCompressor (public file format; read from memory).
 import { zlib } from '../zlib'
 import { floatsToHalves, halvesToFloats } from './half'
@@ -6,16 +6,16 @@ import { huffmanDecode } from './huffman'
 import { BYTES, planesToRows, type BlockChannel, type ExrType } from './planes'
 import { restoredBytes, runLengthDecode } from './bytes'
 
-const SIZES = 11
-type Scheme = 'plain' | 'cosine' | 'runs'
-const SCHEMES: Scheme[] = ['plain', 'cosine', 'runs']
+export const SIZES = 11
+export type Scheme = 'plain' | 'cosine' | 'runs'
+export const SCHEMES: Scheme[] = ['plain', 'cosine', 'runs']
 const TYPES: ExrType[] = ['uint', 'half', 'float']
-interface Rule { suffix: string; scheme: Scheme; type: ExrType; /** Place in a triple of red, green and blue; -1 for none. */ colour: number; anyCase: boolean }
+export interface Rule { suffix: string; scheme: Scheme; type: ExrType; /** Place in a triple of red, green and blue; -1 for none. */ colour: number; anyCase: boolean }
 
 const rule = (suffix: string, scheme: Scheme, type: ExrType, colour = -1, anyCase = false): Rule => ({ suffix, scheme, type, colour, anyCase })
 const pair = (suffix: string, colour = -1, anyCase = false): Rule[] => [rule(suffix, 'cosine', 'half', colour, anyCase), rule(suffix, 'cosine', 'float', colour, anyCase)]
 /** What blocks of the first version take for granted. */
-const OLD_RULES: Rule[] = [
+export const OLD_RULES: Rule[] = [
   ...['r', 'red'].flatMap(name => pair(name, 0, true)), ...['g', 'grn', 'green'].flatMap(name => pair(name, 1, true)), ...['b', 'blu', 'blue'].flatMap(name => pair(name, 2, true)),
   ...['y', 'by', 'ry'].flatMap(name => pair(name, -1, true)), ...TYPES.map(type => rule('a', 'runs', type, -1, true)),
 ]
@@ -33,8 +33,8 @@ function light(): Uint16Array {
 }
 
 // Order of frequencies, from the lowest along the diagonals
-const ZIGZAG = [0, 1, 8, 16, 9, 2, 3, 10, 17, 24, 32, 25, 18, 11, 4, 5, 12, 19, 26, 33, 40, 48, 41, 34, 27, 20, 13, 6, 7, 14, 21, 28, 35, 42, 49, 56, 57, 50, 43, 36, 29, 22, 15, 23, 30, 37, 44, 51, 58, 59, 52, 45, 38, 31, 39, 46, 53, 60, 61, 54, 47, 55, 62, 63]
-const COSINES = Float32Array.from({ length: 64 }, (_, i) => { const x = i >> 3, k = i & 7; return (k === 0 ? Math.SQRT1_2 : 1) * 0.5 * Math.cos((2 * x + 1) * k * Math.PI / 16) })
+export const ZIGZAG = [0, 1, 8, 16, 9, 2, 3, 10, 17, 24, 32, 25, 18, 11, 4, 5, 12, 19, 26, 33, 40, 48, 41, 34, 27, 20, 13, 6, 7, 14, 21, 28, 35, 42, 49, 56, 57, 50, 43, 36, 29, 22, 15, 23, 30, 37, 44, 51, 58, 59, 52, 45, 38, 31, 39, 46, 53, 60, 61, 54, 47, 55, 62, 63]
+export const COSINES = Float32Array.from({ length: 64 }, (_, i) => { const x = i >> 3, k = i & 7; return (k === 0 ? Math.SQRT1_2 : 1) * 0.5 * Math.cos((2 * x + 1) * k * Math.PI / 16) })
 const across = new Float32Array(64)
 /** Inverse cosine transform of 8 x 8 in place. */
 function inverseCosine(values: Float32Array): void {
@@ -42,7 +42,7 @@ function inverseCosine(values: Float32Array): void {
   for (let y = 0; y < 8; y++) for (let x = 0; x < 8; x++) { let sum = 0; for (let k = 0; k < 8; k++) sum += COSINES[y * 8 + k]! * across[k * 8 + x]!; values[y * 8 + x] = sum }
 }
 
-interface Placed extends BlockChannel { start: number; rule?: Rule }
+export interface Placed extends BlockChannel { start: number; rule?: Rule }
 
 function rulesOf(packed: Uint8Array, version: number): { rules: Rule[]; at: number } {
   const at = SIZES * 8
@@ -124,28 +124,11 @@ export function dwaDecode(packed: Uint8Array, channels: readonly BlockChannel[],
   const low = lowCount ? words(restoredBytes(zlib().inflate(lowBytes, lowCount * 2), lowCount * 2)) : new Uint16Array(0)
   const runs = runsRaw ? runLengthDecode(zlib().inflate(runsBytes, runsSize), runsRaw) : new Uint8Array(0)
 
-  let start = 0
-  const placed = channels.map((channel): Placed => {
-    const own: Placed = { ...channel, has: channel.has, start }, name = channel.name.slice(channel.name.lastIndexOf('.') + 1)
-    start += BYTES[channel.type] * channel.across * channel.down
-    // Later rules win
-    for (const rule of found.rules) if (rule.type === channel.type && (rule.anyCase ? rule.suffix.toLowerCase() === name.toLowerCase() : rule.suffix === name)) own.rule = rule
-    return own
-  })
+  const placed = placedChannels(channels, found.rules)
   const planes = new Uint8Array(size), streams: Streams = { high, highAt: 0, low, lowAt: 0 }, done = new Set<Placed>()
-  // Triples of one layer first
-  const layers = new Map<string, (Placed | undefined)[]>()
-  for (const channel of placed) {
-    const colour = channel.rule?.scheme === 'cosine' ? channel.rule.colour : -1
-    if (colour < 0) continue
-    const layer = channel.name.slice(0, channel.name.lastIndexOf('.') + 1), triple = layers.get(layer) ?? layers.set(layer, []).get(layer)!
-    triple[colour] = channel
-  }
-  for (const triple of [...layers].sort(([a], [b]) => a < b ? -1 : 1).map(entry => entry[1])) {
-    const [r, g, b] = triple
-    if (!r || !g || !b || r.across !== g.across || r.across !== b.across || r.down !== g.down || r.down !== b.down) continue
-    cosineChannels([r, g, b], streams, planes)
-    for (const channel of [r, g, b]) done.add(channel)
+  for (const triple of triplesOf(placed)) {
+    cosineChannels(triple, streams, planes)
+    for (const channel of triple) done.add(channel)
   }
   let plainAt = 0, runsAt = 0
   for (const channel of placed) {
@@ -165,4 +148,27 @@ export function dwaDecode(packed: Uint8Array, channels: readonly BlockChannel[],
     plainAt += bytes
   }
   return planesToRows(planes, channels, rows)
+}
+
+/** Channels with where their planes begin and the rule that they fall under; later rules win. */
+export function placedChannels(channels: readonly BlockChannel[], rules: readonly Rule[]): Placed[] {
+  let start = 0
+  return channels.map((channel): Placed => {
+    const own: Placed = { ...channel, has: channel.has, start }, name = channel.name.slice(channel.name.lastIndexOf('.') + 1)
+    start += BYTES[channel.type] * channel.across * channel.down
+    for (const rule of rules) if (rule.type === channel.type && (rule.anyCase ? rule.suffix.toLowerCase() === name.toLowerCase() : rule.suffix === name)) own.rule = rule
+    return own
+  })
+}
+
+/** Red, green and blue of one layer, which are packed together; in the order of the layers' names. */
+export function triplesOf(placed: readonly Placed[]): [Placed, Placed, Placed][] {
+  const layers = new Map<string, (Placed | undefined)[]>()
+  for (const channel of placed) {
+    const colour = channel.rule?.scheme === 'cosine' ? channel.rule.colour : -1
+    if (colour < 0) continue
+    const layer = channel.name.slice(0, channel.name.lastIndexOf('.') + 1), triple = layers.get(layer) ?? layers.set(layer, []).get(layer)!
+    triple[colour] = channel
+  }
+  return [...layers].sort(([a], [b]) => a < b ? -1 : 1).flatMap(([, [r, g, b]]): [Placed, Placed, Placed][] => r && g && b && r.across === g.across && r.across === b.across && r.down === g.down && r.down === b.down ? [[r, g, b]] : [])
 }
