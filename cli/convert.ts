@@ -1,4 +1,4 @@
-import { extname } from 'node:path'
+import { basename, extname } from 'node:path'
 import { ENCODING_IDS, encodingOf } from '../core/colour/encoding'
 import { BadInput } from '../core/formats/errors'
 import { isExr, readExr, WRITTEN, writable, writeExr, type Compression } from '../core/formats/exr/exr'
@@ -6,6 +6,8 @@ import { floatsToHalves } from '../core/formats/exr/half'
 import { guessAlpha, guessEncoding } from '../core/formats/picture/describe'
 import { readPicture, toWorking, writePicture, type PictureFormat } from '../core/formats/picture/picture'
 import { useNodeZlib } from '../host/engine'
+import { isMeshName, sceneAsGlb } from '../core/formats/mesh/mesh'
+import { meshNeighbours } from './neighbours'
 import { parse, readInput, whole, writeOutput } from './arguments'
 import type { Command } from './command'
 
@@ -14,10 +16,15 @@ const COMPRESSIONS: readonly Compression[] = WRITTEN
 
 export const convert: Command = {
   usage: 'convert IN OUT [--encoding-in E] [--encoding-out E] [--compression C] [--half] [--tile N]',
-  help: `Another format, encoding or compression. Encodings: ${ENCODING_IDS.join(', ')}. Compressions of OpenEXR: ${COMPRESSIONS.join(', ')}. OpenEXR to OpenEXR keeps every channel, type, window and attribute.`,
+  help: `Another format, encoding or compression. Encodings: ${ENCODING_IDS.join(', ')}. Compressions of OpenEXR: ${COMPRESSIONS.join(', ')}. OpenEXR to OpenEXR keeps every channel, type, window and attribute. OBJ (with the materials and pictures beside it), PLY and STL become .glb.`,
   async run(args) {
     const options = parse(args, ['IN', 'OUT'], ['encoding-in', 'encoding-out', 'compression', 'tile'], ['half'])
     const [from, to] = options.files as [string, string]
+    if (isMeshName(from) && /\.glb$/i.test(to)) {
+      const bytes = await readInput(from), beside = Object.entries(await meshNeighbours(from)).map(([name, own]) => ({ name, bytes: own })), made = await sceneAsGlb([{ name: basename(from), bytes }, ...beside])
+      for (const note of made.notes) process.stderr.write(`${note}\n`)
+      return writeOutput(to, made.bytes)
+    }
     const format = FORMATS[extname(to).toLowerCase()]
     if (!format) throw new BadInput(`the ending of ${to} names no format that is written; ${Object.keys(FORMATS).join(', ')} do`)
     const compression = options.compression as Compression | undefined

@@ -1,7 +1,9 @@
 // Files that a .gltf names beside itself.
-import { basename, join } from 'node:path'
+import { existsSync } from 'node:fs'
+import { basename, dirname, join } from 'node:path'
 import { readInput } from './arguments'
 import { BadInput } from '../core/formats/errors'
+import { readMtl } from '../core/formats/mesh/mtl'
 
 export async function neighbourFiles(bytes: Uint8Array, folder: string): Promise<Record<string, Uint8Array>> {
   if (bytes[0] === 0x67) return {}
@@ -14,6 +16,19 @@ export async function neighbourFiles(bytes: Uint8Array, folder: string): Promise
     // Only files beside the scene: a scene must not reach elsewhere on the disk
     if (basename(name) !== name) throw new BadInput(`the scene names “${name}”, which is not beside it`)
     files[name] = await readInput(join(folder, name))
+  }
+  return files
+}
+
+/** Materials that an .obj names, and the pictures that they name, where they are beside it. */
+export async function meshNeighbours(path: string): Promise<Record<string, Uint8Array>> {
+  if (!/\.obj$/i.test(path)) return {}
+  const folder = dirname(path), files: Record<string, Uint8Array> = {}
+  const take = async (name: string): Promise<Uint8Array | undefined> => existsSync(join(folder, name)) ? files[name] = await readInput(join(folder, name)) : undefined
+  const named = [...new TextDecoder().decode(await readInput(path)).matchAll(/^mtllib\s+(.+?)\s*$/gm)].map(match => basename(match[1]!.replace(/\\/g, '/')))
+  for (const name of named) {
+    const bytes = await take(name)
+    for (const { colourPicture } of bytes ? readMtl(new TextDecoder().decode(bytes)) : []) if (colourPicture) await take(colourPicture)
   }
   return files
 }

@@ -3,7 +3,7 @@
 import { hasObjects } from '../../core/shot/scene'
 import { useTrack } from '../../core/shot/track'
 import { engine } from '~/composables/engine'
-import { bringScene } from '~/composables/bring'
+import { BESIDE_SCENES, bringScene, PICTURES, sceneOf, SCENES } from '~/composables/bring'
 import { useShot } from '~/stores/shot'
 import { useView, type ScenePart } from '~/stores/view'
 import type { SceneInfo } from '~/workers/messages'
@@ -18,7 +18,7 @@ const PARTS: { value: ScenePart; title: string }[] = [{ value: 'camera', title: 
 async function bring(files: File[]) {
   busy.value = 'reading'
   try {
-    const reference = await bringScene(files[0]!, share => { busy.value = `${Math.round(share * 100)} %` })
+    const { notes, ...reference } = await bringScene((await sceneOf(files)).scene.length ? (await sceneOf(files)).scene : files, share => { busy.value = `${Math.round(share * 100)} %` })
     const next = JSON.parse(JSON.stringify(shot.document)) as NonNullable<typeof shot.document>
     next.scene.file = reference
     // Read before it becomes part of the shot: a broken scene changes nothing
@@ -31,6 +31,7 @@ async function bring(files: File[]) {
       if (track && track.frames.length > 1) useTrack(document, reference, track, document.frames.first)
       else if (camera && !document.scene.track) document.scene.camera = camera
     })
+    if (notes.length) shot.message = notes.join(' ')
   } catch (error) { shot.message = (error as Error).message }
   busy.value = ''
 }
@@ -40,7 +41,7 @@ function turn(part: ScenePart) { view.scenePart = part; localStorage.setItem('no
 <template>
   <div>
     <div class="panel"><div class="row"><h2 class="grow">Scene</h2><span v-if="samples" class="soft">{{ samples }} samples</span></div>
-      <FileDrop accept=".glb,.gltf" label="Bring a scene" data-test="scene-file" @files="bring">{{ busy || (scene.file ? `${scene.file.name}: drop another, or click` : hasObjects(shot.document!) ? 'Drop a glTF 2.0 scene (.glb) here too, or click.' : 'Drop a glTF 2.0 scene (.glb) here, or click. In the demo’s folder there is one.') }}</FileDrop>
+      <FileDrop many :accept="`${SCENES},${BESIDE_SCENES},${PICTURES}`" label="Bring a scene" data-test="scene-file" @files="bring">{{ busy || (scene.file ? `${scene.file.name}: drop another, or click` : hasObjects(shot.document!) ? 'Drop a scene here too (glTF, OBJ, PLY, STL), or click.' : 'Drop a scene here (glTF, OBJ with its materials, PLY, STL), or click.') }}</FileDrop>
       <p v-for="note in info?.notes ?? []" :key="note" class="soft">{{ note }}</p>
       <div class="row parts" role="tablist" aria-label="Parts of the scene"><button v-for="part in PARTS" :key="part.value" role="tab" :aria-selected="view.scenePart === part.value" :class="{ on: view.scenePart === part.value }" :data-test="`part-${part.value}`" @click="turn(part.value)">{{ part.title }}</button></div>
     </div>

@@ -18,13 +18,32 @@ export async function bringPicture(file: File, progress?: (share: number) => voi
   return { reference: { blob, name: file.name.slice(0, 300), encoding, alpha, width, height, guessed: reason, facts }, notes }
 }
 
-export async function bringScene(file: File, progress?: (share: number) => void): Promise<{ blob: string; name: string }> {
+/** Sends a scene; one of another format, or in several files, becomes one .glb first. What of it is not used comes as notes. */
+export async function bringScene(files: File[], progress?: (share: number) => void): Promise<{ blob: string; name: string; notes: string[] }> {
+  let file = files[0]!, notes: string[] = []
+  if (files.length > 1 || !/\.(glb|gltf)$/i.test(file.name)) {
+    // The readers of other formats are only fetched when there is something to read
+    const { sceneAsGlb } = await import('../../core/formats/mesh/mesh')
+    const made = await sceneAsGlb(await Promise.all(files.map(async one => ({ name: one.name, bytes: new Uint8Array(await one.arrayBuffer()) }))))
+    file = new File([new Uint8Array(made.bytes)], made.name)
+    notes = made.notes
+  }
   const sent = await upload(file, progress)
   if (sent.kind !== 'gltf') throw new Error(`“${file.name}” is no glTF scene.`)
-  return { blob: sent.blob, name: file.name.slice(0, 300) }
+  return { blob: sent.blob, name: file.name.slice(0, 300), notes }
 }
 
-export const isScene = (file: File): boolean => /\.(glb|gltf)$/i.test(file.name)
+export const SCENES = '.glb,.gltf,.obj,.ply,.stl', BESIDE_SCENES = '.bin,.mtl'
+export const isScene = (file: File): boolean => /\.(glb|gltf|obj|ply|stl)$/i.test(file.name)
+const isBeside = (file: File): boolean => /\.(bin|mtl)$/i.test(file.name)
+/** The scene among dropped files with what belongs to it, and the rest. Pictures belong to a scene in several files when their names stand in it. */
+export async function sceneOf(files: File[]): Promise<{ scene: File[]; rest: File[] }> {
+  const main = files.find(isScene)
+  if (!main) return { scene: [], rest: files }
+  const told = [main, ...files.filter(file => /\.mtl$/i.test(file.name))].filter(file => !/\.(glb|ply|stl)$/i.test(file.name)), text = (await Promise.all(told.map(file => file.slice(0, 1 << 26).text()))).join('\n')
+  const belongs = (file: File): boolean => file !== main && (isBeside(file) || (text.length > 0 && text.includes(file.name)))
+  return { scene: [main, ...files.filter(belongs)], rest: files.filter(file => file !== main && !belongs(file)) }
+}
 export const isVideo = (file: File): boolean => /\.(mov|mp4|m4v|webm|mkv|avi)$/i.test(file.name)
 
 /** What is brought in at once: one still, one video, or the files of one sequence. */

@@ -3,7 +3,7 @@ import { newDocument } from '../../core/shot/document'
 import { api } from '~/composables/api'
 import { engine } from '~/composables/engine'
 import { bringPlate } from '../../core/shot/bring'
-import { bringFootage, bringPicture, bringScene, footageOf, isScene, PICTURES, VIDEOS } from '~/composables/bring'
+import { bringFootage, bringPicture, BESIDE_SCENES, bringScene, footageOf, PICTURES, SCENES, sceneOf, VIDEOS } from '~/composables/bring'
 import { droppedFiles } from '~/composables/dropped'
 import { useShot } from '~/stores/shot'
 import { useJobs } from '~/stores/jobs'
@@ -17,13 +17,15 @@ watch(() => jobs.shotsChanged, () => { void load() })
 
 /** A new shot from a plate and, if wanted, a scene file dropped with it. */
 async function make(files: File[]) {
-  const [plate] = footageOf(files.filter(file => !isScene(file))), scene = files.find(isScene)
   try {
+    const { scene: sceneFiles, rest } = await sceneOf(files), [plate] = footageOf(rest), scene = sceneFiles[0]
     const document = newDocument()
     if (plate?.kind === 'still') { busy.value = `reading ${plate.name}`; bringPlate(document, (await bringPicture(plate.files[0]!)).reference) }
     if (scene) {
       busy.value = `sending ${scene.name}`
-      document.scene.file = await bringScene(scene)
+      const { notes, ...reference } = await bringScene(sceneFiles)
+      document.scene.file = reference
+      if (notes.length) message.value = notes.join(' ')
       // Read before it becomes part of a shot; its camera is the shot's to begin with
       const camera = await engine.fileCamera(document)
       if (camera) document.scene.camera = camera
@@ -53,7 +55,7 @@ function rename(entry: Entry, event: Event) { const name = (event.target as HTML
           <div class="row caption"><input v-if="renaming === entry.id" class="grow rename" :value="entry.name" aria-label="Name" autofocus @keydown.enter="($event.target as HTMLInputElement).blur()" @keydown.esc="renaming = ''" @blur="rename(entry, $event)"><b v-else class="grow">{{ entry.name }}</b><button class="word soft" data-test="rename" @click="renaming = entry.id">rename</button><button class="word soft" data-test="copy" @click="copy(entry)">copy</button><button class="word soft" data-test="delete" @click="remove(entry)">delete</button></div>
           <div class="soft small">{{ new Date(entry.updatedAt).toLocaleString() }}</div>
         </article>
-        <FileDrop many class="new" :accept="`${PICTURES},${VIDEOS},.glb,.gltf`" label="New shot from files" data-test="drop-new" @files="make">{{ busy || 'Drop a photograph or footage here, and a glTF scene with it if there is one: a new shot starts from them.' }}</FileDrop>
+        <FileDrop many class="new" :accept="`${PICTURES},${VIDEOS},${SCENES},${BESIDE_SCENES}`" label="New shot from files" data-test="drop-new" @files="make">{{ busy || 'Drop a photograph or footage here, and a glTF scene with it if there is one: a new shot starts from them.' }}</FileDrop>
       </div>
       <p v-if="loaded && !shots.length" class="soft">No shots yet.</p>
     </main>

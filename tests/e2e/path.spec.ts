@@ -1,6 +1,7 @@
 // The whole path of a shot, as a user walks it: plate and scene, passes, build, finish, send.
 import { decode } from 'fast-png'
-import { readFileSync } from 'node:fs'
+import { readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
 import { at, documentOf, expect, go, newShot, pixelAt, pointAt, saved, test, type } from './stage'
 
 test('from a scene and a photograph to a finished picture', async ({ page, stage }) => {
@@ -139,4 +140,20 @@ test('shots are renamed, copied, deleted and brought back', async ({ page, stage
   await at(page, 'undo-delete').click()
   await expect(at(page, 'shot-Morning copy')).toBeVisible()
   await expect(cards).toHaveCount(count + 1)
+})
+
+test('an OBJ with its materials dropped with a photograph becomes a scene; without them that is said', async ({ page, stage }) => {
+  const obj = join(stage.folder, 'shed.obj'), mtl = join(stage.folder, 'shed.mtl')
+  writeFileSync(obj, 'mtllib shed.mtl\no shed wall\nusemtl tarred\nv -1 0 -4\nv 1 0 -4\nv 1 2 -4\nv -1 2 -4\nf 1 2 3 4\n')
+  writeFileSync(mtl, 'newmtl tarred\nKd 0.2 0.2 0.22\n')
+  await page.goto(stage.address)
+  await at(page, 'drop-new').locator('input').setInputFiles([stage.plate, obj, mtl])
+  await page.waitForURL(/\/shot\//)
+  await at(page, 'ready').waitFor()
+  await go(page, 'scene')
+  await expect(at(page, 'object-shed wall')).toBeVisible()
+  const id = /shot\/(\w+)/.exec(page.url())![1]!
+  expect((await documentOf(page, stage, id)).document.scene.file.name).toBe('shed.glb')
+  await at(page, 'scene-file').locator('input').setInputFiles([obj])
+  await expect(page.getByText(/\.mtl\): drop both together/)).toBeVisible()
 })

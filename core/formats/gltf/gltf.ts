@@ -22,8 +22,11 @@ export async function readGltf(bytes: Uint8Array, files: Record<string, Uint8Arr
   return toScene(await readDocument(bytes, files, notes), notes)
 }
 
+/** Reads and writes glTF with the extensions that are understood here. */
+export const gltfIo = (): WebIO => new WebIO().registerExtensions([KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit])
+
 export async function readDocument(bytes: Uint8Array, files: Record<string, Uint8Array>, notes: string[]): Promise<Document> {
-  const io = new WebIO().registerExtensions([KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit])
+  const io = gltfIo()
   try {
     if (isGlb(bytes)) {
       const said = new DataView(bytes.buffer, bytes.byteOffset).getUint32(8, true)
