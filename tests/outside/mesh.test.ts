@@ -5,10 +5,10 @@ import { OBJExporter } from 'three/examples/jsm/exporters/OBJExporter.js'
 import { PLYExporter } from 'three/examples/jsm/exporters/PLYExporter.js'
 import { STLExporter } from 'three/examples/jsm/exporters/STLExporter.js'
 import validator from 'gltf-validator'
-import { readGltf } from '../gltf/gltf'
-import { writePng } from '../png/png'
-import { sceneAsGlb, type NamedFile } from './mesh'
-import { readMtl } from './mtl'
+import { readGltf } from '../../core/formats/gltf/gltf'
+import { writePng } from '../../core/formats/png/png'
+import { sceneAsGlb, type NamedFile } from '../../core/formats/mesh/mesh'
+import { readMtl } from '../../core/formats/mesh/mtl'
 
 // The exporter hands its result over a frame later, too, and Node has no frames
 globalThis.requestAnimationFrame ??= () => 0
