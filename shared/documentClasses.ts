@@ -7,7 +7,6 @@ import { VIEWS } from '../core/colour/view'
 import { BLEND_MODES } from '../core/layer/modes'
 import { MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
 import { MAXIMUM_FRAMES } from '../core/shot/clip'
-import { MAXIMUM_RANGE } from '../core/shot/passFrames'
 import { MAXIMUM_POINTS } from '../core/scene/standin'
 import { DESK_ROWS, DOCUMENT_VERSION, LIGHT_KINDS, type ShotDocument } from '../core/shot/document'
 import { TREATMENTS } from '../core/treatment/registry'
@@ -165,7 +164,7 @@ class SceneClass {
 }
 class PassFramesClass {
   @IsInt() @Min(-1000000) @Max(1000000) first!: number
-  @IsArray() @ArrayMaxSize(MAXIMUM_RANGE) @IsBlobOrNull({ each: true }) blobs!: (string | null)[]
+  @IsArray() @ArrayMaxSize(MAXIMUM_FRAMES) @IsBlobOrNull({ each: true }) blobs!: (string | null)[]
 }
 class PassFileClass extends FrameSize {
   @IsBlob() blob!: string

@@ -15,7 +15,7 @@ const fault = ref('')
 
 async function draw() {
   const document = shot.document
-  if (!document) return
+  if (!document || view.playing) return
   for (const id of ids.value) {
     try {
       const picture: Picture = await engine.picture({ document, frame: shot.frame, shrink: 4, show: { kind: 'pass', id, near: view.near, far: view.far }, stops: 0, channel: 0, view: seenPlain(id) ? 'plain' : undefined })
@@ -27,7 +27,7 @@ async function draw() {
   }
 }
 const here = computed(() => { const file = shot.document?.passes.file; return file ? passBlobAt(file, shot.frame) : undefined })
-watch(() => [view.playing ? '' : here.value?.blob, view.near, view.far], () => nextTick(draw), { immediate: true })
+watch(() => [view.playing || here.value?.blob, view.near, view.far], () => nextTick(draw), { immediate: true })
 async function saveAll() {
   try { await shot.save(); await jobs.start(shot.id, 'send', { frame: shot.frame, format: 'passes' }); shot.message = 'All passes are being put in one file; it will be listed at the station Send.' } catch (error) { shot.message = (error as Error).message }
 }

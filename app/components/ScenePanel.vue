@@ -18,7 +18,7 @@ const PARTS: { value: ScenePart; title: string }[] = [{ value: 'camera', title: 
 async function bring(files: File[]) {
   busy.value = 'reading'
   try {
-    const { notes, ...reference } = await bringScene((await sceneOf(files)).scene.length ? (await sceneOf(files)).scene : files, share => { busy.value = `${Math.round(share * 100)} %` })
+    const { scene: own } = await sceneOf(files), { notes, ...reference } = await bringScene(own.length ? own : files, share => { busy.value = `${Math.round(share * 100)} %` })
     const next = JSON.parse(JSON.stringify(shot.document)) as NonNullable<typeof shot.document>
     next.scene.file = reference
     // Read before it becomes part of the shot: a broken scene changes nothing

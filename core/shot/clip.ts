@@ -65,9 +65,15 @@ export function readManifest(bytes: Uint8Array): ClipManifest {
 
 /** The frame that stands for a place: itself, or the nearest one that is there when it is missing (the earlier of two). */
 export function frameThere(manifest: ClipManifest, index: number): { blob: string; index: number; missing: boolean } {
-  const { frames } = manifest, at = Math.min(frames.length - 1, Math.max(0, index))
-  for (let distance = 0; distance < frames.length; distance++) {
-    for (const other of [at - distance, at + distance]) { const blob = frames[other]; if (blob) return { blob, index: other, missing: distance > 0 } }
+  const found = nearestThere(manifest.frames, Math.min(manifest.frames.length - 1, Math.max(0, index)))
+  if (!found) throw new BadInput('The clip has no frame.')
+  return found
+}
+
+/** In a list with gaps: what stands at a place, or nearest to it (the earlier of two). */
+export function nearestThere(list: readonly (string | null)[], at: number): { blob: string; index: number; missing: boolean } | undefined {
+  for (let distance = 0; distance < list.length; distance++) {
+    for (const index of [at - distance, at + distance]) { const blob = list[index]; if (blob) return { blob, index, missing: distance > 0 } }
   }
-  throw new BadInput('The clip has no frame.')
+  return undefined
 }

@@ -15,9 +15,10 @@ const MOST_LOOKS = 400
 export function workingFrame(document: ShotDocument): Overscan {
   const { frame, lens, frames: { first, last } } = document
   if (!hasLens(document) || !(isCurve(lens!.k1) || isCurve(lens!.k2))) return overscanOf(lensOf(document, first), frame)
-  const found: Overscan = { ...frame, left: 0, top: 0 }, step = Math.max(1, (last - first) / MOST_LOOKS)
-  for (let at = first; at <= last; at += step) { const own = overscanOf(lensOf(document, at), frame); found.left = Math.max(found.left, own.left); found.top = Math.max(found.top, own.top) }
-  return { width: frame.width + 2 * found.left, height: frame.height + 2 * found.top, left: found.left, top: found.top }
+  // The lower its terms the farther in a place is bent, so the lowest of each leave room for all
+  const lowest = { k1: Infinity, k2: Infinity }, step = Math.max(1, (last - first) / MOST_LOOKS)
+  for (let at = first; at <= last; at += step) { const { k1, k2 } = lensOf(document, at)!; lowest.k1 = Math.min(lowest.k1, k1); lowest.k2 = Math.min(lowest.k2, k2) }
+  return overscanOf(lowest, frame)
 }
 
 /** The camera that sees the working frame where this one sees the frame. */

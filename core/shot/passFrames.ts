@@ -1,26 +1,20 @@
 // Passes of a range of frames: which file stands for a frame.
+import { nearestThere } from './clip'
 import type { ShotDocument } from './document'
 
 export type PassFileReference = NonNullable<ShotDocument['passes']['file']>
-/** Frames that one job renders at most. */
-export const MAXIMUM_RANGE = 20000
 
 /** The file of a frame, or of the nearest that is rendered (the earlier of two); whether it is that frame's own. One picture stands for all frames. */
-export function passBlobAt(file: PassFileReference, frame: number): { blob: string; own: boolean } {
-  const { frames } = file
-  if (!frames) return { blob: file.blob, own: true }
-  const at = Math.round(frame) - frames.first, there = (index: number): string | null => frames.blobs[index] ?? null
-  for (let distance = 0; distance <= frames.blobs.length + Math.abs(at); distance++) {
-    const blob = there(at - distance) ?? there(at + distance)
-    if (blob) return { blob, own: distance === 0 }
-  }
-  return { blob: file.blob, own: false }
+export function passBlobAt({ blob, frames }: PassFileReference, frame: number): { blob: string; own: boolean } {
+  if (!frames) return { blob, own: true }
+  const at = Math.round(frame) - frames.first, within = Math.min(frames.blobs.length - 1, Math.max(0, at)), found = nearestThere(frames.blobs, within)
+  return { blob: found?.blob ?? blob, own: found?.index === at }
 }
 
-/** The files of a range put together; `made` has those that are there by frame. undefined when there is none. */
-export function joinFrames(made: ReadonlyMap<number, PassFileReference>, first: number, last: number): PassFileReference | undefined {
-  const blobs = Array.from({ length: last - first + 1 }, (_, i) => made.get(first + i)?.blob ?? null), begin = [...made.keys()].sort((a, b) => a - b)[0]
-  if (begin === undefined) return undefined
-  const file = made.get(begin)!
-  return first === last ? file : { ...file, name: `passes of frames ${first} to ${last}`, frames: { first, blobs } }
+/** What is rendered of a range so far: what the file of a frame is, and each frame's blob. */
+export interface RangeMade { file: PassFileReference; blobs: Record<string, string> }
+
+export function joinFrames({ file, blobs }: RangeMade, first: number, last: number): PassFileReference {
+  const list = Array.from({ length: last - first + 1 }, (_, i) => blobs[first + i] ?? null)
+  return { ...file, blob: list.find(blob => blob !== null) ?? file.blob, name: `passes of frames ${first} to ${last}`, frames: { first, blobs: list } }
 }

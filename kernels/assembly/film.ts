@@ -43,7 +43,6 @@ export function addCoverage(at: usize, slots: i32, index: i32, weight: f32): voi
   }
 }
 
-
 // The ray through a place of the picture, unit length
 export let rayX: f32 = 0, rayY: f32 = 0, rayZ: f32 = 0
 @inline export function aim(render: usize, px: f32, py: f32): void {

@@ -13,7 +13,8 @@ import type { WorkNews, WorkOrder } from '../../host/engineThread'
 import { projectRoot } from '../../host/root'
 import { bringAgain, bringLayer, bringPlate } from '../../core/shot/bring'
 import type { PictureReference, ShotDocument } from '../../core/shot/document'
-import { joinFrames, MAXIMUM_RANGE, type PassFileReference } from '../../core/shot/passFrames'
+import { MAXIMUM_FRAMES } from '../../core/shot/clip'
+import { joinFrames, type RangeMade } from '../../core/shot/passFrames'
 import { hasObjects } from '../../core/shot/scene'
 import { videoContainer } from '../../core/formats/video/video'
 import type { StartImport } from '../../shared/requests'
@@ -111,7 +112,7 @@ async function run(id: string): Promise<void> {
   await finished(row, news)
 }
 
-type Settings = { frame: number; last?: number; /** Frames of a range that are done. */ made?: Record<string, PassFileReference>; format?: DeliveryFormat | 'passes' } & Partial<StartImport>
+type Settings = { frame: number; last?: number; /** Frames of a range that are done. */ made?: RangeMade; format?: DeliveryFormat | 'passes' } & Partial<StartImport>
 
 /** Hands the work of one frame to the engine's thread and waits for it. */
 async function perform(row: JobRow, frame: number, shotName: string): Promise<WorkNews> {
@@ -130,28 +131,30 @@ async function perform(row: JobRow, frame: number, shotName: string): Promise<Wo
 
 /** A range of frames, each kept when it is done: after a break it goes on with the first that is missing. What there is when it is cancelled or fails is kept too. */
 async function renderRange(row: JobRow, first: number, last: number): Promise<WorkNews> {
-  const { database } = await context(), made = new Map(Object.entries((row.settings as Settings).made ?? {}).map(([frame, file]) => [Number(frame), file])), count = last - first + 1
-  let news: WorkNews = { id: row.id, kind: 'cancelled' }
+  const { database, store } = await context(), count = last - first + 1, { made: before, ...settings } = row.settings as Settings
+  let made = before, news: WorkNews = { id: row.id, kind: 'cancelled' }
   for (let frame = first; frame <= last; frame++) {
-    if (made.has(frame)) continue
+    if (made?.blobs[frame]) continue
     const now = progress.get(row.id)
     if (now) Object.assign(now, { base: (frame - first) / count, span: 1 / count, about: `frame ${frame} of ${first} to ${last}: ` })
     news = await perform(row, frame, '')
     if (news.kind !== 'done') break
-    made.set(frame, news.result.passFile!)
-    await database.update(jobs).set({ settings: { ...row.settings, made: Object.fromEntries(made) } }).where(eq(jobs.id, row.id))
+    made = { file: news.result.passFile!, blobs: { ...made?.blobs, [frame]: news.result.blob } }
+    await database.update(jobs).set({ settings: { ...settings, made } }).where(eq(jobs.id, row.id))
   }
-  const file = joinFrames(made, first, last), whole = made.size === count
-  if (!file) return news
-  if (whole) return { id: row.id, kind: 'done', result: { blob: file.blob, name: file.name, bytes: 0, passFile: file } }
-  await attach(row.shotId, `Passes of ${made.size} frames`, document => { document.passes.file = file })
+  if (!made) return news
+  const file = joinFrames(made, first, last), blobs = Object.values(made.blobs)
+  if (blobs.length === count) return { id: row.id, kind: 'done', result: { blob: file.blob, name: file.name, bytes: (await Promise.all(blobs.map(blob => store.size(blob)))).reduce((sum, size) => sum + size, 0), passFile: file } }
+  await attach(row.shotId, `Passes of ${blobs.length} frames`, document => { document.passes.file = file })
   return news
 }
 
 async function finished(row: JobRow, news: WorkNews): Promise<void> {
   const { id } = row, { database } = await context()
   progress.delete(id)
-  let values: Partial<JobRow> = { finishedAt: new Date() }
+  // The shot has the frames of a range now; the job need not remember them
+  const { made: _made, ...settings } = row.settings as Settings
+  let values: Partial<JobRow> = { finishedAt: new Date(), settings: settings as JobRow['settings'] }
   if (news.kind === 'done') {
     const { blob, name, bytes, passFile, clip } = news.result
     values = { ...values, state: 'done', progress: 1, message: null, result: { blob, name, bytes } }
@@ -202,7 +205,7 @@ export async function startJob(shotId: string, kind: JobKind, settings: Record<s
   const shot = await getShot(shotId)
   if (kind === 'render' && !hasObjects(shot.document)) throw new BadInput('There is no scene to render: bring one in at the station Scene, or draw a stand-in.')
   const { frame, last } = settings as Partial<Settings>
-  if (last !== undefined && frame !== undefined && (last < frame || last - frame >= MAXIMUM_RANGE)) throw new BadInput(`Frames ${frame} to ${last} are no range that can be rendered (at most ${MAXIMUM_RANGE}).`)
+  if (last !== undefined && frame !== undefined && (last < frame || last - frame >= MAXIMUM_FRAMES)) throw new BadInput(`Frames ${frame} to ${last} are no range that can be rendered (at most ${MAXIMUM_FRAMES}).`)
   const [row] = await database.insert(jobs).values({ id: identifier(), shotId, kind, settings, document: shot.document }).returning()
   await boss!.send(QUEUE, { id: row!.id })
   announce(row!)

@@ -21,15 +21,15 @@ export const OLD_RULES: Rule[] = [
 ]
 
 /** Halves as they are packed (a power of 2.2 below 1, a logarithm above) back to light. */
-let lightTable: Uint16Array | undefined
+let linearHalves: Uint16Array | undefined
 function light(): Uint16Array {
-  if (lightTable) return lightTable
+  if (linearHalves) return linearHalves
   const values = halvesToFloats(Uint16Array.from({ length: 65536 }, (_, i) => i)), base = Math.pow(Math.fround(2.7182818), 2.2)
   for (let i = 0; i < values.length; i++) {
     const value = values[i]!, size = Math.abs(value)
     values[i] = Number.isFinite(value) ? Math.sign(value) * (size <= 1 ? Math.pow(size, 2.2) : Math.pow(base, size - 1)) : 0
   }
-  return lightTable = floatsToHalves(values)
+  return linearHalves = floatsToHalves(values)
 }
 
 // Order of frequencies, from the lowest along the diagonals

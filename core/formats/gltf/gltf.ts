@@ -41,7 +41,8 @@ export async function readDocument(bytes: Uint8Array, files: Record<string, Uint
         const uri: string | undefined = buffer.uri
         if (!uri) continue
         if (uri.startsWith('data:')) { resources[uri] = fromDataUri(uri); continue }
-        const file = files[decodeURIComponent(uri)]
+        // What is dropped comes without its folder
+        const name = decodeURIComponent(uri), file = files[name] ?? files[name.split('/').pop()!]
         if (!file) throw new BadInput(`it needs the file “${uri}” beside it; drop both together, or use a .glb`)
         resources[uri] = new Uint8Array(file)
       }

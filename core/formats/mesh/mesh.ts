@@ -1,6 +1,6 @@
 // Meshes of other formats (OBJ with its materials and pictures, PLY, STL; three.js reads the geometry) and glTF in several files, as one .glb:
 // from then on a scene like any other.
-import { Document, WebIO, type Material } from '@gltf-transform/core'
+import { Document, type Material } from '@gltf-transform/core'
 import { KHRMaterialsIOR } from '@gltf-transform/extensions'
 import { Group, Mesh, type BufferGeometry, type Material as ThreeMaterial, type Object3D } from 'three'
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js'
@@ -16,18 +16,18 @@ import { readMtl, type MtlMaterial } from './mtl'
 export interface NamedFile { name: string; bytes: Uint8Array }
 export const isMeshName = (name: string): boolean => /\.(obj|ply|stl)$/i.test(name)
 const MAXIMUM_BYTES = 2 ** 30
-const bare = (name: string): string => name.split(/[\\/]/).pop()!.replace(/\.\w+$/, '')
+const lastOf = (name: string): string => name.split(/[\\/]/).pop()!
+const bare = (name: string): string => lastOf(name).replace(/\.\w+$/, '')
 
 /** The scene among the files, with what it needs beside it, as a .glb; and what of it is not used. Throws BadInput with what is missing or wrong. */
 export async function sceneAsGlb(files: readonly NamedFile[]): Promise<{ name: string; bytes: Uint8Array; notes: string[] }> {
   const main = files.find(file => isMeshName(file.name)) ?? files.find(file => /\.(glb|gltf)$/i.test(file.name)) ?? files.find(file => isGltf(file.bytes))
   if (!main) throw new BadInput('There is no scene among these files: glTF, OBJ, PLY and STL are read.')
   if (main.bytes.length > MAXIMUM_BYTES) throw new BadInput(`“${main.name}” is larger than ${MAXIMUM_BYTES / 2 ** 20} MiB.`)
-  const notes: string[] = [], io = new WebIO().registerExtensions([KHRMaterialsIOR])
+  const notes: string[] = []
   if (!isMeshName(main.name)) {
     if (main.bytes[0] === 0x67 && main.bytes[1] === 0x6c) return { name: main.name, bytes: main.bytes, notes }
-    const beside = Object.fromEntries(files.filter(file => file !== main).flatMap(file => [[file.name, file.bytes], [file.name.split(/[\\/]/).pop()!, file.bytes]]))
-    const document = await readDocument(main.bytes, new Proxy(beside, { get: (held, key: string) => held[key] ?? held[key.split('/').pop()!] }), notes)
+    const document = await readDocument(main.bytes, Object.fromEntries(files.filter(file => file !== main).map(file => [lastOf(file.name), file.bytes])), notes)
     return { name: `${bare(main.name)}.glb`, bytes: await gltfIo().writeBinary(document), notes }
   }
   const document = new Document(), root = /\.obj$/i.test(main.name) ? readObj(main) : readPlain(main)
@@ -62,7 +62,7 @@ export async function sceneAsGlb(files: readonly NamedFile[]): Promise<{ name: s
     scene.addChild(document.createNode(name).setMesh(mesh))
   })
   if (!triangles) throw new BadInput(`“${main.name}” holds no faces.`)
-  return { name: `${bare(main.name)}.glb`, bytes: await io.writeBinary(document), notes }
+  return { name: `${bare(main.name)}.glb`, bytes: await gltfIo().writeBinary(document), notes }
 }
 
 function readObj(file: NamedFile): Object3D {
@@ -83,7 +83,7 @@ function readPlain(file: NamedFile): Object3D {
 
 /** Materials by name, made when first asked for. */
 function materialsOf(document: Document, files: readonly NamedFile[], main: NamedFile, notes: string[]): (name: string) => Material {
-  const found = new Map<string, MtlMaterial>(), made = new Map<string, Material>(), pictures = new Map(files.map(file => [file.name.split(/[\\/]/).pop()!.toLowerCase(), file]))
+  const found = new Map<string, MtlMaterial>(), made = new Map<string, Material>(), pictures = new Map(files.map(file => [lastOf(file.name).toLowerCase(), file]))
   for (const file of files) if (/\.mtl$/i.test(file.name)) for (const material of readMtl(new TextDecoder().decode(file.bytes))) found.set(material.name, material)
   if (/\.obj$/i.test(main.name) && /^mtllib /m.test(new TextDecoder().decode(main.bytes.subarray(0, 1 << 16))) && !found.size) notes.push('Its materials are in a file of their own (.mtl): drop both together to have them.')
   return name => {
