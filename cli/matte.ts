@@ -1,21 +1,24 @@
 import { boxHeight, boxWidth, isExr, readExr, writeExr } from '../core/formats/exr/exr'
 import { matteOf } from '../core/formats/cryptomatte/cryptomatte'
+import { PASSES, type Seen } from '../core/render/passes'
 import { BadInput } from '../core/formats/errors'
 import { useNodeZlib } from '../host/engine'
 import { list, parse, readInput, requireOption, writeOutput } from './arguments'
 import type { Command } from './command'
 
 export const matte: Command = {
-  usage: 'matte PASSES.exr --object NAME[,NAME] --out F.exr',
-  help: 'The coverage of named objects (or materials) together, as one channel Y, from the Cryptomatte in a pass file.',
+  usage: 'matte PASSES.exr --object NAME[,NAME] --out F.exr [--seen through|mirrored]',
+  help: 'The coverage of named objects (or materials) together, as one channel Y, from the Cryptomatte in a pass file; --seen: as seen through glass, or as mirrored.',
   async run(args) {
-    const options = parse(args, ['PASSES.exr'], ['object', 'out'])
+    const options = parse(args, ['PASSES.exr'], ['object', 'out', 'seen'])
     const names = list(requireOption('object', options.object)), out = requireOption('out', options.out)
+    const seen = (options.seen ?? 'straight') as Seen, others = PASSES.filter(pass => pass.coverage && pass.coverage.seen !== seen).map(pass => pass.coverage!.layer)
+    if (!['straight', 'through', 'mirrored'].includes(seen)) throw new BadInput(`--seen is through or mirrored, not “${options.seen}”`)
     useNodeZlib()
     const bytes = await readInput(options.files[0]!)
     if (!isExr(bytes)) throw new BadInput(`${options.files[0]} is not an OpenEXR file`)
     const image = readExr(bytes, name => /\d\d\.\w+$/.test(name))
-    const { matte: data } = matteOf(image, names)
+    const { matte: data } = matteOf(image, names, set => !others.includes(set))
     if (data.length !== boxWidth(image.dataWindow) * boxHeight(image.dataWindow)) throw new BadInput('the Cryptomatte layers are of another size than the file')
     await writeOutput(out, writeExr({ dataWindow: image.dataWindow, displayWindow: image.displayWindow, compression: 'zip', attributes: [], channels: [{ name: 'Y', type: 'float', linear: true, data }] }))
   },

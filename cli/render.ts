@@ -61,7 +61,7 @@ export const render: Command = {
         if (process.stderr.isTTY) process.stderr.write(`\r${Math.round(job.progress * 100)} %  `)
       }
       if (process.stderr.isTTY) process.stderr.write('\r        \r')
-      await writeOutput(out, passesToExr(job.snapshot(), { passes, objectNames: compiled.objects.map(object => object.name), materialNames: compiled.materials.map(material => material.name), assetNames: compiled.assets, compression, parts: options.parts }))
+      await writeOutput(out, passesToExr(job.snapshot(), { passes, objectNames: compiled.objects.map(object => object.name), materialNames: compiled.materials.map(material => material.name), assetNames: compiled.assets, lightGroups: compiled.lightGroups, compression, parts: options.parts }))
     } finally { engine.stop() }
   },
 }

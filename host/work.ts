@@ -7,7 +7,7 @@ import { writePng } from '../core/formats/png/png'
 import { encodingOf } from '../core/colour/encoding'
 import { compileScene } from '../core/render/compile'
 import { beautyOf, passesToExr } from '../core/render/passfile'
-import { anyNeeds } from '../core/render/passes'
+import { anyNeeds, BY_LIGHT, lightLayer } from '../core/render/passes'
 import type { RenderedPasses } from '../core/render/planes'
 import { Render } from '../core/render/render'
 import type { PictureReference, ShotDocument } from '../core/shot/document'
@@ -62,10 +62,10 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
       }
       report.progress(0.97, 'writing the passes')
       const objects = compiled.objects.map(object => object.name), materials = compiled.materials.map(material => material.name)
-      const bytes = passesToExr(job.snapshot(), { passes: selected, objectNames: objects, materialNames: materials, assetNames: compiled.assets, half: true })
+      const bytes = passesToExr(job.snapshot(), { passes: selected, objectNames: objects, materialNames: materials, assetNames: compiled.assets, lightGroups: compiled.lightGroups, half: true })
       const blob = await store.put(bytes)
       const name = `passes of frame ${frame}.exr`
-      return { blob, name, bytes: bytes.length, passFile: { blob, name, width, height, passes: [...selected], margin: [working.left, working.top], objects, materials, of: sceneStamp(document) } }
+      return { blob, name, bytes: bytes.length, passFile: { blob, name, width, height, passes: [...selected], margin: [working.left, working.top], objects, materials, ...selected.includes(BY_LIGHT) ? { lights: compiled.lightGroups.map(name => lightLayer(name).slice(BY_LIGHT.length + 1)) } : {}, of: sceneStamp(document) } }
     } finally { job.dispose() }
   } finally { compiled.dispose() }
 }

@@ -6,6 +6,7 @@ import { ENCODING_IDS } from '../core/colour/encoding'
 import { VIEWS } from '../core/colour/view'
 import { BLEND_MODES } from '../core/layer/modes'
 import { MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
+import { MOST_GROUPS } from '../kernels/assembly/layout'
 import { MAXIMUM_FRAMES } from '../core/shot/clip'
 import { MAXIMUM_POINTS } from '../core/scene/standin'
 import { DESK_ROWS, DOCUMENT_VERSION, LIGHT_KINDS, type ShotDocument } from '../core/shot/document'
@@ -93,6 +94,7 @@ class LightClass {
   @IsOptional() @IsAnimatable(1, 179) cone?: number
   @IsOptional() @IsAnimatable(0, 1) softness?: number
   @IsOptional() @IsString() @Length(1, 300) aim?: string
+  @IsOptional() @IsString() @Length(0, 60) group?: string
 }
 class PinClass {
   @IsString() @Length(1, 40) id!: string
@@ -172,6 +174,7 @@ class PassFileClass extends FrameSize {
   @IsArray() @IsIn(PASS_IDS, { each: true }) passes!: string[]
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) objects!: string[]
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) materials!: string[]
+  @IsOptional() @IsArray() @ArrayMaxSize(MOST_GROUPS) @IsString({ each: true }) lights?: string[]
   @IsString() @Length(0, 100) of!: string
   @IsOptional() @ValidateNested() @Type(() => PassFramesClass) frames?: PassFramesClass
   @IsOptional() @IsNames() names?: Record<string, string>
@@ -222,6 +225,7 @@ class PassesClass {
 class MatteClass {
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) names!: string[]
   @IsIn(['objects', 'materials']) of!: string
+  @IsOptional() @IsIn(['straight', 'through', 'mirrored']) seen?: string
   @IsBoolean() invert!: boolean
 }
 class TreatmentClass {
@@ -249,7 +253,7 @@ class LayerClass {
   @IsOptional() @IsAnimatable(1e-3, 1e3) scale?: number
   @IsOptional() @IsAnimatable() rotation?: number
 }
-class DeskClass { @IsObject() everything!: Record<string, unknown>; @IsObject() objects!: Record<string, unknown> }
+class DeskClass { @IsObject() everything!: Record<string, unknown>; @IsObject() objects!: Record<string, unknown>; @IsOptional() @IsObject() lights?: Record<string, unknown> }
 class BuildClass {
   @IsArray() @ArrayMaxSize(500) @ValidateNested({ each: true }) @Type(() => LayerClass) layers!: LayerClass[]
   @IsDefined() @ValidateNested() @Type(() => DeskClass) desk!: DeskClass
@@ -312,6 +316,7 @@ export function documentFaults(value: unknown): string[] {
     ...checkTreatments(document.finish as never, 'finish'),
     ...checkColumn(document.build.desk.everything, 'build.desk.everything'),
     ...Object.entries(document.build.desk.objects).flatMap(([name, column]) => checkColumn(column, `build.desk.objects.${name}`)),
+    ...Object.entries(document.build.desk.lights ?? {}).flatMap(([name, value]) => isAnimatable(value, 0, 64) ? [] : [`build.desk.lights.${name}: is out of range`]),
   ]
   for (const [i, added] of (document.scene.added ?? []).entries()) {
     const needs = added.kind === 'copy' ? ['of'] : ['shape', 'width', 'height', 'depth', 'points', 'colour', 'roughness']

@@ -27,7 +27,7 @@ function render(engine: Engine): Uint8Array {
   const compiled = compileScene(engine.kernels, description)
   const job = new Render(engine.pool, compiled, { width: WIDTH, height: HEIGHT, samples: 16, passes: PASS_IDS, camera, seed: 3 })
   while (!job.done) job.step(5)
-  const bytes = passesToExr(job.snapshot(), { passes: PASS_IDS, objectNames: ['quay', 'near', 'far'], materialNames: ['white', 'red'] })
+  const bytes = passesToExr(job.snapshot(), { passes: PASS_IDS, objectNames: ['quay', 'near', 'far'], materialNames: ['white', 'red'], lightGroups: compiled.lightGroups })
   job.dispose()
   compiled.dispose()
   return bytes
@@ -100,7 +100,7 @@ it('on the border of two objects a layer between them takes the place of the far
     const job = new Render(one.pool, compiled, { width: WIDTH, height: HEIGHT, samples: 256, passes: PASS_IDS, camera, seed: 5 })
     while (!job.done) job.step(64)
     const names = compiled.objects.map(entry => entry.name)
-    const bytes = passesToExr(job.snapshot(), { passes: PASS_IDS, objectNames: names, materialNames: ['white', 'red'] })
+    const bytes = passesToExr(job.snapshot(), { passes: PASS_IDS, objectNames: names, materialNames: ['white', 'red'], lightGroups: compiled.lightGroups })
     job.dispose()
     compiled.dispose()
     return { bytes, names }

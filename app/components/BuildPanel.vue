@@ -9,7 +9,7 @@ import { clipFaults, readingFaults, type PictureFault } from '../../core/shot/fa
 import { bringFootage, bringPicture, footageOf, PICTURES, VIDEOS } from '~/composables/bring'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
-import { useView } from '~/stores/view'
+import { SEEN_WORDS, useView } from '~/stores/view'
 
 const shot = useShot(), view = useView(), jobs = useJobs()
 const busy = ref('')
@@ -74,7 +74,7 @@ const about = (layer: Layer): string => layer.kind === 'plate' ? shot.document!.
         <div class="row tools"><button class="word soft" @pointerdown="hold(layer.id)" @pointerup="hold(null)" @pointerleave="view.held?.id === layer.id && hold(null)">hold: without</button><span class="grow" /><template v-if="layer.kind === 'picture'"><FileDrop label="swap" accept=".png,.jpg,.jpeg,.tif,.tiff,.hdr,.exr" class="swap" @files="swap(layer as PictureLayer, $event)">swap</FileDrop><button class="word soft" @click="duplicate(layer as PictureLayer)">copy</button><v-btn :icon="mdiCloseCircleOutline" size="x-small" aria-label="Remove this layer" @click="remove(layer)" /></template></div>
       </div>
     </article>
-    <div v-if="view.picked.length" class="panel picked"><span>Picked: <b>{{ view.picked.join(', ') }}</b></span><span class="row"><button class="word" data-test="see-matte" @click="view.matte = view.matte ? null : { names: [...view.picked], of: 'objects', invert: false }">{{ view.matte ? 'see the picture' : 'see its matte' }}</button><button v-if="view.matte" class="word" data-test="see-inverted" @click="view.matte = { ...view.matte, invert: !view.matte.invert }">inverted</button><button class="word soft" @click="view.picked = []; view.matte = null">let go</button></span></div>
+    <div v-if="view.picked.length" class="panel picked"><span>Picked: <b>{{ view.picked.join(', ') }}</b>{{ SEEN_WORDS[view.pickedSeen] }}</span><span class="row"><button class="word" data-test="see-matte" @click="view.matte = view.matte ? null : view.pickedMatte">{{ view.matte ? 'see the picture' : 'see its matte' }}</button><button v-if="view.matte" class="word" data-test="see-inverted" @click="view.matte = { ...view.matte, invert: !view.matte.invert }">inverted</button><button class="word soft" @click="view.picked = []; view.matte = null">let go</button></span></div>
     <div class="panel add"> <FileDrop many :accept="`${PICTURES},${VIDEOS}`" label="Add a picture as a layer" data-test="add-layer" @files="addPicture">{{ busy || 'Add pictures or clips as layers: drop them here or click' }}</FileDrop>
       <v-btn :prepend-icon="mdiImageMultipleOutline" size="small" data-test="desk-toggle" @click="view.deskOpen = !view.deskOpen">Desk <kbd class="key">D</kbd></v-btn></div>
   </div>

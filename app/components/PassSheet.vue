@@ -2,7 +2,7 @@
 // All passes side by side; click one to look at it, click again to come back.
 import { passBlobAt } from '../../core/shot/passFrames'
 import { engine } from '~/composables/engine'
-import { passOf, seenPlain } from '../../core/render/passes'
+import { eachPass, isDepth, passOf, seenPlain } from '../../core/render/passes'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -10,7 +10,7 @@ import type { Picture } from '~/workers/messages'
 
 const shot = useShot(), view = useView(), jobs = useJobs()
 const canvases = new Map<string, HTMLCanvasElement>()
-const ids = computed(() => shot.document?.passes.file?.passes ?? [])
+const ids = computed(() => { const file = shot.document?.passes.file; return file ? eachPass(file.passes, file.lights) : [] })
 const fault = ref('')
 
 async function draw() {
@@ -32,7 +32,7 @@ async function saveAll() {
   try { await shot.save(); await jobs.start(shot.id, 'send', { frame: shot.frame, format: 'passes' }); shot.message = 'All passes are being put in one file; it will be listed at the station Send.' } catch (error) { shot.message = (error as Error).message }
 }
 const channels = computed(() => ids.value.reduce((sum, id) => sum + (passOf(id)?.channels.length || 12), 0))
-const facts = (id: string): string => ({ depth: `${view.near.toFixed(1)} – ${view.far.toFixed(0)} m shown`, depth_mean: `${view.near.toFixed(1)} – ${view.far.toFixed(0)} m shown`, normal: 'world', normal_camera: 'camera', position: 'repeats each metre', uv: 'repeats each tile', motion_forward: 'grey is still', motion_back: 'grey is still', shadow: 'ratio on catchers', crypto_object: `${shot.document?.passes.file?.objects.length} named`, crypto_material: `${shot.document?.passes.file?.materials.length} named` })[id] ?? ''
+const facts = (id: string): string => isDepth(id) ? `${view.near.toFixed(1)} – ${view.far.toFixed(0)} m shown` : ({ normal: 'world', normal_camera: 'camera', position: 'repeats each metre', uv: 'repeats each tile', motion_forward: 'grey is still', motion_back: 'grey is still', shadow: 'ratio on catchers', crypto_object: `${shot.document?.passes.file?.objects.length} named`, crypto_material: `${shot.document?.passes.file?.materials.length} named` })[id] ?? ''
 </script>
 
 <template>
@@ -40,7 +40,7 @@ const facts = (id: string): string => ({ depth: `${view.near.toFixed(1)} – ${v
     <div v-if="ids.length" class="grid">
       <button v-for="id in ids" :key="id" class="cell" :class="{ on: view.pass === id }" :data-test="`sheet-${id}`" :title="passOf(id)?.help" @click="view.pass = view.pass === id ? null : id">
         <canvas :ref="element => { if (element) canvases.set(id, element as HTMLCanvasElement) }" :style="{ aspectRatio: `${shot.document!.frame.width} / ${shot.document!.frame.height}` }" />
-        <span class="row"><b class="grow">{{ passOf(id)?.label ?? id }}</b><span class="soft">{{ facts(id) }}</span></span>
+        <span class="row"><b class="grow">{{ passOf(id)?.label ?? id }}<template v-if="['Behind glass', 'Mirrored'].includes(passOf(id)?.group ?? '')">, {{ passOf(id)!.group.toLowerCase() }}</template></b><span class="soft">{{ facts(id) }}</span></span>
       </button>
     </div>
     <p v-else class="empty">Passes appear here side by side once they are rendered.</p>

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 // The one viewer: picture, zoom, pan, readout, picking, the dividing line. Stations lay their own handles over it (slot).
+import { meantBy, type Meant } from '../../core/build/probe'
 import { passOf } from '../../core/render/passes'
 import { passBlobAt } from '../../core/shot/passFrames'
 import { engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
-import { CHANNELS, useView } from '~/stores/view'
+import { CHANNELS, SEEN_WORDS, useView } from '~/stores/view'
 import type { Picture, PictureOrder, PixelReading } from '~/workers/messages'
 
 const props = defineProps<{ replacement?: Picture | null; pickNames?: boolean }>()
-const emit = defineEmits<{ pick: [name: string | null, event: PointerEvent]; place: [u: number, v: number, event: PointerEvent] }>()
+const emit = defineEmits<{ pick: [meant: Meant | null, add: boolean]; place: [u: number, v: number, event: PointerEvent] }>()
 const shot = useShot(), view = useView()
 const host = ref<HTMLElement>(), nowCanvas = ref<HTMLCanvasElement>(), beforeCanvas = ref<HTMLCanvasElement>()
 const size = reactive({ width: 0, height: 0 })
@@ -107,6 +108,7 @@ function leave() { pointer.value = null; reading.value = null; view.hovered = ''
 let panFrom: { x: number; y: number; panX: number; panY: number } | null = null, pressedAt = { x: 0, y: 0 }
 function down(event: PointerEvent) {
   pressedAt = { x: event.clientX, y: event.clientY }
+  offered.value = null
   if (event.button === 1 || (event.button === 0 && (event.altKey || spaceHeld))) {
     host.value!.setPointerCapture(event.pointerId)
     panFrom = { x: event.clientX, y: event.clientY, panX: view.panX, panY: view.panY }
@@ -128,8 +130,17 @@ function up(event: PointerEvent) {
   const { u, v } = place(event)
   if (u < 0 || v < 0 || u >= 1 || v >= 1) return
   emit('place', u, v, event)
-  if (props.pickNames) void engine.read(order(), u, v).then(found => emit('pick', found.objects[0]?.name ?? null, event)).catch(() => {})
+  if (props.pickNames) void engine.read(order(), u, v).then(found => offer(meantBy(found), event)).catch(() => {})
 }
+// Where glass or a mirror stands, a click may mean it or what is seen there
+const offered = ref<{ meant: Meant[]; add: boolean; left: number; top: number } | null>(null)
+function offer(meant: Meant[], event: PointerEvent) {
+  const bounds = host.value!.getBoundingClientRect()
+  if (meant.length > 1 && (view.station === 'build' || view.station === 'finish')) offered.value = { meant, add: event.shiftKey, left: event.clientX - bounds.left, top: event.clientY - bounds.top }
+  else emit('pick', meant[0] ?? null, event.shiftKey)
+}
+function choose(meant: Meant) { emit('pick', meant, offered.value!.add); offered.value = null }
+watch(() => [view.station, shot.frame, view.zoom, view.panX], () => { offered.value = null })
 function wheel(event: WheelEvent) {
   event.preventDefault()
   const { u, v } = place(event)
@@ -166,19 +177,19 @@ watch(() => view.compare !== null, on => { if (on) nextTick(() => { void drawBef
 // What is picked or under the pointer lights up
 const lightCanvas = ref<HTMLCanvasElement>(), lit = ref(false)
 let litKey = ''
-watch(() => props.pickNames && !view.matte && !view.held ? [...new Set([...view.picked, view.hovered].filter(Boolean))] : [], async names => {
-  const key = JSON.stringify([names, shot.document?.passes.file && passBlobAt(shot.document.passes.file, shot.frame).blob])
+watch(() => props.pickNames && !view.matte && !view.held ? [...new Set([...view.picked, view.pickedSeen === 'straight' ? view.hovered : ''].filter(Boolean))] : [], async names => {
+  const key = JSON.stringify([names, view.pickedSeen, shot.document?.passes.file && passBlobAt(shot.document.passes.file, shot.frame).blob])
   if (key === litKey) return
   litKey = key
   if (!names.length || !shot.document?.passes.file) { lit.value = false; return }
-  const overlay = await engine.highlight(shot.document, shot.frame, names).catch(() => null)
+  const overlay = await engine.highlight(shot.document, shot.frame, names, view.pickedSeen).catch(() => null)
   if (key !== litKey) return
   lit.value = !!overlay
   if (overlay) paint(lightCanvas.value, overlay)
 })
 
 const number = (value: number): string => Math.abs(value) >= 1000 ? value.toExponential(2) : value.toFixed(4)
-const looked = computed(() => props.replacement ? view.station === 'scene' ? 'as it will render' : 'rendering' : view.matte ? `matte of ${view.matte.names.join(', ') || 'nothing'}` : view.show.kind === 'pass' ? passOf(view.show.id)?.label : view.show.kind === 'plate' ? 'plate' : view.show.kind === 'build' ? 'built picture' : 'finished picture')
+const looked = computed(() => props.replacement ? view.station === 'scene' ? 'as it will render' : 'rendering' : view.matte ? `matte of ${view.matte.names.join(', ') || 'nothing'}${SEEN_WORDS[view.matte.seen ?? 'straight']}` : view.show.kind === 'pass' ? passOf(view.show.id)?.label : view.show.kind === 'plate' ? 'plate' : view.show.kind === 'build' ? 'built picture' : 'finished picture')
 defineExpose({ draw })
 </script>
 
@@ -197,8 +208,12 @@ defineExpose({ draw })
           <button class="grip" aria-label="Dividing line: drag; with Shift it turns" :style="{ left: `${line.middle}px` }" @pointerdown="dragLine" @pointermove="dragLine" />
         </template>
       </div>
-      <div v-if="pickNames && reading?.objects.length && pointer" class="name" data-test="pointer-name" :style="{ left: `${pointer.left + 14}px`, top: `${pointer.top + 16}px` }">
+      <div v-if="pickNames && !offered && reading?.objects.length && pointer" class="name" data-test="pointer-name" :style="{ left: `${pointer.left + 14}px`, top: `${pointer.top + 16}px` }">
         {{ reading.objects[0]!.name }} <small v-if="reading.metres">&ensp;{{ reading.metres.toFixed(2) }} m</small>
+        <small v-for="{ name, seen } in meantBy(reading).filter(entry => entry.seen !== 'straight')" :key="seen" class="also">{{ name }}{{ SEEN_WORDS[seen] }}</small>
+      </div>
+      <div v-if="offered" class="name offered" role="menu" aria-label="What is meant" data-test="offered" :style="{ left: `${offered.left + 6}px`, top: `${offered.top + 6}px` }" @pointerdown.stop @pointerup.stop>
+        <button v-for="meant in offered.meant" :key="meant.seen" role="menuitem" class="word" :data-test="`meant-${meant.seen}`" @click.stop="choose(meant)">{{ meant.name }}{{ SEEN_WORDS[meant.seen] }}</button>
       </div>
       <div v-if="fault" class="fault" role="alert">{{ fault }}</div>
       <div v-if="busy && milliseconds === 0" class="fault quiet">Building the picture …</div>
@@ -225,7 +240,7 @@ canvas { position: absolute; inset: 0; width: 100%; height: 100%; } canvas.light
 .readout { height: 28px; display: flex; align-items: center; gap: 16px; padding: 0 12px; background: var(--sheet); border-top: 1px solid var(--line); font-size: 12px; white-space: pre; color: var(--soft); overflow: hidden; }
 .readout b { color: var(--ink); font-weight: 500; min-width: 78px; } .words { font-family: var(--words); }
 .plain { font: 12px var(--words); color: inherit; background: none; border: 0; }
-.name { position: absolute; background: #fffffff0; color: #222; border-radius: 5px; padding: 2px 8px; font-size: 12px; pointer-events: none; white-space: nowrap; } .name small { color: #666; }
+.name { position: absolute; background: #fffffff0; color: #222; border-radius: 5px; padding: 2px 8px; font-size: 12px; pointer-events: none; white-space: nowrap; } .name small { color: #666; } .name .also { display: block; } .offered { pointer-events: auto; display: flex; flex-direction: column; align-items: start; padding: 4px 8px; gap: 1px; box-shadow: 0 2px 10px #0003; } .offered button { color: #222; padding: 3px 6px; }
 .fault { position: absolute; left: 50%; top: 16px; transform: translateX(-50%); background: var(--sheet); color: var(--ink); border-radius: 8px; padding: 8px 14px; max-width: 70%; } .fault.quiet { top: auto; bottom: 16px; color: var(--soft); }
 .divide { position: absolute; inset: 0; width: 100%; height: 100%; overflow: visible; pointer-events: none; } .divide line { stroke: #fff; stroke-width: 1.5; filter: drop-shadow(0 0 1px #0008); }
 .tag { position: absolute; top: 10px; background: #ffffffe0; color: #222; font-size: 11px; padding: 1px 8px; border-radius: 9px; pointer-events: none; }

@@ -5,7 +5,7 @@ import { newTreatment, type ShotDocument, type TreatmentSettings } from '../../c
 import type { Animatable } from '../../core/time/curve'
 import { TREATMENTS, treatmentOf } from '../../core/treatment/registry'
 import { useShot } from '~/stores/shot'
-import { useView } from '~/stores/view'
+import { SEEN_WORDS, useView } from '~/stores/view'
 
 const props = defineProps<{ list: TreatmentSettings[]; find: (document: ShotDocument) => TreatmentSettings[]; mattes?: boolean; hint?: string }>()
 const shot = useShot(), view = useView()
@@ -23,7 +23,7 @@ const set = (entry: TreatmentSettings, parameter: string, value: Animatable, liv
 function add(kind: string) {
   const treatment = treatmentOf(kind)
   const made = newTreatment(kind, Object.fromEntries(treatment.parameters.map(parameter => [parameter.id, parameter.neutral])))
-  if (props.mattes && view.picked.length) made.matte = { names: [...view.picked], of: 'objects', invert: false }
+  if (props.mattes) made.matte = view.pickedMatte
   shot.change(`Add ${treatment.label.toLowerCase()}`, document => { props.find(document).push(made) })
   view.selectedTreatment = made.id
 }
@@ -37,7 +37,7 @@ function shift(id: string, by: number) {
 }
 const remove = (id: string): void => shot.change('Remove a treatment', document => { const list = props.find(document); list.splice(list.findIndex(entry => entry.id === id), 1) })
 const hold = (id: string | null): void => { view.held = id ? { id } : null }
-const takePicked = (entry: TreatmentSettings): void => edit('Matte from picked objects', entry.id, treatment => { treatment.matte = view.picked.length ? { names: [...view.picked], of: 'objects', invert: false } : null })
+const takePicked = (entry: TreatmentSettings): void => edit('Matte from picked objects', entry.id, treatment => { treatment.matte = view.pickedMatte })
 const matteShown = (entry: TreatmentSettings): boolean => !!view.matte && view.selectedTreatment === entry.id
 function showMatte(entry: TreatmentSettings) { view.selectedTreatment = entry.id; view.matte = matteShown(entry) ? null : view.matte ? null : entry.matte && { ...entry.matte } }
 function invert(entry: TreatmentSettings) {
@@ -56,7 +56,7 @@ function invert(entry: TreatmentSettings) {
           <ValueField v-else-if="piece.parameter" :model-value="entry.values[piece.parameter.id] ?? piece.parameter.neutral" v-bind="{ label: piece.parameter.label, help: piece.parameter.help, low: piece.parameter.low, high: piece.parameter.high, step: piece.parameter.step, digits: piece.parameter.digits, unit: piece.parameter.unit, neutral: piece.parameter.neutral }" :data-test="`value-${piece.parameter.id}`" @change="(value, live) => set(entry, piece.parameter!.id, value, live)" />
         </template>
         <template v-if="mattes || entry.matte"> in
-          <button v-if="entry.matte" class="chip" :class="{ on: matteShown(entry) }" title="See this matte alone" data-test="matte-chip" @click="showMatte(entry)">{{ entry.matte.invert ? 'all but ' : '' }}{{ entry.matte.names.join(', ') || 'nothing' }}</button>
+          <button v-if="entry.matte" class="chip" :class="{ on: matteShown(entry) }" title="See this matte alone" data-test="matte-chip" @click="showMatte(entry)">{{ entry.matte.invert ? 'all but ' : '' }}{{ entry.matte.names.join(', ') || 'nothing' }}{{ SEEN_WORDS[entry.matte.seen ?? 'straight'] }}</button>
           <button v-else class="word soft" title="Pick objects in the picture, then click here" data-test="matte-all" @click="takePicked(entry)">everything</button>
         </template>
         <span class="soft"> at </span><ValueField :model-value="entry.strength" label="Strength" help="How much of this treatment." :low="0" :high="1" :step="0.004" :neutral="1" @change="(value, live) => edit('Strength', entry.id, treatment => { treatment.strength = value }, live)" />

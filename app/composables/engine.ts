@@ -1,5 +1,6 @@
 // The engine worker as promises. One for the page.
 import EngineWorker from '~/workers/engine.worker?worker'
+import type { Seen } from '../../core/render/passes'
 import type { CameraTrack } from '../../core/track/track'
 import type { FoundSun } from '../../core/scene/environmentSun'
 import type { EngineCall, ObjectEdges, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo, ScenePreview, SnappedLines } from '~/workers/messages'
@@ -39,7 +40,7 @@ export const engine = {
   picture: (order: PictureOrder) => call<Picture>({ call: 'picture', order }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
   spread: (document: ShotDocument, frame: number, bins: number, near: number, far: number) => call<Float32Array>({ call: 'spread', document, frame, bins, near, far }),
-  highlight: (document: ShotDocument, frame: number, names: string[], of: 'objects' | 'materials' = 'objects') => call<Pick<Picture, 'width' | 'height' | 'codes'> | null>({ call: 'highlight', document, frame, names, of }),
+  highlight: (document: ShotDocument, frame: number, names: string[], seen: Seen) => call<Pick<Picture, 'width' | 'height' | 'codes'> | null>({ call: 'highlight', document, frame, names, seen }),
   sceneInfo: (document: ShotDocument, frame: number) => call<SceneInfo>({ call: 'sceneInfo', document, frame }),
   fileCamera: (document: ShotDocument, name?: string) => call<CameraSettings | null>({ call: 'fileCamera', document, name }),
   edges: (document: ShotDocument, frame: number, names: string[]) => call<ObjectEdges[]>({ call: 'edges', document, frame, names }),

@@ -3,6 +3,8 @@ import { seenPlain } from '../../core/render/passes'
 import { defineStore } from 'pinia'
 import type { Show } from '../../core/build/evaluate'
 import type { StandInShape } from '../../core/scene/standin'
+import type { Meant } from '../../core/build/probe'
+import type { Seen } from '../../core/render/passes'
 import type { MatteSettings } from '../../core/shot/document'
 
 export type Station = 'plate' | 'scene' | 'passes' | 'build' | 'finish' | 'send'
@@ -20,6 +22,8 @@ export const useView = defineStore('view', {
     pass: null as string | null, near: 1, far: 20,
     /** Objects under work, by name. */
     picked: [] as string[],
+    /** How what is picked is seen: as it stands, through glass, or mirrored. */
+    pickedSeen: 'straight' as Seen,
     hovered: '',
     matte: null as MatteSettings | null,
     /** Something is held to be seen without it. */
@@ -51,11 +55,21 @@ export const useView = defineStore('view', {
       if (this.station === 'build') return { kind: 'build' }
       return { kind: 'finish' }
     },
+    /** The matte of what is picked; none when nothing is. */
+    pickedMatte(): MatteSettings | null { return this.picked.length ? { names: [...this.picked], of: 'objects', ...this.pickedSeen === 'straight' ? {} : { seen: this.pickedSeen }, invert: false } : null },
     /** Data passes are shown as numbers, not through the picture's view. */
     viewOverride(): string | undefined { return this.matte || (this.station === 'passes' && this.pass && seenPlain(this.pass)) ? 'plain' : undefined },
   },
   actions: {
+    /** Picks one thing, or adds it to the others or takes it out; things seen in different ways are not picked together. */
+    pick({ name, seen }: Meant, add: boolean) {
+      if (seen !== this.pickedSeen) add = false
+      this.picked = add ? this.picked.includes(name) ? this.picked.filter(other => other !== name) : [...this.picked, name] : [name]
+      this.pickedSeen = seen
+    },
     fit() { this.zoom = 0; this.panX = 0; this.panY = 0 },
   },
 })
+/** Said after a thing's name. */
+export const SEEN_WORDS: Record<Seen, string> = { straight: '', through: ' through glass', mirrored: ' mirrored' }
 export const CHANNELS = ['Colour', 'Red', 'Green', 'Blue', 'Alpha', 'Luminance'] as const

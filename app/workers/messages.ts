@@ -2,6 +2,7 @@
 import type { PictureFacts } from '../../core/formats/picture/describe'
 import type { AlphaKind } from '../../core/formats/picture/picture'
 import type { Show } from '../../core/build/evaluate'
+import type { Seen } from '../../core/render/passes'
 import type { Probe } from '../../core/build/probe'
 import type { ShotDocument } from '../../core/shot/document'
 import type { SnapResult } from '../../core/match/snap'
@@ -35,7 +36,7 @@ export type EngineCall =
   | { call: 'picture'; order: PictureOrder }
   | { call: 'read'; order: PictureOrder; u: number; v: number }
   | { call: 'spread'; document: ShotDocument; frame: number; bins: number; near: number; far: number }
-  | { call: 'highlight'; document: ShotDocument; frame: number; names: string[]; of: 'objects' | 'materials' }
+  | { call: 'highlight'; document: ShotDocument; frame: number; names: string[]; seen: Seen }
   | { call: 'sceneInfo'; document: ShotDocument; frame: number }
   | { call: 'fileCamera'; document: ShotDocument; name?: string }
   | { call: 'edges'; document: ShotDocument; frame: number; names: string[] }

@@ -2,7 +2,8 @@
 import * as L from '../../kernels/assembly/layout'
 import { blendKernel } from '../layer/modes'
 import type { Lens } from '../match/lens'
-import { LIGHT_PARTS } from '../render/passes'
+import { lightLayer, LIGHT_PARTS, passOf } from '../render/passes'
+import { namesOf } from '../render/passfile'
 import { DESK_NEUTRAL, DESK_ROWS, type DeskColumn, type MatteSettings, type PictureLayer, type RenderLayer, type ShotDocument, type TreatmentSettings } from '../shot/document'
 import { lensOf, workingFrame } from '../shot/lens'
 import { valueAt } from '../time/curve'
@@ -33,6 +34,8 @@ export interface Request {
 export interface Keyed { key: string; raster: Raster }
 
 const DEFAULT_BUDGET = 1100 * 1048576
+/** Most that a group of light is brightened by. */
+const MOST_GAIN = 64
 const FAR = 1e30
 /** Drift and sway may carry a value past its range. */
 const within = (value: number, low: number, high: number): number => Math.min(high, Math.max(low, value))
@@ -197,7 +200,21 @@ export class Evaluator {
       this.run(L.KERNEL_DESK, size, [size.width, size.height, ...parts.map(part => part.raster.pointer), coverage.raster.pointer, occlusion?.raster.pointer ?? 0, out.pointer, table])
       this.pool.kernels.dispose(table)
     })
-    return this.treatments(relit, layer.treatments, request, size, true)
+    return this.treatments(this.underLights(relit, document, frame, size), layer.treatments, request, size, true)
+  }
+
+  /** The render as it is when groups of light are brighter or darker than rendered. */
+  private underLights(render: Keyed, document: ShotDocument, frame: number, size: Size): Keyed {
+    const lights = this.sources.passes!.lights, gains = lights.map(name => within(valueAt(document.build.desk.lights?.[name] ?? 1, frame), 0, MOST_GAIN))
+    if (gains.every(gain => gain === 1)) return render
+    const groups = lights.map(name => this.sources.colour(passOf(lightLayer(name))!.channels, 0, size))
+    return this.operator(size, ['relight', 1, render.key, groups.map(group => group.key), gains], out => {
+      const table = new ArrayBuffer(groups.length * 8), view = new DataView(table)
+      groups.forEach(({ raster }, i) => { view.setUint32(i * 8, raster.pointer, true); view.setFloat32(i * 8 + 4, gains[i]!, true) })
+      const placed = this.pool.kernels.place(new Uint8Array(table))
+      this.run(L.KERNEL_RELIGHT, size, [size.width, size.height, render.raster.pointer, out.pointer, groups.length, placed])
+      this.pool.kernels.dispose(placed)
+    })
   }
 
   private gains(document: ShotDocument, layer: RenderLayer, frame: number, names: string[]): Float32Array {
@@ -249,8 +266,7 @@ export class Evaluator {
 
   /** Coverage of the named things, one float a pixel; relative: as a share of what covers the pixel (for premultiplied layers). */
   matte(settings: MatteSettings, size: Size, relative: boolean): Keyed {
-    const coverage = this.sources.coverage(settings.of, size)
-    const names = settings.of === 'objects' ? this.sources.passes!.objectNames : this.sources.passes!.materialNames
+    const coverage = this.sources.coverage(settings.of, size, settings.seen), names = namesOf(this.sources.passes!, settings.of)
     return this.operator(size, ['matte', 1, coverage.key, settings, relative], out => {
       const selection = this.pool.kernels.place(Float32Array.from([0, ...names.map(name => settings.names.includes(name) ? 1 : 0)]))
       this.run(L.KERNEL_COVERAGE, size, [size.width, size.height, coverage.raster.pointer, out.pointer, selection, settings.invert ? 1 : 0, relative ? 1 : 0])

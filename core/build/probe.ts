@@ -1,24 +1,37 @@
 // What stands at one pixel: for the readout and for picking.
 import { NO_DEPTH } from '../render/passes'
-import type { PassFile } from '../render/passfile'
+import type { NamesOf, Seen } from '../render/passes'
+import { coverageOf, namesOf, type PassFile } from '../render/passfile'
 
-export interface Probe { metres?: number; /** Objects and materials there, greatest share first. */ objects: { name: string; share: number }[]; materials: { name: string; share: number }[] }
+export interface Named { name: string; share: number }
+export interface Probe { metres?: number; /** Objects and materials there, greatest share first. */ objects: Named[]; materials: Named[]; /** Objects seen through glass there, and those mirrored there. */ through: Named[]; mirrored: Named[] }
+export const nothingThere = (): Probe => ({ objects: [], materials: [], through: [], mirrored: [] })
+
+/** One thing that a pointer may mean: what stands there, and what else is seen behind it or in it. */
+export interface Meant { name: string; seen: Seen }
+/** What a click may mean, the most likely first. What is seen through glass counts only where it is not the thing itself. */
+export function meantBy({ objects, through, mirrored }: Probe): Meant[] {
+  const out: Meant[] = objects[0] ? [{ name: objects[0].name, seen: 'straight' }] : []
+  if (through[0] && !objects.some(({ name, share }) => name === through[0]!.name && share > 0.25)) out.push({ name: through[0].name, seen: 'through' })
+  if (mirrored[0] && mirrored[0].share > 0.05) out.push({ name: mirrored[0].name, seen: 'mirrored' })
+  return out
+}
 
 /** u, v: place in the frame, 0..1. */
 export function probe(file: PassFile, u: number, v: number): Probe {
   const x = Math.min(file.width - 1, Math.max(0, Math.floor(u * file.width))), y = Math.min(file.height - 1, Math.max(0, Math.floor(v * file.height)))
   const pixel = y * file.width + x
   const depth = file.planes.get('depth.Z')?.[pixel]
-  const list = (coverage: PassFile['cryptoObject'], names: string[]): Probe['objects'] => {
-    if (!coverage) return []
-    const out: Probe['objects'] = []
+  const list = (of: NamesOf, seen: Seen): Named[] => {
+    const coverage = coverageOf(file, of, seen), names = namesOf(file, of), out: Named[] = []
+    if (!coverage) return out
     for (let rank = 0; rank < coverage.ranks; rank++) {
       const index = coverage.index[pixel * coverage.ranks + rank]!
       if (index) out.push({ name: names[index - 1]!, share: coverage.weight[pixel * coverage.ranks + rank]! })
     }
     return out
   }
-  return { metres: depth !== undefined && depth < NO_DEPTH / 2 ? depth : undefined, objects: list(file.cryptoObject, file.objectNames), materials: list(file.cryptoMaterial, file.materialNames) }
+  return { metres: depth !== undefined && depth < NO_DEPTH / 2 ? depth : undefined, objects: list('objects', 'straight'), materials: list('materials', 'straight'), through: list('objects', 'through'), mirrored: list('objects', 'mirrored') }
 }
 
 /** How the render's surfaces are spread over distance, and how tall they stand: for the soundings. */

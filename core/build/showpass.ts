@@ -1,5 +1,6 @@
 // A pass as a picture for the eye. The pass itself is never changed by how it is looked at.
 import { nameHash } from '../engine/murmur'
+import { namesOf } from '../render/passfile'
 import { passOf } from '../render/passes'
 import type { Evaluator, Keyed } from './evaluate'
 import type { Size } from './size'
@@ -32,11 +33,10 @@ export function showPass(evaluator: Evaluator, show: { id: string; near?: number
       out.fill(value, i * 4, i * 4 + 3)
     })
   }
-  if (pass.kind === 'coverage') {
-    const of = pass.id === 'crypto_object' ? 'objects' as const : pass.id === 'crypto_material' ? 'materials' as const : 'assets' as const
-    const names = { objects: sources.passes!.objectNames, materials: sources.passes!.materialNames, assets: sources.passes!.assetNames }[of]
-    const colours = [[0, 0, 0] as [number, number, number], ...names.map(nameColour)]
-    const coverage = sources.coverage(of, size)
+  if (pass.coverage) {
+    const { of, seen } = pass.coverage
+    const colours = [[0, 0, 0] as [number, number, number], ...namesOf(sources.passes!, of).map(nameColour)]
+    const coverage = sources.coverage(of, size, seen)
     const held = memory.floats(coverage.raster.pointer, pixels * COVERAGE_RANKS * 2)
     return perPixel([coverage.key], (out, i) => {
       for (let c = 0; c < 3; c++) {

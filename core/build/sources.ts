@@ -3,10 +3,9 @@ import { decodePixels, encodingOf, type Encoding } from '../colour/encoding'
 import { throughLut, type Lut } from '../colour/lut'
 import { readCube } from '../formats/cube/cube'
 import { readPicture, toWorking, type PictureFile } from '../formats/picture/picture'
-import { readPassFile, type PassFile } from '../render/passfile'
-import { LIGHT_PARTS, NO_DEPTH, type LightPart } from '../render/passes'
+import { coverageOf, readPassFile, type PassFile } from '../render/passfile'
+import { LIGHT_PARTS, NO_DEPTH, type LightPart, type NamesOf, type Seen } from '../render/passes'
 import { COVERAGE_RANKS, KERNEL_HALVE, KERNEL_MIX, KERNEL_PLACE, BAND_ROWS } from '../../kernels/assembly/layout'
-import type { Coverage } from '../render/planes'
 import { passBlobAt } from '../shot/passFrames'
 import { frameThere, readManifest, type ClipManifest } from '../shot/clip'
 import type { PictureReference, ShotDocument } from '../shot/document'
@@ -169,15 +168,14 @@ export class Sources {
     return {
       key, raster: this.cache.get(key, () => {
         const plane = file.planes.get(name)
-        return this.nearest(size, 1, (from, out, to) => { out[to] = plane ? plane[from]! : name.startsWith('depth') ? NO_DEPTH : 1 })
+        return this.nearest(size, 1, (from, out, to) => { out[to] = plane ? plane[from]! : name.endsWith('.Z') ? NO_DEPTH : 1 })
       }),
     }
   }
 
-  coverage(of: 'objects' | 'materials' | 'assets', size: Size): { key: string; raster: Raster } {
-    const { file } = this.passFile!
-    const coverage: Coverage | undefined = { objects: file.cryptoObject, materials: file.cryptoMaterial, assets: file.cryptoAsset }[of]
-    const key = operatorKey('coverage', 1, this.passKey, of, size)
+  coverage(of: NamesOf, size: Size, seen: Seen = 'straight'): { key: string; raster: Raster } {
+    const coverage = coverageOf(this.passFile!.file, of, seen)
+    const key = operatorKey('coverage', 2, this.passKey, of, seen, size)
     return {
       key, raster: this.cache.get(key, () => this.nearest(size, COVERAGE_RANKS * 2, (from, out, to) => {
         out.fill(0, to, to + COVERAGE_RANKS * 2)

@@ -15,6 +15,8 @@ export interface CompiledScene {
   materials: Material[]
   /** Names of the wholes that the objects belong to, in the order of their numbers. */
   assets: string[]
+  /** Names of the groups that light is told apart by, in the order of their numbers. */
+  lightGroups: string[]
   triangles: number
   dispose(): void
 }
@@ -61,6 +63,8 @@ export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous
     const roles = objects.map(object => object.role === 'catcher' ? L.ROLE_CATCHER : object.role === 'holdout' ? L.ROLE_HOLDOUT : 0)
     const textures = placeTextures(kernels, scene.materials, objects, own)
     const assets: string[] = [], assetOf = objects.map(object => { const name = object.asset ?? object.name, known = assets.indexOf(name); return known < 0 ? assets.push(name) - 1 : known })
+    const groups = new LightGroups()
+    const groupOf = objects.map(object => object.parts.some(part => shines(scene.materials[part.material]!)) ? groups.number(object.lightGroup ?? SHINING) : 0)
     const objectWords = new Int32Array(Math.max(1, objects.length) * (L.OBJECT_STRIDE / 4))
     objects.forEach((object, index) => {
       const at = index * (L.OBJECT_STRIDE / 4), prints = object.prints ?? []
@@ -68,11 +72,12 @@ export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous
       objectWords[at + (L.OBJECT_FLAGS >> 2)] = (object.ofPlate && object.role !== 'object' ? L.OBJECT_PLATE : 0) | (object.letsThrough && object.role === 'catcher' ? L.OBJECT_LETS_THROUGH : 0)
       objectWords[at + (L.OBJECT_PRINT_COUNT >> 2)] = prints.length
       objectWords[at + (L.OBJECT_ASSET >> 2)] = assetOf[index]!
+      objectWords[at + (L.OBJECT_GROUP >> 2)] = groupOf[index]!
       if (prints.length) objectWords[at + (L.OBJECT_PRINTS >> 2)] = own(placePrints(kernels, object, prints, textures.index, own))
     })
     const objectPointer = own(kernels.place(objectWords))
     const materialPointer = own(placeMaterials(kernels, scene.materials, textures.index, own))
-    const lights = placeLights(kernels, scene, emitters, trianglePointer, own)
+    const lights = placeLights(kernels, scene, emitters, trianglePointer, groups, groupOf, own)
     const albedo = own(kernels.place(albedoTable()))
     const words = kernels.words(record, L.SCENE_SIZE / 4)
     words[L.SCENE_OBJECTS >> 2] = objectPointer
@@ -83,14 +88,33 @@ export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous
     words[L.SCENE_LIGHT_CUMULATIVE >> 2] = lights.cumulative
     words[L.SCENE_ALBEDO_TABLE >> 2] = albedo
     if (ALBEDO_TABLE_SIZE !== 32) throw new Error('The kernels expect an albedo table of 32 x 32.')
-    if (scene.environment) placeEnvironment(kernels, record, scene.environment, own)
-    if (scene.plate) placePlate(kernels, record, scene.plate, own)
-    return { pointer: record, objects, materials: scene.materials, assets, triangles, dispose }
+    if (scene.environment) {
+      words[L.SCENE_ENVIRONMENT_GROUP >> 2] = groups.number(scene.environment.group ?? 'environment')
+      placeEnvironment(kernels, record, scene.environment, own)
+    }
+    if (scene.plate && objects.some(object => object.ofPlate)) {
+      words[L.SCENE_PLATE_GROUP >> 2] = groups.number('plate')
+      placePlate(kernels, record, scene.plate, own)
+    }
+    return { pointer: record, objects, materials: scene.materials, assets, lightGroups: groups.names, triangles, dispose }
   } catch (error) {
     dispose()
     throw error
   }
 }
+
+/** Group of what shines by itself where nothing else is said, and of what is beyond the most groups that are told apart. */
+const SHINING = 'shining things', REST = 'all other light'
+class LightGroups {
+  names: string[] = []
+  number(name: string): number {
+    const known = this.names.indexOf(name)
+    if (known >= 0) return known
+    if (this.names.length < L.MOST_GROUPS - 1) return this.names.push(name) - 1
+    return this.names.length < L.MOST_GROUPS ? this.names.push(REST) - 1 : L.MOST_GROUPS - 1
+  }
+}
+const shines = ({ emission }: Material): boolean => emission[0] + emission[1] + emission[2] > 0
 
 interface Emitter { triangle: number; area: number; emission: Vector3; doubleSided: boolean; normal: Vector3; centre: Vector3 }
 
@@ -118,7 +142,7 @@ function fillGeometry(kernels: Kernels, scene: Scene, objects: SceneObject[], tr
           out[to + 11] = tangents[i * 4 + 3]!
         } else out.fill(0, to + 8, to + 12)
       }
-      const emits = material.emission[0] + material.emission[1] + material.emission[2] > 0
+      const emits = shines(material)
       const flag = (material.alphaMode === 'opaque' && glassOf(material) !== L.GLASS_PANE ? 0 : L.FLAG_TRANSPARENT) | (object.hidden ? L.FLAG_HIDDEN : 0) | (object.role === 'object' ? L.FLAG_SYNTHETIC : 0)
       for (let i = 0; i < part.indices.length; i += 3) {
         // A mirrored object keeps its front: two corners change places
@@ -284,13 +308,13 @@ function placeMaterials(kernels: Kernels, materials: Material[], texture: (textu
 }
 
 /** Lamps of the scene and emissive triangles in one list, picked in proportion to what they give off. */
-function placeLights(kernels: Kernels, scene: Scene, emitters: Emitter[], trianglePointer: number, own: (pointer: number) => number): { pointer: number; cumulative: number; count: number } {
+function placeLights(kernels: Kernels, scene: Scene, emitters: Emitter[], trianglePointer: number, groups: LightGroups, groupOf: readonly number[], own: (pointer: number) => number): { pointer: number; cumulative: number; count: number } {
   const stride = L.LIGHT_STRIDE / 4
   const count = scene.lights.length + emitters.length
   const words = new Int32Array(Math.max(1, count) * stride), floats = new Float32Array(words.buffer)
   const powers: number[] = []
   const put = (at: number, field: number, values: readonly number[]): void => floats.set(values, at + (field >> 2))
-  scene.lights.forEach((light, i) => powers.push(putLight(light, i * stride, words, put)))
+  scene.lights.forEach((light, i) => { words[i * stride + (L.LIGHT_GROUP >> 2)] = groups.number(light.group ?? light.name); powers.push(putLight(light, i * stride, words, put)) })
   const triangles = new Int32Array(kernels.memory.buffer, trianglePointer)
   emitters.forEach((emitter, i) => {
     const index = scene.lights.length + i, at = index * stride
@@ -302,6 +326,7 @@ function placeLights(kernels: Kernels, scene: Scene, emitters: Emitter[], triang
     floats[at + (L.LIGHT_AREA >> 2)] = emitter.area
     words[at + (L.LIGHT_EDGE1 >> 2)] = emitter.doubleSided ? 1 : 0
     triangles[emitter.triangle * 6 + 5] = index
+    words[at + (L.LIGHT_GROUP >> 2)] = groupOf[triangles[emitter.triangle * 6 + 3]!]!
     powers.push(luminance(emitter.emission) * emitter.area * Math.PI * (emitter.doubleSided ? 2 : 1))
   })
   const total = powers.reduce((sum, power) => sum + power, 0)

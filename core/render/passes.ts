@@ -1,20 +1,41 @@
 // The registry of passes: what each is, what it is measured in, and the channels it has in a file.
 export type PassKind = 'light' | 'ratio' | 'colour' | 'direction' | 'metres' | 'place' | 'motion' | 'uv' | 'share' | 'id' | 'coverage'
 
+/** How things are seen: as they stand, through glass as if it were not there but for its bending, or in what mirrors. */
+export type Seen = 'straight' | 'through' | 'mirrored'
+export type NamesOf = 'objects' | 'materials' | 'assets'
+export const PASS_GROUPS = ['Light', 'Shape', 'Names', 'Behind glass', 'Mirrored'] as const
+export type PassGroup = typeof PASS_GROUPS[number]
+
 export interface PassDefinition {
   id: string
   label: string
   help: string
   kind: PassKind
-  group: 'Light' | 'Shape' | 'Names'
+  group: PassGroup
   /** Channel names in a file; cryptomatte passes make theirs from their levels. */
   channels: readonly string[]
   /** What the renderer must keep for it beyond the nearest surface. */
-  needs?: 'light' | 'occlusion' | 'shadow' | 'surface' | 'place' | 'motion'
+  needs?: 'light' | 'occlusion' | 'shadow' | 'surface' | 'place' | 'motion' | 'through' | 'mirrored' | 'raw' | 'groups'
+  /** Of a Cryptomatte: name of its layers in a file, and what it names. */
+  coverage?: { layer: string; of: NamesOf; seen: Seen }
 }
 
+/** The pass that is as many as there are lights: in a file, and where one is named, each is by_light.NAME. */
+export const BY_LIGHT = 'by_light'
+export const lightLayer = (group: string): string => `${BY_LIGHT}.${group.replaceAll('.', '_')}`
 const rgb = (id: string): string[] => [`${id}.R`, `${id}.G`, `${id}.B`]
 const xyz = (id: string): string[] => [`${id}.X`, `${id}.Y`, `${id}.Z`]
+const coverage = (id: string, label: string, help: string, of: NamesOf, seen: Seen, group: PassGroup, needs?: PassDefinition['needs']): PassDefinition => ({ id, label, help, kind: 'coverage', group, channels: [], needs, coverage: { layer: id.replace(/(?:(\w+?)_)?crypto_(\w+)/, (_, how: string | undefined, what: string) => `crypto${how ? capital(how) : ''}${capital(what)}`), of, seen } })
+const capital = (word: string): string => word[0]!.toUpperCase() + word.slice(1)
+const beyond = (seen: 'through' | 'mirrored', group: PassGroup, where: string): PassDefinition[] => [
+  { id: `${seen}_depth`, label: 'depth', help: `Metres to what is ${where}, along the way that light takes, measured along the view axis.`, kind: 'metres', group, channels: [`${seen}_depth.Z`], needs: seen },
+  { id: `${seen}_albedo`, label: 'surface colour', help: `The colour of what is ${where}, without light, times its coverage.`, kind: 'colour', group, channels: rgb(`${seen}_albedo`), needs: seen },
+  { id: `${seen}_normal`, label: 'normals', help: `Which way the surface of what is ${where} faces, in world axes.`, kind: 'direction', group, channels: xyz(`${seen}_normal`), needs: seen },
+  { id: `${seen}_object_id`, label: 'object number', help: `A number for each object that is ${where}, 0 for none.`, kind: 'id', group, channels: [`${seen}_object_id.I`], needs: seen },
+  coverage(`${seen}_crypto_object`, 'objects', `Cryptomatte: how much of each pixel each object fills that is ${where}, by name.`, 'objects', seen, group, seen),
+  coverage(`${seen}_crypto_material`, 'materials', `Cryptomatte: how much of each pixel each material fills that is ${where}, by name.`, 'materials', seen, group, seen),
+]
 
 export const PASSES: readonly PassDefinition[] = [
   { id: 'beauty', label: 'beauty', help: 'All light that the camera sees: the sum of the six light passes.', kind: 'light', group: 'Light', channels: ['R', 'G', 'B'], needs: 'light' },
@@ -25,6 +46,9 @@ export const PASSES: readonly PassDefinition[] = [
   { id: 'refraction', label: 'refraction', help: 'What is seen through glass, bent by it.', kind: 'light', group: 'Light', channels: rgb('refraction'), needs: 'light' },
   { id: 'emission', label: 'emission', help: 'What shines by itself.', kind: 'light', group: 'Light', channels: rgb('emission'), needs: 'light' },
   { id: 'environment', label: 'environment', help: 'The environment where the camera sees it.', kind: 'light', group: 'Light', channels: rgb('environment'), needs: 'light' },
+  { id: 'raw_direct', label: 'raw direct light', help: 'Direct light before the surface colours it: times the surface colour it is the direct light.', kind: 'light', group: 'Light', channels: rgb('raw_direct'), needs: 'raw' },
+  { id: 'raw_indirect', label: 'raw indirect light', help: 'Indirect light before the surface colours it: times the surface colour it is the indirect light.', kind: 'light', group: 'Light', channels: rgb('raw_indirect'), needs: 'raw' },
+  { id: BY_LIGHT, label: 'each light', help: 'A beauty for each lamp or group of lamps, the environment and what shines; they add up to the beauty. The desk relights the picture by them.', kind: 'light', group: 'Light', channels: [], needs: 'groups' },
   { id: 'shadow', label: 'shadow', help: 'On shadow catchers: light with the objects ÷ light without. Multiplies the plate.', kind: 'ratio', group: 'Light', channels: rgb('shadow'), needs: 'shadow' },
   { id: 'albedo', label: 'surface colour', help: 'The colour of the surface without light, times its coverage.', kind: 'colour', group: 'Shape', channels: rgb('albedo'), needs: 'surface' },
   { id: 'normal', label: 'normals', help: 'Which way the surface faces, in world axes.', kind: 'direction', group: 'Shape', channels: xyz('normal'), needs: 'surface' },
@@ -40,16 +64,23 @@ export const PASSES: readonly PassDefinition[] = [
   { id: 'object_id', label: 'object number', help: 'A number for each object, 0 for none.', kind: 'id', group: 'Names', channels: ['object_id.I'] },
   { id: 'material_id', label: 'material number', help: 'A number for each material, 0 for none.', kind: 'id', group: 'Names', channels: ['material_id.I'] },
   { id: 'catcher_id', label: 'catcher number', help: 'A number for each shadow catcher, 0 for none: which of them a shadow falls on.', kind: 'id', group: 'Names', channels: ['catcher_id.I'] },
-  { id: 'crypto_object', label: 'objects', help: 'Cryptomatte: how much of each pixel each object covers, by name.', kind: 'coverage', group: 'Names', channels: [] },
-  { id: 'crypto_material', label: 'materials', help: 'Cryptomatte: how much of each pixel each material covers, by name.', kind: 'coverage', group: 'Names', channels: [] },
-  { id: 'crypto_asset', label: 'wholes', help: 'Cryptomatte: how much of each pixel each whole thing covers (all parts under one node of the file).', kind: 'coverage', group: 'Names', channels: [] },
+  coverage('crypto_object', 'objects', 'Cryptomatte: how much of each pixel each object covers, by name.', 'objects', 'straight', 'Names'),
+  coverage('crypto_material', 'materials', 'Cryptomatte: how much of each pixel each material covers, by name.', 'materials', 'straight', 'Names'),
+  coverage('crypto_asset', 'wholes', 'Cryptomatte: how much of each pixel each whole thing covers (all parts under one node of the file).', 'assets', 'straight', 'Names'),
+  ...beyond('through', 'Behind glass', 'seen, glass being as clear as air but for its bending'),
+  ...beyond('mirrored', 'Mirrored', 'mirrored by smooth surfaces'),
 ]
 export const PASS_IDS: readonly string[] = PASSES.map(pass => pass.id)
 /** What a new shot renders; the rest is asked for. */
-export const DEFAULT_PASSES: readonly string[] = PASS_IDS.filter(id => !['normal_camera', 'facing', 'depth_mean', 'position', 'uv', 'motion_forward', 'motion_back', 'crypto_asset'].includes(id))
+export const DEFAULT_PASSES: readonly string[] = PASS_IDS.filter(id => !/^(through|mirrored|raw)_/.test(id) && !['normal_camera', 'facing', 'depth_mean', 'position', 'uv', 'motion_forward', 'motion_back', 'crypto_asset'].includes(id))
 export const LIGHT_PARTS = ['diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction', 'emission', 'environment'] as const
 export type LightPart = typeof LIGHT_PARTS[number]
-export const passOf = (id: string): PassDefinition | undefined => PASSES.find(pass => pass.id === id)
+/** The Cryptomatte pass of those names, seen so. */
+export const coveragePass = (of: NamesOf, seen: Seen): PassDefinition | undefined => PASSES.find(pass => pass.coverage?.of === of && pass.coverage.seen === seen)
+/** The pass of an id, or the one light of “each light” that it names. */
+export const passOf = (id: string): PassDefinition | undefined => PASSES.find(pass => pass.id === id) ?? (id.startsWith(`${BY_LIGHT}.`) ? { ...PASSES.find(pass => pass.id === BY_LIGHT)!, id, label: `light of ${id.slice(BY_LIGHT.length + 1)}`, channels: rgb(id) } : undefined)
+/** Passes one by one as they are looked at: each light on its own. */
+export const eachPass = (ids: readonly string[], lights: readonly string[] = []): string[] => ids.flatMap(id => id === BY_LIGHT ? lights.map(lightLayer) : [id])
 /** Light and colours are looked at through a view; what is a number is shown as it stands. */
 export const seenPlain = (id: string): boolean => !['light', 'ratio', 'colour'].includes(passOf(id)?.kind ?? '')
 export const isDepth = (id: string | null): boolean => id !== null && passOf(id)?.kind === 'metres'

@@ -4,10 +4,10 @@ import { attributeValue, boxHeight, boxWidth, emptyWindow, readExrLater, stringA
 import { floatsToHalves } from '../formats/exr/half'
 import { channelFloats } from '../formats/picture/picture'
 import { BadInput } from '../formats/errors'
-import { LIGHT_PARTS, PASSES, type LightPart } from './passes'
+import { BY_LIGHT, coveragePass, lightLayer, LIGHT_PARTS, passOf, PASSES, type LightPart, type NamesOf, type Seen } from './passes'
 import type { Coverage, RenderedPasses } from './planes'
 
-export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Light as half instead of float. */ half?: boolean; compression?: Compression; /** Each layer as a part of its own, Cryptomatte with its manifest in its own. */ parts?: boolean }
+export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Names of the groups of light. */ lightGroups?: string[]; /** Light as half instead of float. */ half?: boolean; compression?: Compression; /** Each layer as a part of its own, Cryptomatte with its manifest in its own. */ parts?: boolean }
 
 /** The beauty: sum of the six light passes, RGB triples. */
 export function beautyOf(passes: RenderedPasses): Float32Array {
@@ -31,11 +31,14 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
   const triple = (names: readonly string[], data: Float32Array, half: boolean): void => several(names, data, 3, half)
   const single = (name: string, data: Float32Array, half: boolean): void => { channels.push(half ? { name, type: 'half', linear: false, data: floatsToHalves(data) } : { name, type: 'float', linear: false, data }) }
   const half = options.half ?? false
-  for (const { id, channels: names } of PASSES) {
+  for (const { id, channels: names, coverage: named } of PASSES) {
     if (!options.passes.includes(id)) continue
     if (id === 'beauty') triple(names, beautyOf(passes), half)
     else if (id === 'alpha') single('A', passes.alpha, half)
     else if ((LIGHT_PARTS as readonly string[]).includes(id)) triple(names, passes.light![id as LightPart], half)
+    else if (id === 'raw_direct') triple(names, passes.rawDirect!, half)
+    else if (id === 'raw_indirect') triple(names, passes.rawIndirect!, half)
+    else if (id === BY_LIGHT) passes.groups?.forEach((group, i) => triple(passOf(lightLayer(options.lightGroups![i]!))!.channels, group, half))
     else if (id === 'albedo') triple(names, passes.albedo!, half)
     else if (id === 'normal') triple(names, passes.normal!, half)
     else if (id === 'normal_camera') triple(names, passes.normalCamera!, half)
@@ -51,15 +54,19 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
     else if (id === 'object_id') channels.push({ name: 'object_id.I', type: 'uint', linear: true, data: passes.objectId })
     else if (id === 'material_id') channels.push({ name: 'material_id.I', type: 'uint', linear: true, data: passes.materialId })
     else if (id === 'catcher_id') channels.push({ name: 'catcher_id.I', type: 'uint', linear: true, data: passes.catcherId })
-    else {
-      const [layer, coverage, list] = id === 'crypto_object' ? ['cryptoObject', passes.cryptoObject!, options.objectNames] as const : id === 'crypto_material' ? ['cryptoMaterial', passes.cryptoMaterial!, options.materialNames] as const : ['cryptoAsset', passes.cryptoAsset!, options.assetNames ?? []] as const
-      const encoded = encodeCryptomatte(layer, coverage, pixels, list)
+    else if (named) {
+      const encoded = encodeCryptomatte(named.layer, passes.coverage[id]!, pixels, { objects: options.objectNames, materials: options.materialNames, assets: options.assetNames ?? [] }[named.of])
       channels.push(...encoded.channels)
       attributes.push(...encoded.attributes)
+    } else {
+      const seen = id.startsWith('through_') ? passes.through! : passes.mirrored!
+      if (id.endsWith('_depth')) single(names[0]!, seen.depth, false)
+      else if (id.endsWith('_object_id')) channels.push({ name: names[0]!, type: 'uint', linear: true, data: seen.objectId })
+      else triple(names, id.endsWith('_albedo') ? seen.albedo : seen.normal, half)
     }
   }
   // A codec for the eye takes names and numbers apart: data keep to one without loss
-  const { compression = 'zip' } = options, lossy = compression.startsWith('dwa'), seen = new Set(PASSES.filter(pass => ['light', 'colour'].includes(pass.kind) || pass.id === 'alpha').flatMap(pass => pass.channels))
+  const { compression = 'zip' } = options, lossy = compression.startsWith('dwa'), seen = new Set([...PASSES.filter(pass => ['light', 'colour'].includes(pass.kind) || pass.id === 'alpha').flatMap(pass => pass.channels), ...(options.lightGroups ?? []).flatMap(group => passOf(lightLayer(group))!.channels)])
   const image = (own: ExrChannel[], said: ExrAttribute[]): ExrImage => ({ dataWindow: emptyWindow(width, height), displayWindow: emptyWindow(width, height), compression: lossy && !own.every(channel => seen.has(channel.name)) ? 'zip' : compression, channels: own, attributes: said })
   if (!options.parts) {
     if (lossy && !channels.every(channel => seen.has(channel.name))) throw new BadInput(`${compression.toUpperCase()} would change names and numbers: write the passes in several parts, of which data keep exact, or without loss.`)
@@ -83,11 +90,15 @@ export interface PassFile {
   planes: Map<string, Float32Array>
   objectNames: string[]
   materialNames: string[]
-  cryptoObject?: Coverage
-  cryptoMaterial?: Coverage
-  cryptoAsset?: Coverage
   assetNames: string[]
+  /** Cryptomatte, by the pass. */
+  coverage: Map<string, Coverage>
+  /** Groups of light that have a beauty of their own. */
+  lights: string[]
 }
+
+export const namesOf = (file: PassFile, of: NamesOf): string[] => ({ objects: file.objectNames, materials: file.materialNames, assets: file.assetNames })[of]
+export const coverageOf = (file: PassFile, of: NamesOf, seen: Seen = 'straight'): Coverage | undefined => file.coverage.get(coveragePass(of, seen)?.id ?? '')
 
 export async function readPassFile(bytes: Uint8Array): Promise<PassFile> { return passFileOf(await readExrLater(bytes)) }
 
@@ -99,20 +110,18 @@ export function passFileOf(image: ExrImage): PassFile {
     if (!attribute) return []
     try { return (JSON.parse(String(attributeValue(attribute))) as unknown[]).map(String) } catch { throw new BadInput(`The attribute “${key}” of this pass file is damaged.`) }
   }
-  const sets = cryptomatteSets(image.attributes)
-  const coverage = (name: string, listed: string[]): { coverage: Coverage; names: string[] } | undefined => {
-    const set = sets.find(candidate => candidate.name.toLowerCase() === name.toLowerCase())
-    if (!set) return undefined
-    const decoded = decodeCryptomatte(image, set)
-    return listed.length ? renumbered(decoded, listed) : decoded
+  const sets = cryptomatteSets(image.attributes), coverage = new Map<string, Coverage>()
+  const lists: Record<NamesOf, string[]> = { objects: names('northmist/objects'), materials: names('northmist/materials'), assets: [] }
+  for (const { id, coverage: named } of PASSES) {
+    const set = named && sets.find(candidate => candidate.name.toLowerCase() === named.layer.toLowerCase())
+    if (!set) continue
+    const decoded = decodeCryptomatte(image, set), own = lists[named.of].length ? renumbered(decoded, lists[named.of]) : decoded
+    coverage.set(id, own.coverage)
+    lists[named.of] = own.names
   }
-  const objects = names('northmist/objects'), materials = names('northmist/materials')
-  const object = coverage('cryptoObject', objects), material = coverage('cryptoMaterial', materials), asset = coverage('cryptoAsset', [])
-  const passes = PASSES.filter(pass => pass.channels.length ? pass.channels.every(channel => planes.has(channel)) : ({ crypto_object: object, crypto_material: material, crypto_asset: asset })[pass.id]).map(pass => pass.id)
-  return {
-    width: boxWidth(image.dataWindow), height: boxHeight(image.dataWindow), passes, planes,
-    objectNames: object?.names ?? objects, materialNames: material?.names ?? materials, cryptoObject: object?.coverage, cryptoMaterial: material?.coverage, cryptoAsset: asset?.coverage, assetNames: asset?.names ?? [],
-  }
+  const lights = [...planes.keys()].flatMap(name => name.startsWith(`${BY_LIGHT}.`) && name.endsWith('.R') ? [name.slice(BY_LIGHT.length + 1, -2)] : [])
+  const passes = PASSES.filter(pass => pass.channels.length ? pass.channels.every(channel => planes.has(channel)) : pass.id === BY_LIGHT ? lights.length : coverage.has(pass.id)).map(pass => pass.id)
+  return { width: boxWidth(image.dataWindow), height: boxHeight(image.dataWindow), passes, planes, objectNames: lists.objects, materialNames: lists.materials, assetNames: lists.assets, coverage, lights }
 }
 
 /** Numbers the coverage as the file's own list does, so that it agrees with object_id. */

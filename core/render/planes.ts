@@ -1,7 +1,7 @@
 // What a render keeps a pixel, laid out for the passes that are asked for, and the planes made from it.
 import * as L from '../../kernels/assembly/layout'
 import { float, type Pool } from '../engine/pool'
-import { anyNeeds, CRYPTO_RANKS, NO_DEPTH, type LightPart } from './passes'
+import { anyNeeds, CRYPTO_RANKS, NO_DEPTH, PASSES, type LightPart } from './passes'
 
 export interface Coverage {
   ranks: number
@@ -9,6 +9,9 @@ export interface Coverage {
   index: Uint16Array
   weight: Float32Array
 }
+
+/** What is seen through glass, or mirrored. */
+export interface Beyond { depth: Float32Array; objectId: Uint32Array; albedo: Float32Array; normal: Float32Array }
 
 /** Passes of a picture. What is not asked for is not there. Rows from the top; several channels are interleaved. */
 export interface RenderedPasses {
@@ -18,6 +21,10 @@ export interface RenderedPasses {
   alpha: Float32Array
   /** RGB triples. */
   light?: Record<LightPart, Float32Array>
+  rawDirect?: Float32Array
+  rawIndirect?: Float32Array
+  /** RGB triples, by the number of the group. */
+  groups?: Float32Array[]
   albedo?: Float32Array
   normal?: Float32Array
   normalCamera?: Float32Array
@@ -34,22 +41,25 @@ export interface RenderedPasses {
   materialId: Uint32Array
   /** Number of the catcher on which a pixel's shadow falls, 0 for none. */
   catcherId: Uint32Array
-  cryptoObject?: Coverage
-  cryptoMaterial?: Coverage
-  cryptoAsset?: Coverage
+  through?: Beyond
+  mirrored?: Beyond
+  /** Cryptomatte, by the pass. */
+  coverage: Record<string, Coverage>
 }
 
 /** Where the blocks of a pixel begin, in floats; 0 for those that are not there. */
-export interface PixelLayout { light: number; surface: number; place: number; motion: boolean; occlusion: number; shadow: number; cryptoObject: number; cryptoMaterial: number; cryptoAsset: number; stride: number; ranks: number; slots: number }
+export interface PixelLayout { light: number; groups: number; groupCount: number; raw: number; surface: number; place: number; motion: boolean; occlusion: number; shadow: number; through: number; mirrored: number; /** Cryptomatte, by the pass. */ coverage: Record<string, number>; stride: number; ranks: number; slots: number }
 
-export function pixelLayout(passes: readonly string[], ranks = CRYPTO_RANKS): PixelLayout {
+/** groupCount: groups of light in the scene. */
+export function pixelLayout(passes: readonly string[], ranks = CRYPTO_RANKS, groupCount = 0): PixelLayout {
   let stride = L.PIXEL_HEAD
   const block = (wanted: boolean, size: number): number => { if (!wanted) return 0; const at = stride; stride += size; return at }
-  const slots = ranks + L.SPARE_SLOTS, motion = anyNeeds(passes, 'motion')
+  const slots = ranks + L.SPARE_SLOTS, motion = anyNeeds(passes, 'motion'), raw = anyNeeds(passes, 'raw'), groups = anyNeeds(passes, 'groups')
   return {
-    light: block(anyNeeds(passes, 'light'), L.LIGHT_BLOCK), surface: block(anyNeeds(passes, 'surface'), L.SURFACE_BLOCK), place: block(motion || anyNeeds(passes, 'place'), L.PLACE_BLOCK), motion,
+    light: block(raw || groups || anyNeeds(passes, 'light'), L.LIGHT_BLOCK), groups: block(groups && groupCount > 0, groupCount * 3), groupCount, raw: block(raw, L.RAW_BLOCK), surface: block(anyNeeds(passes, 'surface'), L.SURFACE_BLOCK), place: block(motion || anyNeeds(passes, 'place'), L.PLACE_BLOCK), motion,
     occlusion: block(anyNeeds(passes, 'occlusion'), L.OCCLUSION_BLOCK), shadow: block(anyNeeds(passes, 'shadow'), L.SHADOW_BLOCK),
-    cryptoObject: block(passes.includes('crypto_object'), slots * 2), cryptoMaterial: block(passes.includes('crypto_material'), slots * 2), cryptoAsset: block(passes.includes('crypto_asset'), slots * 2),
+    through: block(anyNeeds(passes, 'through'), L.BEYOND_BLOCK), mirrored: block(anyNeeds(passes, 'mirrored'), L.BEYOND_BLOCK),
+    coverage: Object.fromEntries(PASSES.filter(pass => pass.coverage && passes.includes(pass.id)).map(pass => [pass.id, block(true, slots * 2)])),
     stride, ranks, slots,
   }
 }
@@ -58,14 +68,16 @@ export function blankPasses(width: number, height: number, layout: PixelLayout):
   const pixels = width * height, { ranks } = layout
   const floats = (there: number | boolean, channels: number, value = 0): Float32Array | undefined => there ? value ? new Float32Array(pixels * channels).fill(value) : new Float32Array(pixels * channels) : undefined
   const colour = (): Float32Array => new Float32Array(pixels * 3)
-  const coverage = (there: number): Coverage | undefined => there ? { ranks, index: new Uint16Array(pixels * ranks), weight: new Float32Array(pixels * ranks) } : undefined
+  const beyond = (there: number): Beyond | undefined => there ? { depth: floats(true, 1, NO_DEPTH)!, objectId: new Uint32Array(pixels), albedo: colour(), normal: colour() } : undefined
   return {
     width, height, samples: 0, alpha: new Float32Array(pixels),
     light: layout.light ? { diffuse_direct: colour(), diffuse_indirect: colour(), reflection: colour(), refraction: colour(), emission: colour(), environment: colour() } : undefined,
+    rawDirect: floats(layout.raw, 3), rawIndirect: floats(layout.raw, 3), groups: layout.groups ? Array.from({ length: layout.groupCount }, colour) : undefined,
     albedo: floats(layout.surface, 3), normal: floats(layout.surface, 3), normalCamera: floats(layout.surface, 3), facing: floats(layout.surface, 1), depthMean: floats(layout.surface, 1, NO_DEPTH),
     depth: floats(true, 1, NO_DEPTH)!, position: floats(layout.place, 3), uv: floats(layout.place, 2), motionForward: floats(layout.motion, 2), motionBack: floats(layout.motion, 2),
     occlusion: floats(layout.occlusion, 1, 1), shadow: floats(layout.shadow, 3, 1), objectId: new Uint32Array(pixels), materialId: new Uint32Array(pixels), catcherId: new Uint32Array(pixels),
-    cryptoObject: coverage(layout.cryptoObject), cryptoMaterial: coverage(layout.cryptoMaterial), cryptoAsset: coverage(layout.cryptoAsset),
+    through: beyond(layout.through), mirrored: beyond(layout.mirrored),
+    coverage: Object.fromEntries(Object.keys(layout.coverage).map(id => [id, { ranks, index: new Uint16Array(pixels * ranks), weight: new Float32Array(pixels * ranks) }])),
   }
 }
 
@@ -74,13 +86,16 @@ export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayo
   const { kernels } = pool, { width } = out, pixels = rows * width, first = firstRow * width, bands = Math.ceil(rows / L.BAND_ROWS), scale = float(1 / samples)
   const room = kernels.allocate(pixels * 4 * Math.max(3, layout.ranks * 2))
   try {
-    const plane = (to: Float32Array | undefined, field: number, channels: number, how: number, other = 0, nothing = 0): void => {
+    // Fields of the numbers that say whether the middle and the nearest met something
+    type Met = readonly [number, number]
+    const HEAD: Met = [L.PIXEL_OBJECT_CENTRE, L.PIXEL_OBJECT_NEAREST]
+    const plane = (to: Float32Array | undefined, field: number, channels: number, how: number, other = 0, nothing = 0, met = HEAD): void => {
       if (!to) return
-      pool.run(L.KERNEL_RESOLVE, bands, [width, rows, accumulator, layout.stride, field, channels, how, room, scale, other, float(nothing)])
+      pool.run(L.KERNEL_RESOLVE, bands, [width, rows, accumulator, layout.stride, field, channels, how, room, scale, other, float(nothing), ...met])
       to.set(kernels.floats(room, pixels * channels), first * channels)
     }
-    const words = (to: Uint32Array, field: number, how: number, other = 0): void => {
-      pool.run(L.KERNEL_RESOLVE, bands, [width, rows, accumulator, layout.stride, field, 1, how, room, scale, other, 0])
+    const words = (to: Uint32Array, field: number, how: number, other = 0, met = HEAD): void => {
+      pool.run(L.KERNEL_RESOLVE, bands, [width, rows, accumulator, layout.stride, field, 1, how, room, scale, other, 0, ...met])
       to.set(new Uint32Array(kernels.words(room, pixels).buffer, room, pixels), first)
     }
     plane(out.alpha, L.PIXEL_ALPHA, 1, L.RESOLVE_MEAN)
@@ -90,6 +105,9 @@ export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayo
     words(out.materialId, L.PIXEL_MATERIAL_CENTRE, L.RESOLVE_CHOICE, L.PIXEL_MATERIAL_NEAREST)
     words(out.catcherId, L.PIXEL_CATCHER, L.RESOLVE_WORD)
     if (out.light) for (const [part, field] of LIGHT_FIELDS) plane(out.light[part], layout.light + field, 3, L.RESOLVE_MEAN)
+    plane(out.rawDirect, layout.raw + L.RAW_DIRECT, 3, L.RESOLVE_MEAN)
+    plane(out.rawIndirect, layout.raw + L.RAW_INDIRECT, 3, L.RESOLVE_MEAN)
+    out.groups?.forEach((group, i) => plane(group, layout.groups + i * 3, 3, L.RESOLVE_MEAN))
     plane(out.albedo, layout.surface + L.SURFACE_ALBEDO, 3, L.RESOLVE_MEAN)
     plane(out.normal, layout.surface + L.SURFACE_NORMAL, 3, L.RESOLVE_DIRECTION)
     if (out.normal && out.normalCamera) turned(out.normal, out.normalCamera, first, pixels, axes)
@@ -101,9 +119,17 @@ export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayo
     plane(out.motionBack, layout.place + L.PLACE_BACK, 2, L.RESOLVE_WORD)
     plane(out.occlusion, layout.occlusion, 1, L.RESOLVE_SHARE, layout.occlusion + 1, 1)
     plane(out.shadow, layout.shadow + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadow + L.SHADOW_WITHOUT, 1)
-    if (!coverage) return
-    for (const [to, field] of [[out.cryptoObject, layout.cryptoObject], [out.cryptoMaterial, layout.cryptoMaterial], [out.cryptoAsset, layout.cryptoAsset]] as const) {
+    for (const [to, block] of [[out.through, layout.through], [out.mirrored, layout.mirrored]] as const) {
       if (!to) continue
+      const met: Met = [block + L.BEYOND_OBJECT_CENTRE, block + L.BEYOND_OBJECT_NEAREST]
+      plane(to.depth, block + L.BEYOND_DEPTH_CENTRE, 1, L.RESOLVE_CHOICE, block + L.BEYOND_DEPTH_NEAREST, NO_DEPTH, met)
+      words(to.objectId, met[0], L.RESOLVE_CHOICE, met[1], met)
+      plane(to.albedo, block + L.BEYOND_ALBEDO, 3, L.RESOLVE_MEAN)
+      plane(to.normal, block + L.BEYOND_NORMAL, 3, L.RESOLVE_DIRECTION)
+    }
+    if (!coverage) return
+    for (const [id, to] of Object.entries(out.coverage)) {
+      const field = layout.coverage[id]!
       const weights = room, index = room + pixels * layout.ranks * 4, count = pixels * layout.ranks
       pool.run(L.KERNEL_RESOLVE_COVERAGE, bands, [width, rows, accumulator, layout.stride, field, layout.slots, layout.ranks, index, weights, scale])
       to.weight.set(kernels.floats(weights, count), first * layout.ranks)

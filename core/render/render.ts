@@ -65,7 +65,7 @@ export class Render {
   constructor(private pool: Pool, private scene: CompiledScene, readonly settings: RenderSettings) {
     const kernels = pool.kernels
     const { width, height } = settings
-    this.layout = pixelLayout(settings.passes, settings.cryptoRanks)
+    this.layout = pixelLayout(settings.passes, settings.cryptoRanks, scene.lightGroups.length)
     this.rowsPerStrip = Math.max(1, Math.min(height, Math.floor(STRIP_BYTES / (width * this.layout.stride * 4))))
     this.record = kernels.allocate(L.RENDER_SIZE)
     this.table = kernels.place(filterTable(settings.filterRadius ?? 1.5))
@@ -95,8 +95,11 @@ export class Render {
     view(L.RENDER_CAMERA, camera)
     view(L.RENDER_NEXT, this.settings.moving?.next ?? camera)
     view(L.RENDER_PREVIOUS, this.settings.moving?.previous ?? camera)
-    const { light, surface, place, occlusion, shadow, cryptoObject, cryptoMaterial, cryptoAsset, stride, slots } = this.layout
-    words.set([light, surface, place, occlusion, shadow, cryptoObject, cryptoMaterial, cryptoAsset, stride, slots], L.RENDER_LIGHT >> 2)
+    const { light, surface, place, occlusion, shadow, through, mirrored, coverage, stride, slots } = this.layout, names = (id: string): number => coverage[id] ?? 0
+    words.set([light, surface, place, occlusion, shadow, names('crypto_object'), names('crypto_material'), names('crypto_asset'), stride, slots], L.RENDER_LIGHT >> 2)
+    words.set([through, names('through_crypto_object'), names('through_crypto_material'), mirrored, names('mirrored_crypto_object'), names('mirrored_crypto_material')], L.RENDER_BEYOND >> 2)
+    words[L.RENDER_GROUPS >> 2] = this.layout.groups
+    words[L.RENDER_RAW >> 2] = this.layout.raw
     words[L.RENDER_FILTER >> 2] = this.table
     words[L.RENDER_SCENE >> 2] = this.scene.pointer
   }

@@ -64,6 +64,8 @@ export interface SceneObject {
   /** A catcher behind which things are still seen. */
   letsThrough?: boolean
   prints?: Print[]
+  /** Group that its own light counts in where light is told apart. */
+  lightGroup?: string
   /** The whole that it is a part of: its topmost node in the file. Its own name where it stands alone. */
   asset?: string
 }
@@ -86,7 +88,9 @@ export interface Print {
   opacity: number
 }
 
-export type Light =
+/** group: what it counts in where light is told apart; its name when not said. */
+export type Light = { group?: string } & LightShape
+export type LightShape =
   | { kind: 'sun'; name: string; /** Unit vector in which light travels. */ direction: Vector3; /** Apparent diameter in degrees. */ diameter: number; /** Irradiance at right angles, W/m2, linear Rec.709. */ irradiance: Vector3 }
   | { kind: 'box'; name: string; centre: Vector3; /** Half side vectors in metres. */ halfU: Vector3; halfV: Vector3; /** Unit vector of its front. */ normal: Vector3; radiance: Vector3 }
   | { kind: 'disc'; name: string; centre: Vector3; /** Unit vector of its front. */ normal: Vector3; radius: number; radiance: Vector3; /** Degrees from its axis between which its light fades. */ cone?: { inner: number; outer: number } }
@@ -116,6 +120,8 @@ export interface Environment {
   turn: number
   gain: Vector3
   seenByCamera: boolean
+  /** Group that its light counts in; “environment” when not said. */
+  group?: string
 }
 
 /** The plate as a source of light: what stand-ins for it send. */

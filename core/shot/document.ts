@@ -1,5 +1,5 @@
 // The shot document: everything that is decided about a shot. Versioned JSON; pixels are blobs named by their SHA-256.
-import { DEFAULT_PASSES } from '../render/passes'
+import { DEFAULT_PASSES, type Seen } from '../render/passes'
 import type { PictureFacts } from '../formats/picture/describe'
 import type { AlphaKind } from '../formats/picture/picture'
 import type { Animatable } from '../time/curve'
@@ -110,6 +110,8 @@ export interface LightSettings {
   id: string
   name: string
   kind: LightKind
+  /** Group that its light counts in where light is told apart; its own name when empty. */
+  group?: string
   on: boolean
   /** Degrees: compass direction it comes from (0 = behind the camera's -Z), height above the horizon. */
   azimuth: Animatable
@@ -144,7 +146,7 @@ export type LightKind = typeof LIGHT_KINDS[number]
 
 export interface EnvironmentSettings extends PictureReference { turn: Animatable; stops: Animatable; seen: boolean; tint?: Animatable; /** The sun in it is taken out, to be a light of its own. */ sunOut?: boolean }
 
-export interface MatteSettings { names: string[]; of: 'objects' | 'materials'; invert: boolean }
+export interface MatteSettings { names: string[]; of: 'objects' | 'materials'; /** As they stand where it says nothing. */ seen?: Seen; invert: boolean }
 export interface TreatmentSettings { id: string; kind: string; on: boolean; strength: Animatable; matte: MatteSettings | null; values: Record<string, Animatable> }
 
 export interface LayerBase { id: string; name: string; on: boolean; opacity: Animatable; mode: string; treatments: TreatmentSettings[] }
@@ -205,8 +207,8 @@ export interface ShotDocument {
     lights: LightSettings[]
     environment: EnvironmentSettings | null
   }
-  passes: { scale: number; samples: number; /** Ranks of Cryptomatte, 1 to 8; 6 when it says nothing. */ ranks?: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; of: string; /** Of a range of frames: files of each, null where one is not rendered. `blob` is the first's. */ frames?: { first: number; blobs: (string | null)[] }; /** Names of its objects that have changed since. */ names?: Record<string, string>; /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */ margin?: [number, number] }) | null }
-  build: { layers: Layer[]; desk: { everything: DeskColumn; objects: Record<string, DeskColumn> } }
+  passes: { scale: number; samples: number; /** Ranks of Cryptomatte, 1 to 8; 6 when it says nothing. */ ranks?: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; /** Groups of light that have a beauty of their own. */ lights?: string[]; of: string; /** Of a range of frames: files of each, null where one is not rendered. `blob` is the first's. */ frames?: { first: number; blobs: (string | null)[] }; /** Names of its objects that have changed since. */ names?: Record<string, string>; /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */ margin?: [number, number] }) | null }
+  build: { layers: Layer[]; desk: { everything: DeskColumn; objects: Record<string, DeskColumn>; /** Gains of groups of light. */ lights?: Record<string, Animatable> } }
   finish: TreatmentSettings[]
   /** What was drawn on the plate to find its camera. */
   match?: MatchSettings

@@ -156,7 +156,7 @@ export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number
     return { ...object, matrix, role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent, ofPlate: own?.ofPlate ?? object.ofPlate, letsThrough: own?.letsThrough ?? object.letsThrough, prints }
   })
   const middleOf = (name: string): Vector3 | undefined => { const object = objects.find(other => other.name === name); if (!object) return undefined; const { low, high } = worldBox(object, object.matrix); return scaled(add(low, high), 0.5) }
-  const lights = [...(settings.fileLights ? files.scene?.lights ?? [] : []), ...settings.lights.filter(light => light.on).map(light => lightAt(light, frame, middleOf))]
+  const lights = [...(settings.fileLights ? files.scene?.lights ?? [] : []), ...settings.lights.filter(light => light.on).map(light => ({ ...lightAt(light, frame, middleOf), group: light.group?.trim() || light.name }))]
   let environment: Environment | undefined
   if (settings.environment && files.environment) {
     const { stops, tint, turn, seen } = settings.environment, own = 2 ** valueAt(stops, frame), degrees = valueAt(turn, frame)

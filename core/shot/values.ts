@@ -36,6 +36,7 @@ export function valueName(document: ShotDocument, path: ValuePath): { owner: str
     const layer = document.build.layers[Number(third)], found = fourth === 'treatments' ? treated(layer?.treatments, path.slice(4)) : undefined
     return found ? { owner: `${layer!.name}: ${found.owner}`, name: found.name } : { owner: layer?.name ?? 'layer', name: fieldName(rest) }
   }
+  if (part === 'build' && second === 'desk' && third === 'lights') return { owner: 'Desk: lights', name: String(fourth) }
   if (part === 'build' && second === 'desk') return { owner: third === 'everything' ? 'Desk' : `Desk: ${fourth}`, name: fieldName(path) }
   if (part === 'scene' && second === 'camera') return { owner: 'Camera', name: fieldName(path) }
   if (part === 'scene' && second === 'lights') return { owner: document.scene.lights[Number(third)]?.name ?? 'light', name: fieldName(rest) }

@@ -1,6 +1,6 @@
 // Image kernels, each on a band of BAND_ROWS rows. Pixels are four f32, premultiplied, scene-linear.
 import { BAND_ROWS, COVERAGE_RANKS, DESK_ROW, KERNEL_BLEND, KERNEL_MULTIPLY_RATIO, KERNEL_GAIN, KERNEL_CDL, KERNEL_LEVELS, KERNEL_SATURATION,
-  KERNEL_VIGNETTE, KERNEL_DESK, KERNEL_DEPTH_SLICE, KERNEL_FRONT_SHARE, KERNEL_COVERAGE, KERNEL_DISPLAY, KERNEL_HALVE, KERNEL_PLACE, KERNEL_MIX, KERNEL_LENS, KERNEL_TRIM_RATIO, KERNEL_RESOLVE,
+  KERNEL_VIGNETTE, KERNEL_DESK, KERNEL_RELIGHT, KERNEL_DEPTH_SLICE, KERNEL_FRONT_SHARE, KERNEL_COVERAGE, KERNEL_DISPLAY, KERNEL_HALVE, KERNEL_PLACE, KERNEL_MIX, KERNEL_LENS, KERNEL_TRIM_RATIO, KERNEL_RESOLVE,
   KERNEL_RESOLVE_COVERAGE } from './layout'
 import { ONE, HALF } from './constants'
 import { blendRow } from './blend'
@@ -237,6 +237,22 @@ function trimBand(args: usize, y0: i32, y1: i32): void {
   }
 }
 
+/** Words: 2 in, 3 out, 4 groups of light, 5 table of them (pointer, f32 gain). What is in becomes what it is under the light so changed; where the groups are dark it stays. */
+function relightBand(args: usize, y0: i32, y1: i32): void {
+  const width = whole(args, 0), count = whole(args, 4), table = pointer(args, 5), none = f32x4.splat(0), one = f32x4.splat(1)
+  for (let i = y0 * width, end = y1 * width; i < end; i++) {
+    const at = <usize>i << 4, value = v128.load(pointer(args, 2) + at)
+    let before = none, after = none
+    for (let k = 0; k < count; k++) {
+      const light = v128.load(<usize>load<u32>(table + (<usize>k << 3)) + at)
+      before = f32x4.add(before, light)
+      after = f32x4.add(after, f32x4.mul(light, f32x4.splat(load<f32>(table + (<usize>k << 3), 4))))
+    }
+    const ratio = v128.bitselect(f32x4.div(after, before), one, f32x4.gt(before, f32x4.splat(1e-12)))
+    v128.store(pointer(args, 3) + at, v128.bitselect(f32x4.mul(value, ratio), value, RGB))
+  }
+}
+
 /** Words: 2, 3 in, 4 out, 5 share of the second. */
 function mixBand(args: usize, y0: i32, y1: i32): void {
   const width = whole(args, 0), share = f32x4.splat(number(args, 5))
@@ -260,6 +276,7 @@ export function imageBand(kernel: i32, args: usize, band: i32): void {
     case KERNEL_MULTIPLY_RATIO: ratioBand(args, y0, y1); break
     case KERNEL_GAIN: case KERNEL_CDL: case KERNEL_LEVELS: case KERNEL_SATURATION: case KERNEL_VIGNETTE: treatmentBand(kernel, args, y0, y1); break
     case KERNEL_DESK: deskBand(args, y0, y1); break
+    case KERNEL_RELIGHT: relightBand(args, y0, y1); break
     case KERNEL_DEPTH_SLICE: sliceBand(args, y0, y1); break
     case KERNEL_FRONT_SHARE: frontShareBand(args, y0, y1); break
     case KERNEL_COVERAGE: coverageBand(args, y0, y1); break

@@ -2,6 +2,7 @@
 import { ONE, HALF } from './constants'
 import * as L from './layout'
 import { add, addCoverage, aim, axial, keepPlace, rayX, rayY, rayZ, stepOff, stepOn } from './film'
+import { followBeyond } from './beyond'
 import { followShadow } from './catcher'
 import { followLight, MAX_LAYERS } from './path'
 import { startSample, draw, randomX, randomY } from './random'
@@ -38,6 +39,9 @@ function traceCentre(scene: usize, render: usize, pixel: usize, x: i32, y: i32):
   }
 }
 
+/** Pairs of random numbers from here on are for what is seen through glass, then for what is mirrored: past those of the layers. */
+const BEYOND_DIMENSION: u32 = 1 << 16
+
 /** Adds the loaded surface's share to the coverages that are asked for. */
 function cover(scene: usize, render: usize, pixel: usize, share: f32): void {
   const slots = load<i32>(render, L.RENDER_SLOTS), object = load<i32>(render, L.RENDER_CRYPTO_OBJECT), material = load<i32>(render, L.RENDER_CRYPTO_MATERIAL), asset = load<i32>(render, L.RENDER_CRYPTO_ASSET)
@@ -49,7 +53,7 @@ function cover(scene: usize, render: usize, pixel: usize, share: f32): void {
 function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, index: i32): void {
   // Offsets of blocks in bytes, 0 for those that are not asked for
   const light = <usize>load<i32>(render, L.RENDER_LIGHT) << 2, surface = <usize>load<i32>(render, L.RENDER_SURFACE) << 2, shadow = <usize>load<i32>(render, L.RENDER_SHADOW) << 2
-  const openness = <usize>load<i32>(render, L.RENDER_OCCLUSION) << 2
+  const openness = <usize>load<i32>(render, L.RENDER_OCCLUSION) << 2, groups = <usize>load<i32>(render, L.RENDER_GROUPS) << 2, raw = <usize>load<i32>(render, L.RENDER_RAW) << 2
   const maxBounces = load<i32>(render, L.RENDER_MAX_BOUNCES)
   const clamp = load<f32>(render, L.RENDER_CLAMP)
   startSample(x, y, index, load<i32>(render, L.RENDER_SEED))
@@ -64,6 +68,8 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
   const camera = render + L.RENDER_CAMERA
   const ox = load<f32>(camera), oy = load<f32>(camera, 4), oz = load<f32>(camera, 8)
   const dx = rayX, dy = rayY, dz = rayZ
+  if (load<i32>(render, L.RENDER_BEYOND)) followBeyond(scene, render, pixel, L.SEEN_THROUGH, BEYOND_DIMENSION, false)
+  if (load<i32>(render, L.RENDER_BEYOND + L.BEYOND_STRIDE)) followBeyond(scene, render, pixel, L.SEEN_MIRRORED, BEYOND_DIMENSION * 2, false)
   let through: f32 = 1, near: f32 = 0
   let dimension: u32 = 8
   for (let layer = 0; layer < MAX_LAYERS; layer++) {
@@ -120,7 +126,7 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
           store<f32>(occlusion, load<f32>(occlusion) + open * share)
           store<f32>(occlusion, load<f32>(occlusion, 4) + share, 4)
         }
-        if (light) followLight(scene, pixel + light, dx, dy, dz, share, maxBounces, clamp, dimension)
+        if (light) followLight(scene, pixel + light, groups ? pixel + groups : 0, raw ? pixel + raw : 0, dx, dy, dz, share, maxBounces, clamp, dimension)
         through -= share
       }
     }
@@ -131,6 +137,7 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
   if (light && (load<i32>(render, L.RENDER_FLAGS) & L.DO_SEE_ENVIRONMENT)) {
     E.environmentFrom(scene, dx, dy, dz)
     add(pixel + light, L.LIGHT_ENVIRONMENT, E.lightR * through, E.lightG * through, E.lightB * through)
+    if (groups) add(pixel + groups, load<i32>(scene, L.SCENE_ENVIRONMENT_GROUP) * 3, E.lightR * through, E.lightG * through, E.lightB * through)
   }
 }
 
@@ -141,9 +148,14 @@ export function renderBand(render: usize, band: i32): void {
   const y = band + load<i32>(render, L.RENDER_ROW_OFFSET)
   const start = load<i32>(render, L.RENDER_SAMPLE_START), count = load<i32>(render, L.RENDER_SAMPLE_COUNT)
   const stride = <usize>load<i32>(render, L.RENDER_STRIDE) << 2
+  M.wantMatt(load<i32>(render, L.RENDER_RAW) != 0)
   let pixel = <usize>load<u32>(render, L.RENDER_ACCUMULATOR) + <usize>(y - load<i32>(render, L.RENDER_FIRST_ROW)) * <usize>width * stride
   for (let x = 0; x < width; x++) {
-    if (start == 0) traceCentre(scene, render, pixel, x, y)
+    if (start == 0) {
+      traceCentre(scene, render, pixel, x, y)
+      if (load<i32>(render, L.RENDER_BEYOND)) followBeyond(scene, render, pixel, L.SEEN_THROUGH, 0, true)
+      if (load<i32>(render, L.RENDER_BEYOND + L.BEYOND_STRIDE)) followBeyond(scene, render, pixel, L.SEEN_MIRRORED, 0, true)
+    }
     for (let index = 0; index < count; index++) traceSample(scene, render, pixel, x, y, start + index)
     pixel += stride
   }

@@ -34,12 +34,13 @@ export const TRIANGLE_STRIDE = 24
 // Vertex: position 3, normal 3, uv 2, tangent 4
 export const VERTEX_STRIDE = 48
 
-export const OBJECT_STRIDE = 20
+export const OBJECT_STRIDE = 24
 export const OBJECT_ROLE = 0 // 0 ordinary, 1 shadow catcher, 2 holdout
 export const OBJECT_PRINTS = 4 // pointer
 export const OBJECT_PRINT_COUNT = 8
 export const OBJECT_FLAGS = 12
 export const OBJECT_ASSET = 16 // number of the whole that it belongs to
+export const OBJECT_GROUP = 20 // group that its own light counts in
 export const OBJECT_PLATE = 1 // sends the light that the plate shows there
 export const OBJECT_LETS_THROUGH = 2 // a catcher behind which things are seen
 export const ROLE_CATCHER = 1
@@ -105,6 +106,7 @@ export const LIGHT_COSINE = 68 // sun: cosine of the angular radius; spot and di
 export const LIGHT_CHANCE = 72 // probability of being picked
 export const LIGHT_COSINE_INNER = 76
 export const LIGHT_EDGE1 = 80 // emissive triangle: two sided
+export const LIGHT_GROUP = 84
 
 export const SCENE_SIZE = 256
 export const SCENE_NODES = 0
@@ -138,6 +140,8 @@ export const SCENE_PLATE_W = 140
 export const SCENE_PLATE_MEAN = 156 // rgb
 export const SCENE_NEXT = 168 // places of all vertices a frame on: 3 f32 each, 0 when they are the same
 export const SCENE_PREVIOUS = 172 // and a frame ago
+export const SCENE_ENVIRONMENT_GROUP = 176 // groups that light of the environment and of the plate counts in
+export const SCENE_PLATE_GROUP = 180
 
 export const RENDER_SIZE = 320
 export const RENDER_ACCUMULATOR = 0
@@ -172,6 +176,11 @@ export const RENDER_STRIDE = 152 // floats a pixel
 export const RENDER_SLOTS = 156 // of a block of coverage
 export const RENDER_NEXT = 160 // camera a frame on: position, right, up, back, half widths at 1, shifts
 export const RENDER_PREVIOUS = 224 // and a frame ago
+// What is seen through glass, and after it what is mirrored: its block, its objects' and its materials' coverage
+export const RENDER_BEYOND = 288
+export const BEYOND_STRIDE = 12
+export const RENDER_GROUPS = 312 // block of sums of light by group
+export const RENDER_RAW = 316
 
 export const DO_SEE_ENVIRONMENT = 1
 export const DO_MOTION = 2
@@ -194,6 +203,12 @@ export const LIGHT_REFRACTION = 9
 export const LIGHT_EMISSION = 12
 export const LIGHT_ENVIRONMENT = 15
 export const LIGHT_BLOCK = 18
+// Block of raw light: what matt surfaces get, without their colour
+export const RAW_DIRECT = 0
+export const RAW_INDIRECT = 3
+export const RAW_BLOCK = 6
+/** Groups of light that are told apart at most; a group takes 3 floats. */
+export const MOST_GROUPS = 16
 // Block of the surface: sums by share
 export const SURFACE_ALBEDO = 0
 export const SURFACE_NORMAL = 3
@@ -212,6 +227,17 @@ export const OCCLUSION_BLOCK = 2
 export const SHADOW_WITH = 0
 export const SHADOW_WITHOUT = 3
 export const SHADOW_BLOCK = 6
+// Block of what is seen through glass or mirrored: sums by share, and of the middle and the nearest its number and metres
+export const BEYOND_SHARE = 0
+export const BEYOND_OBJECT_CENTRE = 1 // i32, index + 1
+export const BEYOND_DEPTH_CENTRE = 2
+export const BEYOND_OBJECT_NEAREST = 3
+export const BEYOND_DEPTH_NEAREST = 4
+export const BEYOND_ALBEDO = 5
+export const BEYOND_NORMAL = 8
+export const BEYOND_BLOCK = 11
+export const SEEN_THROUGH = 0
+export const SEEN_MIRRORED = 1
 /** A block of coverage holds slots of i32 index + 1 and f32 weight: two more than ranks are asked for. */
 export const SPARE_SLOTS = 2
 
@@ -227,6 +253,7 @@ export const KERNEL_SATURATION = 23
 export const KERNEL_VIGNETTE = 24
 export const KERNEL_DESK = 30
 export const KERNEL_DEPTH_SLICE = 31
+export const KERNEL_RELIGHT = 34
 export const KERNEL_COVERAGE = 32
 export const KERNEL_FRONT_SHARE = 33
 export const KERNEL_DISPLAY = 40

@@ -5,7 +5,7 @@ import { ONE, TWO, HALF } from './constants'
 import { SCENE_LIGHTS, SCENE_LIGHT_COUNT, SCENE_LIGHT_CUMULATIVE, LIGHT_STRIDE, LIGHT_POSITION, LIGHT_NORMAL, LIGHT_U, LIGHT_V, LIGHT_RADIANCE,
   LIGHT_AREA, LIGHT_COSINE, LIGHT_CHANCE, LIGHT_COSINE_INNER, LIGHT_EDGE1, SCENE_ENVIRONMENT, SCENE_ENVIRONMENT_WIDTH, SCENE_ENVIRONMENT_HEIGHT,
   SCENE_ENVIRONMENT_MARGINAL, SCENE_ENVIRONMENT_CONDITIONAL, SCENE_ENVIRONMENT_GRID_WIDTH, SCENE_ENVIRONMENT_GRID_HEIGHT, SCENE_ENVIRONMENT_DENSITY,
-  SCENE_ENVIRONMENT_TURN, SCENE_ENVIRONMENT_GAIN, SCENE_TRIANGLES, SCENE_VERTICES, TRIANGLE_STRIDE, VERTEX_STRIDE } from './layout'
+  SCENE_ENVIRONMENT_TURN, SCENE_ENVIRONMENT_GAIN, SCENE_ENVIRONMENT_GROUP, LIGHT_GROUP, SCENE_TRIANGLES, SCENE_VERTICES, TRIANGLE_STRIDE, VERTEX_STRIDE } from './layout'
 import { emissionAt, emissionR, emissionG, emissionB } from './surface'
 import { sampleCone, outX, outY, outZ } from './shading'
 
@@ -18,6 +18,7 @@ export let lightR: f32 = 0, lightG: f32 = 0, lightB: f32 = 0
 export let lightDensity: f32 = 0 // per solid angle, chance of picking included; 0 for lights without extent
 export let lightIsSynthetic: bool = false // an emissive object rather than a lamp of the set
 export let lightPointLike: bool = false
+export let lightGroup: i32 = 0
 
 @inline function pickCell(table: usize, count: i32, value: f32): i32 {
   // First index whose cumulative value exceeds `value`
@@ -38,6 +39,7 @@ export function sampleLight(scene: usize, x: f32, y: f32, z: f32, pick: f32, u: 
   const kind = load<i32>(light)
   const chance = load<f32>(light, LIGHT_CHANCE)
   lightR = load<f32>(light, LIGHT_RADIANCE); lightG = load<f32>(light, LIGHT_RADIANCE + 4); lightB = load<f32>(light, LIGHT_RADIANCE + 8)
+  lightGroup = load<i32>(light, LIGHT_GROUP)
   lightIsSynthetic = false
   lightPointLike = false
   const nx = load<f32>(light, LIGHT_NORMAL), ny = load<f32>(light, LIGHT_NORMAL + 4), nz = load<f32>(light, LIGHT_NORMAL + 8)
@@ -185,15 +187,21 @@ export function emissiveDensity(scene: usize, index: i32, distance: f32, cosine:
   return load<f32>(light, LIGHT_CHANCE) * distance * distance / (load<f32>(light, LIGHT_AREA) * max<f32>(1e-6, cosine))
 }
 
-/**
- * Lights of the set that a ray meets on its way (they have no triangles): sets lightR, G, B to the sum
- * weighted against light sampling with the given density. True when there is any.
- */
+/** All lights of the set that a ray meets, as lightMet finds them: their sum in lightR, G, B. True when there is any. */
 export function lightsMet(scene: usize, x: f32, y: f32, z: f32, dx: f32, dy: f32, dz: f32, far: f32, density: f32): bool {
+  let r: f32 = 0, g: f32 = 0, b: f32 = 0, any = false
+  for (let next = lightMet(scene, 0, x, y, z, dx, dy, dz, far, density); next > 0; next = lightMet(scene, next, x, y, z, dx, dy, dz, far, density)) { any = true; r += lightR; g += lightG; b += lightB }
+  lightR = r; lightG = g; lightB = b
+  return any
+}
+
+/**
+ * The next light of the set, from a number on, that a ray meets on its way (they have no triangles): sets lightR, G, B, weighted against light sampling
+ * with the given density, and lightGroup. Returns the number to go on with, or 0 when there is none.
+ */
+export function lightMet(scene: usize, from: i32, x: f32, y: f32, z: f32, dx: f32, dy: f32, dz: f32, far: f32, density: f32): i32 {
   const count = load<i32>(scene, SCENE_LIGHT_COUNT)
-  lightR = 0; lightG = 0; lightB = 0
-  let any = false
-  for (let index = 0; index < count; index++) {
+  for (let index = from; index < count; index++) {
     const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
     const kind = load<i32>(light)
     if (kind == 2 || kind == 3 || kind == 4) continue
@@ -243,12 +251,13 @@ export function lightsMet(scene: usize, x: f32, y: f32, z: f32, dx: f32, dy: f32
       other = load<f32>(light, LIGHT_CHANCE) * t * t / (load<f32>(light, LIGHT_AREA) * facing)
     }
     const weight = density * density / (density * density + other * other) * dim
-    lightR += load<f32>(light, LIGHT_RADIANCE) * weight
-    lightG += load<f32>(light, LIGHT_RADIANCE + 4) * weight
-    lightB += load<f32>(light, LIGHT_RADIANCE + 8) * weight
-    any = true
+    lightR = load<f32>(light, LIGHT_RADIANCE) * weight
+    lightG = load<f32>(light, LIGHT_RADIANCE + 4) * weight
+    lightB = load<f32>(light, LIGHT_RADIANCE + 8) * weight
+    lightGroup = load<i32>(light, LIGHT_GROUP)
+    return index + 1
   }
-  return any
+  return 0
 }
 
 /** Light of the environment from a direction, in lightR, G, B. Picture centre lies towards -Z, up is +Y. */
@@ -305,6 +314,7 @@ export function sampleEnvironment(scene: usize, u: f32, v: f32): bool {
   towardsX = Mathf.sin(phi) * sine; towardsY = Mathf.cos(theta); towardsZ = -Mathf.cos(phi) * sine
   lightDensity = load<f32>(<usize>load<u32>(scene, SCENE_ENVIRONMENT_DENSITY) + (<usize>(y * width + x) << 2)) / (TWO * PI * PI * max<f32>(1e-6, sine))
   lightDistance = 1e30
+  lightGroup = load<i32>(scene, SCENE_ENVIRONMENT_GROUP)
   environmentFrom(scene, towardsX, towardsY, towardsZ)
   return lightDensity > 0
 }

@@ -16,6 +16,17 @@ export const MAX_LAYERS = 16
 let weightDR: f32 = 0, weightDG: f32 = 0, weightDB: f32 = 0
 let weightSR: f32 = 0, weightSG: f32 = 0, weightSB: f32 = 0
 
+// And a third for what left it by its diffuse lobe whatever its colour: raw light
+let weightRawR: f32 = 0, weightRawG: f32 = 0, weightRawB: f32 = 0
+// Where light is kept by group, and raw light; 0 where it is not
+let groupsAt: usize = 0, rawAt: usize = 0
+
+@inline function scaleWeights(r: f32, g: f32, b: f32): void {
+  weightDR *= r; weightDG *= g; weightDB *= b
+  weightSR *= r; weightSG *= g; weightSB *= b
+  weightRawR *= r; weightRawG *= g; weightRawB *= b
+}
+
 /** Whether the path left the first surface through it; its light is the refraction then. */
 let throughGlass: bool = false
 // What the medium that the path is in takes away, a metre; 0 in the air
@@ -37,43 +48,53 @@ function gatherDirect(scene: usize, light: usize, dimension: u32, first: bool, c
     const density = E.lightDensity
     const isPoint = turn == 1 && E.lightPointLike
     const weight: f32 = isPoint ? 1 : density / (density * density + M.lobeDensity * M.lobeDensity)
-    let r = E.lightR * weight, g = E.lightG * weight, b = E.lightB * weight
-    const dr = M.diffuseR * M.lobeDiffuse * r, dg = M.diffuseG * M.lobeDiffuse * g, db = M.diffuseB * M.lobeDiffuse * b
-    const sr = M.lobeR * r, sg = M.lobeG * g, sb = M.lobeB * b
-    if (dr + dg + db + sr + sg + sb <= 0) continue
+    const r = E.lightR * weight, g = E.lightG * weight, b = E.lightB * weight, matt = M.mattShare * M.lobeDiffuse
+    if (!((M.diffuseR * M.lobeDiffuse + M.lobeR) * r + (M.diffuseG * M.lobeDiffuse + M.lobeG) * g + (M.diffuseB * M.lobeDiffuse + M.lobeB) * b > 0) && !(rawAt && first && matt * (r + g + b) > 0)) continue
     const far: f32 = E.lightDistance < 1e29 ? E.lightDistance * 0.9999 - step : 1e30
     const through = transmittance(scene, x, y, z, tx, ty, tz, 0, far, 0)
     if (through <= 0) continue
-    deposit(light, first, dr * through, dg * through, db * through, sr * through, sg * through, sb * through, clamp)
+    deposit(light, first, r * through, g * through, b * through, clamp)
   }
 }
 
-/** Puts light that the current surface sends (d by its diffuse lobe, s by its specular lobe) into the passes. */
-@inline function deposit(light: usize, first: bool, dr: f32, dg: f32, db: f32, sr: f32, sg: f32, sb: f32, clamp: f32): void {
+/** Puts light r, g, b that the current surface gets, and sends by its evaluated lobes, into the passes. */
+@inline function deposit(light: usize, first: bool, r: f32, g: f32, b: f32, clamp: f32): void {
+  const matt = M.lobeDiffuse, dr = M.diffuseR * matt * r, dg = M.diffuseG * matt * g, db = M.diffuseB * matt * b, sr = M.lobeR * r, sg = M.lobeG * g, sb = M.lobeB * b
   if (first) {
     const scale = clampScale(weightDR * dr + weightSR * sr, weightDG * dg + weightSG * sg, weightDB * db + weightSB * sb, 0)
     add(light, L.LIGHT_DIFFUSE_DIRECT, weightDR * dr * scale, weightDG * dg * scale, weightDB * db * scale)
     add(light, L.LIGHT_REFLECTION, weightSR * sr * scale, weightSG * sg * scale, weightSB * sb * scale)
-  } else {
-    const r = dr + sr, g = dg + sg, b = db + sb
-    const scale = clampScale((weightDR + weightSR) * r, (weightDG + weightSG) * g, (weightDB + weightSB) * b, clamp)
-    add(light, L.LIGHT_DIFFUSE_INDIRECT, weightDR * r * scale, weightDG * g * scale, weightDB * b * scale)
-    add(light, throughGlass ? L.LIGHT_REFRACTION : L.LIGHT_REFLECTION, weightSR * r * scale, weightSG * g * scale, weightSB * b * scale)
-  }
+    if (groupsAt) add(groupsAt, E.lightGroup * 3, (weightDR * dr + weightSR * sr) * scale, (weightDG * dg + weightSG * sg) * scale, (weightDB * db + weightSB * sb) * scale)
+    if (rawAt) { const own = M.mattShare * matt * scale; add(rawAt, L.RAW_DIRECT, weightRawR * r * own, weightRawG * g * own, weightRawB * b * own) }
+  } else depositAt(light, L.LIGHT_DIFFUSE_INDIRECT, L.RAW_INDIRECT, E.lightGroup, dr + sr, dg + sg, db + sb, clamp)
+}
+
+/** Puts light that comes along the path into the passes. */
+function depositAt(light: usize, part: usize, raw: usize, group: i32, r: f32, g: f32, b: f32, clamp: f32): void {
+  const scale = clampScale((weightDR + weightSR) * r, (weightDG + weightSG) * g, (weightDB + weightSB) * b, clamp)
+  add(light, part, weightDR * r * scale, weightDG * g * scale, weightDB * b * scale)
+  add(light, throughGlass ? L.LIGHT_REFRACTION : L.LIGHT_REFLECTION, weightSR * r * scale, weightSG * g * scale, weightSB * b * scale)
+  if (groupsAt) add(groupsAt, group * 3, (weightDR + weightSR) * r * scale, (weightDG + weightSG) * g * scale, (weightDB + weightSB) * b * scale)
+  if (rawAt) add(rawAt, raw, weightRawR * r * scale, weightRawG * g * scale, weightRawB * b * scale)
 }
 
 /** Light met by a ray that left the previous surface with the given density: goes to direct when that surface was the first. */
-@inline function depositMet(light: usize, bounce: i32, r: f32, g: f32, b: f32, clamp: f32): void {
-  const scale = clampScale((weightDR + weightSR) * r, (weightDG + weightSG) * g, (weightDB + weightSB) * b, bounce > 1 ? clamp : 0)
-  add(light, bounce == 1 ? L.LIGHT_DIFFUSE_DIRECT : L.LIGHT_DIFFUSE_INDIRECT, weightDR * r * scale, weightDG * g * scale, weightDB * b * scale)
-  add(light, throughGlass ? L.LIGHT_REFRACTION : L.LIGHT_REFLECTION, weightSR * r * scale, weightSG * g * scale, weightSB * b * scale)
+@inline function depositMet(light: usize, bounce: i32, group: i32, r: f32, g: f32, b: f32, clamp: f32): void {
+  if (bounce == 1) depositAt(light, L.LIGHT_DIFFUSE_DIRECT, L.RAW_DIRECT, group, r, g, b, 0)
+  else depositAt(light, L.LIGHT_DIFFUSE_INDIRECT, L.RAW_INDIRECT, group, r, g, b, clamp)
 }
 
 /** Follows the light of one camera hit whose surface is loaded; dx, dy, dz is the camera ray, weight its share of the pixel. */
-export function followLight(scene: usize, light: usize, dx: f32, dy: f32, dz: f32, weight: f32, maxBounces: i32, clamp: f32, dimension: u32): void {
-  if (S.emissionR + S.emissionG + S.emissionB > 0) add(light, L.LIGHT_EMISSION, S.emissionR * weight, S.emissionG * weight, S.emissionB * weight)
+export function followLight(scene: usize, light: usize, groups: usize, raw: usize, dx: f32, dy: f32, dz: f32, weight: f32, maxBounces: i32, clamp: f32, dimension: u32): void {
+  groupsAt = groups
+  rawAt = raw
+  if (S.emissionR + S.emissionG + S.emissionB > 0) {
+    add(light, L.LIGHT_EMISSION, S.emissionR * weight, S.emissionG * weight, S.emissionB * weight)
+    if (groups) add(groups, groupOfSurface(scene) * 3, S.emissionR * weight, S.emissionG * weight, S.emissionB * weight)
+  }
   weightDR = weight; weightDG = weight; weightDB = weight
   weightSR = weight; weightSG = weight; weightSB = weight
+  weightRawR = weight; weightRawG = weight; weightRawB = weight
   throughGlass = false
   mediumR = 0; mediumG = 0; mediumB = 0
   let bounce = 0
@@ -90,8 +111,8 @@ export function followLight(scene: usize, light: usize, dx: f32, dy: f32, dz: f3
       if (share == 0 || dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ >= 0) return
       side = -1
       const r = S.baseR * share, g = S.baseG * share, b = S.baseB * share
-      if (bounce == 0) { throughGlass = true; weightDR = 0; weightDG = 0; weightDB = 0 } else { weightDR *= r; weightDG *= g; weightDB *= b }
-      weightSR *= r; weightSG *= g; weightSB *= b
+      if (bounce == 0) { throughGlass = true; weightDR = 0; weightDG = 0; weightDB = 0; weightRawR = 0; weightRawG = 0; weightRawB = 0 }
+      scaleWeights(r, g, b)
       if (S.glass == L.GLASS_SOLID) { const into: f32 = S.backFacing ? 0 : 1; mediumR = S.absorbR * into; mediumG = S.absorbG * into; mediumB = S.absorbB * into }
     } else {
       dx = M.outX; dy = M.outY; dz = M.outZ
@@ -104,21 +125,19 @@ export function followLight(scene: usize, light: usize, dx: f32, dy: f32, dz: f3
       if (bounce == 0) {
         weightDR *= M.diffuseR * diffuse; weightDG *= M.diffuseG * diffuse; weightDB *= M.diffuseB * diffuse
         weightSR *= sr; weightSG *= sg; weightSB *= sb
-      } else {
-        const r = M.diffuseR * diffuse + sr, g = M.diffuseG * diffuse + sg, b = M.diffuseB * diffuse + sb
-        weightDR *= r; weightDG *= g; weightDB *= b
-        weightSR *= r; weightSG *= g; weightSB *= b
-      }
+        const matt = M.mattShare * diffuse
+        weightRawR *= matt; weightRawG *= matt; weightRawB *= matt
+      } else scaleWeights(M.diffuseR * diffuse + sr, M.diffuseG * diffuse + sg, M.diffuseB * diffuse + sb)
     }
     bounce++
-    const largest = max(max(weightDR + weightSR, weightDG + weightSG), weightDB + weightSB) / weight
+    let largest = max(max(weightDR + weightSR, weightDG + weightSG), weightDB + weightSB) / weight
+    if (rawAt) largest = max(largest, max(weightRawR, max(weightRawG, weightRawB)) / weight)
     if (!(largest > 1e-6)) return
     if (bounce >= 3 && largest < 0.7) {
       draw(dimension + 4)
       if (randomX >= largest) return
       const scale = ONE / largest
-      weightDR *= scale; weightDG *= scale; weightDB *= scale
-      weightSR *= scale; weightSG *= scale; weightSB *= scale
+      scaleWeights(scale, scale, scale)
     }
     // Next surface; thin layers and cut-outs are passed by chance in proportion to their opacity
     const step = stepOff() * side
@@ -137,24 +156,22 @@ export function followLight(scene: usize, light: usize, dx: f32, dy: f32, dz: f3
     const far: f32 = solid ? hitAt : 1e30
     if (solid && mediumR + mediumG + mediumB > 0) {
       // Beer and Lambert
-      const r = Mathf.exp(-mediumR * far), g = Mathf.exp(-mediumG * far), b = Mathf.exp(-mediumB * far)
-      weightDR *= r; weightDG *= g; weightDB *= b
-      weightSR *= r; weightSG *= g; weightSB *= b
+      scaleWeights(Mathf.exp(-mediumR * far), Mathf.exp(-mediumG * far), Mathf.exp(-mediumB * far))
     }
-    if (E.lightsMet(scene, ox, oy, oz, dx, dy, dz, far, density)) depositMet(light, bounce, E.lightR, E.lightG, E.lightB, clamp)
+    for (let next = E.lightMet(scene, 0, ox, oy, oz, dx, dy, dz, far, density); next > 0; next = E.lightMet(scene, next, ox, oy, oz, dx, dy, dz, far, density)) depositMet(light, bounce, E.lightGroup, E.lightR, E.lightG, E.lightB, clamp)
     if (!solid) {
       if (load<u32>(scene, L.SCENE_ENVIRONMENT)) {
         E.environmentFrom(scene, dx, dy, dz)
         const other = E.environmentDensity(scene, dx, dy, dz)
         const share = density * density / (density * density + other * other)
-        depositMet(light, bounce, E.lightR * share, E.lightG * share, E.lightB * share, clamp)
+        depositMet(light, bounce, load<i32>(scene, L.SCENE_ENVIRONMENT_GROUP), E.lightR * share, E.lightG * share, E.lightB * share, clamp)
       }
       return
     }
     if (S.surfaceFlags & L.OBJECT_PLATE) {
       // A stand-in for something in the plate: the light that it sends is what the plate shows of it
       S.plateAtSurface(scene)
-      depositMet(light, bounce, S.plateR, S.plateG, S.plateB, clamp)
+      depositMet(light, bounce, load<i32>(scene, L.SCENE_PLATE_GROUP), S.plateR, S.plateG, S.plateB, clamp)
       return
     }
     if (S.emissionR + S.emissionG + S.emissionB > 0) {
@@ -164,9 +181,12 @@ export function followLight(scene: usize, light: usize, dx: f32, dy: f32, dz: f3
         const other = E.emissiveDensity(scene, S.surfaceLight, far, cosine)
         share = density * density / (density * density + other * other)
       }
-      depositMet(light, bounce, S.emissionR * share, S.emissionG * share, S.emissionB * share, clamp)
+      depositMet(light, bounce, groupOfSurface(scene), S.emissionR * share, S.emissionG * share, S.emissionB * share, clamp)
     }
     dimension += 24
   }
 }
 let hitAt: f32 = 0
+
+/** Group that the loaded surface's own light counts in. */
+@inline function groupOfSurface(scene: usize): i32 { return load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE, L.OBJECT_GROUP) }

@@ -5,7 +5,7 @@ import { number, pointer, whole } from './words'
 
 /**
  * Words: 2 accumulator, 3 floats a pixel, 4 field, 5 channels, 6 what to do, 7 out (channels floats a pixel), 8 scale, 9 field of the weights
- * (or of the second choice), 10 value where there is nothing.
+ * (or of the second choice), 10 value where there is nothing, 11 and 12 fields of the numbers that say whether the middle and the nearest met something.
  */
 export function resolveBand(args: usize, y0: i32, y1: i32): void {
   const width = whole(args, 0), stride = <usize>whole(args, 3) << 2, field = <usize>whole(args, 4) << 2, channels = whole(args, 5), how = whole(args, 6)
@@ -14,8 +14,8 @@ export function resolveBand(args: usize, y0: i32, y1: i32): void {
   for (let i = (y1 - y0) * width; i > 0; i--, pixel += stride) {
     const from = pixel + field
     if (how == L.RESOLVE_CHOICE) {
-      // Fields of the head: what the middle met, else the nearest
-      const centre = load<i32>(pixel, L.PIXEL_OBJECT_CENTRE << 2), nearest = load<i32>(pixel, L.PIXEL_OBJECT_NEAREST << 2)
+      // What the middle met, else the nearest
+      const centre = load<i32>(pixel + (<usize>whole(args, 11) << 2)), nearest = load<i32>(pixel + (<usize>whole(args, 12) << 2))
       store<i32>(out, centre ? load<i32>(from) : nearest ? load<i32>(pixel + other) : load<i32>(args, 40))
       out += 4
       continue

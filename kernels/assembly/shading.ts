@@ -16,6 +16,10 @@ let viewX: f32 = 0, viewY: f32 = 0, viewZ: f32 = 0 // towards the viewer, in the
 let f0R: f32 = 0, f0G: f32 = 0, f0B: f32 = 0
 let boostR: f32 = 1, boostG: f32 = 1, boostB: f32 = 1
 export let diffuseR: f32 = 0, diffuseG: f32 = 0, diffuseB: f32 = 0
+/** The matt lobe's share, whatever the colour; directions of it are drawn for black surfaces too when mattWanted is set. */
+export let mattShare: f32 = 0
+let mattWanted: bool = false
+export function wantMatt(on: bool): void { mattWanted = on }
 export let albedoR: f32 = 0, albedoG: f32 = 0, albedoB: f32 = 0
 let specularChance: f32 = 0
 // Glass: what there is of the lobe through it, and the ratio of the indices on this side and beyond
@@ -84,26 +88,26 @@ export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
   const lost = ONE / whole - 1
   boostR = 1 + f0R * lost; boostG = 1 + f0G * lost; boostB = 1 + f0B * lost
   const dielectric = (F0 * tableA + tableB) * (1 + F0 * lost)
-  const rest = (ONE - metallic) * (ONE - dielectric)
-  diffuseR = baseR * rest; diffuseG = baseG * rest; diffuseB = baseB * rest
+  mattShare = (ONE - metallic) * (ONE - dielectric)
   transmitWeight = 0
   laneScale = 1
   if (glass) {
     // What goes through does not come back as matt light
-    diffuseR *= ONE - transmission; diffuseG *= ONE - transmission; diffuseB *= ONE - transmission
+    mattShare *= ONE - transmission
     eta = glass == GLASS_SOLID && backFacing ? ior : ONE / ior
     // One scattering's loss of rough glass is given back to both its lobes
     const kept = glass == GLASS_SOLID ? lookGlass(viewZ, alphaRoughness) : whole
     boostR = ONE / kept; boostG = boostR; boostB = boostR
-    if (glass == GLASS_PANE) { laneScale = ONE / paneShare; diffuseR *= laneScale; diffuseG *= laneScale; diffuseB *= laneScale }
+    if (glass == GLASS_PANE) { laneScale = ONE / paneShare; mattShare *= laneScale }
     else transmitWeight = transmission * (ONE - metallic)
   }
+  diffuseR = baseR * mattShare; diffuseG = baseG * mattShare; diffuseB = baseB * mattShare
   const sR = (f0R * tableA + tableB) * boostR, sG = (f0G * tableA + tableB) * boostG, sB = (f0B * tableA + tableB) * boostB
   albedoR = baseR; albedoG = baseG; albedoB = baseB
   const specular = sR + sG + sB + transmitWeight * 3, diffuse = diffuseR + diffuseG + diffuseB
   specularChance = specular + diffuse > 0 ? specular / (specular + diffuse) : 1
   // Neither lobe may starve: its rare samples would carry large weights
-  if (diffuse > 0) specularChance = max<f32>(0.1, min<f32>(0.9, specularChance)); else specularChance = 1
+  if (diffuse > 0 || (mattWanted && mattShare > 0)) specularChance = max<f32>(0.1, min<f32>(0.9, specularChance)); else specularChance = 1
 }
 
 /** Lobes towards x, y, z (world, unit): fills lobe variables; all zero below the surface. */
@@ -181,20 +185,39 @@ export function sampleLobes(u: f32, v: f32, choice: f32): f32 {
 }
 
 function throughFace(vh: f32, r: f32): f32 {
-  let x: f32, y: f32, z: f32, kept: f32
+  const z = bendThrough(vh)
+  if (z >= -1e-6) return 0
+  const a2 = alphaRoughness * alphaRoughness, g1 = TWO * -z / (sqrt<f32>(a2 + (ONE - a2) * z * z) - z)
+  return (ONE - (glass == GLASS_SHEET ? ofPane(r) : r)) * g1 * boostR * transmitWeight
+}
+
+/** Leaves the way through the small face in outX, Y, Z; returns its height over the surface, not below 0 where light does not pass. */
+function bendThrough(vh: f32): f32 {
+  let x: f32, y: f32, z: f32
   if (glass == GLASS_SHEET) {
     // In by one face and out by the other: as if mirrored, to the other side
     x = TWO * vh * hx - viewX; y = TWO * vh * hy - viewY; z = viewZ - TWO * vh * hz
-    kept = ONE - ofPane(r)
   } else {
-    const along = eta * vh - sqrt<f32>(max<f32>(0, ONE - eta * eta * (ONE - vh * vh)))
+    const inside = ONE - eta * eta * (ONE - vh * vh)
+    if (inside <= 0) return 0
+    const along = eta * vh - sqrt<f32>(inside)
     x = along * hx - eta * viewX; y = along * hy - eta * viewY; z = along * hz - eta * viewZ
-    kept = ONE - r
   }
-  if (z >= -1e-6) return 0
   toWorld(x, y, z)
-  const a2 = alphaRoughness * alphaRoughness, g1 = TWO * -z / (sqrt<f32>(a2 + (ONE - a2) * z * z) - z)
-  return kept * g1 * boostR * transmitWeight
+  return z
+}
+
+/**
+ * The way on through the prepared glass, or mirrored by the prepared surface, left in outX, Y, Z: by the surface itself when smooth is said, else by one of its small
+ * faces drawn with u, v. Returns -1 when it goes through, 1 when it stays on this side (light that is mirrored whole within glass too), 0 where there is none.
+ */
+export function leaveFace(u: f32, v: f32, smooth: bool, mirrors: bool): i32 {
+  if (smooth) { hx = 0; hy = 0; hz = 1 } else visibleNormal(u, v)
+  const vh = viewX * hx + viewY * hy + viewZ * hz
+  if (!mirrors && bendThrough(vh) < -1e-6) return -1
+  const along = TWO * vh, z = along * hz - viewZ
+  toWorld(along * hx - viewX, along * hy - viewY, z)
+  return z > 0 ? 1 : 0
 }
 
 // A normal of the microfacets that the viewer sees, in the frame of the surface

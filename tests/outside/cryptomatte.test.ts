@@ -36,7 +36,7 @@ describe('a rendered file', () => {
   const description = scene([object(names[0]!, ground(4)), object(names[1]!, ball([0, 1, 0], 1, 32)), object(names[2]!, ball([1.2, 0.6, 0.8], 0.6, 32, 1))], { materials: [material(), material({ name: 'brass' })], environment: constantEnvironment() })
   const passes = renderScene(description, { camera: lookAt([0, 2, 6], [0, 0.7, 0], 45), width: 64, height: 48, samples: 32, passes: PASS_IDS })
   const file = join(folder, 'passes.exr')
-  writeFileSync(file, passesToExr(passes, { passes: PASS_IDS, objectNames: names, materialNames: ['white', 'brass'] }))
+  writeFileSync(file, passesToExr(passes, { passes: PASS_IDS, objectNames: names, materialNames: ['white', 'brass'], lightGroups: ['environment'] }))
 
   it('gives a decoder written from the specification the coverage that was rendered', () => {
     const decoded = python<Record<string, number[]>>(`
@@ -63,7 +63,7 @@ print(json.dumps(out))`, file)
       let covered = 0
       for (let pixel = 0; pixel < 64 * 48; pixel++) {
         let expected = 0
-        for (let rank = 0; rank < 6; rank++) if (passes.cryptoObject.index[pixel * 6 + rank] === index + 1) expected = passes.cryptoObject.weight[pixel * 6 + rank]!
+        for (let rank = 0; rank < 6; rank++) if (passes.coverage.crypto_object!.index[pixel * 6 + rank] === index + 1) expected = passes.coverage.crypto_object!.weight[pixel * 6 + rank]!
         expect(Math.abs(decoded[name]![pixel]! - expected)).toBeLessThan(1e-6)
         if (expected > 0) covered++
       }
@@ -96,7 +96,7 @@ print(json.dumps(w))`, file)
     const read = await readPassFile(readFileSync(file))
     expect(read.objectNames).toEqual(names)
     expect(read.passes).toEqual([...PASS_IDS])
-    expect([...read.cryptoObject!.index]).toEqual([...passes.cryptoObject.index])
+    expect([...read.coverage.get('crypto_object')!.index]).toEqual([...passes.coverage.crypto_object!.index])
     expect(read.planes.get('object_id.I')![24 * 64 + 32]).toBe(passes.objectId[24 * 64 + 32])
   })
 })

@@ -167,7 +167,7 @@ describe('light passes and convergence', () => {
     const passes = renderScene(description, { camera, samples: 64, passes: ['alpha', 'crypto_object'] })
     for (let i = 0; i < passes.alpha.length; i++) {
       let sum = 0
-      for (let rank = 0; rank < passes.cryptoObject.ranks; rank++) sum += passes.cryptoObject.weight[i * passes.cryptoObject.ranks + rank]!
+      for (let rank = 0; rank < passes.coverage.crypto_object!.ranks; rank++) sum += passes.coverage.crypto_object!.weight[i * passes.coverage.crypto_object!.ranks + rank]!
       expect(Math.abs(sum - passes.alpha[i]!)).toBeLessThan(1e-5)
     }
   })

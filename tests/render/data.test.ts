@@ -125,7 +125,7 @@ describe('only what is needed', () => {
     const passes = renderScene(scene([object('wall', wall())], { environment: constantEnvironment() }), { camera, passes: ['depth'] }) as RenderedPasses
     expect(passes.light).toBeUndefined()
     expect(passes.normal).toBeUndefined()
-    expect(passes.cryptoObject).toBeUndefined()
+    expect(passes.coverage.crypto_object).toBeUndefined()
     expect(passes.depth[0]).toBeCloseTo(5, 4)
   })
   it('a pass has the same values alone as among all others', () => {
@@ -143,14 +143,14 @@ describe('coverage', () => {
     const middle = 16 * SIZE
     for (let x = 0; x < SIZE; x++) {
       let whole = 0
-      for (let rank = 0; rank < 6; rank++) whole += passes.cryptoAsset.weight[(middle + x) * 6 + rank]!
+      for (let rank = 0; rank < 6; rank++) whole += passes.coverage.crypto_asset!.weight[(middle + x) * 6 + rank]!
       expect(whole).toBeCloseTo(passes.alpha[middle + x]!, 5)
     }
     // Left of slat 5's edge (1.1 cm right of the middle) all is the left crate's
-    expect(passes.cryptoAsset.weight[(middle + 10) * 6]).toBeCloseTo(1, 5)
+    expect(passes.coverage.crypto_asset!.weight[(middle + 10) * 6]).toBeCloseTo(1, 5)
   })
   it.each([1, 3, 6, 8])('keeps the %i largest shares of a pixel when asked for as many', ranks => {
-    const passes = render(scene(parts), { camera: lookAt([-1.91, 0, 12], [-1.91, 0, 0], 24), passes: ['alpha', 'crypto_object'], samples: 256, cryptoRanks: ranks }), { cryptoObject } = passes
+    const passes = render(scene(parts), { camera: lookAt([-1.91, 0, 12], [-1.91, 0, 0], 24), passes: ['alpha', 'crypto_object'], samples: 256, cryptoRanks: ranks }), cryptoObject = passes.coverage.crypto_object!
     expect(cryptoObject.ranks).toBe(ranks)
     const pixel = 16 * SIZE + 16, shares = [...cryptoObject.weight.subarray(pixel * ranks, (pixel + 1) * ranks)]
     expect(shares.every((share, i) => i === 0 || share <= shares[i - 1]!)).toBe(true)
@@ -174,17 +174,17 @@ it('in several parts each layer stands for itself, Cryptomatte with its manifest
   const one = await readPassFile(passesToExr(passes, options)), many = await readPassFile(bytes)
   expect(many.passes).toEqual(one.passes)
   for (const [name, plane] of one.planes) expect(many.planes.get(name), name).toEqual(plane)
-  expect(many.cryptoAsset).toEqual(one.cryptoAsset)
+  expect(many.coverage.get('crypto_asset')).toEqual(one.coverage.get('crypto_asset'))
   expect(many.objectNames).toEqual(one.objectNames)
   // With a codec that loses, only light does
   const close = await readPassFile(passesToExr(passes, { ...options, parts: true, compression: 'dwaa' }))
   for (const [name, plane] of one.planes) if (!/^[RGB]$/.test(name)) expect(close.planes.get(name), name).toEqual(plane)
-  expect(close.cryptoObject).toEqual(one.cryptoObject)
+  expect(close.coverage.get('crypto_object')).toEqual(one.coverage.get('crypto_object'))
   expect(() => passesToExr(passes, { ...options, compression: 'dwaa' })).toThrow(/several parts/)
 })
 
 it('names of materials stay apart from those of wholes', () => {
   const passes = render(scene([object('a', wall(), { asset: 'house' })], { materials: [material()] }), { camera, passes: ['crypto_asset', 'crypto_material'], samples: 4 })
-  expect(passes.cryptoAsset.index[0]).toBe(1)
-  expect(passes.cryptoMaterial.index[0]).toBe(1)
+  expect(passes.coverage.crypto_asset!.index[0]).toBe(1)
+  expect(passes.coverage.crypto_material!.index[0]).toBe(1)
 })

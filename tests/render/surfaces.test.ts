@@ -21,7 +21,7 @@ describe('opacity', () => {
   it('layers multiply: two veils of 0.3 leave 0.49', () => {
     const passes = renderScene(scene([object('a', wall), object('b', quad([-2, -2, -5], [2, -2, -5], [2, 2, -5], [-2, 2, -5]))], { materials: [material({ alphaMode: 'blend', baseColour: [1, 1, 1, 0.3] })] }), { camera: ahead, samples: 2, width: 4, height: 4 })
     for (const alpha of passes.alpha) expect(alpha).toBeCloseTo(0.51, 6)
-    for (let i = 0; i < 16; i++) expect([...passes.cryptoObject.weight.slice(i * 6, i * 6 + 2)].map(value => Number(value.toFixed(5)))).toEqual([0.3, 0.21])
+    for (let i = 0; i < 16; i++) expect([...passes.coverage.crypto_object!.weight.slice(i * 6, i * 6 + 2)].map(value => Number(value.toFixed(5)))).toEqual([0.3, 0.21])
   })
   it('by mask is all or nothing, and cuts the shadow too', () => {
     const half = texture(8, 8, x => [255, 255, 255, x < 4 ? 255 : 0])

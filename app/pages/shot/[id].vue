@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { Meant } from '../../../core/build/probe'
 import { isDepth } from '../../../core/render/passes'
 import { engine } from '~/composables/engine'
 import { api } from '~/composables/api'
@@ -18,7 +19,7 @@ const sideWidth = ref(Number(localStorage.getItem('northmist/side')) || 344), lo
 function go(station: Station) { void router.replace({ query: { ...route.query, station } }) }
 watch(() => route.query.station, station => {
   view.station = STATIONS.includes(station as Station) ? station as Station : 'build'
-  view.matte = null; view.held = null; view.matchTool = null; view.sceneTool = null
+  view.matte = null; view.held = null; view.matchTool = null; view.sceneTool = null; view.pickedSeen = 'straight'
   if (view.station !== 'build') view.deskOpen = false
 }, { immediate: true })
 
@@ -84,10 +85,9 @@ function placed(u: number, v: number, event: PointerEvent) {
   }
   if (view.station === 'passes' && isDepth(view.pass)) void engine.read({ document: shot.document!, frame: shot.frame, shrink: 1, show: { kind: 'build' }, stops: 0, channel: 0 }, u, v).then(found => { if (found.metres) { if (event.shiftKey) view.far = found.metres; else view.near = found.metres } })
 }
-function picked(name: string | null, event: PointerEvent) {
+function picked(meant: Meant | null, add: boolean) {
   if (view.station !== 'build' && view.station !== 'finish') return
-  if (!name) { if (!event.shiftKey) view.picked = []; return }
-  view.picked = event.shiftKey ? view.picked.includes(name) ? view.picked.filter(other => other !== name) : [...view.picked, name] : [name]
+  if (meant) view.pick(meant, add); else if (!add) view.picked = []
 }
 
 const typing = (event: KeyboardEvent): boolean => event.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName) && (event.target as HTMLInputElement).type !== 'checkbox'

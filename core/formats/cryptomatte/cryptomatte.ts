@@ -86,10 +86,10 @@ function rankedLayers(image: ExrImage, set: CryptomatteSet): { id: Float32Array;
   return out
 }
 
-/** Coverage of the named things together, 0..1. Throws BadInput when a name is not in the file. */
-export function matteOf(image: ExrImage, wanted: string[]): { matte: Float32Array; set: string } {
-  const sets = cryptomatteSets(image.attributes)
-  if (!sets.length) throw new BadInput('This file holds no Cryptomatte.')
+/** Coverage of the named things together, 0..1; among: which of the file's sets are looked at. Throws BadInput when a name is not in them. */
+export function matteOf(image: ExrImage, wanted: string[], among: (set: string) => boolean = () => true): { matte: Float32Array; set: string } {
+  const sets = cryptomatteSets(image.attributes).filter(set => among(set.name))
+  if (!sets.length) throw new BadInput('This file holds no such Cryptomatte.')
   const set = sets.find(candidate => wanted.every(name => name in candidate.manifest))
   if (!set) {
     const known = sets.flatMap(candidate => Object.keys(candidate.manifest))
