@@ -14,7 +14,6 @@ const desk = computed(() => shot.document!.build.desk)
 const names = computed(() => (shot.document!.passes.file?.objects ?? []).filter(name => !onlyChanged.value || Object.keys(desk.value.objects[name] ?? {}).length || view.picked.includes(name)))
 const columns = computed(() => ['', ...names.value])
 const valueOf = (name: string, row: DeskRow): Animatable => (name === '' ? desk.value.everything[row] : desk.value.objects[name]?.[row]) ?? DESK_NEUTRAL[row]
-const changed = (name: string, row: DeskRow): boolean => valueOf(name, row) !== DESK_NEUTRAL[row]
 function put(name: string, row: DeskRow, value: Animatable, live: boolean) {
   shot.change(`Desk: ${LABELS[row]} of ${name || 'everything'}`, document => {
     const column = name === '' ? document.build.desk.everything : document.build.desk.objects[name] ??= {}
