@@ -7,6 +7,7 @@ import { compileScene } from '../core/render/compile'
 import { passesToExr } from '../core/render/passfile'
 import { WRITTEN, type Compression } from '../core/formats/exr/exr'
 import { CRYPTO_RANKS, MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
+import { denoisePasses, guidePasses } from '../core/render/denoise'
 import { Render } from '../core/render/render'
 import { startEngine } from '../host/engine'
 import { list, parse, readInput, requireOption, whole, writeOutput } from './arguments'
@@ -15,10 +16,10 @@ import { dirname } from 'node:path'
 import { neighbourFiles } from './neighbours'
 
 export const render: Command = {
-  usage: 'render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N] [--reach METRES] [--clamp N] [--compression C] [--ranks N] [--parts]',
-  help: `All passes of a glTF scene in one OpenEXR file (--parts: each layer a part of its own). Passes: ${PASS_IDS.join(', ')}.`,
+  usage: 'render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N] [--reach METRES] [--clamp N] [--compression C] [--ranks N] [--parts] [--denoise]',
+  help: `All passes of a glTF scene in one OpenEXR file (--parts: each layer a part of its own; --denoise: the light with its noise taken out too, in layers clean.…). Passes: ${PASS_IDS.join(', ')}.`,
   async run(args) {
-    const options = parse(args, ['SCENE.glb'], ['out', 'size', 'samples', 'passes', 'camera', 'environment', 'catcher', 'holdout', 'seed', 'workers', 'reach', 'clamp', 'compression', 'ranks'], ['parts'])
+    const options = parse(args, ['SCENE.glb'], ['out', 'size', 'samples', 'passes', 'camera', 'environment', 'catcher', 'holdout', 'seed', 'workers', 'reach', 'clamp', 'compression', 'ranks'], ['parts', 'denoise'])
     const out = requireOption('out', options.out)
     const size = /^(\d+)x(\d+)$/.exec(options.size ?? '1280x720')
     if (!size) throw new BadInput(`--size is said as 1280x720, not “${options.size}”`)
@@ -54,14 +55,15 @@ export const render: Command = {
     const ranks = whole('ranks', options.ranks ?? String(CRYPTO_RANKS), 1, MOST_CRYPTO_RANKS)
     const engine = await startEngine(workers)
     try {
-      const compiled = compileScene(engine.kernels, scene)
-      const job = new Render(engine.pool, compiled, { width, height, samples, passes, camera, seed, occlusionReach: reach, clampIndirect: clamp, cryptoRanks: ranks, seeEnvironment: scene.environment?.seenByCamera })
+      const compiled = compileScene(engine.kernels, scene), guides = options.denoise ? guidePasses(passes, scene.materials) : []
+      const job = new Render(engine.pool, compiled, { width, height, samples, passes: [...passes, ...guides], camera, seed, occlusionReach: reach, clampIndirect: clamp, cryptoRanks: ranks, seeEnvironment: scene.environment?.seenByCamera })
       while (!job.done) {
         job.step(8)
         if (process.stderr.isTTY) process.stderr.write(`\r${Math.round(job.progress * 100)} %  `)
       }
       if (process.stderr.isTTY) process.stderr.write('\r        \r')
-      await writeOutput(out, passesToExr(job.snapshot(), { passes, objectNames: compiled.objects.map(object => object.name), materialNames: compiled.materials.map(material => material.name), assetNames: compiled.assets, lightGroups: compiled.lightGroups, compression, parts: options.parts }))
+      const result = job.snapshot(), clean = guides.length ? denoisePasses(engine.pool, result) : undefined
+      await writeOutput(out, passesToExr(result, { passes, objectNames: compiled.objects.map(object => object.name), materialNames: compiled.materials.map(material => material.name), assetNames: compiled.assets, lightGroups: compiled.lightGroups, clean, compression, parts: options.parts }))
     } finally { engine.stop() }
   },
 }

@@ -9,6 +9,7 @@ import { compileScene } from '../core/render/compile'
 import { beautyOf, passesToExr } from '../core/render/passfile'
 import { anyNeeds, BY_LIGHT, lightLayer } from '../core/render/passes'
 import type { RenderedPasses } from '../core/render/planes'
+import { denoisePasses, guidePasses } from '../core/render/denoise'
 import { Render } from '../core/render/render'
 import type { PictureReference, ShotDocument } from '../core/shot/document'
 import { plateLight } from '../core/build/platelight'
@@ -44,9 +45,10 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
   const selected = settings.selected.includes('shadow') && !settings.selected.includes('catcher_id') ? [...settings.selected, 'catcher_id'] : settings.selected
   const width = Math.max(1, Math.round(working.width * settings.scale)), height = Math.max(1, Math.round(working.height * settings.scale))
   const moves = anyNeeds(selected, 'motion'), previous = moves ? sceneAt(document, files, frame - 1) : scene, next = moves ? sceneAt(document, files, frame + 1) : scene
+  const guides = settings.denoise === false ? [] : guidePasses(selected, scene.materials)
   const compiled = compileScene(engine.kernels, scene, moves ? { previous, next } : undefined)
   try {
-    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: selected, camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera, cryptoRanks: settings.ranks, moving: moves ? { previous: widened(previous.camera, document), next: widened(next.camera, document) } : undefined })
+    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: [...selected, ...guides], camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera, cryptoRanks: settings.ranks, moving: moves ? { previous: widened(previous.camera, document), next: widened(next.camera, document) } : undefined })
     try {
       let round = 1, shownAt = 0
       while (!job.done) {
@@ -60,12 +62,13 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
         // Lets messages and timers of this thread through
         await new Promise(resolve => setImmediate(resolve))
       }
-      report.progress(0.97, 'writing the passes')
+      report.progress(0.97, guides.length ? 'taking out noise' : 'writing the passes')
       const objects = compiled.objects.map(object => object.name), materials = compiled.materials.map(material => material.name)
-      const bytes = passesToExr(job.snapshot(), { passes: selected, objectNames: objects, materialNames: materials, assetNames: compiled.assets, lightGroups: compiled.lightGroups, half: true })
+      const passes = job.snapshot(), clean = guides.length ? denoisePasses(engine.pool, passes) : undefined
+      const bytes = passesToExr(passes, { passes: selected, objectNames: objects, materialNames: materials, assetNames: compiled.assets, lightGroups: compiled.lightGroups, clean, half: true })
       const blob = await store.put(bytes)
       const name = `passes of frame ${frame}.exr`
-      return { blob, name, bytes: bytes.length, passFile: { blob, name, width, height, passes: [...selected], margin: [working.left, working.top], objects, materials, ...selected.includes(BY_LIGHT) ? { lights: compiled.lightGroups.map(name => lightLayer(name).slice(BY_LIGHT.length + 1)) } : {}, of: sceneStamp(document) } }
+      return { blob, name, bytes: bytes.length, passFile: { blob, name, width, height, passes: [...selected], margin: [working.left, working.top], objects, materials, ...clean ? { clean: true } : {}, ...selected.includes(BY_LIGHT) ? { lights: compiled.lightGroups.map(name => lightLayer(name).slice(BY_LIGHT.length + 1)) } : {}, of: sceneStamp(document) } }
     } finally { job.dispose() }
   } finally { compiled.dispose() }
 }

@@ -175,6 +175,7 @@ class PassFileClass extends FrameSize {
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) objects!: string[]
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) materials!: string[]
   @IsOptional() @IsArray() @ArrayMaxSize(MOST_GROUPS) @IsString({ each: true }) lights?: string[]
+  @IsOptional() @IsBoolean() clean?: boolean
   @IsString() @Length(0, 100) of!: string
   @IsOptional() @ValidateNested() @Type(() => PassFramesClass) frames?: PassFramesClass
   @IsOptional() @IsNames() names?: Record<string, string>
@@ -218,6 +219,7 @@ class PassesClass {
   @IsInt() @Min(0) @Max(64) bounces!: number
   @Min(0.001) @Max(100000) reach!: number
   @IsOptional() @Min(0) @Max(1e6) clamp?: number
+  @IsOptional() @IsBoolean() denoise?: boolean
   @IsOptional() @IsInt() @Min(1) @Max(MOST_CRYPTO_RANKS) ranks?: number
   @IsArray() @IsIn(PASS_IDS, { each: true }) selected!: string[]
   @IsOptional() @ValidateNested() @Type(() => PassFileClass) file!: PassFileClass | null
@@ -246,6 +248,7 @@ class LayerClass {
   @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => TreatmentClass) treatments!: TreatmentClass[]
   @IsOptional() @IsAnimatable(0, 2) shadow?: number
   @IsOptional() @IsAnimatable(0, 1) occlusion?: number
+  @IsOptional() @IsAnimatable(0, 1) clean?: number
   @IsOptional() @ValidateNested() @Type(() => PictureClass) picture?: PictureClass
   @IsOptional() @IsAnimatable(0.001, 1e6) distance?: number
   @IsOptional() @IsAnimatable() x?: number

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The recipe: layers from far to near, each opening into its lines.
 import { mdiCloseCircleOutline, mdiImageMultipleOutline } from '@mdi/js'
+import { CLEAN_AMOUNT } from '../../core/render/passes'
 import { BLEND_MODES } from '../../core/layer/modes'
 import { identifier, type Layer, type PictureLayer, type RenderLayer, type ShotDocument, type TreatmentSettings } from '../../core/shot/document'
 import { valueAt, type Animatable } from '../../core/time/curve'
@@ -62,6 +63,7 @@ const about = (layer: Layer): string => layer.kind === 'plate' ? shot.document!.
         <template v-if="layer.kind === 'render'">
           <p>Lay its shadow on the plate at <ValueField :model-value="(layer as RenderLayer).shadow" label="Shadow" help="1 as rendered, 0 none." :low="0" :high="2" :step="0.004" :neutral="1" data-test="shadow" @change="(value, live) => put(layer, 'shadow', 'Shadow', value, live)" /></p>
           <p>Darken creases by occlusion <ValueField :model-value="(layer as RenderLayer).occlusion" label="Occlusion" help="How much of the occlusion pass is multiplied in." :low="0" :high="1" :step="0.004" :neutral="0" data-test="occlusion" @change="(value, live) => put(layer, 'occlusion', 'Occlusion', value, live)" /></p>
+          <p v-if="shot.document!.passes.file?.clean">Take the noise out of its light by <ValueField :model-value="(layer as RenderLayer).clean ?? CLEAN_AMOUNT" label="Noise taken out" help="1 all that is known to be noise, 0 as rendered. A part of it left in keeps fine detail alive." :low="0" :high="1" :step="0.004" :neutral="CLEAN_AMOUNT" data-test="clean" @change="(value, live) => put(layer, 'clean', 'Noise taken out', value, live)" /> <button class="word soft" data-test="compare-clean" @click="view.compare = view.compare?.with === 'as rendered' ? null : { with: 'as rendered', at: 0.5, angle: 0 }">{{ view.compare?.with === 'as rendered' ? 'no line' : 'as rendered | now' }}</button></p>
           <p v-if="!shot.document!.passes.file" class="soft">Render passes at the station Passes; they are laid here.</p>
         </template>
         <template v-if="layer.kind === 'picture'">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The one viewer: picture, zoom, pan, readout, picking, the dividing line. Stations lay their own handles over it (slot).
+import type { Without } from '../../core/build/evaluate'
 import { meantBy, type Meant } from '../../core/build/probe'
 import { passOf } from '../../core/render/passes'
 import { passBlobAt } from '../../core/shot/passFrames'
@@ -33,7 +34,7 @@ onBeforeUnmount(() => observer?.disconnect())
 
 /** Large frames seen from afar are worked on smaller: nothing more could be seen. */
 const shrink = computed((): 1 | 2 | 4 => frame.value.width * frame.value.height < 4e6 || zoom.value > 0.5 ? 1 : zoom.value > 0.25 ? 2 : 4)
-const order = (without = view.held ?? undefined): PictureOrder => ({ document: shot.document!, frame: shot.frame, shrink: shrink.value, show: view.show, without: without ?? undefined, stops: view.stops, channel: view.channel, view: view.viewOverride })
+const order = (without: Without | undefined = view.held ?? undefined): PictureOrder => ({ document: shot.document!, frame: shot.frame, shrink: shrink.value, show: view.show, without: without ?? undefined, stops: view.stops, channel: view.channel, view: view.viewOverride })
 
 // Latest wins: while one picture is computed, only the newest wish is kept
 let computing = false, wanted = false, settle: ReturnType<typeof setTimeout> | undefined
@@ -63,7 +64,7 @@ async function draw() {
 }
 async function drawBefore() {
   if (!view.compare || !beforeCanvas.value) return
-  const other = view.compare.with === 'plate' ? { ...order(), show: { kind: 'plate' as const, straight: view.station !== 'finish' && view.station !== 'plate' }, without: undefined } : order({ treatments: true })
+  const other = view.compare.with === 'plate' ? { ...order(), show: { kind: 'plate' as const, straight: view.station !== 'finish' && view.station !== 'plate' }, without: undefined } : order(view.compare.with === 'as rendered' ? { clean: true } : { treatments: true })
   paint(beforeCanvas.value, await engine.picture(other))
 }
 function paint(canvas: HTMLCanvasElement | undefined, picture: Pick<Picture, 'width' | 'height' | 'codes'>) {

@@ -28,7 +28,7 @@ export const useView = defineStore('view', {
     matte: null as MatteSettings | null,
     /** Something is held to be seen without it. */
     held: null as null | { id?: string; treatments?: boolean },
-    compare: null as null | { with: 'before' | 'plate'; at: number; angle: number },
+    compare: null as null | { with: 'before' | 'plate' | 'as rendered'; at: number; angle: number },
     /** Values over time over the lower half. */
     lowerCurves: false,
     deskOpen: false, sheetOpen: false, whole: false, dim: false, helpOpen: false,

@@ -1,14 +1,14 @@
 // What the page and the engine worker say to each other.
 import type { PictureFacts } from '../../core/formats/picture/describe'
 import type { AlphaKind } from '../../core/formats/picture/picture'
-import type { Show } from '../../core/build/evaluate'
+import type { Show, Without } from '../../core/build/evaluate'
 import type { Seen } from '../../core/render/passes'
 import type { Probe } from '../../core/build/probe'
 import type { ShotDocument } from '../../core/shot/document'
 import type { SnapResult } from '../../core/match/snap'
 import type { Role } from '../../core/scene/scene'
 
-export interface PictureOrder { document: ShotDocument; frame: number; shrink: 1 | 2 | 4; show: Show; without?: { id?: string; treatments?: boolean }; proxy?: boolean; stops: number; channel: number; view?: string }
+export interface PictureOrder { document: ShotDocument; frame: number; shrink: 1 | 2 | 4; show: Show; without?: Without; proxy?: boolean; stops: number; channel: number; view?: string }
 export interface Picture { width: number; height: number; codes: Uint8ClampedArray<ArrayBuffer>; milliseconds: number }
 export interface SceneInfo {
   objects: { name: string; role: Role; hidden: boolean; absent: boolean; added: boolean; ofPlate: boolean; triangles: number; /** Object to world. */ matrix: number[]; /** Corners of the box in its own axes, in the world: x changes first, then y, then z. */ corners: [number, number, number][]; position: [number, number, number]; rotation: [number, number, number]; /** World box with the document's placement at the frame. */ low: [number, number, number]; high: [number, number, number] }[]

@@ -2,7 +2,7 @@
 import * as L from '../../kernels/assembly/layout'
 import { blendKernel } from '../layer/modes'
 import type { Lens } from '../match/lens'
-import { lightLayer, LIGHT_PARTS, passOf } from '../render/passes'
+import { CLEAN_AMOUNT, lightLayer, LIGHT_PARTS, passOf } from '../render/passes'
 import { namesOf } from '../render/passfile'
 import { DESK_NEUTRAL, DESK_ROWS, type DeskColumn, type MatteSettings, type PictureLayer, type RenderLayer, type ShotDocument, type TreatmentSettings } from '../shot/document'
 import { lensOf, workingFrame } from '../shot/lens'
@@ -19,6 +19,8 @@ import { showPass } from './showpass'
 
 export type Show = { kind: 'finish' } | { kind: 'build' } | { kind: 'plate'; /** Without the bend of its lens, as one works on it. */ straight?: boolean } | { kind: 'pass'; id: string; near?: number; far?: number } | { kind: 'matte'; matte: MatteSettings }
 
+export interface Without { id?: string; treatments?: boolean; clean?: boolean }
+
 export interface Request {
   document: ShotDocument
   frame: number
@@ -27,8 +29,8 @@ export interface Request {
   show: Show
   /** For playing: clips by their small pictures where they have them. */
   proxy?: boolean
-  /** Left out for comparison: a treatment or layer by id, or all treatments. */
-  without?: { id?: string; treatments?: boolean }
+  /** Left out for comparison: a treatment or layer by id, all treatments, or that noise is taken out. */
+  without?: Without
 }
 
 export interface Keyed { key: string; raster: Raster }
@@ -129,7 +131,7 @@ export class Evaluator {
     if (renderLayer && rendered) {
       const strength = valueAt(renderLayer.shadow, frame)
       if (strength !== 0 && this.sources.passes!.planes.has('shadow.R')) {
-        const ratio = this.trimmedShadow(document, frame, size), below = picture
+        const ratio = this.trimmedShadow(request, this.cleanAmount(renderLayer, request), size), below = picture
         picture = this.operator(size, ['shadow', 1, below.key, ratio.key, strength], out => this.run(L.KERNEL_MULTIPLY_RATIO, size, [size.width, size.height, below.raster.pointer, ratio.raster.pointer, out.pointer, float(strength)]))
       }
     }
@@ -152,8 +154,8 @@ export class Evaluator {
   }
 
   /** The shadow pass with each catcher's own density and tint. */
-  private trimmedShadow(document: ShotDocument, frame: number, size: Size): Keyed {
-    const ratio = this.sources.colour(['shadow.R', 'shadow.G', 'shadow.B'], 1, size), file = this.sources.passes!
+  private trimmedShadow({ document, frame }: Request, clean: number, size: Size): Keyed {
+    const ratio = this.sources.light(passOf('shadow')!.channels, 1, size, clean), file = this.sources.passes!
     const table = new Float32Array((file.objectNames.length + 1) * 4)
     let changed = false
     ;['', ...file.objectNames].forEach((name, index) => {
@@ -190,8 +192,8 @@ export class Evaluator {
   /** The render from its parts by the desk, then the layer's treatments. */
   private render(layer: RenderLayer, request: Request, size: Size): Keyed {
     const { document, frame } = request
-    const file = this.sources.passes!
-    const parts = LIGHT_PARTS.map(part => this.sources.part(part, size))
+    const file = this.sources.passes!, clean = this.cleanAmount(layer, request)
+    const parts = LIGHT_PARTS.map(part => this.sources.part(part, size, clean))
     const coverage = this.sources.coverage('objects', size)
     const occlusion = file.planes.has('occlusion.Y') ? this.sources.single('occlusion.Y', size) : undefined
     const gains = this.gains(document, layer, frame, file.objectNames)
@@ -200,14 +202,17 @@ export class Evaluator {
       this.run(L.KERNEL_DESK, size, [size.width, size.height, ...parts.map(part => part.raster.pointer), coverage.raster.pointer, occlusion?.raster.pointer ?? 0, out.pointer, table])
       this.pool.kernels.dispose(table)
     })
-    return this.treatments(this.underLights(relit, document, frame, size), layer.treatments, request, size, true)
+    return this.treatments(this.underLights(relit, document, frame, clean, size), layer.treatments, request, size, true)
   }
 
+  /** How much of the noise is taken out of the light. */
+  private cleanAmount(layer: RenderLayer, { frame, without }: Request): number { return without?.clean ? 0 : within(valueAt(layer.clean ?? CLEAN_AMOUNT, frame), 0, 1) }
+
   /** The render as it is when groups of light are brighter or darker than rendered. */
-  private underLights(render: Keyed, document: ShotDocument, frame: number, size: Size): Keyed {
+  private underLights(render: Keyed, document: ShotDocument, frame: number, clean: number, size: Size): Keyed {
     const lights = this.sources.passes!.lights, gains = lights.map(name => within(valueAt(document.build.desk.lights?.[name] ?? 1, frame), 0, MOST_GAIN))
     if (gains.every(gain => gain === 1)) return render
-    const groups = lights.map(name => this.sources.colour(passOf(lightLayer(name))!.channels, 0, size))
+    const groups = lights.map(name => this.sources.light(passOf(lightLayer(name))!.channels, 0, size, clean))
     return this.operator(size, ['relight', 1, render.key, groups.map(group => group.key), gains], out => {
       const table = new ArrayBuffer(groups.length * 8), view = new DataView(table)
       groups.forEach(({ raster }, i) => { view.setUint32(i * 8, raster.pointer, true); view.setFloat32(i * 8 + 4, gains[i]!, true) })

@@ -4,7 +4,7 @@ import { throughLut, type Lut } from '../colour/lut'
 import { readCube } from '../formats/cube/cube'
 import { readPicture, toWorking, type PictureFile } from '../formats/picture/picture'
 import { coverageOf, readPassFile, type PassFile } from '../render/passfile'
-import { LIGHT_PARTS, NO_DEPTH, type LightPart, type NamesOf, type Seen } from '../render/passes'
+import { CLEAN, LIGHT_PARTS, NO_DEPTH, type LightPart, type NamesOf, type Seen } from '../render/passes'
 import { COVERAGE_RANKS, KERNEL_HALVE, KERNEL_MIX, KERNEL_PLACE, BAND_ROWS } from '../../kernels/assembly/layout'
 import { passBlobAt } from '../shot/passFrames'
 import { frameThere, readManifest, type ClipManifest } from '../shot/clip'
@@ -117,11 +117,15 @@ export class Sources {
     if (!files) return undefined
     const first = this.decoded(files.first, reference)
     if (!files.second) return first
-    const second = this.decoded(files.second, reference), { width, height } = first.raster
-    const key = operatorKey('mix', 1, first.key, second.key, files.mix)
+    return this.mixed(first, this.decoded(files.second, reference), files.mix)
+  }
+
+  /** share: of the second. */
+  private mixed(first: { key: string; raster: Raster }, second: { key: string; raster: Raster }, share: number): { key: string; raster: Raster } {
+    const key = operatorKey('mix', 1, first.key, second.key, share), { width, height } = first.raster
     return { key, raster: this.cache.get(key, () => {
       const out = this.cache.allocate(width, height, 16)
-      this.pool.run(KERNEL_MIX, Math.ceil(height / BAND_ROWS), [width, height, first.raster.pointer, second.raster.pointer, out.pointer, float(files.mix)])
+      this.pool.run(KERNEL_MIX, Math.ceil(height / BAND_ROWS), [width, height, first.raster.pointer, second.raster.pointer, out.pointer, float(share)])
       return out
     }) }
   }
@@ -154,11 +158,19 @@ export class Sources {
     })
   }
 
-  part(part: LightPart, size: Size): { key: string; raster: Raster } {
+  /** A light pass with so much of its noise taken out (0..1), where the file has it so. */
+  light(names: readonly string[], blank: number, size: Size, clean: number): { key: string; raster: Raster } {
+    const original = this.colour(names, blank, size), cleaned = names.map(name => CLEAN + name)
+    if (clean <= 0 || !this.passFile!.file.planes.has(cleaned[0]!)) return original
+    const without = this.colour(cleaned, blank, size)
+    return clean >= 1 ? without : this.mixed(original, without, clean)
+  }
+
+  part(part: LightPart, size: Size, clean = 0): { key: string; raster: Raster } {
     const { file } = this.passFile!
     // A file with a beauty and no parts (from elsewhere) is built from as if all of it were direct light
     const whole = !LIGHT_PARTS.some(id => file.planes.has(`${id}.R`))
-    return this.colour(whole && part === 'diffuse_direct' ? ['R', 'G', 'B'] : [`${part}.R`, `${part}.G`, `${part}.B`], 0, size)
+    return this.light(whole && part === 'diffuse_direct' ? ['R', 'G', 'B'] : [`${part}.R`, `${part}.G`, `${part}.B`], 0, size, clean)
   }
 
   /** One float a pixel: depth or occlusion, taken from the nearest pixel, never blended. */

@@ -6,6 +6,7 @@ export interface KernelExports {
   heapBase(): number
   initWorker(scratch: number): void
   runBand(kernel: number, band: number): void
+  denoiseRoom(layers: number): number
   buildHierarchy(count: number, triangles: number, vertices: number, flags: number, nodes: number, packets: number, temporary: number): void
   builtNodes(): number
   builtPackets(): number

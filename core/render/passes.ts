@@ -16,11 +16,15 @@ export interface PassDefinition {
   /** Channel names in a file; cryptomatte passes make theirs from their levels. */
   channels: readonly string[]
   /** What the renderer must keep for it beyond the nearest surface. */
-  needs?: 'light' | 'occlusion' | 'shadow' | 'surface' | 'place' | 'motion' | 'through' | 'mirrored' | 'raw' | 'groups'
+  needs?: 'light' | 'occlusion' | 'shadow' | 'surface' | 'place' | 'motion' | 'through' | 'mirrored' | 'raw' | 'groups' | 'noise'
   /** Of a Cryptomatte: name of its layers in a file, and what it names. */
   coverage?: { layer: string; of: NamesOf; seen: Seen }
 }
 
+/** Before a channel's name: the same with its noise taken out. */
+export const CLEAN = 'clean.'
+/** How much of that is laid over what was rendered unless said otherwise (common practice: 80 %). */
+export const CLEAN_AMOUNT = 0.8
 /** The pass that is as many as there are lights: in a file, and where one is named, each is by_light.NAME. */
 export const BY_LIGHT = 'by_light'
 export const lightLayer = (group: string): string => `${BY_LIGHT}.${group.replaceAll('.', '_')}`
@@ -49,6 +53,7 @@ export const PASSES: readonly PassDefinition[] = [
   { id: 'raw_direct', label: 'raw direct light', help: 'Direct light before the surface colours it: times the surface colour it is the direct light.', kind: 'light', group: 'Light', channels: rgb('raw_direct'), needs: 'raw' },
   { id: 'raw_indirect', label: 'raw indirect light', help: 'Indirect light before the surface colours it: times the surface colour it is the indirect light.', kind: 'light', group: 'Light', channels: rgb('raw_indirect'), needs: 'raw' },
   { id: BY_LIGHT, label: 'each light', help: 'A beauty for each lamp or group of lamps, the environment and what shines; they add up to the beauty. The desk relights the picture by them.', kind: 'light', group: 'Light', channels: [], needs: 'groups' },
+  { id: 'noise', label: 'noise', help: 'How uncertain the beauty is: its standard deviation, measured between the samples.', kind: 'light', group: 'Light', channels: rgb('noise'), needs: 'noise' },
   { id: 'shadow', label: 'shadow', help: 'On shadow catchers: light with the objects ÷ light without. Multiplies the plate.', kind: 'ratio', group: 'Light', channels: rgb('shadow'), needs: 'shadow' },
   { id: 'albedo', label: 'surface colour', help: 'The colour of the surface without light, times its coverage.', kind: 'colour', group: 'Shape', channels: rgb('albedo'), needs: 'surface' },
   { id: 'normal', label: 'normals', help: 'Which way the surface faces, in world axes.', kind: 'direction', group: 'Shape', channels: xyz('normal'), needs: 'surface' },
@@ -72,7 +77,7 @@ export const PASSES: readonly PassDefinition[] = [
 ]
 export const PASS_IDS: readonly string[] = PASSES.map(pass => pass.id)
 /** What a new shot renders; the rest is asked for. */
-export const DEFAULT_PASSES: readonly string[] = PASS_IDS.filter(id => !/^(through|mirrored|raw)_/.test(id) && !['normal_camera', 'facing', 'depth_mean', 'position', 'uv', 'motion_forward', 'motion_back', 'crypto_asset'].includes(id))
+export const DEFAULT_PASSES: readonly string[] = PASS_IDS.filter(id => !/^(through|mirrored|raw)_/.test(id) && !['normal_camera', 'facing', 'depth_mean', 'position', 'uv', 'motion_forward', 'motion_back', 'crypto_asset', 'noise'].includes(id))
 export const LIGHT_PARTS = ['diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction', 'emission', 'environment'] as const
 export type LightPart = typeof LIGHT_PARTS[number]
 /** The Cryptomatte pass of those names, seen so. */

@@ -4,17 +4,24 @@ import { attributeValue, boxHeight, boxWidth, emptyWindow, readExrLater, stringA
 import { floatsToHalves } from '../formats/exr/half'
 import { channelFloats } from '../formats/picture/picture'
 import { BadInput } from '../formats/errors'
-import { BY_LIGHT, coveragePass, lightLayer, LIGHT_PARTS, passOf, PASSES, type LightPart, type NamesOf, type Seen } from './passes'
+import { BY_LIGHT, CLEAN, coveragePass, lightLayer, LIGHT_PARTS, passOf, PASSES, type LightPart, type NamesOf, type Seen } from './passes'
+import type { CleanPasses } from './denoise'
+import { varianceOf } from './noise'
 import type { Coverage, RenderedPasses } from './planes'
 
-export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Names of the groups of light. */ lightGroups?: string[]; /** Light as half instead of float. */ half?: boolean; compression?: Compression; /** Each layer as a part of its own, Cryptomatte with its manifest in its own. */ parts?: boolean }
+export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Names of the groups of light. */ lightGroups?: string[]; /** The light passes with their noise taken out, beside those as rendered. */ clean?: CleanPasses; /** Light as half instead of float. */ half?: boolean; compression?: Compression; /** Each layer as a part of its own, Cryptomatte with its manifest in its own. */ parts?: boolean }
+
+const standardDeviation = (variance: Float32Array): Float32Array => variance.map(Math.sqrt)
 
 /** The beauty: sum of the six light passes, RGB triples. */
 export function beautyOf(passes: RenderedPasses): Float32Array {
   if (!passes.light) throw new Error('These passes were rendered without light.')
-  const out = new Float32Array(passes.width * passes.height * 3)
+  return sumOf(passes.light)
+}
+
+function sumOf({ diffuse_direct: a, diffuse_indirect: b, reflection: c, refraction: r, emission: d, environment: e }: Record<LightPart, Float32Array>): Float32Array {
+  const out = new Float32Array(a.length)
   // Summed in float64 and rounded once, in the order of LIGHT_PARTS
-  const { diffuse_direct: a, diffuse_indirect: b, reflection: c, refraction: r, emission: d, environment: e } = passes.light
   for (let i = 0; i < out.length; i++) out[i] = a[i]! + b[i]! + c[i]! + r[i]! + d[i]! + e[i]!
   return out
 }
@@ -36,6 +43,7 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
     if (id === 'beauty') triple(names, beautyOf(passes), half)
     else if (id === 'alpha') single('A', passes.alpha, half)
     else if ((LIGHT_PARTS as readonly string[]).includes(id)) triple(names, passes.light![id as LightPart], half)
+    else if (id === 'noise') triple(names, standardDeviation(varianceOf(beautyOf(passes), passes.noise!.whole, passes.samples, width, height)), half)
     else if (id === 'raw_direct') triple(names, passes.rawDirect!, half)
     else if (id === 'raw_indirect') triple(names, passes.rawIndirect!, half)
     else if (id === BY_LIGHT) passes.groups?.forEach((group, i) => triple(passOf(lightLayer(options.lightGroups![i]!))!.channels, group, half))
@@ -65,8 +73,9 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
       else triple(names, id.endsWith('_albedo') ? seen.albedo : seen.normal, half)
     }
   }
+  if (options.clean) for (const [names, plane] of cleanPlanes(options.clean, options)) triple(names.map(name => CLEAN + name), plane, half)
   // A codec for the eye takes names and numbers apart: data keep to one without loss
-  const { compression = 'zip' } = options, lossy = compression.startsWith('dwa'), seen = new Set([...PASSES.filter(pass => ['light', 'colour'].includes(pass.kind) || pass.id === 'alpha').flatMap(pass => pass.channels), ...(options.lightGroups ?? []).flatMap(group => passOf(lightLayer(group))!.channels)])
+  const { compression = 'zip' } = options, lossy = compression.startsWith('dwa'), seen = new Set([...PASSES.filter(pass => ['light', 'colour'].includes(pass.kind) || pass.id === 'alpha').flatMap(pass => pass.channels), ...(options.lightGroups ?? []).flatMap(group => passOf(lightLayer(group))!.channels)].flatMap(name => [name, CLEAN + name]))
   const image = (own: ExrChannel[], said: ExrAttribute[]): ExrImage => ({ dataWindow: emptyWindow(width, height), displayWindow: emptyWindow(width, height), compression: lossy && !own.every(channel => seen.has(channel.name)) ? 'zip' : compression, channels: own, attributes: said })
   if (!options.parts) {
     if (lossy && !channels.every(channel => seen.has(channel.name))) throw new BadInput(`${compression.toUpperCase()} would change names and numbers: write the passes in several parts, of which data keep exact, or without loss.`)
@@ -76,6 +85,15 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
   for (const channel of channels) { const layer = layerOf(channel.name); layers.set(layer, [...layers.get(layer) ?? [], channel]) }
   // The beauty first: a reader that takes only the first part shows it
   return writeExrParts([...layers].sort(([a], [b]) => Number(b === 'beauty') - Number(a === 'beauty')).map(([name, own], i) => ({ name, image: image(own, attributes.filter(attribute => attribute.name.startsWith('cryptomatte/') ? cryptomatteSets(attributes).some(set => set.name === name && attribute.name.startsWith(`cryptomatte/${set.id}/`)) : i === 0)) })))
+}
+
+/** Channels and planes of the passes without noise that are asked for. */
+function cleanPlanes({ light, rawDirect, rawIndirect, groups, shadow }: CleanPasses, { passes, lightGroups }: PassFileOptions): [readonly string[], Float32Array][] {
+  const channels = (id: string): readonly string[] => passOf(id)!.channels, found: [readonly string[], Float32Array | undefined][] = [
+    ['beauty', sumOf(light)], ...(['diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction'] as const).map(id => [id, light[id]]), ['raw_direct', rawDirect], ['raw_indirect', rawIndirect], ['shadow', shadow],
+  ].flatMap(([id, plane]) => passes.includes(id as string) ? [[channels(id as string), plane as Float32Array | undefined]] : [])
+  if (passes.includes(BY_LIGHT)) groups?.forEach((group, i) => found.push([channels(lightLayer(lightGroups![i]!)), group]))
+  return found.filter((entry): entry is [readonly string[], Float32Array] => !!entry[1])
 }
 
 /** Layer of a channel; those of a Cryptomatte are one. */

@@ -10,6 +10,11 @@ export interface Coverage {
   weight: Float32Array
 }
 
+/** What noise is measured by, RGB triples: the sum of every second sample over all samples, and the mean square of what samples gave. */
+export interface Halves { odd: Float32Array; squares: Float32Array }
+/** Of matt light, of all other light, and of both (core/render/noise.ts); the shadow of every second sample. */
+export interface Noise { matt: Halves; other: Halves; whole: Halves; shadowOdd?: Float32Array }
+
 /** What is seen through glass, or mirrored. */
 export interface Beyond { depth: Float32Array; objectId: Uint32Array; albedo: Float32Array; normal: Float32Array }
 
@@ -41,6 +46,7 @@ export interface RenderedPasses {
   materialId: Uint32Array
   /** Number of the catcher on which a pixel's shadow falls, 0 for none. */
   catcherId: Uint32Array
+  noise?: Noise
   through?: Beyond
   mirrored?: Beyond
   /** Cryptomatte, by the pass. */
@@ -48,15 +54,15 @@ export interface RenderedPasses {
 }
 
 /** Where the blocks of a pixel begin, in floats; 0 for those that are not there. */
-export interface PixelLayout { light: number; groups: number; groupCount: number; raw: number; surface: number; place: number; motion: boolean; occlusion: number; shadow: number; through: number; mirrored: number; /** Cryptomatte, by the pass. */ coverage: Record<string, number>; stride: number; ranks: number; slots: number }
+export interface PixelLayout { light: number; groups: number; groupCount: number; raw: number; noise: number; surface: number; place: number; motion: boolean; occlusion: number; shadow: number; through: number; mirrored: number; /** Cryptomatte, by the pass. */ coverage: Record<string, number>; stride: number; ranks: number; slots: number }
 
 /** groupCount: groups of light in the scene. */
 export function pixelLayout(passes: readonly string[], ranks = CRYPTO_RANKS, groupCount = 0): PixelLayout {
   let stride = L.PIXEL_HEAD
   const block = (wanted: boolean, size: number): number => { if (!wanted) return 0; const at = stride; stride += size; return at }
-  const slots = ranks + L.SPARE_SLOTS, motion = anyNeeds(passes, 'motion'), raw = anyNeeds(passes, 'raw'), groups = anyNeeds(passes, 'groups')
+  const slots = ranks + L.SPARE_SLOTS, motion = anyNeeds(passes, 'motion'), raw = anyNeeds(passes, 'raw'), groups = anyNeeds(passes, 'groups'), noise = anyNeeds(passes, 'noise')
   return {
-    light: block(raw || groups || anyNeeds(passes, 'light'), L.LIGHT_BLOCK), groups: block(groups && groupCount > 0, groupCount * 3), groupCount, raw: block(raw, L.RAW_BLOCK), surface: block(anyNeeds(passes, 'surface'), L.SURFACE_BLOCK), place: block(motion || anyNeeds(passes, 'place'), L.PLACE_BLOCK), motion,
+    light: block(raw || groups || noise || anyNeeds(passes, 'light'), L.LIGHT_BLOCK), groups: block(groups && groupCount > 0, groupCount * 3), groupCount, raw: block(raw, L.RAW_BLOCK), noise: block(noise, L.NOISE_BLOCK), surface: block(anyNeeds(passes, 'surface'), L.SURFACE_BLOCK), place: block(motion || anyNeeds(passes, 'place'), L.PLACE_BLOCK), motion,
     occlusion: block(anyNeeds(passes, 'occlusion'), L.OCCLUSION_BLOCK), shadow: block(anyNeeds(passes, 'shadow'), L.SHADOW_BLOCK),
     through: block(anyNeeds(passes, 'through'), L.BEYOND_BLOCK), mirrored: block(anyNeeds(passes, 'mirrored'), L.BEYOND_BLOCK),
     coverage: Object.fromEntries(PASSES.filter(pass => pass.coverage && passes.includes(pass.id)).map(pass => [pass.id, block(true, slots * 2)])),
@@ -76,6 +82,7 @@ export function blankPasses(width: number, height: number, layout: PixelLayout):
     albedo: floats(layout.surface, 3), normal: floats(layout.surface, 3), normalCamera: floats(layout.surface, 3), facing: floats(layout.surface, 1), depthMean: floats(layout.surface, 1, NO_DEPTH),
     depth: floats(true, 1, NO_DEPTH)!, position: floats(layout.place, 3), uv: floats(layout.place, 2), motionForward: floats(layout.motion, 2), motionBack: floats(layout.motion, 2),
     occlusion: floats(layout.occlusion, 1, 1), shadow: floats(layout.shadow, 3, 1), objectId: new Uint32Array(pixels), materialId: new Uint32Array(pixels), catcherId: new Uint32Array(pixels),
+    noise: layout.noise ? { matt: { odd: colour(), squares: colour() }, other: { odd: colour(), squares: colour() }, whole: { odd: colour(), squares: colour() }, shadowOdd: layout.shadow ? new Float32Array(pixels * 3).fill(1) : undefined } : undefined,
     through: beyond(layout.through), mirrored: beyond(layout.mirrored),
     coverage: Object.fromEntries(Object.keys(layout.coverage).map(id => [id, { ranks, index: new Uint16Array(pixels * ranks), weight: new Float32Array(pixels * ranks) }])),
   }
@@ -119,6 +126,13 @@ export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayo
     plane(out.motionBack, layout.place + L.PLACE_BACK, 2, L.RESOLVE_WORD)
     plane(out.occlusion, layout.occlusion, 1, L.RESOLVE_SHARE, layout.occlusion + 1, 1)
     plane(out.shadow, layout.shadow + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadow + L.SHADOW_WITHOUT, 1)
+    if (out.noise) {
+      const { matt, other, whole, shadowOdd } = out.noise, mean = (to: Float32Array, field: number): void => plane(to, layout.noise + field, 3, L.RESOLVE_MEAN)
+      mean(matt.odd, L.NOISE_MATT); mean(other.odd, L.NOISE_OTHER)
+      mean(matt.squares, L.NOISE_SQUARES_MATT); mean(other.squares, L.NOISE_SQUARES_OTHER); mean(whole.squares, L.NOISE_SQUARES)
+      for (let i = first * 3; i < (first + pixels) * 3; i++) whole.odd[i] = matt.odd[i]! + other.odd[i]!
+      plane(shadowOdd, layout.noise + L.NOISE_SHADOW + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.noise + L.NOISE_SHADOW + L.SHADOW_WITHOUT, 1)
+    }
     for (const [to, block] of [[out.through, layout.through], [out.mirrored, layout.mirrored]] as const) {
       if (!to) continue
       const met: Met = [block + L.BEYOND_OBJECT_CENTRE, block + L.BEYOND_OBJECT_NEAREST]

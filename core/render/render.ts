@@ -100,6 +100,7 @@ export class Render {
     words.set([through, names('through_crypto_object'), names('through_crypto_material'), mirrored, names('mirrored_crypto_object'), names('mirrored_crypto_material')], L.RENDER_BEYOND >> 2)
     words[L.RENDER_GROUPS >> 2] = this.layout.groups
     words[L.RENDER_RAW >> 2] = this.layout.raw
+    words[L.RENDER_NOISE >> 2] = this.layout.noise
     words[L.RENDER_FILTER >> 2] = this.table
     words[L.RENDER_SCENE >> 2] = this.scene.pointer
   }

@@ -1,7 +1,8 @@
 // Image kernels, each on a band of BAND_ROWS rows. Pixels are four f32, premultiplied, scene-linear.
 import { BAND_ROWS, COVERAGE_RANKS, DESK_ROW, KERNEL_BLEND, KERNEL_MULTIPLY_RATIO, KERNEL_GAIN, KERNEL_CDL, KERNEL_LEVELS, KERNEL_SATURATION,
   KERNEL_VIGNETTE, KERNEL_DESK, KERNEL_RELIGHT, KERNEL_DEPTH_SLICE, KERNEL_FRONT_SHARE, KERNEL_COVERAGE, KERNEL_DISPLAY, KERNEL_HALVE, KERNEL_PLACE, KERNEL_MIX, KERNEL_LENS, KERNEL_TRIM_RATIO, KERNEL_RESOLVE,
-  KERNEL_RESOLVE_COVERAGE } from './layout'
+  KERNEL_RESOLVE_COVERAGE, KERNEL_DENOISE } from './layout'
+import { denoiseBand } from './denoise'
 import { ONE, HALF } from './constants'
 import { blendRow } from './blend'
 import { pow4 } from './power'
@@ -286,6 +287,7 @@ export function imageBand(kernel: i32, args: usize, band: i32): void {
     case KERNEL_MIX: mixBand(args, y0, y1); break
     case KERNEL_LENS: lensBand(args, y0, y1); break
     case KERNEL_TRIM_RATIO: trimBand(args, y0, y1); break
+    case KERNEL_DENOISE: denoiseBand(args, y0, y1); break
     case KERNEL_RESOLVE: resolveBand(args, y0, y1); break
     case KERNEL_RESOLVE_COVERAGE: resolveCoverageBand(args, y0, y1); break
   }

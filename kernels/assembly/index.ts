@@ -7,6 +7,7 @@ import { renderBand } from './integrator'
 import { imageBand } from './image'
 
 export { restoreBytes } from './bytes'
+export { denoiseRoom } from './denoise'
 export { buildHierarchy, builtNodes, builtPackets } from './hierarchy'
 
 export function heapBase(): usize { return __heap_base }

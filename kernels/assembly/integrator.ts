@@ -141,6 +141,33 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
   }
 }
 
+// Sums of the light passes of a pixel: of matt light, and of all other
+let mattR: f32 = 0, mattG: f32 = 0, mattB: f32 = 0, otherR: f32 = 0, otherG: f32 = 0, otherB: f32 = 0
+function sumOfLight(light: usize): void {
+  mattR = load<f32>(light) + load<f32>(light, 12); mattG = load<f32>(light, 4) + load<f32>(light, 16); mattB = load<f32>(light, 8) + load<f32>(light, 20)
+  otherR = 0; otherG = 0; otherB = 0
+  for (let part: usize = <usize>L.LIGHT_REFLECTION << 2; part < <usize>L.LIGHT_BLOCK << 2; part += 12) { otherR += load<f32>(light + part); otherG += load<f32>(light + part, 4); otherB += load<f32>(light + part, 8) }
+}
+
+/** One sample, and what it gave on its own, for the measure of noise. */
+function measured(scene: usize, render: usize, pixel: usize, x: i32, y: i32, index: i32): void {
+  const light = <usize>load<i32>(render, L.RENDER_LIGHT) << 2, shadow = <usize>load<i32>(render, L.RENDER_SHADOW) << 2, noise = pixel + (<usize>load<i32>(render, L.RENDER_NOISE) << 2), odd = (index & 1) != 0
+  if (light) sumOfLight(pixel + light)
+  const mr = mattR, mg = mattG, mb = mattB, or = otherR, og = otherG, ob = otherB
+  // What the shadow held before is taken off, what it holds after is put on
+  if (shadow && odd) for (let field: usize = 0; field < <usize>L.SHADOW_BLOCK << 2; field += 4) store<f32>(noise + field, load<f32>(noise + field, L.NOISE_SHADOW << 2) - load<f32>(pixel + shadow + field), L.NOISE_SHADOW << 2)
+  traceSample(scene, render, pixel, x, y, index)
+  if (shadow && odd) for (let field: usize = 0; field < <usize>L.SHADOW_BLOCK << 2; field += 4) store<f32>(noise + field, load<f32>(noise + field, L.NOISE_SHADOW << 2) + load<f32>(pixel + shadow + field), L.NOISE_SHADOW << 2)
+  if (!light) return
+  sumOfLight(pixel + light)
+  const dmr = mattR - mr, dmg = mattG - mg, dmb = mattB - mb, dor = otherR - or, dog = otherG - og, dob = otherB - ob
+  if (odd) { add(noise, L.NOISE_MATT, dmr, dmg, dmb); add(noise, L.NOISE_OTHER, dor, dog, dob) }
+  add(noise, L.NOISE_SQUARES_MATT, dmr * dmr, dmg * dmg, dmb * dmb)
+  add(noise, L.NOISE_SQUARES_OTHER, dor * dor, dog * dog, dob * dob)
+  const r = dmr + dor, g = dmg + dog, b = dmb + dob
+  add(noise, L.NOISE_SQUARES, r * r, g * g, b * b)
+}
+
 /** Band `band` of a render: one row, sampleCount more samples a pixel added to the accumulator. */
 export function renderBand(render: usize, band: i32): void {
   const scene = <usize>load<u32>(render, L.RENDER_SCENE)
@@ -148,6 +175,7 @@ export function renderBand(render: usize, band: i32): void {
   const y = band + load<i32>(render, L.RENDER_ROW_OFFSET)
   const start = load<i32>(render, L.RENDER_SAMPLE_START), count = load<i32>(render, L.RENDER_SAMPLE_COUNT)
   const stride = <usize>load<i32>(render, L.RENDER_STRIDE) << 2
+  const noise = load<i32>(render, L.RENDER_NOISE) != 0
   M.wantMatt(load<i32>(render, L.RENDER_RAW) != 0)
   let pixel = <usize>load<u32>(render, L.RENDER_ACCUMULATOR) + <usize>(y - load<i32>(render, L.RENDER_FIRST_ROW)) * <usize>width * stride
   for (let x = 0; x < width; x++) {
@@ -156,7 +184,10 @@ export function renderBand(render: usize, band: i32): void {
       if (load<i32>(render, L.RENDER_BEYOND)) followBeyond(scene, render, pixel, L.SEEN_THROUGH, 0, true)
       if (load<i32>(render, L.RENDER_BEYOND + L.BEYOND_STRIDE)) followBeyond(scene, render, pixel, L.SEEN_MIRRORED, 0, true)
     }
-    for (let index = 0; index < count; index++) traceSample(scene, render, pixel, x, y, start + index)
+    for (let index = 0; index < count; index++) {
+      if (noise) measured(scene, render, pixel, x, y, start + index)
+      else traceSample(scene, render, pixel, x, y, start + index)
+    }
     pixel += stride
   }
 }

@@ -143,7 +143,7 @@ export const SCENE_PREVIOUS = 172 // and a frame ago
 export const SCENE_ENVIRONMENT_GROUP = 176 // groups that light of the environment and of the plate counts in
 export const SCENE_PLATE_GROUP = 180
 
-export const RENDER_SIZE = 320
+export const RENDER_SIZE = 324
 export const RENDER_ACCUMULATOR = 0
 export const RENDER_WIDTH = 4
 export const RENDER_HEIGHT = 8
@@ -181,6 +181,7 @@ export const RENDER_BEYOND = 288
 export const BEYOND_STRIDE = 12
 export const RENDER_GROUPS = 312 // block of sums of light by group
 export const RENDER_RAW = 316
+export const RENDER_NOISE = 320
 
 export const DO_SEE_ENVIRONMENT = 1
 export const DO_MOTION = 2
@@ -207,6 +208,15 @@ export const LIGHT_BLOCK = 18
 export const RAW_DIRECT = 0
 export const RAW_INDIRECT = 3
 export const RAW_BLOCK = 6
+// Block of noise: what every second sample gave of matt light, of all other light, and of the shadow (as SHADOW_WITH, SHADOW_WITHOUT); squares of what each sample
+// gave of matt light, of other light and of both together
+export const NOISE_MATT = 0
+export const NOISE_OTHER = 3
+export const NOISE_SHADOW = 6
+export const NOISE_SQUARES_MATT = 12
+export const NOISE_SQUARES_OTHER = 15
+export const NOISE_SQUARES = 18
+export const NOISE_BLOCK = 21
 /** Groups of light that are told apart at most; a group takes 3 floats. */
 export const MOST_GROUPS = 16
 // Block of the surface: sums by share
@@ -264,6 +274,7 @@ export const KERNEL_LENS = 53
 export const KERNEL_TRIM_RATIO = 12
 export const KERNEL_RESOLVE = 60
 export const KERNEL_RESOLVE_COVERAGE = 61
+export const KERNEL_DENOISE = 62
 // How KERNEL_RESOLVE makes a plane of the accumulator
 export const RESOLVE_MEAN = 0
 export const RESOLVE_RATIO = 1 // over a weight for each channel

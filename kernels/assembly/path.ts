@@ -100,6 +100,7 @@ export function followLight(scene: usize, light: usize, groups: usize, raw: usiz
   let bounce = 0
   while (true) {
     M.prepare(scene, dx, dy, dz)
+    M.mostThrough(bounce == 0 ? <f32>0.75 : 1)
     gatherDirect(scene, light, dimension, bounce == 0, clamp)
     if (bounce >= maxBounces) return
     let density = ONLY, side: f32 = 1, choice: f32 = 0

@@ -160,8 +160,11 @@ export function sampleCosine(u: f32, v: f32): void {
 /** How likely the light is followed through a small face that mirrors so much of it, rather than mirrored there. */
 @inline function throughChance(r: f32): f32 {
   const mirrored = glass == GLASS_SHEET ? ofPane(r) : r, through = (ONE - mirrored) * transmitWeight
-  return through > 0 ? through / (through + mirrored) : 0
+  return through > 0 ? min<f32>(most, through / (through + mirrored)) : 0
 }
+let most: f32 = 1
+/** The most of the directions that go through glass: below 1 where what it mirrors must not be found by a few lucky samples only. */
+export function mostThrough(share: f32): void { most = share }
 
 /**
  * Draws a direction from the lobes (u, v, choice in [0, 1)), leaving it in outX, Y, Z. Below 0: it stays on this side, evaluate gives its weight and density. Else it

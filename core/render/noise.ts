@@ -1,0 +1,55 @@
+// How noisy a render is, from what its samples gave one by one and by halves.
+
+import type { Halves } from './planes'
+
+/** Means over a square of so many pixels to each side, of planes with interleaved channels; the picture's edge bounds it. */
+export function boxMean(plane: Float32Array, width: number, height: number, channels: number, radius: number): Float32Array {
+  const rows = new Float32Array(plane.length), out = new Float32Array(plane.length)
+  // Running sums in float64: no error piles up along a row
+  for (let y = 0; y < height; y++) for (let c = 0; c < channels; c++) {
+    const row = y * width * channels + c
+    let sum = 0
+    for (let x = 0; x < Math.min(radius, width); x++) sum += plane[row + x * channels]!
+    for (let x = 0; x < width; x++) {
+      if (x + radius < width) sum += plane[row + (x + radius) * channels]!
+      if (x - radius - 1 >= 0) sum -= plane[row + (x - radius - 1) * channels]!
+      rows[row + x * channels] = sum / (Math.min(width - 1, x + radius) - Math.max(0, x - radius) + 1)
+    }
+  }
+  const stride = width * channels, sums = new Float64Array(stride)
+  for (let y = 0; y < Math.min(radius, height); y++) for (let i = 0; i < stride; i++) sums[i]! += rows[y * stride + i]!
+  for (let y = 0; y < height; y++) {
+    const enters = y + radius, leaves = y - radius - 1, count = Math.min(height - 1, enters) - Math.max(0, leaves + 1) + 1
+    for (let i = 0; i < stride; i++) {
+      if (enters < height) sums[i]! += rows[enters * stride + i]!
+      if (leaves >= 0) sums[i]! -= rows[leaves * stride + i]!
+      out[y * stride + i] = sums[i]! / count
+    }
+  }
+  return out
+}
+
+/** Variance of a mean by the difference of its halves: right on the whole, itself very noisy in one pixel. odd: mean of every second sample. */
+function byHalves(whole: Float32Array, odd: Float32Array, samples: number): Float32Array {
+  const odds = Math.floor(samples / 2), evens = samples - odds, out = new Float32Array(whole.length)
+  // whole = (odd odds + even evens) / samples, so odd - whole = (odd - even) evens / samples
+  for (let i = 0; i < out.length; i++) { const between = (odd[i]! - whole[i]!) * samples / evens; out[i] = between * between * odds * evens / (samples * samples) }
+  return out
+}
+
+/**
+ * Variance of a mean in each pixel, RGB: that of the samples, put right by what the halves say about it, since samples that avoid one another make a better
+ * mean than independent ones would. Below 2 samples nothing is known: 0.
+ */
+export function varianceOf(mean: Float32Array, { odd: kept, squares }: Halves, samples: number, width: number, height: number): Float32Array {
+  const out = new Float32Array(mean.length)
+  if (samples < 2) return out
+  const odd = kept.map(value => value * samples / Math.floor(samples / 2))
+  for (let i = 0; i < out.length; i++) out[i] = Math.max(0, squares[i]! - mean[i]! ** 2) / (samples - 1)
+  const halves = boxMean(byHalves(mean, odd, samples), width, height, 3, 8), single = boxMean(out, width, height, 3, 8)
+  for (let i = 0; i < out.length; i++) out[i]! *= single[i]! > 0 ? Math.min(2, Math.max(0.02, halves[i]! / single[i]!)) : 1
+  return out
+}
+
+/** Variance by halves alone, evened out over a few pixels. */
+export const varianceByHalves = (mean: Float32Array, odd: Float32Array, samples: number, width: number, height: number, radius = 4): Float32Array => samples < 2 ? new Float32Array(mean.length) : boxMean(byHalves(mean, odd, samples), width, height, 3, radius)
