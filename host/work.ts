@@ -48,7 +48,7 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
   const guides = settings.denoise === false ? [] : guidePasses(selected, scene.materials)
   const compiled = compileScene(engine.kernels, scene, moves ? { previous, next } : undefined)
   try {
-    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: [...selected, ...guides], camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera, cryptoRanks: settings.ranks, moving: moves ? { previous: widened(previous.camera, document), next: widened(next.camera, document) } : undefined })
+    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: [...selected, ...guides], camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, occlusionFalloff: settings.falloff, occlusionCone: settings.cone, mist: settings.mist, outline: settings.outline && { ...settings.outline, width: settings.outline.width * settings.scale }, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera, cryptoRanks: settings.ranks, moving: moves ? { previous: widened(previous.camera, document), next: widened(next.camera, document) } : undefined })
     try {
       let round = 1, shownAt = 0
       while (!job.done) {

@@ -112,6 +112,11 @@ class ObjectClass {
   @IsOptional() @IsString() @Length(1, 200) group?: string
   @IsOptional() @IsBoolean() ofPlate?: boolean
   @IsOptional() @IsBoolean() letsThrough?: boolean
+  @IsOptional() @IsBoolean() ownShadow?: boolean
+  @IsOptional() @IsBoolean() darkens?: boolean
+  @IsOptional() @IsBoolean() darkened?: boolean
+  @IsOptional() @IsAnimatable(0, 1) wet?: number
+  @IsOptional() @IsAnimatable(0, 1) wetRoughness?: number
   @IsOptional() @IsAnimatable(0, 4) shadowDensity?: number
   @IsOptional() @IsAnimatableTriple() shadowColour?: number[]
   @IsOptional() @IsArray() @ArrayMaxSize(40) @ValidateNested({ each: true }) @Type(() => PinClass) pins?: PinClass[]
@@ -212,6 +217,24 @@ class MatchClass {
   @IsOptional() @IsBoolean() centre?: boolean
   @IsOptional() @IsArray() @ArrayMaxSize(100) @ValidateNested({ each: true }) @Type(() => MatchCurveClass) curves?: MatchCurveClass[]
 }
+class MistClass {
+  @Min(0) @Max(1e6) near!: number
+  @Min(0) @Max(1e6) far!: number
+}
+class OutlineClass {
+  @Min(0.1) @Max(40) width!: number
+  @Min(0) @Max(180) crease!: number
+  @IsBoolean() materials!: boolean
+  @Min(0) @Max(1e6) distance!: number
+  @Min(0) @Max(1) waver!: number
+  @Min(0.001) @Max(1e4) waverSize!: number
+  @IsIn(['both', 'inside', 'outside']) side!: string
+}
+class InkClass {
+  @IsAnimatable(0, 1) strength!: number
+  @IsAnimatableTriple() colour!: number[]
+  @IsAnimatable(0, 1) bite!: number
+}
 class PassesClass {
   @IsIn([1, 0.5, 0.25]) scale!: number
   @IsInt() @Min(1) @Max(65536) samples!: number
@@ -220,6 +243,10 @@ class PassesClass {
   @Min(0.001) @Max(100000) reach!: number
   @IsOptional() @Min(0) @Max(1e6) clamp?: number
   @IsOptional() @IsBoolean() denoise?: boolean
+  @IsOptional() @Min(0) @Max(16) falloff?: number
+  @IsOptional() @Min(1) @Max(90) cone?: number
+  @IsOptional() @ValidateNested() @Type(() => MistClass) mist?: MistClass
+  @IsOptional() @ValidateNested() @Type(() => OutlineClass) outline?: OutlineClass
   @IsOptional() @IsInt() @Min(1) @Max(MOST_CRYPTO_RANKS) ranks?: number
   @IsArray() @IsIn(PASS_IDS, { each: true }) selected!: string[]
   @IsOptional() @ValidateNested() @Type(() => PassFileClass) file!: PassFileClass | null
@@ -249,6 +276,8 @@ class LayerClass {
   @IsOptional() @IsAnimatable(0, 2) shadow?: number
   @IsOptional() @IsAnimatable(0, 1) occlusion?: number
   @IsOptional() @IsAnimatable(0, 1) clean?: number
+  @IsOptional() @IsAnimatable(0, 4) wet?: number
+  @IsOptional() @ValidateNested() @Type(() => InkClass) ink?: InkClass
   @IsOptional() @ValidateNested() @Type(() => PictureClass) picture?: PictureClass
   @IsOptional() @IsAnimatable(0.001, 1e6) distance?: number
   @IsOptional() @IsAnimatable() x?: number

@@ -135,6 +135,10 @@ export class Evaluator {
         picture = this.operator(size, ['shadow', 1, below.key, ratio.key, strength], out => this.run(L.KERNEL_MULTIPLY_RATIO, size, [size.width, size.height, below.raster.pointer, ratio.raster.pointer, out.pointer, float(strength)]))
       }
     }
+    if (renderLayer && rendered && this.sources.passes!.planes.has('wet.R')) {
+      const amount = valueAt(renderLayer.wet ?? 1, frame), below = picture, wet = this.sources.colour(passOf('wet')!.channels, 0, size)
+      if (amount !== 0) picture = this.operator(size, ['wet', 1, below.key, wet.key, amount], out => this.run(L.KERNEL_ADD, size, [size.width, size.height, below.raster.pointer, wet.raster.pointer, out.pointer, float(amount)]))
+    }
     // Far to near; the render is laid in slices between the pictures
     const pictures = layers.filter((layer): layer is PictureLayer => layer.kind === 'picture' && on(layer)).map(layer => ({ layer, distance: valueAt(layer.distance, frame) })).sort((a, b) => b.distance - a.distance)
     let far = FAR
@@ -202,7 +206,16 @@ export class Evaluator {
       this.run(L.KERNEL_DESK, size, [size.width, size.height, ...parts.map(part => part.raster.pointer), coverage.raster.pointer, occlusion?.raster.pointer ?? 0, out.pointer, table])
       this.pool.kernels.dispose(table)
     })
-    return this.treatments(this.underLights(relit, document, frame, clean, size), layer.treatments, request, size, true)
+    return this.treatments(this.outlined(this.underLights(relit, document, frame, clean, size), layer, frame, size), layer.treatments, request, size, true)
+  }
+
+  /** The render with its outline taken out of it, or inked on it. */
+  private outlined(render: Keyed, { ink }: RenderLayer, frame: number, size: Size): Keyed {
+    if (!ink || !this.sources.passes!.planes.has('outline.Y')) return render
+    const strength = within(valueAt(ink.strength, frame), 0, 1), bite = within(valueAt(ink.bite, frame), 0, 1), colour = ink.colour.map(value => Math.max(0, valueAt(value, frame)))
+    if (strength === 0 && bite === 0) return render
+    const line = this.sources.colour(['outline.Y'], 0, size)
+    return this.operator(size, ['ink', 1, render.key, line.key, strength, bite, colour], out => this.run(L.KERNEL_INK, size, [size.width, size.height, render.raster.pointer, out.pointer, line.raster.pointer, float(bite), float(strength), 0, ...colour.map(float)]))
   }
 
   /** How much of the noise is taken out of the light. */

@@ -1,9 +1,9 @@
 // A scene laid out in the shared memory in the form that the kernels read.
 import * as L from '../../kernels/assembly/layout'
 import type { Kernels } from '../engine/memory'
-import type { Light, Material, Part, PlateLight, Print, Scene, SceneObject, Texture } from '../scene/scene'
-import { projectedAngle } from '../scene/flux'
+import type { Material, Part, PlateLight, Print, Scene, SceneObject, Texture } from '../scene/scene'
 import { cross, dot, length, normalMatrix, normalized, subtract, transformDirection, transformPoint, type Vector3 } from '../scene/vector'
+import { LightGroups, placeLights, SHINING, type Emitter } from './lamps'
 import { throwMap } from './throwmap'
 import { ALBEDO_TABLE_SIZE, albedoTable, glassTable } from './albedo'
 import { placeEnvironment } from './environment'
@@ -20,9 +20,6 @@ export interface CompiledScene {
   triangles: number
   dispose(): void
 }
-
-const RGB_LUMINANCE = [0.2126, 0.7152, 0.0722] as const
-const luminance = (c: Vector3): number => c[0] * RGB_LUMINANCE[0] + c[1] * RGB_LUMINANCE[1] + c[2] * RGB_LUMINANCE[2]
 
 /** Lays the scene out. moving: the same scene a frame ago and a frame on, for motion. Throws OutOfMemory; nothing stays allocated then. */
 export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous: Scene; next: Scene }): CompiledScene {
@@ -65,11 +62,13 @@ export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous
     const assets: string[] = [], assetOf = objects.map(object => { const name = object.asset ?? object.name, known = assets.indexOf(name); return known < 0 ? assets.push(name) - 1 : known })
     const groups = new LightGroups()
     const groupOf = objects.map(object => object.parts.some(part => shines(scene.materials[part.material]!)) ? groups.number(object.lightGroup ?? SHINING) : 0)
-    const objectWords = new Int32Array(Math.max(1, objects.length) * (L.OBJECT_STRIDE / 4))
+    const objectWords = new Int32Array(Math.max(1, objects.length) * (L.OBJECT_STRIDE / 4)), objectFloats = new Float32Array(objectWords.buffer)
     objects.forEach((object, index) => {
       const at = index * (L.OBJECT_STRIDE / 4), prints = object.prints ?? []
       objectWords[at + (L.OBJECT_ROLE >> 2)] = roles[index]!
-      objectWords[at + (L.OBJECT_FLAGS >> 2)] = (object.ofPlate && object.role !== 'object' ? L.OBJECT_PLATE : 0) | (object.letsThrough && object.role === 'catcher' ? L.OBJECT_LETS_THROUGH : 0)
+      objectWords[at + (L.OBJECT_FLAGS >> 2)] = (object.ofPlate && object.role !== 'object' ? L.OBJECT_PLATE : 0) | (object.letsThrough && object.role === 'catcher' ? L.OBJECT_LETS_THROUGH : 0) | (object.darkened === false ? L.OBJECT_UNDARKENED : 0)
+      objectFloats[at + (L.OBJECT_MIRROR >> 2)] = object.role === 'catcher' ? object.wet?.amount ?? 0 : 0
+      objectFloats[at + (L.OBJECT_MIRROR_ROUGHNESS >> 2)] = object.wet?.roughness ?? 0
       objectWords[at + (L.OBJECT_PRINT_COUNT >> 2)] = prints.length
       objectWords[at + (L.OBJECT_ASSET >> 2)] = assetOf[index]!
       objectWords[at + (L.OBJECT_GROUP >> 2)] = groupOf[index]!
@@ -103,20 +102,7 @@ export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous
   }
 }
 
-/** Group of what shines by itself where nothing else is said, and of what is beyond the most groups that are told apart. */
-const SHINING = 'shining things', REST = 'all other light'
-class LightGroups {
-  names: string[] = []
-  number(name: string): number {
-    const known = this.names.indexOf(name)
-    if (known >= 0) return known
-    if (this.names.length < L.MOST_GROUPS - 1) return this.names.push(name) - 1
-    return this.names.length < L.MOST_GROUPS ? this.names.push(REST) - 1 : L.MOST_GROUPS - 1
-  }
-}
 const shines = ({ emission }: Material): boolean => emission[0] + emission[1] + emission[2] > 0
-
-interface Emitter { triangle: number; area: number; emission: Vector3; doubleSided: boolean; normal: Vector3; centre: Vector3 }
 
 function fillGeometry(kernels: Kernels, scene: Scene, objects: SceneObject[], trianglePointer: number, vertexPointer: number, flagPointer: number, emitters: Emitter[]): void {
   const triangleWords = kernels.words(trianglePointer, 0).buffer
@@ -143,7 +129,7 @@ function fillGeometry(kernels: Kernels, scene: Scene, objects: SceneObject[], tr
         } else out.fill(0, to + 8, to + 12)
       }
       const emits = shines(material)
-      const flag = (material.alphaMode === 'opaque' && glassOf(material) !== L.GLASS_PANE ? 0 : L.FLAG_TRANSPARENT) | (object.hidden ? L.FLAG_HIDDEN : 0) | (object.role === 'object' ? L.FLAG_SYNTHETIC : 0)
+      const flag = (material.alphaMode === 'opaque' && glassOf(material) !== L.GLASS_PANE ? 0 : L.FLAG_TRANSPARENT) | (object.hidden ? L.FLAG_HIDDEN : 0) | (object.role === 'object' ? L.FLAG_SYNTHETIC : 0) | (object.ownShadow ? L.FLAG_CHOSEN : 0) | (object.darkens === false ? L.FLAG_LIGHT : 0)
       for (let i = 0; i < part.indices.length; i += 3) {
         // A mirrored object keeps its front: two corners change places
         const a = vertexBase + part.indices[i]!, b = vertexBase + part.indices[i + (mirrored ? 2 : 1)]!, c = vertexBase + part.indices[i + (mirrored ? 1 : 2)]!
@@ -305,95 +291,4 @@ function placeMaterials(kernels: Kernels, materials: Material[], texture: (textu
     floats.set(material.solid?.absorption ?? [0, 0, 0], at + (L.MATERIAL_ABSORB >> 2))
   })
   return kernels.place(words)
-}
-
-/** Lamps of the scene and emissive triangles in one list, picked in proportion to what they give off. */
-function placeLights(kernels: Kernels, scene: Scene, emitters: Emitter[], trianglePointer: number, groups: LightGroups, groupOf: readonly number[], own: (pointer: number) => number): { pointer: number; cumulative: number; count: number } {
-  const stride = L.LIGHT_STRIDE / 4
-  const count = scene.lights.length + emitters.length
-  const words = new Int32Array(Math.max(1, count) * stride), floats = new Float32Array(words.buffer)
-  const powers: number[] = []
-  const put = (at: number, field: number, values: readonly number[]): void => floats.set(values, at + (field >> 2))
-  scene.lights.forEach((light, i) => { words[i * stride + (L.LIGHT_GROUP >> 2)] = groups.number(light.group ?? light.name); powers.push(putLight(light, i * stride, words, put)) })
-  const triangles = new Int32Array(kernels.memory.buffer, trianglePointer)
-  emitters.forEach((emitter, i) => {
-    const index = scene.lights.length + i, at = index * stride
-    words[at] = 2
-    put(at, L.LIGHT_POSITION, emitter.centre)
-    put(at, L.LIGHT_NORMAL, emitter.normal)
-    words[at + (L.LIGHT_U >> 2)] = emitter.triangle
-    put(at, L.LIGHT_RADIANCE, emitter.emission)
-    floats[at + (L.LIGHT_AREA >> 2)] = emitter.area
-    words[at + (L.LIGHT_EDGE1 >> 2)] = emitter.doubleSided ? 1 : 0
-    triangles[emitter.triangle * 6 + 5] = index
-    words[at + (L.LIGHT_GROUP >> 2)] = groupOf[triangles[emitter.triangle * 6 + 3]!]!
-    powers.push(luminance(emitter.emission) * emitter.area * Math.PI * (emitter.doubleSided ? 2 : 1))
-  })
-  const total = powers.reduce((sum, power) => sum + power, 0)
-  const cumulative = new Float32Array(Math.max(1, count))
-  let sum = 0
-  powers.forEach((power, i) => {
-    // Nothing that shines is ever left out of the draw
-    const chance = total > 0 ? 0.95 * power / total + 0.05 / count : 1 / count
-    floats[i * stride + (L.LIGHT_CHANCE >> 2)] = chance
-    sum += chance
-    cumulative[i] = sum
-  })
-  if (count) cumulative[count - 1] = 2
-  return { pointer: own(kernels.place(words)), cumulative: own(kernels.place(cumulative)), count }
-}
-
-function putLight(light: Light, at: number, words: Int32Array, put: (at: number, field: number, values: readonly number[]) => void): number {
-  if (light.kind === 'sun') {
-    words[at] = 0
-    const cosine = Math.cos(Math.max(0.01, light.diameter) / 2 * Math.PI / 180)
-    // sin² of the half angle times pi is the projected solid angle: irradiance over it is the radiance of the disc
-    const projected = Math.PI * (1 - cosine * cosine)
-    put(at, L.LIGHT_NORMAL, light.direction)
-    put(at, L.LIGHT_RADIANCE, light.irradiance.map(value => value / projected))
-    put(at, L.LIGHT_AREA, [2 * Math.PI * (1 - cosine)])
-    put(at, L.LIGHT_COSINE, [cosine])
-    return luminance(light.irradiance) * 100
-  }
-  if (light.kind === 'box') {
-    words[at] = 1
-    put(at, L.LIGHT_POSITION, light.centre)
-    put(at, L.LIGHT_NORMAL, light.normal)
-    put(at, L.LIGHT_U, light.halfU)
-    put(at, L.LIGHT_V, light.halfV)
-    put(at, L.LIGHT_RADIANCE, light.radiance)
-    const area = 4 * length(cross(light.halfU, light.halfV))
-    put(at, L.LIGHT_AREA, [area])
-    return luminance(light.radiance) * area * Math.PI
-  }
-  if (light.kind === 'disc') {
-    words[at] = 5
-    const u = normalized(cross(Math.abs(light.normal[1]) > 0.9 ? [1, 0, 0] : [0, 1, 0], light.normal)), v = cross(light.normal, u), area = Math.PI * light.radius ** 2
-    put(at, L.LIGHT_POSITION, light.centre)
-    put(at, L.LIGHT_NORMAL, light.normal)
-    put(at, L.LIGHT_U, u.map(value => value * light.radius))
-    put(at, L.LIGHT_V, v.map(value => value * light.radius))
-    put(at, L.LIGHT_RADIANCE, light.radiance)
-    put(at, L.LIGHT_AREA, [area])
-    put(at, L.LIGHT_COSINE, [light.cone ? Math.cos(light.cone.outer * Math.PI / 180) : -2])
-    if (light.cone) put(at, L.LIGHT_COSINE_INNER, [Math.cos(light.cone.inner * Math.PI / 180)])
-    return luminance(light.radiance) * area * projectedAngle(light.cone)
-  }
-  if (light.kind === 'ball' || light.kind === 'tube') {
-    words[at] = light.kind === 'ball' ? 6 : 7
-    put(at, L.LIGHT_POSITION, light.centre)
-    put(at, L.LIGHT_U, [light.radius])
-    if (light.kind === 'tube') put(at, L.LIGHT_V, light.half)
-    put(at, L.LIGHT_RADIANCE, light.radiance)
-    return luminance(light.radiance) * Math.PI * (light.kind === 'ball' ? 4 * Math.PI * light.radius ** 2 : 4 * Math.PI * light.radius * length(light.half))
-  }
-  words[at] = light.kind === 'point' ? 3 : 4
-  put(at, L.LIGHT_POSITION, light.position)
-  put(at, L.LIGHT_RADIANCE, light.intensity)
-  if (light.kind === 'spot') {
-    put(at, L.LIGHT_NORMAL, light.direction)
-    put(at, L.LIGHT_COSINE, [Math.cos(light.outer * Math.PI / 180)])
-    put(at, L.LIGHT_COSINE_INNER, [Math.cos(light.inner * Math.PI / 180)])
-  }
-  return luminance(light.intensity) * 4 * Math.PI
 }

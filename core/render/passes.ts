@@ -16,7 +16,7 @@ export interface PassDefinition {
   /** Channel names in a file; cryptomatte passes make theirs from their levels. */
   channels: readonly string[]
   /** What the renderer must keep for it beyond the nearest surface. */
-  needs?: 'light' | 'occlusion' | 'shadow' | 'surface' | 'place' | 'motion' | 'through' | 'mirrored' | 'raw' | 'groups' | 'noise'
+  needs?: 'light' | 'occlusion' | 'shadow' | 'surface' | 'place' | 'motion' | 'through' | 'mirrored' | 'raw' | 'groups' | 'noise' | 'shadow_objects' | 'shadow_chosen' | 'wet' | 'mist' | 'outline'
   /** Of a Cryptomatte: name of its layers in a file, and what it names. */
   coverage?: { layer: string; of: NamesOf; seen: Seen }
 }
@@ -55,12 +55,18 @@ export const PASSES: readonly PassDefinition[] = [
   { id: BY_LIGHT, label: 'each light', help: 'A beauty for each lamp or group of lamps, the environment and what shines; they add up to the beauty. The desk relights the picture by them.', kind: 'light', group: 'Light', channels: [], needs: 'groups' },
   { id: 'noise', label: 'noise', help: 'How uncertain the beauty is: its standard deviation, measured between the samples.', kind: 'light', group: 'Light', channels: rgb('noise'), needs: 'noise' },
   { id: 'shadow', label: 'shadow', help: 'On shadow catchers: light with the objects ÷ light without. Multiplies the plate.', kind: 'ratio', group: 'Light', channels: rgb('shadow'), needs: 'shadow' },
+  { id: 'shadow_alpha', label: 'shadow as alpha', help: 'How dark the shadow on catchers is: 1 less its brightness.', kind: 'share', group: 'Light', channels: ['shadow_alpha.A'], needs: 'shadow' },
+  { id: 'shadow_objects', label: 'shadow on objects', help: 'On objects: light with its shadows ÷ light without any.', kind: 'ratio', group: 'Light', channels: rgb('shadow_objects'), needs: 'shadow_objects' },
+  { id: 'shadow_chosen', label: 'shadow of chosen objects', help: 'On catchers and objects: light ÷ light without those objects whose shadow is kept on its own.', kind: 'ratio', group: 'Light', channels: rgb('shadow_chosen'), needs: 'shadow_chosen' },
+  { id: 'wet', label: 'wet ground', help: 'What wet catchers mirror of the objects, less what they mirror without them. Is added to the plate.', kind: 'light', group: 'Light', channels: rgb('wet'), needs: 'wet' },
   { id: 'albedo', label: 'surface colour', help: 'The colour of the surface without light, times its coverage.', kind: 'colour', group: 'Shape', channels: rgb('albedo'), needs: 'surface' },
   { id: 'normal', label: 'normals', help: 'Which way the surface faces, in world axes.', kind: 'direction', group: 'Shape', channels: xyz('normal'), needs: 'surface' },
   { id: 'normal_camera', label: 'normals to the camera', help: 'Which way the surface faces, in the camera’s axes: right, up, towards it.', kind: 'direction', group: 'Shape', channels: xyz('normal_camera'), needs: 'surface' },
   { id: 'facing', label: 'facing', help: '1 where the surface faces the camera, 0 where it turns away.', kind: 'share', group: 'Shape', channels: ['facing.Y'], needs: 'surface' },
   { id: 'depth', label: 'depth', help: 'Metres along the view axis at the middle of the pixel.', kind: 'metres', group: 'Shape', channels: ['depth.Z'] },
   { id: 'depth_mean', label: 'depth by coverage', help: 'Metres along the view axis, mean over what covers the pixel: smooth at edges, for mist and blur.', kind: 'metres', group: 'Shape', channels: ['depth_mean.Z'], needs: 'surface' },
+  { id: 'mist', label: 'mist', help: 'A smooth ramp of distance: 0 near, 1 far and where nothing is; smooth at edges.', kind: 'share', group: 'Shape', channels: ['mist.Y'], needs: 'mist' },
+  { id: 'outline', label: 'outline', help: 'Lines round things, along folds and between materials. To be inked, or taken out of the objects’ edges.', kind: 'share', group: 'Shape', channels: ['outline.Y'], needs: 'outline' },
   { id: 'position', label: 'place', help: 'Where the surface is in the world, metres, at the middle of the pixel.', kind: 'place', group: 'Shape', channels: xyz('position'), needs: 'place' },
   { id: 'uv', label: 'texture place', help: 'Texture coordinates at the middle of the pixel; v grows downwards, as in glTF.', kind: 'uv', group: 'Shape', channels: ['uv.U', 'uv.V'], needs: 'place' },
   { id: 'motion_forward', label: 'motion forward', help: 'Pixels to where the surface is a frame on: right and down.', kind: 'motion', group: 'Shape', channels: ['motion_forward.X', 'motion_forward.Y'], needs: 'motion' },
@@ -77,7 +83,7 @@ export const PASSES: readonly PassDefinition[] = [
 ]
 export const PASS_IDS: readonly string[] = PASSES.map(pass => pass.id)
 /** What a new shot renders; the rest is asked for. */
-export const DEFAULT_PASSES: readonly string[] = PASS_IDS.filter(id => !/^(through|mirrored|raw)_/.test(id) && !['normal_camera', 'facing', 'depth_mean', 'position', 'uv', 'motion_forward', 'motion_back', 'crypto_asset', 'noise'].includes(id))
+export const DEFAULT_PASSES: readonly string[] = PASS_IDS.filter(id => !/^(through|mirrored|raw)_/.test(id) && !['normal_camera', 'facing', 'depth_mean', 'position', 'uv', 'motion_forward', 'motion_back', 'crypto_asset', 'noise', 'shadow_alpha', 'shadow_objects', 'shadow_chosen', 'wet', 'mist', 'outline'].includes(id))
 export const LIGHT_PARTS = ['diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction', 'emission', 'environment'] as const
 export type LightPart = typeof LIGHT_PARTS[number]
 /** The Cryptomatte pass of those names, seen so. */
@@ -92,6 +98,8 @@ export const isDepth = (id: string | null): boolean => id !== null && passOf(id)
 /** Whether any of the passes needs that. */
 export const anyNeeds = (ids: readonly string[], needs: PassDefinition['needs']): boolean => PASSES.some(pass => pass.needs === needs && ids.includes(pass.id))
 
+/** Metres between which the mist rises unless said otherwise. */
+export const MIST = { near: 5, far: 100 }
 /** Depth written where there is no surface: finite, so that arithmetic on it stays finite. */
 export const NO_DEPTH = 1e10
 /** Ranks of a Cryptomatte pass unless asked otherwise (common practice: 6), and the most. */

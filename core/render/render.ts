@@ -3,6 +3,8 @@ import * as L from '../../kernels/assembly/layout'
 import type { Pool } from '../engine/pool'
 import type { Camera } from '../scene/scene'
 import type { CompiledScene } from './compile'
+import { OUTLINE, outlineOf, type OutlineSettings } from './outline'
+import { anyNeeds, MIST } from './passes'
 import { blankPasses, pixelLayout, resolvePlanes, type PixelLayout, type RenderedPasses } from './planes'
 
 export interface RenderSettings {
@@ -15,6 +17,13 @@ export interface RenderSettings {
   maxBounces?: number
   /** Metres that occlusion rays reach; Infinity for all the way. */
   occlusionReach?: number
+  /** Power of what is left of the reach by which far things darken less; 0: all darken alike. */
+  occlusionFalloff?: number
+  /** Degrees between the surface's normal and the widest occlusion ray, 1 to 90. */
+  occlusionCone?: number
+  /** Metres between which the mist rises. */
+  mist?: { near: number; far: number }
+  outline?: OutlineSettings
   /** Upper bound of one indirect contribution (scene-linear); 0 for none. */
   clampIndirect?: number
   /** Whether camera rays that meet nothing show the environment. */
@@ -87,6 +96,10 @@ export class Render {
     words[L.RENDER_MAX_BOUNCES >> 2] = this.settings.maxBounces ?? 6
     words[L.RENDER_FLAGS >> 2] = this.flags
     floats[L.RENDER_OCCLUSION_REACH >> 2] = Math.min(1e30, this.settings.occlusionReach ?? 1e30)
+    floats[L.RENDER_OCCLUSION_FALLOFF >> 2] = this.settings.occlusionFalloff ?? 0
+    floats[L.RENDER_OCCLUSION_SINE >> 2] = Math.sin(Math.min(90, Math.max(1, this.settings.occlusionCone ?? 90)) * Math.PI / 180) ** 2
+    floats[L.RENDER_MIST_NEAR >> 2] = (this.settings.mist ?? MIST).near
+    floats[L.RENDER_MIST_FAR >> 2] = (this.settings.mist ?? MIST).far
     floats[L.RENDER_CLAMP >> 2] = this.settings.clampIndirect ?? 0
     const view = (to: number, { matrix: m, sensorWidth, focalLength, shiftX, shiftY }: Camera): void => {
       const tangent = sensorWidth / 2 / focalLength
@@ -101,6 +114,10 @@ export class Render {
     words[L.RENDER_GROUPS >> 2] = this.layout.groups
     words[L.RENDER_RAW >> 2] = this.layout.raw
     words[L.RENDER_NOISE >> 2] = this.layout.noise
+    words[L.RENDER_SHADOW_ON >> 2] = this.layout.shadowObjects
+    words[L.RENDER_SHADOW_CHOSEN >> 2] = this.layout.shadowChosen
+    words[L.RENDER_CATCHER_LIGHT >> 2] = this.layout.wet
+    words[L.RENDER_MIST >> 2] = this.layout.mist
     words[L.RENDER_FILTER >> 2] = this.table
     words[L.RENDER_SCENE >> 2] = this.scene.pointer
   }
@@ -142,6 +159,7 @@ export class Render {
   /** The passes as they stand; while strips are missing those rows are empty. coverage: false leaves the Cryptomatte passes as they were. */
   snapshot(coverage = true): RenderedPasses {
     if (!this.done && this.samplesDone > 0) this.resolve(coverage)
+    if (this.done && !this.result.outline && anyNeeds(this.settings.passes, 'outline')) this.result.outline = this.outline()
     return this.result
   }
 
@@ -149,6 +167,17 @@ export class Render {
     const { matrix: m } = this.settings.camera
     resolvePlanes(this.pool, this.accumulator, this.layout, this.rows, this.firstRow, this.samplesDone, [m[0]!, m[1]!, m[2]!, m[4]!, m[5]!, m[6]!, m[8]!, m[9]!, m[10]!], this.result, coverage)
     this.result.samples = this.samplesDone
+  }
+
+  /** Lines round things; they need no samples, and are made when asked for. */
+  private outline(): Float32Array {
+    const { width, height, camera, outline = OUTLINE } = this.settings, { matrix: m, sensorWidth, focalLength, shiftX, shiftY } = camera, tangent = sensorWidth / 2 / focalLength
+    // From the camera through a place of the picture, one metre along the view axis
+    const ray = (px: number, py: number): readonly [number, number, number] => {
+      const a = (px / width * 2 - 1 + shiftX) * tangent, b = (1 - py / height * 2 + shiftY) * tangent * height / width
+      return [m[0]! * a + m[4]! * b - m[8]!, m[1]! * a + m[5]! * b - m[9]!, m[2]! * a + m[6]! * b - m[10]!]
+    }
+    return outlineOf(this.pool, this.record, width, height, outline, ray)
   }
 
   dispose(): void {

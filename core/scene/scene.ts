@@ -64,6 +64,13 @@ export interface SceneObject {
   /** A catcher behind which things are still seen. */
   letsThrough?: boolean
   prints?: Print[]
+  /** Its shadow is kept on its own. */
+  ownShadow?: boolean
+  /** By occlusion: whether it darkens others, and is darkened. */
+  darkens?: boolean
+  darkened?: boolean
+  /** A catcher that mirrors objects like wet ground: how much (0..1) and how sharply. */
+  wet?: { amount: number; roughness: number }
   /** Group that its own light counts in where light is told apart. */
   lightGroup?: string
   /** The whole that it is a part of: its topmost node in the file. Its own name where it stands alone. */

@@ -1,4 +1,5 @@
 // The shot document: everything that is decided about a shot. Versioned JSON; pixels are blobs named by their SHA-256.
+import type { OutlineSettings } from '../render/outline'
 import { DEFAULT_PASSES, type Seen } from '../render/passes'
 import type { PictureFacts } from '../formats/picture/describe'
 import type { AlphaKind } from '../formats/picture/picture'
@@ -51,6 +52,14 @@ export interface ObjectSettings {
   ofPlate?: boolean
   /** A catcher behind which things are still seen. */
   letsThrough?: boolean
+  /** Its shadow is kept on its own. */
+  ownShadow?: boolean
+  /** By occlusion: whether it darkens others, and is darkened; both unless said. */
+  darkens?: boolean
+  darkened?: boolean
+  /** How much of what smooth wet ground would mirror of the objects this catcher mirrors, 0..1, and its roughness. */
+  wet?: Animatable
+  wetRoughness?: Animatable
   /** How much of the shadow on this catcher is laid on the plate; 1 as rendered. */
   shadowDensity?: Animatable
   /** Colour that this catcher's shadow is tinted with, linear Rec.709; 0 0 0 as rendered. */
@@ -151,7 +160,7 @@ export interface TreatmentSettings { id: string; kind: string; on: boolean; stre
 
 export interface LayerBase { id: string; name: string; on: boolean; opacity: Animatable; mode: string; treatments: TreatmentSettings[] }
 export interface PlateLayer extends LayerBase { kind: 'plate' }
-export interface RenderLayer extends LayerBase { kind: 'render'; shadow: Animatable; occlusion: Animatable; /** How much of the noise is taken out of the light, 0..1. */ clean?: Animatable }
+export interface RenderLayer extends LayerBase { kind: 'render'; shadow: Animatable; occlusion: Animatable; /** How much of the noise is taken out of the light, 0..1. */ clean?: Animatable; /** How much of what wet ground mirrors is added to the plate. */ wet?: Animatable; /** The outline: how much of it is inked, in linear Rec.709, and how much of it is taken out of the objects. */ ink?: { strength: Animatable; colour: [Animatable, Animatable, Animatable]; bite: Animatable } }
 export interface PictureLayer extends LayerBase { kind: 'picture'; picture: PictureReference; distance: Animatable; /** Pixels of the full frame: middle of the picture. */ x: Animatable; y: Animatable; /** Frame pixels to a picture pixel. */ scale: Animatable; rotation: Animatable }
 export type Layer = PlateLayer | RenderLayer | PictureLayer
 
@@ -207,7 +216,7 @@ export interface ShotDocument {
     lights: LightSettings[]
     environment: EnvironmentSettings | null
   }
-  passes: { scale: number; samples: number; /** Ranks of Cryptomatte, 1 to 8; 6 when it says nothing. */ ranks?: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; /** Whether noise is taken out of the light, beside what is rendered; it is when this says nothing. */ denoise?: boolean; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; /** Groups of light that have a beauty of their own. */ lights?: string[]; /** The light is there with its noise taken out too. */ clean?: boolean; of: string; /** Of a range of frames: files of each, null where one is not rendered. `blob` is the first's. */ frames?: { first: number; blobs: (string | null)[] }; /** Names of its objects that have changed since. */ names?: Record<string, string>; /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */ margin?: [number, number] }) | null }
+  passes: { scale: number; samples: number; /** Ranks of Cryptomatte, 1 to 8; 6 when it says nothing. */ ranks?: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; /** Power by which far things darken less by occlusion (0: all alike), and degrees of its cone to each side. */ falloff?: number; cone?: number; /** Metres between which the mist rises. */ mist?: { near: number; far: number }; outline?: OutlineSettings; /** Whether noise is taken out of the light, beside what is rendered; it is when this says nothing. */ denoise?: boolean; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; /** Groups of light that have a beauty of their own. */ lights?: string[]; /** The light is there with its noise taken out too. */ clean?: boolean; of: string; /** Of a range of frames: files of each, null where one is not rendered. `blob` is the first's. */ frames?: { first: number; blobs: (string | null)[] }; /** Names of its objects that have changed since. */ names?: Record<string, string>; /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */ margin?: [number, number] }) | null }
   build: { layers: Layer[]; desk: { everything: DeskColumn; objects: Record<string, DeskColumn>; /** Gains of groups of light. */ lights?: Record<string, Animatable> } }
   finish: TreatmentSettings[]
   /** What was drawn on the plate to find its camera. */

@@ -146,6 +146,8 @@ export function worldBox(object: SceneObject, matrix: Matrix4): { low: Vector3; 
   return { low, high }
 }
 
+const share = (value: Animatable, frame: number): number => Math.min(1, Math.max(0, valueAt(value, frame)))
+
 /** The scene to compile, with its camera. */
 export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number): Scene & { camera: Camera } {
   const { scene: settings } = document, camera = cameraAt(settings.camera, frame)
@@ -153,7 +155,7 @@ export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number
   const objects = found.objects.map(object => {
     const own = settings.objects[object.name], matrix = placedMatrix(object, own, frame)
     const prints = (settings.prints ?? []).filter(print => print.on === object.name && print.shown).flatMap(print => { const texture = files.prints?.get(print.picture.blob); return texture ? [printAt(print, texture, matrix, frame)] : [] })
-    return { ...object, matrix, role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent, ofPlate: own?.ofPlate ?? object.ofPlate, letsThrough: own?.letsThrough ?? object.letsThrough, prints }
+    return { ...object, matrix, role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent, ofPlate: own?.ofPlate ?? object.ofPlate, letsThrough: own?.letsThrough ?? object.letsThrough, ownShadow: own?.ownShadow, darkens: own?.darkens, darkened: own?.darkened, wet: own?.wet === undefined ? undefined : { amount: share(own.wet, frame), roughness: share(own.wetRoughness ?? 0, frame) }, prints }
   })
   const middleOf = (name: string): Vector3 | undefined => { const object = objects.find(other => other.name === name); if (!object) return undefined; const { low, high } = worldBox(object, object.matrix); return scaled(add(low, high), 0.5) }
   const lights = [...(settings.fileLights ? files.scene?.lights ?? [] : []), ...settings.lights.filter(light => light.on).map(light => ({ ...lightAt(light, frame, middleOf), group: light.group?.trim() || light.name }))]

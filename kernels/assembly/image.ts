@@ -1,7 +1,8 @@
 // Image kernels, each on a band of BAND_ROWS rows. Pixels are four f32, premultiplied, scene-linear.
 import { BAND_ROWS, COVERAGE_RANKS, DESK_ROW, KERNEL_BLEND, KERNEL_MULTIPLY_RATIO, KERNEL_GAIN, KERNEL_CDL, KERNEL_LEVELS, KERNEL_SATURATION,
   KERNEL_VIGNETTE, KERNEL_DESK, KERNEL_RELIGHT, KERNEL_DEPTH_SLICE, KERNEL_FRONT_SHARE, KERNEL_COVERAGE, KERNEL_DISPLAY, KERNEL_HALVE, KERNEL_PLACE, KERNEL_MIX, KERNEL_LENS, KERNEL_TRIM_RATIO, KERNEL_RESOLVE,
-  KERNEL_RESOLVE_COVERAGE, KERNEL_DENOISE } from './layout'
+  KERNEL_RESOLVE_COVERAGE, KERNEL_DENOISE, KERNEL_LOOK, KERNEL_INK, KERNEL_ADD } from './layout'
+import { inkBand, lookBand } from './look'
 import { denoiseBand } from './denoise'
 import { ONE, HALF } from './constants'
 import { blendRow } from './blend'
@@ -83,6 +84,16 @@ function ratioBand(args: usize, y0: i32, y1: i32): void {
     const value = v128.load(pointer(args, 2) + at)
     const factor = f32x4.add(one, f32x4.mul(f32x4.sub(v128.load(pointer(args, 3) + at), one), strength))
     v128.store(pointer(args, 4) + at, v128.bitselect(f32x4.mul(value, factor), value, RGB))
+  }
+}
+
+/** Words: 2 in, 3 light, 4 out, 5 how much of it. Coverage stays; nothing falls below 0 that was not there. */
+function addBand(args: usize, y0: i32, y1: i32): void {
+  const width = whole(args, 0), amount = f32x4.splat(number(args, 5)), none = f32x4.splat(0)
+  for (let i = y0 * width, end = y1 * width; i < end; i++) {
+    const at = <usize>i << 4, value = v128.load(pointer(args, 2) + at)
+    const sum = f32x4.max(f32x4.min(value, none), f32x4.add(value, f32x4.mul(v128.load(pointer(args, 3) + at), amount)))
+    v128.store(pointer(args, 4) + at, v128.bitselect(sum, value, RGB))
   }
 }
 
@@ -287,6 +298,9 @@ export function imageBand(kernel: i32, args: usize, band: i32): void {
     case KERNEL_MIX: mixBand(args, y0, y1); break
     case KERNEL_LENS: lensBand(args, y0, y1); break
     case KERNEL_TRIM_RATIO: trimBand(args, y0, y1); break
+    case KERNEL_LOOK: lookBand(args, y0, y1); break
+    case KERNEL_ADD: addBand(args, y0, y1); break
+    case KERNEL_INK: inkBand(args, y0, y1); break
     case KERNEL_DENOISE: denoiseBand(args, y0, y1); break
     case KERNEL_RESOLVE: resolveBand(args, y0, y1); break
     case KERNEL_RESOLVE_COVERAGE: resolveCoverageBand(args, y0, y1); break

@@ -4,9 +4,11 @@ import * as L from './layout'
 import { add, addCoverage, aim, axial, keepPlace, rayX, rayY, rayZ, stepOff, stepOn } from './film'
 import { followBeyond } from './beyond'
 import { followShadow } from './catcher'
+import { castShadows, mirrorObjects } from './cast'
+import { openAt } from './openness'
 import { followLight, MAX_LAYERS } from './path'
 import { startSample, draw, randomX, randomY } from './random'
-import { closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
+import { closestHit, hitDistance, hitTriangle, hitU, hitV } from './traverse'
 import * as S from './surface'
 import * as M from './shading'
 import * as E from './lights'
@@ -54,6 +56,7 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
   // Offsets of blocks in bytes, 0 for those that are not asked for
   const light = <usize>load<i32>(render, L.RENDER_LIGHT) << 2, surface = <usize>load<i32>(render, L.RENDER_SURFACE) << 2, shadow = <usize>load<i32>(render, L.RENDER_SHADOW) << 2
   const openness = <usize>load<i32>(render, L.RENDER_OCCLUSION) << 2, groups = <usize>load<i32>(render, L.RENDER_GROUPS) << 2, raw = <usize>load<i32>(render, L.RENDER_RAW) << 2
+  const on = <usize>load<i32>(render, L.RENDER_SHADOW_ON) << 2, chosen = <usize>load<i32>(render, L.RENDER_SHADOW_CHOSEN) << 2, wet = <usize>load<i32>(render, L.RENDER_CATCHER_LIGHT) << 2, mist = <usize>load<i32>(render, L.RENDER_MIST) << 2
   const maxBounces = load<i32>(render, L.RENDER_MAX_BOUNCES)
   const clamp = load<f32>(render, L.RENDER_CLAMP)
   startSample(x, y, index, load<i32>(render, L.RENDER_SEED))
@@ -83,10 +86,15 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
     const share = through * layerOpacity
     if (share > 1e-4) {
       if (role == L.ROLE_CATCHER) {
-        if (shadow) {
-          M.prepare(scene, dx, dy, dz)
+        if (shadow || chosen || wet) {
           const seenThrough = (S.surfaceFlags & L.OBJECT_LETS_THROUGH) != 0
-          followShadow(scene, pixel + shadow, share, dimension, clamp)
+          if (chosen) castShadows(scene, 0, pixel + chosen, share, dimension)
+          if (wet) {
+            mirrorObjects(scene, pixel + wet, dx, dy, dz, share, maxBounces, clamp, dimension)
+            S.loadSurface(scene, triangle, u, v, dx, dy, dz)
+          }
+          M.prepare(scene, dx, dy, dz)
+          if (shadow) followShadow(scene, pixel + shadow, share, dimension, clamp)
           if (!load<i32>(pixel + (L.PIXEL_CATCHER << 2))) store<i32>(pixel + (L.PIXEL_CATCHER << 2), object + 1)
           if (seenThrough) { near = nextNear; dimension += 256; continue }
         } else if (S.surfaceFlags & L.OBJECT_LETS_THROUGH) { near = nextNear; dimension += 256; continue }
@@ -111,21 +119,19 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
           store<f32>(facing, load<f32>(facing) - (S.normalX * dx + S.normalY * dy + S.normalZ * dz) * share)
           store<f32>(facing, load<f32>(facing, 4) + depth * share, 4)
         }
+        if (mist) {
+          const near = load<f32>(render, L.RENDER_MIST_NEAR), t = max<f32>(0, min<f32>(1, (depth - near) / max<f32>(1e-6, load<f32>(render, L.RENDER_MIST_FAR) - near)))
+          store<f32>(pixel + mist, load<f32>(pixel + mist) + share * (t * t * (3 - 2 * t) - 1))
+        }
         cover(scene, render, pixel, share)
         if (openness) {
           M.prepare(scene, dx, dy, dz)
-          draw(dimension + 7)
-          M.sampleCosine(randomX, randomY)
-          const step = stepOff()
-          let open: f32 = 0
-          if (M.outX * S.geometricX + M.outY * S.geometricY + M.outZ * S.geometricZ > 0) {
-            open = transmittance(scene, S.positionX + S.geometricX * step, S.positionY + S.geometricY * step, S.positionZ + S.geometricZ * step,
-              M.outX, M.outY, M.outZ, 0, load<f32>(render, L.RENDER_OCCLUSION_REACH), 0)
-          }
+          const open = openAt(scene, render, dimension)
           const occlusion = pixel + openness
           store<f32>(occlusion, load<f32>(occlusion) + open * share)
           store<f32>(occlusion, load<f32>(occlusion, 4) + share, 4)
         }
+        if (on || chosen) castShadows(scene, on ? pixel + on : 0, chosen ? pixel + chosen : 0, share, dimension)
         if (light) followLight(scene, pixel + light, groups ? pixel + groups : 0, raw ? pixel + raw : 0, dx, dy, dz, share, maxBounces, clamp, dimension)
         through -= share
       }

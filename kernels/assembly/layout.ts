@@ -28,13 +28,15 @@ export const FLAG_TRANSPARENT = 1 // opacity must be looked up
 export const FLAG_HIDDEN = 2 // not seen by camera rays
 export const FLAG_SYNTHETIC = 4 // a rendered object, as against a stand-in for something in the plate
 export const FLAG_EMPTY = 8 // unused lane
+export const FLAG_CHOSEN = 16 // its shadow is kept on its own
+export const FLAG_LIGHT = 32 // does not darken others by occlusion
 
 // Triangle: vertex indices, object index, material index, light index or -1
 export const TRIANGLE_STRIDE = 24
 // Vertex: position 3, normal 3, uv 2, tangent 4
 export const VERTEX_STRIDE = 48
 
-export const OBJECT_STRIDE = 24
+export const OBJECT_STRIDE = 32
 export const OBJECT_ROLE = 0 // 0 ordinary, 1 shadow catcher, 2 holdout
 export const OBJECT_PRINTS = 4 // pointer
 export const OBJECT_PRINT_COUNT = 8
@@ -43,6 +45,9 @@ export const OBJECT_ASSET = 16 // number of the whole that it belongs to
 export const OBJECT_GROUP = 20 // group that its own light counts in
 export const OBJECT_PLATE = 1 // sends the light that the plate shows there
 export const OBJECT_LETS_THROUGH = 2 // a catcher behind which things are seen
+export const OBJECT_UNDARKENED = 4 // not darkened by occlusion
+export const OBJECT_MIRROR = 24 // f32: how much of what a smooth wet ground would mirror a catcher mirrors
+export const OBJECT_MIRROR_ROUGHNESS = 28
 export const ROLE_CATCHER = 1
 export const ROLE_HOLDOUT = 2
 
@@ -143,7 +148,7 @@ export const SCENE_PREVIOUS = 172 // and a frame ago
 export const SCENE_ENVIRONMENT_GROUP = 176 // groups that light of the environment and of the plate counts in
 export const SCENE_PLATE_GROUP = 180
 
-export const RENDER_SIZE = 324
+export const RENDER_SIZE = 384
 export const RENDER_ACCUMULATOR = 0
 export const RENDER_WIDTH = 4
 export const RENDER_HEIGHT = 8
@@ -182,6 +187,14 @@ export const BEYOND_STRIDE = 12
 export const RENDER_GROUPS = 312 // block of sums of light by group
 export const RENDER_RAW = 316
 export const RENDER_NOISE = 320
+export const RENDER_OCCLUSION_FALLOFF = 324 // power of what is left of the reach by which far things count for less; 0: all count the same
+export const RENDER_OCCLUSION_SINE = 328 // square of the sine of the cone's half angle
+export const RENDER_SHADOW_ON = 332 // blocks of shadow: on objects, and of chosen objects on everything
+export const RENDER_SHADOW_CHOSEN = 336
+export const RENDER_CATCHER_LIGHT = 340 // block of light: what catchers mirror of the objects
+export const RENDER_MIST = 344
+export const RENDER_MIST_NEAR = 348
+export const RENDER_MIST_FAR = 352
 
 export const DO_SEE_ENVIRONMENT = 1
 export const DO_MOTION = 2
@@ -275,6 +288,11 @@ export const KERNEL_TRIM_RATIO = 12
 export const KERNEL_RESOLVE = 60
 export const KERNEL_RESOLVE_COVERAGE = 61
 export const KERNEL_DENOISE = 62
+export const KERNEL_LOOK = 63
+export const KERNEL_INK = 35
+export const KERNEL_ADD = 36
+// What KERNEL_LOOK keeps of a place: i32 object and material, + 1, 0 for none, f32 metres along the view axis, normal
+export const LOOK_STRIDE = 24
 // How KERNEL_RESOLVE makes a plane of the accumulator
 export const RESOLVE_MEAN = 0
 export const RESOLVE_RATIO = 1 // over a weight for each channel

@@ -231,6 +231,9 @@ export function loadSurface(scene: usize, triangle: i32, u: f32, v: f32, dx: f32
   alphaRoughness = max<f32>(roughness * roughness, 1e-3)
 }
 
+/** Gives the loaded surface another roughness. */
+export function polish(roughness: f32): void { alphaRoughness = max<f32>(roughness * roughness, 1e-3) }
+
 /** Lays the object's pictures on the loaded surface: only on the side that faces where they are thrown from. Returns the roughness. */
 function layPrints(scene: usize, object: usize, count: i32, before: f32): f32 {
   let roughness = before
