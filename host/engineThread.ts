@@ -10,7 +10,7 @@ import type { SequenceFile } from './clips'
 import { Cancelled, importClip, makeFile, renderPasses, type Report, type WorkResult } from './work'
 
 export interface ImportOrder extends ImportOptions { files: SequenceFile[]; video: boolean }
-export interface WorkOrder { id: string; kind: 'render' | 'send' | 'import'; document: ShotDocument; frame: number; format?: DeliveryFormat | 'passes'; files?: ImportOrder; shotName: string; cancel: SharedArrayBuffer }
+export interface WorkOrder { id: string; kind: 'render' | 'send' | 'import'; document: ShotDocument; frame: number; format?: DeliveryFormat | 'passes'; /** Of a render: passes that still stand too. */ all?: boolean; files?: ImportOrder; shotName: string; cancel: SharedArrayBuffer }
 export type WorkNews = { id: string; kind: 'progress'; share: number; message: string; preview?: Uint8Array } | { id: string; kind: 'done'; result: WorkResult } | { id: string; kind: 'failed'; message: string } | { id: string; kind: 'cancelled' }
 
 const { folder, threads } = workerData as { folder: string; threads: number }
@@ -26,7 +26,7 @@ async function work(order: WorkOrder): Promise<void> {
   const report: Report = { progress: (share, message, preview) => post({ id: order.id, kind: 'progress', share, message, preview }), cancelled: () => Atomics.load(flag, 0) === 1 }
   try {
     const { engine, evaluator } = await ready
-    const result = order.kind === 'import' ? await importClip(store, order.files!, order.document.rate, report) : order.kind === 'render' ? await renderPasses(engine, evaluator, store, order.document, order.frame, report) : await makeFile(engine, evaluator, store, order.document, order.frame, order.format!, order.shotName, report)
+    const result = order.kind === 'import' ? await importClip(store, order.files!, order.document.rate, report) : order.kind === 'render' ? await renderPasses(engine, evaluator, store, order.document, order.frame, report, order.all) : await makeFile(engine, evaluator, store, order.document, order.frame, order.format!, order.shotName, report)
     post({ id: order.id, kind: 'done', result })
   } catch (error) {
     if (error instanceof Cancelled || error instanceof ImportCancelled) post({ id: order.id, kind: 'cancelled' })

@@ -6,20 +6,23 @@ import { BadInput } from '../core/formats/errors'
 import { writePng } from '../core/formats/png/png'
 import { encodingOf } from '../core/colour/encoding'
 import { compileScene } from '../core/render/compile'
-import { beautyOf, passesToExr } from '../core/render/passfile'
-import { anyNeeds, BY_LIGHT, lightLayer } from '../core/render/passes'
-import type { RenderedPasses } from '../core/render/planes'
+import { passesToExr } from '../core/render/passfile'
+import { anyNeeds, BY_LIGHT, lightLayer, PASS_IDS } from '../core/render/passes'
+import { beautyOf, type RenderedPasses } from '../core/render/planes'
 import { denoisePasses, guidePasses } from '../core/render/denoise'
 import { Render } from '../core/render/render'
 import type { PictureReference, ShotDocument } from '../core/shot/document'
 import { plateLight } from '../core/build/platelight'
 import { widened, workingFrame } from '../core/shot/lens'
 import { hasObjects, loadSceneFiles, needsPlate, sceneAt } from '../core/shot/scene'
-import { sceneStamp } from '../core/shot/stamp'
+import { readExr } from '../core/formats/exr/exr'
+import { passStamps, sceneStamp, touchedPasses } from '../core/shot/stamp'
 import type { Rate } from '../core/time/rate'
 import type { BlobStore } from './blobs'
 import { clipOfSequence, clipOfVideo, type SequenceFile } from './clips'
 import type { Engine } from './engine'
+import { Unfinished } from './unfinished'
+import { join } from 'node:path'
 
 export class Cancelled extends Error {}
 export interface Report { progress(share: number, message: string, preview?: Uint8Array): void; cancelled(): boolean }
@@ -33,29 +36,44 @@ export async function importClip(store: BlobStore, { files, video, steady, whole
 
 const PREVIEW_WIDTH = 960
 const PREVIEW_EVERY = 1500
+/** Milliseconds after which a render is kept as far as it is, so that a killed server goes on with it. */
+const KEEP_EVERY = 60000
 
-export async function renderPasses(engine: Engine, evaluator: Evaluator, store: BlobStore, document: ShotDocument, frame: number, report: Report): Promise<WorkResult> {
+export async function renderPasses(engine: Engine, evaluator: Evaluator, store: BlobStore, document: ShotDocument, frame: number, report: Report, all = false): Promise<WorkResult> {
   report.progress(0, 'reading the scene')
   const files = await loadSceneFiles(document, blob => store.get(blob))
   if (!hasObjects(document)) throw new BadInput('There is no scene to render: bring one in at the station Scene, or draw a stand-in.')
   if (needsPlate(document)) files.plate = await plateLight(evaluator, document, frame)
   const scene = sceneAt(document, files, frame)
   const settings = document.passes, working = workingFrame(document)
+  // Passes that a change did not touch stay as they are
+  const touched = all ? settings.selected : touchedPasses(document, frame), file = settings.file
+  const fits = file && !file.frames && file.width === Math.max(1, Math.round(working.width * settings.scale)) && file.height === Math.max(1, Math.round(working.height * settings.scale))
+  const stamps = passStamps(document, frame), kept = fits && touched.length ? file.passes.filter(id => !touched.includes(id) && file.stamps?.[id] === stamps[id] && (settings.selected.includes(id) || id === 'catcher_id')) : []
+  const wanted = kept.length ? touched : settings.selected
   // A catcher's own trims need to know which catcher a shadow falls on
-  const selected = settings.selected.includes('shadow') && !settings.selected.includes('catcher_id') ? [...settings.selected, 'catcher_id'] : settings.selected
+  const selected = wanted.includes('shadow') && !wanted.includes('catcher_id') && !kept.includes('catcher_id') ? [...wanted, 'catcher_id'] : wanted
   const width = Math.max(1, Math.round(working.width * settings.scale)), height = Math.max(1, Math.round(working.height * settings.scale))
   const moves = anyNeeds(selected, 'motion'), previous = moves ? sceneAt(document, files, frame - 1) : scene, next = moves ? sceneAt(document, files, frame + 1) : scene
-  const guides = settings.denoise === false ? [] : guidePasses(selected, scene.materials)
+  const guides = [...settings.denoise === false ? [] : guidePasses(selected, scene.materials), ...settings.noiseLevel !== undefined && anyNeeds(selected, 'light') ? ['noise'] : []]
+  const unfinished = new Unfinished(join(store.folder, 'unfinished')), key = JSON.stringify([sceneStamp(document), frame, selected, guides])
   const compiled = compileScene(engine.kernels, scene, moves ? { previous, next } : undefined)
   try {
-    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: [...selected, ...guides], camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, occlusionFalloff: settings.falloff, occlusionCone: settings.cone, mist: settings.mist, outline: settings.outline && { ...settings.outline, width: settings.outline.width * settings.scale }, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera, cryptoRanks: settings.ranks, moving: moves ? { previous: widened(previous.camera, document), next: widened(next.camera, document) } : undefined })
+    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: [...selected, ...guides], camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, occlusionFalloff: settings.falloff, occlusionCone: settings.cone, mist: settings.mist, limits: settings.limits, noiseLevel: settings.noiseLevel, outline: settings.outline && { ...settings.outline, width: settings.outline.width * settings.scale }, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera, cryptoRanks: settings.ranks, moving: moves ? { previous: widened(previous.camera, document), next: widened(next.camera, document) } : undefined })
     try {
-      let round = 1, shownAt = 0
+      const before = await unfinished.read(key)
+      if (before) job.goOn(before)
+      let round = 1, shownAt = 0, keptAt = Date.now()
+      const end = settings.minutes === undefined ? Infinity : Date.now() + settings.minutes * 60000
+      const keep = async (): Promise<void> => { const bytes = job.kept(); if (bytes) await unfinished.write(key, bytes); keptAt = Date.now() }
       while (!job.done) {
-        if (report.cancelled()) throw new Cancelled()
+        if (report.cancelled()) { await keep(); throw new Cancelled() }
+        if (Date.now() > end) { job.finishNow(); if (!job.done && !job.wholePicture) { job.step(1); continue } }
+        if (job.done) break
         job.step(round)
         round = Math.min(8, round * 2)
         const now = Date.now()
+        if (now - keptAt > KEEP_EVERY) await keep()
         const show = job.wholePicture && !job.done && now - shownAt > PREVIEW_EVERY
         if (show) shownAt = now
         report.progress(job.progress * 0.97, `${job.done ? settings.samples : job.samplesSoFar} of ${settings.samples} samples`, show ? preview(job.snapshot(false)) : undefined)
@@ -65,10 +83,11 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
       report.progress(0.97, guides.length ? 'taking out noise' : 'writing the passes')
       const objects = compiled.objects.map(object => object.name), materials = compiled.materials.map(material => material.name)
       const passes = job.snapshot(), clean = guides.length ? denoisePasses(engine.pool, passes) : undefined
-      const bytes = passesToExr(passes, { passes: selected, objectNames: objects, materialNames: materials, assetNames: compiled.assets, lightGroups: compiled.lightGroups, clean, half: true })
+      const bytes = passesToExr(passes, { passes: selected, objectNames: objects, materialNames: materials, assetNames: compiled.assets, lightGroups: compiled.lightGroups, clean, keep: kept.length ? { image: readExr(await store.get(file!.blob)), passes: kept } : undefined, half: true })
+      await unfinished.forget(key)
       const blob = await store.put(bytes)
       const name = `passes of frame ${frame}.exr`
-      return { blob, name, bytes: bytes.length, passFile: { blob, name, width, height, passes: [...selected], margin: [working.left, working.top], objects, materials, ...clean ? { clean: true } : {}, ...selected.includes(BY_LIGHT) ? { lights: compiled.lightGroups.map(name => lightLayer(name).slice(BY_LIGHT.length + 1)) } : {}, of: sceneStamp(document) } }
+      return { blob, name, bytes: bytes.length, passFile: { blob, name, width, height, passes: PASS_IDS.filter(id => selected.includes(id) || kept.includes(id)), margin: [working.left, working.top], objects, materials, ...clean || (kept.length && file!.clean) ? { clean: true } : {}, ...selected.includes(BY_LIGHT) ? { lights: compiled.lightGroups.map(name => lightLayer(name).slice(BY_LIGHT.length + 1)) } : kept.includes(BY_LIGHT) ? { lights: file!.lights } : {}, stamps, of: sceneStamp(document) } }
     } finally { job.dispose() }
   } finally { compiled.dispose() }
 }

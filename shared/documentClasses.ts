@@ -181,6 +181,7 @@ class PassFileClass extends FrameSize {
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) materials!: string[]
   @IsOptional() @IsArray() @ArrayMaxSize(MOST_GROUPS) @IsString({ each: true }) lights?: string[]
   @IsOptional() @IsBoolean() clean?: boolean
+  @IsOptional() @IsNames() stamps?: Record<string, string>
   @IsString() @Length(0, 100) of!: string
   @IsOptional() @ValidateNested() @Type(() => PassFramesClass) frames?: PassFramesClass
   @IsOptional() @IsNames() names?: Record<string, string>
@@ -217,6 +218,12 @@ class MatchClass {
   @IsOptional() @IsBoolean() centre?: boolean
   @IsOptional() @IsArray() @ArrayMaxSize(100) @ValidateNested({ each: true }) @Type(() => MatchCurveClass) curves?: MatchCurveClass[]
 }
+class LimitsClass {
+  @IsOptional() @IsInt() @Min(1) @Max(65536) light?: number
+  @IsOptional() @IsInt() @Min(1) @Max(65536) shadow?: number
+  @IsOptional() @IsInt() @Min(1) @Max(65536) occlusion?: number
+  @IsOptional() @IsInt() @Min(1) @Max(65536) beyond?: number
+}
 class MistClass {
   @Min(0) @Max(1e6) near!: number
   @Min(0) @Max(1e6) far!: number
@@ -243,6 +250,9 @@ class PassesClass {
   @Min(0.001) @Max(100000) reach!: number
   @IsOptional() @Min(0) @Max(1e6) clamp?: number
   @IsOptional() @IsBoolean() denoise?: boolean
+  @IsOptional() @ValidateNested() @Type(() => LimitsClass) limits?: LimitsClass
+  @IsOptional() @Min(0.0001) @Max(1) noiseLevel?: number
+  @IsOptional() @Min(0.01) @Max(100000) minutes?: number
   @IsOptional() @Min(0) @Max(16) falloff?: number
   @IsOptional() @Min(1) @Max(90) cone?: number
   @IsOptional() @ValidateNested() @Type(() => MistClass) mist?: MistClass

@@ -22,6 +22,8 @@ export class StartRender {
   @IsInt() @Min(-1000000) @Max(1000000) frame!: number
   /** Renders all frames from `frame` to this one. */
   @IsOptional() @IsInt() @Min(-1000000) @Max(1000000) last?: number
+  /** Passes that still stand are rendered again too. */
+  @IsOptional() @IsBoolean() all?: boolean
 }
 export class StartSend {
   @IsInt() @Min(-1000000) @Max(1000000) frame!: number

@@ -1,7 +1,7 @@
 // Noise taken out of the light passes by guides and measured noise (kernels/assembly/denoise.ts). Data passes are never touched.
 import * as L from '../../kernels/assembly/layout'
 import { float, type Pool } from '../engine/pool'
-import { varianceByHalves, varianceOf } from './noise'
+import { litCounts, varianceByHalves, varianceOf } from './noise'
 import type { Material } from '../scene/scene'
 import { anyNeeds, LIGHT_PARTS, type LightPart } from './passes'
 import type { Halves, RenderedPasses } from './planes'
@@ -74,7 +74,7 @@ export function denoisePasses(pool: Pool, passes: RenderedPasses, settings: Deno
   const filtered = (parts: Float32Array[], halves: Halves, by: Float32Array, own: Guide[], layers: Float32Array[]): Float32Array[] => {
     const whole = new Float32Array(pixels * 3), bright = new Float32Array(pixels), variance = new Float32Array(pixels)
     for (const plane of parts) for (let i = 0; i < whole.length; i++) whole[i]! += plane[i]!
-    const measured = varianceOf(whole, halves, passes.samples, width, height)
+    const measured = varianceOf(whole, halves, litCounts(passes), width, height)
     // Noise of the three is much the same noise: standard deviations add
     for (let i = 0, at = 0; i < pixels; i++, at += 3) {
       bright[i] = whole[at]! / by[at]! + whole[at + 1]! / by[at + 1]! + whole[at + 2]! / by[at + 2]!
@@ -104,8 +104,8 @@ function summingTo(light: Record<LightPart, Float32Array>, groups: Float32Array[
 }
 
 /** The shadow is compared with itself; nothing else is known of the ground. */
-function cleanShadow(pool: Pool, { width, height, shadow, samples }: RenderedPasses, odd: Float32Array, settings: DenoiseSettings): Float32Array {
-  const variance = varianceByHalves(shadow!, odd, samples, width, height)
+function cleanShadow(pool: Pool, { width, height, shadow, counts }: RenderedPasses, odd: Float32Array, settings: DenoiseSettings): Float32Array {
+  const variance = varianceByHalves(shadow!, odd, counts, width, height)
   const grey = (plane: Float32Array): Float32Array => Float32Array.from({ length: width * height }, (_, i) => plane[i * 3]! + plane[i * 3 + 1]! + plane[i * 3 + 2]!)
   return denoiseLayers(pool, { width, height, light: grey(shadow!), variance: grey(variance).map(value => value * 3), guides: [], layers: [shadow!] }, settings)[0]!
 }

@@ -1,6 +1,12 @@
 // How noisy a render is, from what its samples gave one by one and by halves.
 
-import type { Halves } from './planes'
+import type { Halves, RenderedPasses } from './planes'
+
+/** Samples of each pixel. */
+type Counts = Uint32Array
+
+/** Samples of each pixel that the light got. */
+export const litCounts = ({ counts, limits: { light } }: RenderedPasses): Uint32Array => light ? counts.map(count => Math.min(count, light)) : counts
 
 /** Means over a square of so many pixels to each side, of planes with interleaved channels; the picture's edge bounds it. */
 export function boxMean(plane: Float32Array, width: number, height: number, channels: number, radius: number): Float32Array {
@@ -30,10 +36,14 @@ export function boxMean(plane: Float32Array, width: number, height: number, chan
 }
 
 /** Variance of a mean by the difference of its halves: right on the whole, itself very noisy in one pixel. odd: mean of every second sample. */
-function byHalves(whole: Float32Array, odd: Float32Array, samples: number): Float32Array {
-  const odds = Math.floor(samples / 2), evens = samples - odds, out = new Float32Array(whole.length)
-  // whole = (odd odds + even evens) / samples, so odd - whole = (odd - even) evens / samples
-  for (let i = 0; i < out.length; i++) { const between = (odd[i]! - whole[i]!) * samples / evens; out[i] = between * between * odds * evens / (samples * samples) }
+function byHalves(whole: Float32Array, odd: Float32Array, counts: Counts): Float32Array {
+  const out = new Float32Array(whole.length)
+  for (let i = 0; i < out.length; i++) {
+    const samples = counts[Math.floor(i / 3)]!, odds = Math.floor(samples / 2), evens = samples - odds
+    if (samples < 2) continue
+    // whole = (odd odds + even evens) / samples, so odd - whole = (odd - even) evens / samples
+    const between = (odd[i]! - whole[i]!) * samples / evens; out[i] = between * between * odds * evens / (samples * samples)
+  }
   return out
 }
 
@@ -41,15 +51,41 @@ function byHalves(whole: Float32Array, odd: Float32Array, samples: number): Floa
  * Variance of a mean in each pixel, RGB: that of the samples, put right by what the halves say about it, since samples that avoid one another make a better
  * mean than independent ones would. Below 2 samples nothing is known: 0.
  */
-export function varianceOf(mean: Float32Array, { odd: kept, squares }: Halves, samples: number, width: number, height: number): Float32Array {
-  const out = new Float32Array(mean.length)
-  if (samples < 2) return out
-  const odd = kept.map(value => value * samples / Math.floor(samples / 2))
-  for (let i = 0; i < out.length; i++) out[i] = Math.max(0, squares[i]! - mean[i]! ** 2) / (samples - 1)
-  const halves = boxMean(byHalves(mean, odd, samples), width, height, 3, 8), single = boxMean(out, width, height, 3, 8)
+export function varianceOf(mean: Float32Array, { odd: kept, squares }: Halves, counts: Counts, width: number, height: number): Float32Array {
+  const out = new Float32Array(mean.length), odd = new Float32Array(mean.length)
+  for (let i = 0; i < out.length; i++) {
+    const samples = counts[Math.floor(i / 3)]!
+    if (samples < 2) continue
+    odd[i] = kept[i]! * samples / Math.floor(samples / 2)
+    out[i] = Math.max(0, squares[i]! - mean[i]! ** 2) / (samples - 1)
+  }
+  const halves = boxMean(byHalves(mean, odd, counts), width, height, 3, 8), single = boxMean(out, width, height, 3, 8)
   for (let i = 0; i < out.length; i++) out[i]! *= single[i]! > 0 ? Math.min(2, Math.max(0.02, halves[i]! / single[i]!)) : 1
   return out
 }
 
 /** Variance by halves alone, evened out over a few pixels. */
-export const varianceByHalves = (mean: Float32Array, odd: Float32Array, samples: number, width: number, height: number, radius = 4): Float32Array => samples < 2 ? new Float32Array(mean.length) : boxMean(byHalves(mean, odd, samples), width, height, 3, radius)
+export const varianceByHalves = (mean: Float32Array, odd: Float32Array, counts: Counts, width: number, height: number, radius = 4): Float32Array => boxMean(byHalves(mean, odd, counts), width, height, 3, radius)
+
+/**
+ * Which pixels are as quiet as asked: level is the standard deviation of the beauty's mean over its brightness (that of dim ones counts as DIM). A pixel rests only when
+ * all about it are quiet, so that the few that know nothing of their noise yet are not believed.
+ */
+export function quietPixels(beauty: Float32Array, variance: Float32Array, width: number, height: number, level: number): Uint8Array {
+  const loud = new Float32Array(width * height)
+  for (let i = 0; i < loud.length; i++) {
+    const bright = Math.max(DIM, (beauty[i * 3]! + beauty[i * 3 + 1]! + beauty[i * 3 + 2]!) / 3), noise = Math.sqrt((variance[i * 3]! + variance[i * 3 + 1]! + variance[i * 3 + 2]!) / 3)
+    if (noise > level * bright) loud[i] = 1
+  }
+  return Uint8Array.from(boxMean(loud, width, height, 1, REST_RADIUS), value => value > 1e-6 ? 0 : 1)
+}
+/** Scene-linear light below which noise is judged as if it were that bright: the eye sees no more of it. */
+const DIM = 0.05
+const REST_RADIUS = 3
+
+/** The noise of a picture as one number: root mean square of each pixel's noise over its brightness. */
+export function noiseLevel(beauty: Float32Array, variance: Float32Array): number {
+  let sum = 0
+  for (let i = 0; i < beauty.length; i++) sum += variance[i]! / Math.max(DIM, beauty[i]!) ** 2
+  return Math.sqrt(sum / Math.max(1, beauty.length))
+}

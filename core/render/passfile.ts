@@ -6,25 +6,12 @@ import { channelFloats } from '../formats/picture/picture'
 import { BadInput } from '../formats/errors'
 import { BY_LIGHT, CLEAN, coveragePass, lightLayer, LIGHT_PARTS, passOf, PASSES, type LightPart, type NamesOf, type Seen } from './passes'
 import type { CleanPasses } from './denoise'
-import { varianceOf } from './noise'
-import type { Coverage, RenderedPasses } from './planes'
+import { litCounts, varianceOf } from './noise'
+import { beautyOf, sumOf, type Coverage, type RenderedPasses } from './planes'
 
-export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Names of the groups of light. */ lightGroups?: string[]; /** The light passes with their noise taken out, beside those as rendered. */ clean?: CleanPasses; /** Light as half instead of float. */ half?: boolean; compression?: Compression; /** Each layer as a part of its own, Cryptomatte with its manifest in its own. */ parts?: boolean }
+export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Names of the groups of light. */ lightGroups?: string[]; /** The light passes with their noise taken out, beside those as rendered. */ clean?: CleanPasses; /** Passes of another file of the same shot that still stand, to be kept beside these. */ keep?: { image: ExrImage; passes: readonly string[] }; /** Light as half instead of float. */ half?: boolean; compression?: Compression; /** Each layer as a part of its own, Cryptomatte with its manifest in its own. */ parts?: boolean }
 
 const standardDeviation = (variance: Float32Array): Float32Array => variance.map(Math.sqrt)
-
-/** The beauty: sum of the six light passes, RGB triples. */
-export function beautyOf(passes: RenderedPasses): Float32Array {
-  if (!passes.light) throw new Error('These passes were rendered without light.')
-  return sumOf(passes.light)
-}
-
-function sumOf({ diffuse_direct: a, diffuse_indirect: b, reflection: c, refraction: r, emission: d, environment: e }: Record<LightPart, Float32Array>): Float32Array {
-  const out = new Float32Array(a.length)
-  // Summed in float64 and rounded once, in the order of LIGHT_PARTS
-  for (let i = 0; i < out.length; i++) out[i] = a[i]! + b[i]! + c[i]! + r[i]! + d[i]! + e[i]!
-  return out
-}
 
 export function passesToExr(passes: RenderedPasses, options: PassFileOptions): Uint8Array {
   const { width, height } = passes, pixels = width * height
@@ -43,7 +30,7 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
     if (id === 'beauty') triple(names, beautyOf(passes), half)
     else if (id === 'alpha') single('A', passes.alpha, half)
     else if ((LIGHT_PARTS as readonly string[]).includes(id)) triple(names, passes.light![id as LightPart], half)
-    else if (id === 'noise') triple(names, standardDeviation(varianceOf(beautyOf(passes), passes.noise!.whole, passes.samples, width, height)), half)
+    else if (id === 'noise') triple(names, standardDeviation(varianceOf(beautyOf(passes), passes.noise!.whole, litCounts(passes), width, height)), half)
     else if (id === 'raw_direct') triple(names, passes.rawDirect!, half)
     else if (id === 'raw_indirect') triple(names, passes.rawIndirect!, half)
     else if (id === BY_LIGHT) passes.groups?.forEach((group, i) => triple(passOf(lightLayer(options.lightGroups![i]!))!.channels, group, half))
@@ -80,6 +67,11 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
     }
   }
   if (options.clean) for (const [names, plane] of cleanPlanes(options.clean, options)) triple(names.map(name => CLEAN + name), plane, half)
+  if (options.keep) {
+    const { image: before, passes: kept } = options.keep, there = new Set(channels.map(channel => channel.name)), layers = kept.flatMap(id => passOf(id)?.coverage?.layer ?? [])
+    channels.push(...before.channels.filter(channel => !there.has(channel.name) && kept.some(id => belongs(channel.name, id))))
+    for (const set of cryptomatteSets(before.attributes)) if (layers.includes(set.name)) attributes.push(...before.attributes.filter(attribute => attribute.name.startsWith(`cryptomatte/${set.id}/`)))
+  }
   // A codec for the eye takes names and numbers apart: data keep to one without loss
   const { compression = 'zip' } = options, lossy = compression.startsWith('dwa'), seen = new Set([...PASSES.filter(pass => ['light', 'colour'].includes(pass.kind) || pass.id === 'alpha').flatMap(pass => pass.channels), ...(options.lightGroups ?? []).flatMap(group => passOf(lightLayer(group))!.channels)].flatMap(name => [name, CLEAN + name]))
   const image = (own: ExrChannel[], said: ExrAttribute[]): ExrImage => ({ dataWindow: emptyWindow(width, height), displayWindow: emptyWindow(width, height), compression: lossy && !own.every(channel => seen.has(channel.name)) ? 'zip' : compression, channels: own, attributes: said })
@@ -100,6 +92,12 @@ function cleanPlanes({ light, rawDirect, rawIndirect, groups, shadow }: CleanPas
   ].flatMap(([id, plane]) => passes.includes(id as string) ? [[channels(id as string), plane as Float32Array | undefined]] : [])
   if (passes.includes(BY_LIGHT)) groups?.forEach((group, i) => found.push([channels(lightLayer(lightGroups![i]!)), group]))
   return found.filter((entry): entry is [readonly string[], Float32Array] => !!entry[1])
+}
+
+/** Whether a channel is part of a pass. */
+function belongs(channel: string, id: string): boolean {
+  const plain = channel.startsWith(CLEAN) ? channel.slice(CLEAN.length) : channel, pass = passOf(id)
+  return pass?.coverage ? new RegExp(`^${pass.coverage.layer}\\d\\d\\.`).test(plain) : id === BY_LIGHT ? plain.startsWith(`${BY_LIGHT}.`) : pass?.channels.includes(plain) ?? false
 }
 
 /** Layer of a channel; those of a Cryptomatte are one. */

@@ -23,6 +23,9 @@ export interface RenderedPasses {
   width: number
   height: number
   samples: number
+  /** Samples of each pixel, and those after which a kind of pass got no more. */
+  counts: Uint32Array
+  limits: SampleLimits
   alpha: Float32Array
   /** RGB triples. */
   light?: Record<LightPart, Float32Array>
@@ -59,6 +62,19 @@ export interface RenderedPasses {
   coverage: Record<string, Coverage>
 }
 
+/** The beauty: sum of the six light passes, RGB triples. */
+export function beautyOf(passes: RenderedPasses): Float32Array {
+  if (!passes.light) throw new Error('These passes were rendered without light.')
+  return sumOf(passes.light)
+}
+
+export function sumOf({ diffuse_direct: a, diffuse_indirect: b, reflection: c, refraction: r, emission: d, environment: e }: Record<LightPart, Float32Array>): Float32Array {
+  const out = new Float32Array(a.length)
+  // Summed in float64 and rounded once, in the order of LIGHT_PARTS
+  for (let i = 0; i < out.length; i++) out[i] = a[i]! + b[i]! + c[i]! + r[i]! + d[i]! + e[i]!
+  return out
+}
+
 /** Where the blocks of a pixel begin, in floats; 0 for those that are not there. */
 export interface PixelLayout { light: number; groups: number; groupCount: number; raw: number; noise: number; surface: number; place: number; motion: boolean; occlusion: number; shadow: number; shadowObjects: number; shadowChosen: number; wet: number; mist: number; through: number; mirrored: number; /** Cryptomatte, by the pass. */ coverage: Record<string, number>; stride: number; ranks: number; slots: number }
 
@@ -83,7 +99,7 @@ export function blankPasses(width: number, height: number, layout: PixelLayout):
   const colour = (): Float32Array => new Float32Array(pixels * 3)
   const beyond = (there: number): Beyond | undefined => there ? { depth: floats(true, 1, NO_DEPTH)!, objectId: new Uint32Array(pixels), albedo: colour(), normal: colour() } : undefined
   return {
-    width, height, samples: 0, alpha: new Float32Array(pixels),
+    width, height, samples: 0, counts: new Uint32Array(pixels), limits: {}, alpha: new Float32Array(pixels),
     light: layout.light ? { diffuse_direct: colour(), diffuse_indirect: colour(), reflection: colour(), refraction: colour(), emission: colour(), environment: colour() } : undefined,
     rawDirect: floats(layout.raw, 3), rawIndirect: floats(layout.raw, 3), groups: layout.groups ? Array.from({ length: layout.groupCount }, colour) : undefined,
     albedo: floats(layout.surface, 3), normal: floats(layout.surface, 3), normalCamera: floats(layout.surface, 3), facing: floats(layout.surface, 1), depthMean: floats(layout.surface, 1, NO_DEPTH),
@@ -96,33 +112,38 @@ export function blankPasses(width: number, height: number, layout: PixelLayout):
   }
 }
 
+/** Samples after which a kind of pass gets no more; as many as the others where it is not said. */
+export interface SampleLimits { light?: number; shadow?: number; occlusion?: number; beyond?: number }
+
 /** Makes the planes of rows that the accumulator holds. firstRow: of the picture. axes: the camera's right, up and back. */
-export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayout, rows: number, firstRow: number, samples: number, axes: readonly number[], out: RenderedPasses, coverage: boolean): void {
-  const { kernels } = pool, { width } = out, pixels = rows * width, first = firstRow * width, bands = Math.ceil(rows / L.BAND_ROWS), scale = float(1 / samples)
+export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayout, rows: number, firstRow: number, limits: SampleLimits, axes: readonly number[], out: RenderedPasses, coverage: boolean): void {
+  const { kernels } = pool, { width } = out, pixels = rows * width, first = firstRow * width, bands = Math.ceil(rows / L.BAND_ROWS)
   const room = kernels.allocate(pixels * 4 * Math.max(3, layout.ranks * 2))
   try {
     // Fields of the numbers that say whether the middle and the nearest met something
     type Met = readonly [number, number]
     const HEAD: Met = [L.PIXEL_OBJECT_CENTRE, L.PIXEL_OBJECT_NEAREST]
-    const plane = (to: Float32Array | undefined, field: number, channels: number, how: number, other = 0, nothing = 0, met = HEAD): void => {
+    const plane = (to: Float32Array | undefined, field: number, channels: number, how: number, other = 0, nothing = 0, met = HEAD, most = 0): void => {
       if (!to) return
-      pool.run(L.KERNEL_RESOLVE, bands, [width, rows, accumulator, layout.stride, field, channels, how, room, scale, other, float(nothing), ...met])
+      pool.run(L.KERNEL_RESOLVE, bands, [width, rows, accumulator, layout.stride, field, channels, how, room, most, other, float(nothing), ...met])
       to.set(kernels.floats(room, pixels * channels), first * channels)
     }
     const words = (to: Uint32Array, field: number, how: number, other = 0, met = HEAD): void => {
-      pool.run(L.KERNEL_RESOLVE, bands, [width, rows, accumulator, layout.stride, field, 1, how, room, scale, other, 0, ...met])
+      pool.run(L.KERNEL_RESOLVE, bands, [width, rows, accumulator, layout.stride, field, 1, how, room, 0, other, 0, ...met])
       to.set(new Uint32Array(kernels.words(room, pixels).buffer, room, pixels), first)
     }
+    const lit = (to: Float32Array | undefined, field: number): void => plane(to, field, 3, L.RESOLVE_MEAN, 0, 0, HEAD, limits.light)
+    words(out.counts, L.PIXEL_COUNT, L.RESOLVE_WORD)
     plane(out.alpha, L.PIXEL_ALPHA, 1, L.RESOLVE_MEAN)
     for (let i = first; i < first + pixels; i++) if (out.alpha[i]! > 1) out.alpha[i] = 1
     plane(out.depth, L.PIXEL_DEPTH_CENTRE, 1, L.RESOLVE_CHOICE, L.PIXEL_DEPTH_NEAREST, NO_DEPTH)
     words(out.objectId, L.PIXEL_OBJECT_CENTRE, L.RESOLVE_CHOICE, L.PIXEL_OBJECT_NEAREST)
     words(out.materialId, L.PIXEL_MATERIAL_CENTRE, L.RESOLVE_CHOICE, L.PIXEL_MATERIAL_NEAREST)
     words(out.catcherId, L.PIXEL_CATCHER, L.RESOLVE_WORD)
-    if (out.light) for (const [part, field] of LIGHT_FIELDS) plane(out.light[part], layout.light + field, 3, L.RESOLVE_MEAN)
-    plane(out.rawDirect, layout.raw + L.RAW_DIRECT, 3, L.RESOLVE_MEAN)
-    plane(out.rawIndirect, layout.raw + L.RAW_INDIRECT, 3, L.RESOLVE_MEAN)
-    out.groups?.forEach((group, i) => plane(group, layout.groups + i * 3, 3, L.RESOLVE_MEAN))
+    if (out.light) for (const [part, field] of LIGHT_FIELDS) lit(out.light[part], layout.light + field)
+    lit(out.rawDirect, layout.raw + L.RAW_DIRECT)
+    lit(out.rawIndirect, layout.raw + L.RAW_INDIRECT)
+    out.groups?.forEach((group, i) => lit(group, layout.groups + i * 3))
     plane(out.albedo, layout.surface + L.SURFACE_ALBEDO, 3, L.RESOLVE_MEAN)
     plane(out.normal, layout.surface + L.SURFACE_NORMAL, 3, L.RESOLVE_DIRECTION)
     if (out.normal && out.normalCamera) turned(out.normal, out.normalCamera, first, pixels, axes)
@@ -141,10 +162,10 @@ export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayo
     if (out.wet) {
       const part = new Float32Array(out.wet.length), begin = first * 3, end = (first + pixels) * 3
       out.wet.fill(0, begin, end)
-      for (const [, field] of LIGHT_FIELDS) { plane(part, layout.wet + field, 3, L.RESOLVE_MEAN); for (let i = begin; i < end; i++) out.wet[i]! += part[i]! }
+      for (const [, field] of LIGHT_FIELDS) { lit(part, layout.wet + field); for (let i = begin; i < end; i++) out.wet[i]! += part[i]! }
     }
     if (out.noise) {
-      const { matt, other, whole, shadowOdd } = out.noise, mean = (to: Float32Array, field: number): void => plane(to, layout.noise + field, 3, L.RESOLVE_MEAN)
+      const { matt, other, whole, shadowOdd } = out.noise, mean = (to: Float32Array, field: number): void => lit(to, layout.noise + field)
       mean(matt.odd, L.NOISE_MATT); mean(other.odd, L.NOISE_OTHER)
       mean(matt.squares, L.NOISE_SQUARES_MATT); mean(other.squares, L.NOISE_SQUARES_OTHER); mean(whole.squares, L.NOISE_SQUARES)
       for (let i = first * 3; i < (first + pixels) * 3; i++) whole.odd[i] = matt.odd[i]! + other.odd[i]!
@@ -155,14 +176,14 @@ export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayo
       const met: Met = [block + L.BEYOND_OBJECT_CENTRE, block + L.BEYOND_OBJECT_NEAREST]
       plane(to.depth, block + L.BEYOND_DEPTH_CENTRE, 1, L.RESOLVE_CHOICE, block + L.BEYOND_DEPTH_NEAREST, NO_DEPTH, met)
       words(to.objectId, met[0], L.RESOLVE_CHOICE, met[1], met)
-      plane(to.albedo, block + L.BEYOND_ALBEDO, 3, L.RESOLVE_MEAN)
+      plane(to.albedo, block + L.BEYOND_ALBEDO, 3, L.RESOLVE_MEAN, 0, 0, HEAD, limits.beyond)
       plane(to.normal, block + L.BEYOND_NORMAL, 3, L.RESOLVE_DIRECTION)
     }
     if (!coverage) return
     for (const [id, to] of Object.entries(out.coverage)) {
       const field = layout.coverage[id]!
       const weights = room, index = room + pixels * layout.ranks * 4, count = pixels * layout.ranks
-      pool.run(L.KERNEL_RESOLVE_COVERAGE, bands, [width, rows, accumulator, layout.stride, field, layout.slots, layout.ranks, index, weights, scale])
+      pool.run(L.KERNEL_RESOLVE_COVERAGE, bands, [width, rows, accumulator, layout.stride, field, layout.slots, layout.ranks, index, weights, /^(through|mirrored)_/.test(id) ? limits.beyond ?? 0 : 0])
       to.weight.set(kernels.floats(weights, count), first * layout.ranks)
       to.index.set(new Uint16Array(kernels.words(room, pixels).buffer, index, count), first * layout.ranks)
     }

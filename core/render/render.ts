@@ -5,7 +5,8 @@ import type { Camera } from '../scene/scene'
 import type { CompiledScene } from './compile'
 import { OUTLINE, outlineOf, type OutlineSettings } from './outline'
 import { anyNeeds, MIST } from './passes'
-import { blankPasses, pixelLayout, resolvePlanes, type PixelLayout, type RenderedPasses } from './planes'
+import { quietPixels, varianceOf } from './noise'
+import { beautyOf, blankPasses, pixelLayout, resolvePlanes, type PixelLayout, type RenderedPasses, type SampleLimits } from './planes'
 
 export interface RenderSettings {
   width: number
@@ -24,6 +25,9 @@ export interface RenderSettings {
   /** Metres between which the mist rises. */
   mist?: { near: number; far: number }
   outline?: OutlineSettings
+  limits?: SampleLimits
+  /** Noise (standard deviation over brightness) at which a pixel gets no more samples; noise must be kept. */
+  noiseLevel?: number
   /** Upper bound of one indirect contribution (scene-linear); 0 for none. */
   clampIndirect?: number
   /** Whether camera rays that meet nothing show the environment. */
@@ -58,6 +62,12 @@ export function filterTable(radius: number): Float32Array {
   return out
 }
 
+/** Samples after which noise is looked at first, and by what they grow to the next look. */
+const FIRST_CHECK = 16, CHECK_GROWTH = 1.5
+
+/** Head of what a stopped render keeps: four f64. */
+const KEPT_HEAD = 32, KEPT_MARK = 20261125
+
 /** One render in progress. Call step until done, then finish. */
 export class Render {
   private record: number
@@ -66,6 +76,7 @@ export class Render {
   private rowsPerStrip: number
   private firstRow = 0
   private samplesDone = 0
+  private nextCheck = FIRST_CHECK
   private result: RenderedPasses
   private flags: number
   private layout: PixelLayout
@@ -81,6 +92,7 @@ export class Render {
     this.accumulator = kernels.allocate(this.rowsPerStrip * width * this.layout.stride * 4)
     this.flags = (settings.seeEnvironment ? L.DO_SEE_ENVIRONMENT : 0) | (this.layout.motion && settings.moving ? L.DO_MOTION : 0)
     this.result = blankPasses(width, height, this.layout)
+    this.result.limits = settings.limits ?? {}
     this.writeRecord()
     this.clear()
   }
@@ -118,6 +130,8 @@ export class Render {
     words[L.RENDER_SHADOW_CHOSEN >> 2] = this.layout.shadowChosen
     words[L.RENDER_CATCHER_LIGHT >> 2] = this.layout.wet
     words[L.RENDER_MIST >> 2] = this.layout.mist
+    const { light: lit = 0, shadow: shaded = 0, occlusion: open = 0, beyond = 0 } = this.settings.limits ?? {}
+    words.set([lit, shaded, open, beyond], L.RENDER_MOST_LIGHT >> 2)
     words[L.RENDER_FILTER >> 2] = this.table
     words[L.RENDER_SCENE >> 2] = this.scene.pointer
   }
@@ -144,16 +158,38 @@ export class Render {
     const words = kernels.words(this.record, L.RENDER_SIZE / 4)
     words[L.RENDER_FIRST_ROW >> 2] = this.firstRow
     words[L.RENDER_ROW_OFFSET >> 2] = this.firstRow
-    words[L.RENDER_SAMPLE_START >> 2] = this.samplesDone
     words[L.RENDER_SAMPLE_COUNT >> 2] = count
     this.pool.run(L.KERNEL_RENDER, this.rows, [this.record])
     this.samplesDone += count
-    if (this.samplesDone >= this.settings.samples) {
-      this.resolve()
-      this.firstRow += this.rows
-      this.samplesDone = 0
-      if (!this.done) this.clear()
+    if (this.settings.noiseLevel !== undefined && this.layout.noise && this.samplesDone >= this.nextCheck && this.samplesDone < this.settings.samples) {
+      this.nextCheck = this.samplesDone * CHECK_GROWTH
+      if (this.rest(this.settings.noiseLevel)) { this.finishStrip(); return }
     }
+    if (this.samplesDone >= this.settings.samples) this.finishStrip()
+  }
+
+  /** Ends with the samples that are there: what of the picture has none yet stays empty. */
+  finishNow(): void { if (!this.done && this.samplesDone > 0) this.finishStrip() }
+
+  private finishStrip(): void {
+    this.resolve()
+    this.firstRow += this.rows
+    this.samplesDone = 0
+    this.nextCheck = FIRST_CHECK
+    if (!this.done) this.clear()
+  }
+
+  /** Lets pixels rest that are quiet enough; true when all are. */
+  private rest(level: number): boolean {
+    this.resolve(false)
+    const { width } = this.settings, begin = this.firstRow * width, count = this.rows * width, { result } = this
+    const part = (plane: Float32Array): Float32Array => plane.subarray(begin * 3, (begin + count) * 3), { light } = result
+    const beauty = beautyOf({ ...result, width, height: this.rows, light: Object.fromEntries(Object.entries(light!).map(([id, plane]) => [id, part(plane)])) as NonNullable<typeof light> }), { odd, squares } = result.noise!.whole
+    const quiet = quietPixels(beauty, varianceOf(beauty, { odd: part(odd), squares: part(squares) }, result.counts.subarray(begin, begin + count), width, this.rows), width, this.rows, level)
+    const words = this.pool.kernels.words(this.accumulator, count * this.layout.stride)
+    let loud = 0
+    for (let i = 0; i < count; i++) { words[i * this.layout.stride + L.PIXEL_RESTS] = quiet[i]!; if (!quiet[i]) loud++ }
+    return loud === 0
   }
 
   /** The passes as they stand; while strips are missing those rows are empty. coverage: false leaves the Cryptomatte passes as they were. */
@@ -165,8 +201,8 @@ export class Render {
 
   private resolve(coverage = true): void {
     const { matrix: m } = this.settings.camera
-    resolvePlanes(this.pool, this.accumulator, this.layout, this.rows, this.firstRow, this.samplesDone, [m[0]!, m[1]!, m[2]!, m[4]!, m[5]!, m[6]!, m[8]!, m[9]!, m[10]!], this.result, coverage)
-    this.result.samples = this.samplesDone
+    resolvePlanes(this.pool, this.accumulator, this.layout, this.rows, this.firstRow, this.settings.limits ?? {}, [m[0]!, m[1]!, m[2]!, m[4]!, m[5]!, m[6]!, m[8]!, m[9]!, m[10]!], this.result, coverage)
+    this.result.samples = Math.max(this.result.samples, this.samplesDone)
   }
 
   /** Lines round things; they need no samples, and are made when asked for. */
@@ -178,6 +214,27 @@ export class Render {
       return [m[0]! * a + m[4]! * b - m[8]!, m[1]! * a + m[5]! * b - m[9]!, m[2]! * a + m[6]! * b - m[10]!]
     }
     return outlineOf(this.pool, this.record, width, height, outline, ray)
+  }
+
+  /** All that a stopped render needs to go on later; undefined where the picture is rendered in several strips, or nothing is there yet. */
+  kept(): Uint8Array | undefined {
+    if (!this.wholePicture || this.done || this.samplesDone === 0) return undefined
+    const size = this.rows * this.settings.width * this.layout.stride * 4, out = new Uint8Array(KEPT_HEAD + size), head = new DataView(out.buffer)
+    ;[KEPT_MARK, this.samplesDone, this.nextCheck, size].forEach((value, i) => head.setFloat64(i * 8, value, true))
+    out.set(this.pool.kernels.bytes(this.accumulator, size), KEPT_HEAD)
+    return out
+  }
+
+  /** Goes on from what kept() gave for the same scene and settings; false when it does not fit. */
+  goOn(bytes: Uint8Array): boolean {
+    const size = this.rows * this.settings.width * this.layout.stride * 4
+    if (!this.wholePicture || bytes.length !== KEPT_HEAD + size) return false
+    const head = new DataView(bytes.buffer, bytes.byteOffset), [mark, samples, check, said] = [0, 8, 16, 24].map(at => head.getFloat64(at, true))
+    if (mark !== KEPT_MARK || said !== size || !(samples! > 0 && samples! < this.settings.samples)) return false
+    this.pool.kernels.bytes(this.accumulator, size).set(bytes.subarray(KEPT_HEAD))
+    this.samplesDone = samples!
+    this.nextCheck = check!
+    return true
   }
 
   dispose(): void {

@@ -1,5 +1,6 @@
 import { operatorKey } from '../engine/key'
-import type { ShotDocument } from './document'
+import { PASSES, type PassDefinition } from '../render/passes'
+import type { ObjectSettings, ShotDocument } from './document'
 import { hasLens } from './lens'
 import { needsPlate } from './scene'
 
@@ -17,4 +18,35 @@ export function sceneStamp(document: ShotDocument): string {
   const objects = Object.fromEntries(Object.entries(document.scene.objects).map(([name, { shadowDensity: _density, shadowColour: _colour, pins: _pins, locked: _locked, group: _group, ...settings }]) => [name, settings]))
   const { track: _track, ...scene } = document.scene, plate = needsPlate(document) ? document.plate : undefined, lens = hasLens(document) ? { k1: document.lens!.k1, k2: document.lens!.k2 } : undefined
   return operatorKey('scene', 1, ordered([{ ...scene, objects }, passes, document.frame, ...plate || lens ? [plate ?? null, lens ?? null] : []]))
+}
+
+/** What each pass is rendered from, in short: a pass whose stamp is the same still stands after a change. */
+export function passStamps(document: ShotDocument, frame: number): Record<string, string> {
+  const { scale, samples, seed, ranks, bounces, reach, falloff, cone, clamp, mist, outline, denoise, limits, noiseLevel, minutes } = document.passes
+  const { track: _track, lights, environment, fileLights, ...scene } = document.scene, lens = hasLens(document) ? { k1: document.lens!.k1, k2: document.lens!.k2 } : null
+  const own = (pick: (settings: ObjectSettings) => unknown): unknown => Object.fromEntries(Object.entries(scene.objects).map(([name, settings]) => [name, pick(settings)]))
+  const shape = own(({ shadowDensity: _density, shadowColour: _colour, pins: _pins, locked: _locked, group: _group, darkens: _darkens, darkened: _darkened, ownShadow: _own, wet: _wet, wetRoughness: _rough, ofPlate: _plate, ...settings }) => settings)
+  const things = [{ ...scene, objects: shape }, document.frame, lens, frame, scale], sampled = [...things, samples, seed, noiseLevel, minutes]
+  const light = [...sampled, lights, environment ?? null, fileLights, bounces, clamp, denoise, limits?.light, limits?.shadow, own(({ ofPlate }) => ofPlate), needsPlate(document) ? document.plate : null]
+  const of = ({ needs, coverage, id }: PassDefinition): unknown => {
+    switch (needs) {
+      case 'outline': return [things, outline]
+      case 'occlusion': return [sampled, reach, falloff, cone, limits?.occlusion, own(({ darkens, darkened }) => [darkens, darkened])]
+      case 'mist': return [sampled, mist]
+      case 'through': case 'mirrored': return [sampled, limits?.beyond, coverage && ranks]
+      case 'shadow_chosen': return [light, own(({ ownShadow }) => ownShadow)]
+      case 'wet': return [light, own(({ wet, wetRoughness }) => [wet, wetRoughness])]
+      case 'light': case 'raw': case 'groups': case 'noise': case 'shadow': case 'shadow_objects': return light
+      default: return [sampled, coverage && ranks, id === 'crypto_asset']
+    }
+  }
+  return Object.fromEntries(PASSES.map(pass => [pass.id, operatorKey('pass', 1, ordered(of(pass)))]))
+}
+
+/** Passes of the choice that are not there, or not from what the shot is now: all when the file cannot be added to. */
+export function touchedPasses(document: ShotDocument, frame: number): string[] {
+  const { file, selected } = document.passes, stamps = file?.stamps
+  if (!stamps || file.frames) return [...selected]
+  const now = passStamps(document, frame)
+  return selected.filter(id => !file.passes.includes(id) || stamps[id] !== now[id])
 }

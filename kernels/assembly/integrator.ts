@@ -52,11 +52,15 @@ function cover(scene: usize, render: usize, pixel: usize, share: f32): void {
   if (asset) addCoverage(pixel + (<usize>asset << 2), slots, load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE, L.OBJECT_ASSET) + 1, share)
 }
 
+/** Whether a sample still counts for a kind of pass. */
+@inline function within(render: usize, limit: usize, index: i32): bool { const most = load<i32>(render + limit); return most == 0 || index < most }
+
 function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, index: i32): void {
   // Offsets of blocks in bytes, 0 for those that are not asked for
-  const light = <usize>load<i32>(render, L.RENDER_LIGHT) << 2, surface = <usize>load<i32>(render, L.RENDER_SURFACE) << 2, shadow = <usize>load<i32>(render, L.RENDER_SHADOW) << 2
-  const openness = <usize>load<i32>(render, L.RENDER_OCCLUSION) << 2, groups = <usize>load<i32>(render, L.RENDER_GROUPS) << 2, raw = <usize>load<i32>(render, L.RENDER_RAW) << 2
-  const on = <usize>load<i32>(render, L.RENDER_SHADOW_ON) << 2, chosen = <usize>load<i32>(render, L.RENDER_SHADOW_CHOSEN) << 2, wet = <usize>load<i32>(render, L.RENDER_CATCHER_LIGHT) << 2, mist = <usize>load<i32>(render, L.RENDER_MIST) << 2
+  const lit = within(render, L.RENDER_MOST_LIGHT, index), shaded = within(render, L.RENDER_MOST_SHADOW, index)
+  const light = lit ? <usize>load<i32>(render, L.RENDER_LIGHT) << 2 : 0, surface = <usize>load<i32>(render, L.RENDER_SURFACE) << 2, shadow = shaded ? <usize>load<i32>(render, L.RENDER_SHADOW) << 2 : 0
+  const openness = within(render, L.RENDER_MOST_OCCLUSION, index) ? <usize>load<i32>(render, L.RENDER_OCCLUSION) << 2 : 0, groups = <usize>load<i32>(render, L.RENDER_GROUPS) << 2, raw = <usize>load<i32>(render, L.RENDER_RAW) << 2
+  const on = shaded ? <usize>load<i32>(render, L.RENDER_SHADOW_ON) << 2 : 0, chosen = shaded ? <usize>load<i32>(render, L.RENDER_SHADOW_CHOSEN) << 2 : 0, wet = lit ? <usize>load<i32>(render, L.RENDER_CATCHER_LIGHT) << 2 : 0, mist = <usize>load<i32>(render, L.RENDER_MIST) << 2
   const maxBounces = load<i32>(render, L.RENDER_MAX_BOUNCES)
   const clamp = load<f32>(render, L.RENDER_CLAMP)
   startSample(x, y, index, load<i32>(render, L.RENDER_SEED))
@@ -71,8 +75,10 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
   const camera = render + L.RENDER_CAMERA
   const ox = load<f32>(camera), oy = load<f32>(camera, 4), oz = load<f32>(camera, 8)
   const dx = rayX, dy = rayY, dz = rayZ
-  if (load<i32>(render, L.RENDER_BEYOND)) followBeyond(scene, render, pixel, L.SEEN_THROUGH, BEYOND_DIMENSION, false)
-  if (load<i32>(render, L.RENDER_BEYOND + L.BEYOND_STRIDE)) followBeyond(scene, render, pixel, L.SEEN_MIRRORED, BEYOND_DIMENSION * 2, false)
+  if (within(render, L.RENDER_MOST_BEYOND, index)) {
+    if (load<i32>(render, L.RENDER_BEYOND)) followBeyond(scene, render, pixel, L.SEEN_THROUGH, BEYOND_DIMENSION, false)
+    if (load<i32>(render, L.RENDER_BEYOND + L.BEYOND_STRIDE)) followBeyond(scene, render, pixel, L.SEEN_MIRRORED, BEYOND_DIMENSION * 2, false)
+  }
   let through: f32 = 1, near: f32 = 0
   let dimension: u32 = 8
   for (let layer = 0; layer < MAX_LAYERS; layer++) {
@@ -179,12 +185,15 @@ export function renderBand(render: usize, band: i32): void {
   const scene = <usize>load<u32>(render, L.RENDER_SCENE)
   const width = load<i32>(render, L.RENDER_WIDTH)
   const y = band + load<i32>(render, L.RENDER_ROW_OFFSET)
-  const start = load<i32>(render, L.RENDER_SAMPLE_START), count = load<i32>(render, L.RENDER_SAMPLE_COUNT)
+  const count = load<i32>(render, L.RENDER_SAMPLE_COUNT)
   const stride = <usize>load<i32>(render, L.RENDER_STRIDE) << 2
   const noise = load<i32>(render, L.RENDER_NOISE) != 0
   M.wantMatt(load<i32>(render, L.RENDER_RAW) != 0)
   let pixel = <usize>load<u32>(render, L.RENDER_ACCUMULATOR) + <usize>(y - load<i32>(render, L.RENDER_FIRST_ROW)) * <usize>width * stride
   for (let x = 0; x < width; x++) {
+    if (load<i32>(pixel + (L.PIXEL_RESTS << 2))) { pixel += stride; continue }
+    const start = load<i32>(pixel + (L.PIXEL_COUNT << 2))
+    store<i32>(pixel + (L.PIXEL_COUNT << 2), start + count)
     if (start == 0) {
       traceCentre(scene, render, pixel, x, y)
       if (load<i32>(render, L.RENDER_BEYOND)) followBeyond(scene, render, pixel, L.SEEN_THROUGH, 0, true)

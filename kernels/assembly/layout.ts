@@ -153,7 +153,6 @@ export const RENDER_ACCUMULATOR = 0
 export const RENDER_WIDTH = 4
 export const RENDER_HEIGHT = 8
 export const RENDER_FIRST_ROW = 12 // first row that the accumulator holds
-export const RENDER_SAMPLE_START = 16
 export const RENDER_SAMPLE_COUNT = 20
 export const RENDER_SEED = 24
 export const RENDER_MAX_BOUNCES = 28
@@ -195,6 +194,11 @@ export const RENDER_CATCHER_LIGHT = 340 // block of light: what catchers mirror 
 export const RENDER_MIST = 344
 export const RENDER_MIST_NEAR = 348
 export const RENDER_MIST_FAR = 352
+// Samples after which a kind of pass gets no more; 0: as many as there are
+export const RENDER_MOST_LIGHT = 356
+export const RENDER_MOST_SHADOW = 360
+export const RENDER_MOST_OCCLUSION = 364
+export const RENDER_MOST_BEYOND = 368
 
 export const DO_SEE_ENVIRONMENT = 1
 export const DO_MOTION = 2
@@ -208,7 +212,9 @@ export const PIXEL_DEPTH_NEAREST = 4
 export const PIXEL_OBJECT_NEAREST = 5
 export const PIXEL_MATERIAL_NEAREST = 6
 export const PIXEL_CATCHER = 7 // i32, index + 1 of the catcher met first
-export const PIXEL_HEAD = 8
+export const PIXEL_COUNT = 8 // i32, samples that it has
+export const PIXEL_RESTS = 9 // i32, not 0 when it gets no more
+export const PIXEL_HEAD = 10
 // Block of light: sums
 export const LIGHT_DIFFUSE_DIRECT = 0
 export const LIGHT_DIFFUSE_INDIRECT = 3

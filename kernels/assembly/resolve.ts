@@ -3,13 +3,15 @@ import { ONE } from './constants'
 import * as L from './layout'
 import { number, pointer, whole } from './words'
 
+@inline function perSample(pixel: usize, most: i32): f32 { const count = load<i32>(pixel, L.PIXEL_COUNT << 2), counted = most > 0 ? min(count, most) : count; return counted > 0 ? ONE / <f32>counted : 0 }
+
 /**
- * Words: 2 accumulator, 3 floats a pixel, 4 field, 5 channels, 6 what to do, 7 out (channels floats a pixel), 8 scale, 9 field of the weights
+ * Words: 2 accumulator, 3 floats a pixel, 4 field, 5 channels, 6 what to do, 7 out (channels floats a pixel), 8 samples that it got at most (0: all), 9 field of the weights
  * (or of the second choice), 10 value where there is nothing, 11 and 12 fields of the numbers that say whether the middle and the nearest met something.
  */
 export function resolveBand(args: usize, y0: i32, y1: i32): void {
   const width = whole(args, 0), stride = <usize>whole(args, 3) << 2, field = <usize>whole(args, 4) << 2, channels = whole(args, 5), how = whole(args, 6)
-  const scale = number(args, 8), other = <usize>whole(args, 9) << 2, nothing = number(args, 10)
+  const most = whole(args, 8), other = <usize>whole(args, 9) << 2, nothing = number(args, 10)
   let pixel = pointer(args, 2) + <usize>(y0 * width) * stride, out = pointer(args, 7) + (<usize>(y0 * width * channels) << 2)
   for (let i = (y1 - y0) * width; i > 0; i--, pixel += stride) {
     const from = pixel + field
@@ -20,7 +22,7 @@ export function resolveBand(args: usize, y0: i32, y1: i32): void {
       out += 4
       continue
     }
-    let share: f32 = scale
+    let share = perSample(pixel, most)
     if (how == L.RESOLVE_DIRECTION) {
       const x = load<f32>(from), y = load<f32>(from, 4), z = load<f32>(from, 8), long = sqrt<f32>(x * x + y * y + z * z)
       share = long > 1e-6 ? ONE / long : 0
@@ -39,12 +41,13 @@ export function resolveBand(args: usize, y0: i32, y1: i32): void {
   }
 }
 
-/** Words: 2 accumulator, 3 floats a pixel, 4 field, 5 slots, 6 ranks, 7 out: u16 index + 1 a rank, 8 out: f32 share a rank, greatest first, 9 scale. */
+/** Words: 2 accumulator, 3 floats a pixel, 4 field, 5 slots, 6 ranks, 7 out: u16 index + 1 a rank, 8 out: f32 share a rank, greatest first, 9 samples that it got at most (0: all). */
 export function resolveCoverageBand(args: usize, y0: i32, y1: i32): void {
-  const width = whole(args, 0), stride = <usize>whole(args, 3) << 2, field = <usize>whole(args, 4) << 2, slots = <usize>whole(args, 5), ranks = <usize>whole(args, 6), scale = number(args, 9)
+  const width = whole(args, 0), stride = <usize>whole(args, 3) << 2, field = <usize>whole(args, 4) << 2, slots = <usize>whole(args, 5), ranks = <usize>whole(args, 6), most = whole(args, 9)
   const first = <usize>(y0 * width)
   let pixel = pointer(args, 2) + first * stride, index = pointer(args, 7) + first * ranks * 2, weight = pointer(args, 8) + first * ranks * 4
   for (let i = (y1 - y0) * width; i > 0; i--, pixel += stride, index += ranks * 2, weight += ranks * 4) {
+    const scale = perSample(pixel, most)
     let count: usize = 0
     for (let slot: usize = 0; slot < slots; slot++) {
       const at = pixel + field + (slot << 3), held = load<i32>(at)

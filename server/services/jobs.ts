@@ -112,7 +112,7 @@ async function run(id: string): Promise<void> {
   await finished(row, news)
 }
 
-type Settings = { frame: number; last?: number; /** Frames of a range that are done. */ made?: RangeMade; format?: DeliveryFormat | 'passes' } & Partial<StartImport>
+type Settings = { frame: number; last?: number; /** Passes that still stand are rendered again too. */ all?: boolean; /** Frames of a range that are done. */ made?: RangeMade; format?: DeliveryFormat | 'passes' } & Partial<StartImport>
 
 /** Hands the work of one frame to the engine's thread and waits for it. */
 async function perform(row: JobRow, frame: number, shotName: string): Promise<WorkNews> {
@@ -121,7 +121,7 @@ async function perform(row: JobRow, frame: number, shotName: string): Promise<Wo
     waiting.set(id, { finish: resolve, cancel: new Int32Array(cancel) })
     const settings = row.settings as Settings
     const files = settings.files && { files: settings.files, video: row.kind === 'import' && isVideo(store.path(settings.files[0]!.blob)), steady: settings.steady, wholeFrames: settings.wholeFrames }
-    const order: WorkOrder = { id, kind: row.kind, document: row.document, frame, format: settings.format, files, shotName, cancel }
+    const order: WorkOrder = { id, kind: row.kind, document: row.document, frame, format: settings.format, all: settings.all || settings.last !== undefined, files, shotName, cancel }
     if (fresh.cancelRequested) Atomics.store(new Int32Array(cancel), 0, 1)
     engineThread(store.folder).postMessage(order)
   })

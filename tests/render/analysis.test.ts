@@ -1,6 +1,6 @@
 // The renderer against closed forms.
 import { describe, expect, it } from 'vitest'
-import { beautyOf } from '../../core/render/passfile'
+import { beautyOf } from '../../core/render/planes'
 import { ball, constantEnvironment, ground, lookAt, material, mean, object, quad, renderScene, scene } from '../scenes'
 import type { Vector3 } from '../../core/scene/vector'
 

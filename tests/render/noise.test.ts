@@ -7,9 +7,9 @@ import { Pool } from '../../core/engine/pool'
 import { readExr } from '../../core/formats/exr/exr'
 import { denoiseLayers, denoisePasses, guidePasses } from '../../core/render/denoise'
 import { boxMean, varianceByHalves, varianceOf } from '../../core/render/noise'
-import { beautyOf, passesToExr, readPassFile } from '../../core/render/passfile'
+import { passesToExr, readPassFile } from '../../core/render/passfile'
 import { LIGHT_PARTS } from '../../core/render/passes'
-import type { RenderedPasses } from '../../core/render/planes'
+import { beautyOf, type RenderedPasses } from '../../core/render/planes'
 import type { Scene } from '../../core/scene/scene'
 import { kernelModule } from '../../host/engine'
 import { python, scratchFolder } from '../python'
@@ -42,7 +42,7 @@ it('means over squares are what they are said to be, to the edges', () => {
 
 describe('noise as measured', () => {
   it('is the square of the distance to a long render, on the whole', () => {
-    const variance = varianceOf(beauty, noisy.noise.whole, 32, WIDTH, HEIGHT)
+    const variance = varianceOf(beauty, noisy.noise.whole, noisy.counts, WIDTH, HEIGHT)
     let said = 0, found = 0
     // Without the few brightest, whose errors are few and large
     for (let i = 0; i < variance.length; i++) if (beauty[i]! < 2) { said += variance[i]!; found += (beauty[i]! - long[i]!) ** 2 }
@@ -50,11 +50,11 @@ describe('noise as measured', () => {
     expect(said / found).toBeLessThan(2.5)
   })
   it('falls as samples grow, and is none where one sample was taken or nothing is seen', () => {
-    const at = (samples: number): number => { const passes = renderScene(room, { ...look, samples, passes: wanted }); return mean(varianceOf(beautyOf(passes), passes.noise.whole, samples, WIDTH, HEIGHT), 3) }
+    const at = (samples: number): number => { const passes = renderScene(room, { ...look, samples, passes: wanted }); return mean(varianceOf(beautyOf(passes), passes.noise.whole, passes.counts, WIDTH, HEIGHT), 3) }
     expect(at(64)).toBeLessThan(at(16) * 0.4)
     expect(at(1)).toBe(0)
     const empty = renderScene(scene([]), { ...look, samples: 8, passes: ['noise'] })
-    expect(Math.max(...varianceOf(beautyOf(empty), empty.noise.whole, 8, WIDTH, HEIGHT))).toBe(0)
+    expect(Math.max(...varianceOf(beautyOf(empty), empty.noise.whole, empty.counts, WIDTH, HEIGHT))).toBe(0)
   })
 })
 
@@ -105,7 +105,7 @@ it('the shadow on a catcher loses its noise and keeps its edge', () => {
   const at = lookAt([0, 3, 4], [0, 0, 0], 35), few = renderScene(under, { ...look, camera: at, samples: 16, passes: ['beauty', 'shadow', 'noise', 'albedo', 'normal'] }), many = renderScene(under, { ...look, camera: at, samples: 256, passes: ['shadow'], seed: 9 })
   const better = denoisePasses(pool, few).shadow!, error = (plane: Float32Array): number => { let sum = 0; for (let i = 0; i < plane.length; i++) sum += (plane[i]! - many.shadow[i]!) ** 2; return Math.sqrt(sum / plane.length) }
   expect(error(better)).toBeLessThan(error(few.shadow) * 0.7)
-  const variance = varianceByHalves(few.shadow, few.noise.shadowOdd!, 16, WIDTH, HEIGHT)
+  const variance = varianceByHalves(few.shadow, few.noise.shadowOdd!, few.counts, WIDTH, HEIGHT)
   expect(Math.sqrt(mean(variance, 3)) / error(few.shadow)).toBeGreaterThan(0.6)
   expect(Math.sqrt(mean(variance, 3)) / error(few.shadow)).toBeLessThan(1.6)
 })

@@ -1,6 +1,6 @@
 // What surfaces do to rays: opacity, textures, roles, hidden things, lamps and environments.
 import { describe, expect, it } from 'vitest'
-import { beautyOf } from '../../core/render/passfile'
+import { beautyOf } from '../../core/render/planes'
 import type { Texture } from '../../core/scene/scene'
 import { rotationFromDegrees } from '../../core/scene/vector'
 import { ball, constantEnvironment, ground, lookAt, material, mean, object, quad, renderScene, scene } from '../scenes'
