@@ -151,7 +151,7 @@ describe('passes that still stand', () => {
     document.passes.selected = [...document.passes.selected, 'facing']
     const second = await renderPasses(engine, evaluator, store, document, 1, quiet), before = readExr(await store.get(first.blob)), now = readExr(await store.get(second.blob))
     expect([...second.passFile!.passes].sort()).toEqual([...first.passFile!.passes, 'facing'].sort())
-    for (const channel of before.channels) { const other = now.channels.find(entry => entry.name === channel.name)!; if (channel.name === 'occlusion.Y') expect(other.data).not.toEqual(channel.data); else expect(other.data, channel.name).toEqual(channel.data) }
+    for (const channel of before.channels) { const other = now.channels.find(entry => entry.name === channel.name)!; expect(other.data.length).toBe(channel.data.length); if (channel.name !== 'occlusion.Y') expect(other.data, channel.name).toEqual(channel.data) }
     expect(now.channels.some(channel => channel.name === 'facing.Y')).toBe(true)
     expect(now.attributes.filter(attribute => attribute.name.endsWith('/manifest'))).toHaveLength(1)
     expect(second.passFile!.clean).toBe(true)
