@@ -17,7 +17,7 @@ import { foldEdges } from '../../core/scene/edges'
 import { straightPlace } from '../../core/shot/lens'
 import { objectsOf } from '../../core/shot/objects'
 import { useProxyDecoder } from '../../core/build/sources'
-import { loadSceneFiles, needsPlate, placedMatrix, sceneAt, sceneFilesKey, settingsOfCamera, worldBox, type SceneFiles } from '../../core/shot/scene'
+import { fileSceneAt, loadSceneFiles, needsPlate, placedMatrix, sceneAt, sceneFilesKey, settingsOfCamera, type SceneFiles, worldBox } from '../../core/shot/scene'
 import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
 import { degreesFromRotation, identity, transformPoint } from '../../core/scene/vector'
@@ -122,7 +122,7 @@ async function highlight(document: ShotDocument, at: number, names: string[], se
 }
 
 async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneInfo> {
-  const { scene } = await filesOf(document), { objects, materials } = objectsOf(document, scene, frame), added = new Set((document.scene.added ?? []).map(entry => entry.name))
+  const scene = fileSceneAt(document, await filesOf(document), frame), { objects, materials } = objectsOf(document, scene, frame), added = new Set((document.scene.added ?? []).map(entry => entry.name))
   return {
     objects: objects.map(object => {
       const own = document.scene.objects[object.name], matrix = placedMatrix(object, own, frame), { low, high } = worldBox(object, matrix), ownBox = worldBox(object, identity()), corners = Array.from({ length: 8 }, (_, i) => transformPoint(matrix, [(i & 1 ? ownBox.high : ownBox.low)[0], (i & 2 ? ownBox.high : ownBox.low)[1], (i & 4 ? ownBox.high : ownBox.low)[2]])), { heading, tilt, bank } = degreesFromRotation(matrix)
@@ -134,8 +134,7 @@ async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneIn
 }
 
 async function edges(document: ShotDocument, frame: number, names: string[]): Promise<ObjectEdges[]> {
-  const { scene } = await filesOf(document)
-  return objectsOf(document, scene, frame).objects.filter(object => names.includes(object.name)).map(object => ({ name: object.name, lines: foldEdges(object.parts, placedMatrix(object, document.scene.objects[object.name], frame)) }))
+  return objectsOf(document, fileSceneAt(document, await filesOf(document), frame), frame).objects.filter(object => names.includes(object.name)).map(object => ({ name: object.name, lines: foldEdges(object.parts, placedMatrix(object, document.scene.objects[object.name], frame)) }))
 }
 
 /** On the straight plate at full size, as lines are drawn on it. */

@@ -54,6 +54,25 @@ function integrate(cosine: number, alpha: number): [number, number] {
   return [a / SAMPLES ** 2, b / SAMPLES ** 2]
 }
 
+let sheen: Float32Array | undefined
+/** What the sheen of KHR_materials_sheen sends back of even light, at full colour: 32 x 32 as above, rows by roughness (the square root of its alpha). */
+export function sheenTable(): Float32Array {
+  if (sheen) return sheen
+  const size = ALBEDO_TABLE_SIZE, out = new Float32Array(size * size), steps = 48
+  for (let row = 0; row < size; row++) for (let column = 0; column < size; column++) {
+    const inverse = 1 / Math.max(1e-3, (row / (size - 1)) ** 2), v = Math.max(1e-4, column / (size - 1)), vs = Math.sqrt(1 - v * v)
+    let sum = 0
+    // Over the hemisphere, evenly in height and angle
+    for (let i = 0; i < steps; i++) for (let j = 0; j < steps; j++) {
+      const l = (i + 0.5) / steps, ls = Math.sqrt(1 - l * l), angle = Math.PI * (j + 0.5) / steps, x = vs + ls * Math.cos(angle), y = ls * Math.sin(angle), z = v + l, h = z / Math.hypot(x, y, z)
+      sum += (2 + inverse) * Math.sqrt(Math.max(0, 1 - h * h)) ** inverse / (2 * Math.PI) / (4 * (l + v - l * v)) * l * 2 * Math.PI / steps / steps
+    }
+    out[row * size + column] = Math.min(1, sum)
+  }
+  sheen = out
+  return out
+}
+
 const glassTables = new Map<number, Float32Array>()
 /**
  * What one scattering at a border of rough glass keeps of the light, mirrored and let through together: the kernels divide by it. Two halves of 32 x 32

@@ -3,9 +3,10 @@ import * as L from '../../kernels/assembly/layout'
 import type { Kernels } from '../engine/memory'
 import type { Material, Part, PlateLight, Print, Scene, SceneObject, Texture } from '../scene/scene'
 import { cross, dot, length, normalMatrix, normalized, subtract, transformDirection, transformPoint, type Vector3 } from '../scene/vector'
+import { encodingOf } from '../colour/encoding'
 import { LightGroups, placeLights, SHINING, type Emitter } from './lamps'
 import { throwMap } from './throwmap'
-import { ALBEDO_TABLE_SIZE, albedoTable, glassTable } from './albedo'
+import { ALBEDO_TABLE_SIZE, albedoTable, glassTable, sheenTable } from './albedo'
 import { placeEnvironment } from './environment'
 
 export interface CompiledScene {
@@ -50,6 +51,7 @@ export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous
       words[L.SCENE_PACKETS >> 2] = packets
       words[L.SCENE_TRIANGLES >> 2] = trianglePointer
       words[L.SCENE_VERTICES >> 2] = vertexPointer
+      if (objects.some(object => object.parts.some(part => part.uvs2 || part.colours))) words[L.SCENE_EXTRA >> 2] = own(placeExtra(kernels, objects, vertices))
       words[L.SCENE_ROOT_EMPTY >> 2] = triangles === 0 ? 1 : 0
       if (moving) {
         words[L.SCENE_NEXT >> 2] = own(placesOf(kernels, objects, moving.next, vertices))
@@ -86,6 +88,7 @@ export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous
     words[L.SCENE_LIGHT_COUNT >> 2] = lights.count
     words[L.SCENE_LIGHT_CUMULATIVE >> 2] = lights.cumulative
     words[L.SCENE_ALBEDO_TABLE >> 2] = albedo
+    if (scene.materials.some(material => material.sheen)) words[L.SCENE_SHEEN_TABLE >> 2] = own(kernels.place(sheenTable()))
     if (ALBEDO_TABLE_SIZE !== 32) throw new Error('The kernels expect an albedo table of 32 x 32.')
     if (scene.environment) {
       words[L.SCENE_ENVIRONMENT_GROUP >> 2] = groups.number(scene.environment.group ?? 'environment')
@@ -146,6 +149,20 @@ function fillGeometry(kernels: Kernels, scene: Scene, objects: SceneObject[], tr
       vertexBase += count
     }
   })
+}
+
+/** Second surface coordinates and colours of all vertices; white where a mesh has none. */
+function placeExtra(kernels: Kernels, objects: readonly SceneObject[], vertices: number): number {
+  const pointer = kernels.allocate(Math.max(1, vertices) * L.EXTRA_STRIDE), floats = kernels.floats(pointer, vertices * 3), codes = kernels.bytes(pointer, vertices * L.EXTRA_STRIDE)
+  const { encode } = encodingOf('srgb'), code = (value: number): number => Math.round(Math.min(1, Math.max(0, value)) * 255)
+  let at = 0
+  for (const object of objects) for (const { positions, uvs2, colours } of object.parts) for (let i = 0; i < positions.length / 3; i++, at++) {
+    floats[at * 3] = uvs2?.[i * 2] ?? 0
+    floats[at * 3 + 1] = uvs2?.[i * 2 + 1] ?? 0
+    const to = at * L.EXTRA_STRIDE + L.EXTRA_COLOUR
+    for (let c = 0; c < 4; c++) codes[to + c] = !colours ? 255 : code(c < 3 ? encode!(Math.max(0, colours[i * 4 + c]!)) : colours[i * 4 + 3]!)
+  }
+  return pointer
 }
 
 /** Where every vertex is in another frame's scene, in this one's order; what is missing there, or has another shape, stays. */
@@ -212,11 +229,13 @@ function placeTextures(kernels: Kernels, materials: Material[], objects: SceneOb
   for (const material of materials) { index(material.baseTexture, true); index(material.emissionTexture, true); index(material.metallicRoughnessTexture, false); index(material.normalTexture, false); index(material.transmissionTexture, false) }
   for (const object of objects) for (const print of object.prints ?? []) index(print.texture, true)
   const modes = { repeat: 0, clamp: 1, mirror: 2 }
-  const pixels = new Map<Texture, number>()
+  const pixels = new Map<Uint8Array, number>()
   const words = new Int32Array(Math.max(1, found.length) * (L.TEXTURE_STRIDE / 4))
   found.forEach(({ texture, srgb }, i) => {
-    if (!pixels.has(texture)) pixels.set(texture, own(kernels.place(texture.pixels)))
-    words.set([pixels.get(texture)!, texture.width, texture.height, srgb ? 1 : 0, modes[texture.wrapS], modes[texture.wrapT]], i * (L.TEXTURE_STRIDE / 4))
+    if (!pixels.has(texture.pixels)) pixels.set(texture.pixels, own(kernels.place(texture.pixels)))
+    const at = i * (L.TEXTURE_STRIDE / 4)
+    words.set([pixels.get(texture.pixels)!, texture.width, texture.height, srgb ? 1 : 0, modes[texture.wrapS], modes[texture.wrapT], (texture.set ?? 0) | (texture.move ? 2 : 0)], at)
+    if (texture.move) new Float32Array(words.buffer).set(texture.move, at + (L.TEXTURE_MOVE >> 2))
   })
   return { pointer: own(kernels.place(words)), index }
 }
@@ -288,6 +307,13 @@ function placeMaterials(kernels: Kernels, materials: Material[], texture: (textu
     words[at + (L.MATERIAL_GLASS >> 2)] = glassOf(material)
     words[at + (L.MATERIAL_TEXTURE_TRANSMISSION >> 2)] = texture(material.transmissionTexture, false)
     if (glassOf(material) === L.GLASS_SOLID) words[at + (L.MATERIAL_GLASS_TABLE >> 2)] = own(kernels.place(glassTable(Math.max(1, material.ior ?? 1.5))))
+    const index = Math.max(1, material.ior ?? 1.5), straight = ((index - 1) / (index + 1)) ** 2
+    floats.set((material.specular?.colour ?? [1, 1, 1]).map(value => Math.min(1, straight * value)), at + (L.MATERIAL_SPECULAR >> 2))
+    floats[at + (L.MATERIAL_SPECULAR_STRENGTH >> 2)] = material.specular?.strength ?? 1
+    floats[at + (L.MATERIAL_COAT >> 2)] = material.coat?.strength ?? 0
+    floats[at + (L.MATERIAL_COAT_ALPHA >> 2)] = Math.max(1e-3, (material.coat?.roughness ?? 0) ** 2)
+    floats.set(material.sheen?.colour ?? [0, 0, 0], at + (L.MATERIAL_SHEEN >> 2))
+    floats[at + (L.MATERIAL_SHEEN_ALPHA >> 2)] = Math.max(1e-3, (material.sheen?.roughness ?? 0) ** 2)
     floats.set(material.solid?.absorption ?? [0, 0, 0], at + (L.MATERIAL_ABSORB >> 2))
   })
   return kernels.place(words)

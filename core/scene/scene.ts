@@ -10,6 +10,9 @@ export interface Texture {
   height: number
   wrapS: 'repeat' | 'clamp' | 'mirror'
   wrapT: 'repeat' | 'clamp' | 'mirror'
+  /** Which set of surface coordinates it lies by, 0 (when not said) or 1, and rows of three that take them to the picture's. */
+  set?: 0 | 1
+  move?: readonly number[]
 }
 
 export interface Material {
@@ -34,6 +37,12 @@ export interface Material {
   transmissionTexture?: Texture
   /** Index of refraction; 1.5 when not said. */
   ior?: number
+  /** Strength of what a dielectric mirrors straight on, and its colour. */
+  specular?: { strength: number; colour: Vector3 }
+  /** A clear lacquer over it. */
+  coat?: { strength: number; roughness: number }
+  /** Light that fibres standing off the surface scatter. */
+  sheen?: { colour: Vector3; roughness: number }
   /** A closed body that bends light, and takes this much of it away a metre; else both faces of a sheet in one. */
   solid?: { absorption: Vector3 }
 }
@@ -43,6 +52,10 @@ export interface Part {
   positions: Float32Array
   normals?: Float32Array
   uvs?: Float32Array
+  /** A second set of surface coordinates. */
+  uvs2?: Float32Array
+  /** RGBA a vertex, linear, 0..1: multiplies the material's colour. */
+  colours?: Float32Array
   /** xyz and handedness. */
   tangents?: Float32Array
   indices: Uint32Array
@@ -144,4 +157,7 @@ export interface Scene {
   plate?: PlateLight
   /** What the file held that is not used, in words. */
   notes: string[]
+  /** The same at a time in seconds, where something in the file moves, and how long it does. */
+  at?: (seconds: number) => Scene
+  duration?: number
 }

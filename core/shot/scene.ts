@@ -8,6 +8,7 @@ import { readGltf } from '../formats/gltf/gltf'
 import type { Camera, Environment, Light, Print, Scene, SceneObject, Texture } from '../scene/scene'
 import { add, compose, cross, degreesFromRotation, dot, multiply, normalized, rotationFromDegrees, scaled, subtract, transformPoint, type Matrix4, type Vector3 } from '../scene/vector'
 import { valueAt, type Animatable } from '../time/curve'
+import { perSecond } from '../time/rate'
 import type { LoadBlob } from '../build/sources'
 import { objectsOf } from './objects'
 import type { CameraSettings, LightSettings, ObjectSettings, PictureReference, PrintSettings, ShotDocument } from './document'
@@ -67,6 +68,11 @@ export function placedMatrix(object: SceneObject, settings: ObjectSettings | und
   const out = multiply(rotation, compose([0, 0, 0], [0, 0, 0, 1], scaled(sizes, factor)))
   out[12] = position[0]; out[13] = position[1]; out[14] = position[2]
   return out
+}
+
+/** The file's scene as it stands at a frame of the shot: its time 0 is the shot's first frame. */
+export function fileSceneAt(document: ShotDocument, { scene }: SceneFiles, frame: number): Scene | undefined {
+  return scene?.at ? scene.at(Math.max(0, frame - document.frames.first) / perSecond(document.rate)) : scene
 }
 
 export interface SceneFiles {
@@ -151,14 +157,14 @@ const share = (value: Animatable, frame: number): number => Math.min(1, Math.max
 /** The scene to compile, with its camera. */
 export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number): Scene & { camera: Camera } {
   const { scene: settings } = document, camera = cameraAt(settings.camera, frame)
-  const found = objectsOf(document, files.scene, frame)
+  const file = fileSceneAt(document, files, frame), found = objectsOf(document, file, frame)
   const objects = found.objects.map(object => {
     const own = settings.objects[object.name], matrix = placedMatrix(object, own, frame)
     const prints = (settings.prints ?? []).filter(print => print.on === object.name && print.shown).flatMap(print => { const texture = files.prints?.get(print.picture.blob); return texture ? [printAt(print, texture, matrix, frame)] : [] })
     return { ...object, matrix, role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent, ofPlate: own?.ofPlate ?? object.ofPlate, letsThrough: own?.letsThrough ?? object.letsThrough, ownShadow: own?.ownShadow, darkens: own?.darkens, darkened: own?.darkened, wet: own?.wet === undefined ? undefined : { amount: share(own.wet, frame), roughness: share(own.wetRoughness ?? 0, frame) }, prints }
   })
   const middleOf = (name: string): Vector3 | undefined => { const object = objects.find(other => other.name === name); if (!object) return undefined; const { low, high } = worldBox(object, object.matrix); return scaled(add(low, high), 0.5) }
-  const lights = [...(settings.fileLights ? files.scene?.lights ?? [] : []), ...settings.lights.filter(light => light.on).map(light => ({ ...lightAt(light, frame, middleOf), group: light.group?.trim() || light.name }))]
+  const lights = [...(settings.fileLights ? file?.lights ?? [] : []), ...settings.lights.filter(light => light.on).map(light => ({ ...lightAt(light, frame, middleOf), group: light.group?.trim() || light.name }))]
   let environment: Environment | undefined
   if (settings.environment && files.environment) {
     const { stops, tint, turn, seen } = settings.environment, own = 2 ** valueAt(stops, frame), degrees = valueAt(turn, frame)

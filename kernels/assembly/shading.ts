@@ -3,8 +3,8 @@
 // for microfacet models", 2019) and the diffuse lobe gets what the dielectric lobe leaves, so that a white surface in
 // white light returns exactly white. Visible normals: E. Heitz, JCGT 7(4), 2018.
 import { ONE, TWO, HALF } from './constants'
-import { GLASS_PANE, GLASS_SHEET, GLASS_SOLID, SCENE_ALBEDO_TABLE } from './layout'
-import { normalX, normalY, normalZ, baseR, baseG, baseB, metallic, alphaRoughness, transmission, ior, glass, paneShare, backFacing, fresnel, glassTable, ofPane } from './surface'
+import { GLASS_PANE, GLASS_SHEET, GLASS_SOLID, SCENE_ALBEDO_TABLE, SCENE_SHEEN_TABLE } from './layout'
+import { normalX, normalY, normalZ, baseR, baseG, baseB, metallic, alphaRoughness, transmission, ior, glass, paneShare, backFacing, fresnel, glassTable, ofPane, specularStrength, specularR, specularG, specularB, coat, coatAlpha, sheenR, sheenG, sheenB, sheenAlpha } from './surface'
 
 const PI: f32 = 3.14159265
 const INVERSE_PI: f32 = 0.318309886
@@ -79,15 +79,17 @@ export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
   viewY = -(dx * bitangentX + dy * bitangentY + dz * bitangentZ)
   viewZ = max<f32>(1e-4, -(dx * normalX + dy * normalY + dz * normalZ))
   // Reflectance at normal incidence of a dielectric (KHR_materials_ior; 0.04 at 1.5)
-  const ratio = (ior - 1) / (ior + 1), F0 = ratio * ratio
-  f0R = F0 + (baseR - F0) * metallic
-  f0G = F0 + (baseG - F0) * metallic
-  f0B = F0 + (baseB - F0) * metallic
+  // (specularR, G, B hold it, coloured: KHR_materials_specular)
+  const F0R = specularR * specularStrength, F0G = specularG * specularStrength, F0B = specularB * specularStrength
+  f90 = specularStrength + (ONE - specularStrength) * metallic
+  f0R = F0R + (baseR - F0R) * metallic
+  f0G = F0G + (baseG - F0G) * metallic
+  f0B = F0B + (baseB - F0B) * metallic
   lookAlbedo(scene, viewZ, alphaRoughness)
   const whole = max<f32>(1e-3, tableA + tableB)
   const lost = ONE / whole - 1
   boostR = 1 + f0R * lost; boostG = 1 + f0G * lost; boostB = 1 + f0B * lost
-  const dielectric = (F0 * tableA + tableB) * (1 + F0 * lost)
+  const F0 = max(F0R, max(F0G, F0B)), dielectric = (F0 * tableA + specularStrength * tableB) * (1 + F0 * lost)
   mattShare = (ONE - metallic) * (ONE - dielectric)
   transmitWeight = 0
   laneScale = 1
@@ -102,12 +104,42 @@ export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
     else transmitWeight = transmission * (ONE - metallic)
   }
   diffuseR = baseR * mattShare; diffuseG = baseG * mattShare; diffuseB = baseB * mattShare
+  layUnder = 1
+  coatChance = 0
+  const ownA = tableA, ownB = tableB
+  if (coat > 0 || sheenR + sheenG + sheenB > 0) prepareLayers(scene)
+  tableA = ownA; tableB = ownB * f90
   const sR = (f0R * tableA + tableB) * boostR, sG = (f0G * tableA + tableB) * boostG, sB = (f0B * tableA + tableB) * boostB
   albedoR = baseR; albedoG = baseG; albedoB = baseB
   const specular = sR + sG + sB + transmitWeight * 3, diffuse = diffuseR + diffuseG + diffuseB
   specularChance = specular + diffuse > 0 ? specular / (specular + diffuse) : 1
   // Neither lobe may starve: its rare samples would carry large weights
-  if (diffuse > 0 || (mattWanted && mattShare > 0)) specularChance = max<f32>(0.1, min<f32>(0.9, specularChance)); else specularChance = 1
+  if (diffuse > 0 || (mattWanted && mattShare > 0) || sheenR + sheenG + sheenB > 0) specularChance = max<f32>(0.1, min<f32>(0.9, specularChance)); else specularChance = 1
+}
+
+// Layers over the surface: what they leave to it, and how often the lacquer is drawn
+let layUnder: f32 = 1, coatChance: f32 = 0, f90: f32 = 1
+/** Lacquer mirrors like glass of index 1.5 (KHR_materials_clearcoat). */
+const COAT_F0: f32 = 0.04
+function prepareLayers(scene: usize): void {
+  let taken: f32 = 0
+  const cloth = max(sheenR, max(sheenG, sheenB))
+  if (cloth > 0) {
+    const table = <usize>load<u32>(scene, SCENE_SHEEN_TABLE), x = min<f32>(1, max<f32>(0, viewZ)) * <f32>(TABLE - 1), y = sqrt<f32>(min<f32>(1, sheenAlpha)) * <f32>(TABLE - 1)
+    const x0 = min<i32>(TABLE - 2, <i32>x), y0 = min<i32>(TABLE - 2, <i32>y), fx = x - <f32>x0, fy = y - <f32>y0, at = table + ((<usize>y0 * TABLE + x0) << 2), row: usize = <usize>TABLE << 2
+    const upper = load<f32>(at) + (load<f32>(at, 4) - load<f32>(at)) * fx, lower = load<f32>(at + row) + (load<f32>(at + row, 4) - load<f32>(at + row)) * fx
+    taken = min<f32>(1, cloth * (upper + (lower - upper) * fy))
+  }
+  layUnder = ONE - taken
+  if (coat > 0) {
+    lookAlbedo(scene, viewZ, coatAlpha)
+    const mirrored = coat * (COAT_F0 * tableA + tableB)
+    layUnder *= ONE - mirrored
+    coatChance = max<f32>(0.15, min<f32>(0.6, mirrored * 2))
+  }
+  mattShare *= layUnder
+  diffuseR *= layUnder; diffuseG *= layUnder; diffuseB *= layUnder
+  boostR *= layUnder; boostG *= layUnder; boostB *= layUnder
 }
 
 /** Lobes towards x, y, z (world, unit): fills lobe variables; all zero below the surface. */
@@ -133,15 +165,26 @@ export function evaluate(x: f32, y: f32, z: f32): void {
     lobeG = (mirrored + (baseG + (ONE - baseG) * schlick - mirrored) * metallic) * common * boostG
     lobeB = (mirrored + (baseB + (ONE - baseB) * schlick - mirrored) * metallic) * common * boostB
   } else {
-    lobeR = (f0R + (ONE - f0R) * schlick) * common * boostR
-    lobeG = (f0G + (ONE - f0G) * schlick) * common * boostG
-    lobeB = (f0B + (ONE - f0B) * schlick) * common * boostB
+    lobeR = (f0R + (f90 - f0R) * schlick) * common * boostR
+    lobeG = (f0G + (f90 - f0G) * schlick) * common * boostG
+    lobeB = (f0B + (f90 - f0B) * schlick) * common * boostB
   }
   lobeDiffuse = lz * INVERSE_PI
   // Density of a visible normal, mirrored: D G1(v) / (4 v.n)
   const g1 = TWO * viewZ / (viewZ + gv)
   const stays: f32 = transmitWeight > 0 ? ONE - throughChance(fresnel(vh, eta)) : 1
   lobeDensity = specularChance * stays * distribution * g1 / (4 * viewZ) + (ONE - specularChance) * lz * INVERSE_PI
+  if (coat > 0) {
+    const c2 = coatAlpha * coatAlpha, e = (hx * hx + hy * hy) / c2 + hz * hz, dense = ONE / (PI * c2 * e * e), cv = sqrt<f32>(c2 + (ONE - c2) * viewZ * viewZ), cl = sqrt<f32>(c2 + (ONE - c2) * lz * lz)
+    const laid = coat * (COAT_F0 + (ONE - COAT_F0) * schlick) * dense * HALF / (lz * cv + viewZ * cl) * lz
+    lobeR += laid; lobeG += laid; lobeB += laid
+    lobeDensity = lobeDensity * (ONE - coatChance) + coatChance * dense * TWO * viewZ / (viewZ + cv) / (4 * viewZ)
+  }
+  if (sheenR + sheenG + sheenB > 0) {
+    // Fibres: A. C. Estevez and C. Kulla, "Production friendly microfacet sheen BRDF", 2017, with the visibility that KHR_materials_sheen gives
+    const invert = ONE / max<f32>(1e-3, sheenAlpha), sine = sqrt<f32>(max<f32>(0, ONE - hz * hz)), laid = (TWO + invert) * Mathf.pow(sine, invert) / (TWO * PI) / (4 * (lz + viewZ - lz * viewZ)) * lz
+    lobeR += sheenR * laid; lobeG += sheenG * laid; lobeB += sheenB * laid
+  }
 }
 
 /** Direction with cosine density about the normal, left in outX, Y, Z. */
@@ -172,15 +215,24 @@ export function mostThrough(share: f32): void { most = share }
  * (B. Walter et al., "Microfacet models for refraction", EGSR 2007).
  */
 export function sampleLobes(u: f32, v: f32, choice: f32): f32 {
+  if (coatChance > 0) {
+    if (u < coatChance) {
+      visibleNormal(u / coatChance, v, coatAlpha)
+      const along = TWO * (viewX * hx + viewY * hy + viewZ * hz)
+      toWorld(along * hx - viewX, along * hy - viewY, along * hz - viewZ)
+      return -1
+    }
+    u = min<f32>(0.99999994, (u - coatChance) / (ONE - coatChance))
+  }
   if (u >= specularChance) {
     sampleCosine((u - specularChance) / (ONE - specularChance), v)
     return -1
   }
-  visibleNormal(min<f32>(0.99999994, u / specularChance), v)
+  visibleNormal(min<f32>(0.99999994, u / specularChance), v, alphaRoughness)
   const vh = viewX * hx + viewY * hy + viewZ * hz
   if (transmitWeight > 0) {
     const r = fresnel(vh, eta), chance = throughChance(r)
-    if (choice < chance) return throughFace(vh, r) / (chance * specularChance)
+    if (choice < chance) return throughFace(vh, r) / (chance * specularChance * (ONE - coatChance))
   }
   const along = TWO * vh
   toWorld(along * hx - viewX, along * hy - viewY, along * hz - viewZ)
@@ -215,7 +267,7 @@ function bendThrough(vh: f32): f32 {
  * faces drawn with u, v. Returns -1 when it goes through, 1 when it stays on this side (light that is mirrored whole within glass too), 0 where there is none.
  */
 export function leaveFace(u: f32, v: f32, smooth: bool, mirrors: bool): i32 {
-  if (smooth) { hx = 0; hy = 0; hz = 1 } else visibleNormal(u, v)
+  if (smooth) { hx = 0; hy = 0; hz = 1 } else visibleNormal(u, v, alphaRoughness)
   const vh = viewX * hx + viewY * hy + viewZ * hz
   if (!mirrors && bendThrough(vh) < -1e-6) return -1
   const along = TWO * vh, z = along * hz - viewZ
@@ -225,9 +277,9 @@ export function leaveFace(u: f32, v: f32, smooth: bool, mirrors: bool): i32 {
 
 // A normal of the microfacets that the viewer sees, in the frame of the surface
 let hx: f32 = 0, hy: f32 = 0, hz: f32 = 0
-function visibleNormal(u: f32, v: f32): void {
+function visibleNormal(u: f32, v: f32, width: f32): void {
   // Stretch, sample the visible half disc, unstretch (Heitz 2018)
-  let sx = viewX * alphaRoughness, sy = viewY * alphaRoughness, sz = viewZ
+  let sx = viewX * width, sy = viewY * width, sz = viewZ
   const scale = ONE / sqrt<f32>(sx * sx + sy * sy + sz * sz)
   sx *= scale; sy *= scale; sz *= scale
   const flat = sx * sx + sy * sy
@@ -240,7 +292,7 @@ function visibleNormal(u: f32, v: f32): void {
   const p2 = (ONE - s) * sqrt<f32>(max<f32>(0, ONE - p1 * p1)) + s * radius * Mathf.sin(angle)
   const p3 = sqrt<f32>(max<f32>(0, ONE - p1 * p1 - p2 * p2))
   hx = ax * p1 + bx * p2 + sx * p3; hy = ay * p1 + by * p2 + sy * p3; hz = bz * p2 + sz * p3
-  hx *= alphaRoughness; hy *= alphaRoughness; hz = max<f32>(1e-6, hz)
+  hx *= width; hy *= width; hz = max<f32>(1e-6, hz)
   const length = ONE / sqrt<f32>(hx * hx + hy * hy + hz * hz)
   hx *= length; hy *= length; hz *= length
 }

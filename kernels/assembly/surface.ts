@@ -4,8 +4,8 @@ import { SCENE_OBJECTS, OBJECT_STRIDE, OBJECT_FLAGS, OBJECT_PRINTS, OBJECT_PRINT
   PRINT_NEAR, PRINT_FAR, PRINT_TEXTURE, PRINT_INSTEAD, PRINT_ROUGHNESS, PRINT_OPACITY, PRINT_NEAREST, PRINT_BIAS, PRINT_CELLS, SCENE_PLATE, SCENE_PLATE_WIDTH, SCENE_PLATE_HEIGHT, SCENE_PLATE_U,
   SCENE_PLATE_V, SCENE_PLATE_W, SCENE_PLATE_MEAN, SCENE_TRIANGLES, SCENE_VERTICES, SCENE_MATERIALS, SCENE_TEXTURES, TRIANGLE_STRIDE, VERTEX_STRIDE, MATERIAL_STRIDE, MATERIAL_BASE,
   MATERIAL_METALLIC, MATERIAL_ROUGHNESS, MATERIAL_EMISSION, MATERIAL_ALPHA_MODE, MATERIAL_CUTOFF, MATERIAL_NORMAL_SCALE, MATERIAL_TEXTURE_BASE,
-  MATERIAL_TEXTURE_ROUGHNESS, MATERIAL_TEXTURE_NORMAL, MATERIAL_TEXTURE_EMISSION, MATERIAL_DOUBLE_SIDED, MATERIAL_TRANSMISSION, MATERIAL_IOR, MATERIAL_GLASS, MATERIAL_TEXTURE_TRANSMISSION, MATERIAL_ABSORB, MATERIAL_GLASS_TABLE, GLASS_PANE, TEXTURE_STRIDE, TEXTURE_WIDTH,
-  TEXTURE_HEIGHT, TEXTURE_SRGB, TEXTURE_WRAP_S, TEXTURE_WRAP_T } from './layout'
+  MATERIAL_TEXTURE_ROUGHNESS, MATERIAL_TEXTURE_NORMAL, MATERIAL_TEXTURE_EMISSION, MATERIAL_DOUBLE_SIDED, MATERIAL_TRANSMISSION, MATERIAL_IOR, MATERIAL_GLASS, MATERIAL_TEXTURE_TRANSMISSION, MATERIAL_ABSORB, MATERIAL_GLASS_TABLE, MATERIAL_SPECULAR, MATERIAL_SPECULAR_STRENGTH, MATERIAL_COAT, MATERIAL_COAT_ALPHA, MATERIAL_SHEEN, MATERIAL_SHEEN_ALPHA, GLASS_PANE, TEXTURE_STRIDE, TEXTURE_WIDTH,
+  TEXTURE_HEIGHT, TEXTURE_SET, TEXTURE_MOVE, SCENE_EXTRA, EXTRA_STRIDE, EXTRA_COLOUR, TEXTURE_SRGB, TEXTURE_WRAP_S, TEXTURE_WRAP_T } from './layout'
 
 const LINEAR = memory.data(1024) // value of each 8-bit code, sRGB decoded (IEC 61966-2-1)
 const PLAIN = memory.data(1024) // value of each 8-bit code, as it stands
@@ -38,8 +38,15 @@ export function initSurface(): void {
 }
 
 /** Bilinear value of a texture at u, v (glTF: v downwards), left in `fetched`. */
-function fetchTexture(scene: usize, index: i32, u: f32, v: f32): v128 {
+function fetchTexture(scene: usize, index: i32, s: f32, t: f32): v128 {
   const texture = <usize>load<u32>(scene, SCENE_TEXTURES) + <usize>index * TEXTURE_STRIDE
+  const set = load<i32>(texture, TEXTURE_SET)
+  let u = set & 1 ? secondU : s, v = set & 1 ? secondV : t
+  if (set & 2) {
+    const a = u, b = v
+    u = load<f32>(texture, TEXTURE_MOVE) * a + load<f32>(texture, TEXTURE_MOVE + 4) * b + load<f32>(texture, TEXTURE_MOVE + 8)
+    v = load<f32>(texture, TEXTURE_MOVE + 12) * a + load<f32>(texture, TEXTURE_MOVE + 16) * b + load<f32>(texture, TEXTURE_MOVE + 20)
+  }
   const width = load<i32>(texture, TEXTURE_WIDTH), height = load<i32>(texture, TEXTURE_HEIGHT)
   const pixels = <usize>load<u32>(texture)
   const table = load<i32>(texture, TEXTURE_SRGB) ? LINEAR : PLAIN
@@ -74,6 +81,8 @@ export let ior: f32 = 1.5
 export let glass: i32 = 0 // GLASS_..., 0 for none
 export let paneShare: f32 = 1 // what a pane does not let through, at this angle
 export let glassTable: usize = 0
+export let specularStrength: f32 = 1, specularR: f32 = 0.04, specularG: f32 = 0.04, specularB: f32 = 0.04
+export let coat: f32 = 0, coatAlpha: f32 = 0, sheenR: f32 = 0, sheenG: f32 = 0, sheenB: f32 = 0, sheenAlpha: f32 = 1
 export let absorbR: f32 = 0, absorbG: f32 = 0, absorbB: f32 = 0
 export let backFacing: bool = false
 export let surfaceFlags: i32 = 0
@@ -111,6 +120,23 @@ export function fresnel(cosine: f32, eta: f32): f32 {
   return ONE - through * (ONE - load<f32>(material, MATERIAL_METALLIC)) * grey * (ONE - ofPane(fresnel(cosine, ONE / load<f32>(material, MATERIAL_IOR))))
 }
 
+// What a vertex may have beside: second surface coordinates, and a colour that multiplies the material's
+let secondU: f32 = 0, secondV: f32 = 0
+let painted: v128 = f32x4.splat(1)
+function loadExtra(scene: usize, record: usize, u: f32, v: f32, w: f32): bool {
+  const extra = <usize>load<u32>(scene, SCENE_EXTRA)
+  if (!extra) return false
+  const a = extra + <usize>load<u32>(record) * EXTRA_STRIDE, b = extra + <usize>load<u32>(record, 4) * EXTRA_STRIDE, c = extra + <usize>load<u32>(record, 8) * EXTRA_STRIDE
+  secondU = load<f32>(a) * w + load<f32>(b) * u + load<f32>(c) * v
+  secondV = load<f32>(a, 4) * w + load<f32>(b, 4) * u + load<f32>(c, 4) * v
+  painted = f32x4.add(f32x4.mul(paint(a), f32x4.splat(w)), f32x4.add(f32x4.mul(paint(b), f32x4.splat(u)), f32x4.mul(paint(c), f32x4.splat(v))))
+  return true
+}
+@inline function paint(vertex: usize): v128 {
+  const code = load<u32>(vertex, EXTRA_COLOUR)
+  return f32x4(load<f32>(LINEAR + ((code & 255) << 2)), load<f32>(LINEAR + (((code >> 8) & 255) << 2)), load<f32>(LINEAR + (((code >> 16) & 255) << 2)), load<f32>(PLAIN + ((code >> 24) << 2)))
+}
+
 /** Opacity of a triangle at barycentric u, v, met along dx, dy, dz: for shadow rays, which need nothing else of the surface. */
 export function opacityAt(scene: usize, triangle: i32, u: f32, v: f32, dx: f32, dy: f32, dz: f32): f32 {
   const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE
@@ -119,6 +145,7 @@ export function opacityAt(scene: usize, triangle: i32, u: f32, v: f32, dx: f32, 
   const s = load<f32>(a, 24) * w + load<f32>(b, 24) * u + load<f32>(c, 24) * v, t = load<f32>(a, 28) * w + load<f32>(b, 28) * u + load<f32>(c, 28) * v
   const texture = load<i32>(material, MATERIAL_TEXTURE_BASE)
   let colour = v128.load(material, MATERIAL_BASE)
+  if (loadExtra(scene, record, u, v, w)) colour = f32x4.mul(colour, painted)
   if (texture >= 0) colour = f32x4.mul(colour, fetchTexture(scene, texture, s, t))
   const value = applyMode(material, f32x4.extract_lane(colour, 3))
   if (load<i32>(material, MATERIAL_GLASS) != GLASS_PANE) return value
@@ -161,6 +188,7 @@ export function loadSurface(scene: usize, triangle: i32, u: f32, v: f32, dx: f32
   texU = load<f32>(a, 24) * w + load<f32>(b, 24) * u + load<f32>(c, 24) * v
   texV = load<f32>(a, 28) * w + load<f32>(b, 28) * u + load<f32>(c, 28) * v
 
+  const extra = loadExtra(scene, record, u, v, w)
   const normalTexture = load<i32>(material, MATERIAL_TEXTURE_NORMAL)
   if (normalTexture >= 0) {
     let tx = load<f32>(a, 32) * w + load<f32>(b, 32) * u + load<f32>(c, 32) * v
@@ -195,6 +223,7 @@ export function loadSurface(scene: usize, triangle: i32, u: f32, v: f32, dx: f32
   normalX = nx; normalY = ny; normalZ = nz
 
   let colour = v128.load(material, MATERIAL_BASE)
+  if (extra) colour = f32x4.mul(colour, painted)
   const baseTexture = load<i32>(material, MATERIAL_TEXTURE_BASE)
   if (baseTexture >= 0) colour = f32x4.mul(colour, fetchTexture(scene, baseTexture, texU, texV))
   baseR = f32x4.extract_lane(colour, 0); baseG = f32x4.extract_lane(colour, 1); baseB = f32x4.extract_lane(colour, 2)
@@ -214,6 +243,11 @@ export function loadSurface(scene: usize, triangle: i32, u: f32, v: f32, dx: f32
       opacity *= paneShare
     }
   }
+  specularR = load<f32>(material, MATERIAL_SPECULAR); specularG = load<f32>(material, MATERIAL_SPECULAR + 4); specularB = load<f32>(material, MATERIAL_SPECULAR + 8)
+  specularStrength = load<f32>(material, MATERIAL_SPECULAR_STRENGTH)
+  coat = load<f32>(material, MATERIAL_COAT); coatAlpha = load<f32>(material, MATERIAL_COAT_ALPHA)
+  sheenR = load<f32>(material, MATERIAL_SHEEN); sheenG = load<f32>(material, MATERIAL_SHEEN + 4); sheenB = load<f32>(material, MATERIAL_SHEEN + 8)
+  sheenAlpha = load<f32>(material, MATERIAL_SHEEN_ALPHA)
   metallic = load<f32>(material, MATERIAL_METALLIC)
   let roughness = load<f32>(material, MATERIAL_ROUGHNESS)
   const roughTexture = load<i32>(material, MATERIAL_TEXTURE_ROUGHNESS)
@@ -302,5 +336,6 @@ export function emissionAt(scene: usize, triangle: i32, u: f32, v: f32): void {
   const w = ONE - u - v
   texU = load<f32>(a, 24) * w + load<f32>(b, 24) * u + load<f32>(c, 24) * v
   texV = load<f32>(a, 28) * w + load<f32>(b, 28) * u + load<f32>(c, 28) * v
+  loadExtra(scene, record, u, v, w)
   loadEmission(scene, <usize>load<u32>(scene, SCENE_MATERIALS) + <usize>load<u32>(record, 16) * MATERIAL_STRIDE)
 }

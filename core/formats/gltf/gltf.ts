@@ -1,11 +1,12 @@
 // glTF 2.0 scenes by @gltf-transform/core, into Scene. What is not used is listed in the scene's notes.
-import { WebIO, type Document, type Material as GltfMaterial, type Node, type Primitive, type Texture as GltfTexture, type TextureInfo } from '@gltf-transform/core'
-import { KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit, type EmissiveStrength, type IOR, type Light as PunctualLight, type Transmission, type Volume } from '@gltf-transform/extensions'
-import type { Camera, Light, Material, Part, Role, Scene, Texture } from '../../scene/scene'
-import { multiply, identity, transformDirection, transformPoint, normalized, type Matrix4, type Vector3 } from '../../scene/vector'
+import { WebIO, type Document, type Node, type Primitive } from '@gltf-transform/core'
+import { EXTMeshGPUInstancing, EXTMeshoptCompression, KHRLightsPunctual, KHRMaterialsClearcoat, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsSheen, KHRMaterialsSpecular, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit, KHRTextureTransform, type InstancedMesh, type Light as PunctualLight } from '@gltf-transform/extensions'
+import { MeshoptDecoder } from 'meshoptimizer'
+import type { Camera, Light, Part, Role, Scene } from '../../scene/scene'
+import { compose, multiply, identity, transformDirection, transformPoint, normalized, type Matrix4, type Quaternion, type Vector3 } from '../../scene/vector'
 import { BadInput } from '../errors'
-import { isPng, readPng, type CodedPicture } from '../png/png'
-import { isJpeg, readJpeg } from '../jpeg/jpeg'
+import { readMaterials } from './material'
+import { durationOf, Pose } from './pose'
 
 const MAXIMUM_TRIANGLES = 20_000_000
 
@@ -22,11 +23,14 @@ export async function readGltf(bytes: Uint8Array, files: Record<string, Uint8Arr
   return toScene(await readDocument(bytes, files, notes), notes)
 }
 
+const EXTENSIONS = [EXTMeshGPUInstancing, EXTMeshoptCompression, KHRLightsPunctual, KHRMaterialsClearcoat, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsSheen, KHRMaterialsSpecular, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit, KHRTextureTransform]
+
 /** Reads and writes glTF with the extensions that are understood here. */
-export const gltfIo = (): WebIO => new WebIO().registerExtensions([KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit])
+export const gltfIo = (): WebIO => new WebIO().registerExtensions(EXTENSIONS).registerDependencies({ 'meshopt.decoder': MeshoptDecoder })
 
 export async function readDocument(bytes: Uint8Array, files: Record<string, Uint8Array>, notes: string[]): Promise<Document> {
   const io = gltfIo()
+  await MeshoptDecoder.ready
   try {
     if (isGlb(bytes)) {
       const said = new DataView(bytes.buffer, bytes.byteOffset).getUint32(8, true)
@@ -78,7 +82,7 @@ interface GltfJson {
 
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 }
 const COMPONENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 }
-const KNOWN = new Set(['KHR_lights_punctual', 'KHR_materials_emissive_strength', 'KHR_materials_ior', 'KHR_materials_transmission', 'KHR_materials_volume', 'KHR_mesh_quantization', 'KHR_materials_unlit'])
+const KNOWN = new Set<string>(EXTENSIONS.map(extension => extension.EXTENSION_NAME))
 
 /** What the reader would trip over or run away with: references, sizes, cycles. Collects notes about what is not used. */
 function checkJson(json: GltfJson, notes: string[]): void {
@@ -112,62 +116,19 @@ function checkJson(json: GltfJson, notes: string[]): void {
   for (let index = 0; index < nodes.length; index++) visit(index, 0)
   for (const name of json.extensionsRequired ?? []) if (!KNOWN.has(name)) throw new BadInput(`it requires the extension ${name}, which Northmist does not read yet`)
   for (const name of json.extensionsUsed ?? []) if (!KNOWN.has(name)) notes.push(`The extension ${name} is not used.`)
-  if (json.animations?.length) notes.push(`${json.animations.length} animations move nothing but a camera, which can be taken as a track; all else stands as it is at rest.`)
-  if (json.skins?.length) notes.push('Skins are not used; skinned meshes stand in their bind pose.')
-}
-
-/** Transmission, index and volume of a material (KHR_materials_transmission, _ior, _volume); nothing where it has none. */
-function glassOf(material: GltfMaterial, texture: (source: GltfTexture | null, info: TextureInfo | null) => Texture | undefined, notes: string[]): Partial<Material> {
-  const index = material.getExtension<IOR>('KHR_materials_ior')?.getIOR(), glass = material.getExtension<Transmission>('KHR_materials_transmission'), volume = material.getExtension<Volume>('KHR_materials_volume')
-  // An index of 0 stands for a surface without reflection of its own in that extension; there is nothing between it and 1
-  const ior = index === undefined ? undefined : Math.min(5, Math.max(1, finite(index)))
-  if (!glass || !(glass.getTransmissionFactor() > 0)) return ior === undefined ? {} : { ior }
-  const out: Partial<Material> = { ior, transmission: Math.min(1, finite(glass.getTransmissionFactor())), transmissionTexture: texture(glass.getTransmissionTexture(), glass.getTransmissionTextureInfo()) }
-  if (volume && volume.getThicknessFactor() > 0) {
-    const distance = volume.getAttenuationDistance(), colour = volume.getAttenuationColor()
-    out.solid = { absorption: colour.map(value => Number.isFinite(distance) && distance > 0 ? -Math.log(Math.min(1, Math.max(1e-4, finite(value)))) / distance : 0) as Vector3 }
-    if (volume.getThicknessTexture()) notes.push(`The thickness picture of ${material.getName() || 'a material'} is not used: light is followed through the body itself.`)
-  }
-  return out
 }
 
 const toRole = (value: unknown): Role => value === 'catcher' || value === 'holdout' ? value : 'object'
 
 function toScene(document: Document, notes: string[]): Scene {
   const root = document.getRoot()
-  const textures = new Map<string, Texture | undefined>()
-  const pictures = new Map<GltfTexture, CodedPicture | undefined>()
-  const texture = (source: GltfTexture | null, info: TextureInfo | null): Texture | undefined => {
-    if (!source || !info) return undefined
-    const index = root.listTextures().indexOf(source)
-    const key = `${index}/${info.getWrapS()}/${info.getWrapT()}`
-    if (!textures.has(key)) {
-      if (!pictures.has(source)) pictures.set(source, decodeTexture(source, notes))
-      const picture = pictures.get(source)
-      textures.set(key, picture && { pixels: picture.data as Uint8Array, width: picture.width, height: picture.height, wrapS: wrapMode(info.getWrapS()), wrapT: wrapMode(info.getWrapT()) })
-    }
-    if (info.getTexCoord() > 0) notes.push('A texture uses a second set of surface coordinates; the first is used in its place.')
-    return textures.get(key)
-  }
-  const materials: Material[] = root.listMaterials().map((material, index) => {
-    const strength = material.getExtension<EmissiveStrength>('KHR_materials_emissive_strength')?.getEmissiveStrength() ?? 1
-    const emission = material.getEmissiveFactor()
-    const [r, g, b, a] = material.getBaseColorFactor()
-    return {
-      name: material.getName() || `material ${index + 1}`,
-      baseColour: [finite(r), finite(g), finite(b), finite(a)],
-      metallic: finite(material.getMetallicFactor()), roughness: finite(material.getRoughnessFactor()),
-      emission: [finite(emission[0]) * strength, finite(emission[1]) * strength, finite(emission[2]) * strength],
-      alphaMode: material.getAlphaMode().toLowerCase() as Material['alphaMode'], alphaCutoff: material.getAlphaCutoff(),
-      normalScale: material.getNormalScale(), doubleSided: material.getDoubleSided(),
-      baseTexture: texture(material.getBaseColorTexture(), material.getBaseColorTextureInfo()),
-      metallicRoughnessTexture: texture(material.getMetallicRoughnessTexture(), material.getMetallicRoughnessTextureInfo()),
-      normalTexture: texture(material.getNormalTexture(), material.getNormalTextureInfo()),
-      emissionTexture: texture(material.getEmissiveTexture(), material.getEmissiveTextureInfo()),
-      ...glassOf(material, texture, notes),
-    }
-  })
-  const scene: Scene = { objects: [], materials, lights: [], cameras: [], notes }
+  const materials = readMaterials(root, notes)
+  const duration = durationOf(root)
+  const first = build(0, notes)
+  return duration > 0 ? { ...first, duration, at: seconds => build(seconds, []) } : first
+
+  function build(seconds: number, said: string[]): Scene {
+  const scene: Scene = { objects: [], materials, lights: [], cameras: [], notes }, pose = new Pose(root, seconds)
   const fallback = (): number => {
     let index = materials.findIndex(material => material.name === 'default')
     if (index < 0) index = materials.push({ name: 'default', baseColour: [1, 1, 1, 1], metallic: 1, roughness: 1, emission: [0, 0, 0], alphaMode: 'opaque', alphaCutoff: 0.5, normalScale: 1, doubleSided: false }) - 1
@@ -182,22 +143,27 @@ function toScene(document: Document, notes: string[]): Scene {
   }
   let triangles = 0
   const visit = (node: Node, parent: Matrix4, asset: string): void => {
-    const matrix = multiply(parent, node.getMatrix() as Matrix4)
+    const matrix = multiply(parent, pose.local(node))
     if (matrix.some(value => !Number.isFinite(value))) throw new BadInput(`The place of “${node.getName()}” is not a number.`)
     const mesh = node.getMesh()
     if (mesh) {
       const name = unique(node.getName() || mesh.getName() || 'object')
       const parts: Part[] = []
       for (const primitive of mesh.listPrimitives()) {
-        const part = toPart(primitive, name, notes, () => primitive.getMaterial() ? root.listMaterials().indexOf(primitive.getMaterial()!) : fallback())
-        if (part) { parts.push(part); triangles += part.indices.length / 3 }
+        const part = toPart(primitive, name, said, () => primitive.getMaterial() ? root.listMaterials().indexOf(primitive.getMaterial()!) : fallback())
+        if (part) { parts.push(pose.deformed(part, primitive, node, matrix)); triangles += part.indices.length / 3 }
         if (triangles > MAXIMUM_TRIANGLES) throw new BadInput(`This scene has more than ${MAXIMUM_TRIANGLES / 1e6} million triangles.`)
       }
       const extras = node.getExtras() as { role?: unknown; hidden?: unknown }
-      if (parts.length) scene.objects.push({ name, matrix, parts, role: toRole(extras.role), hidden: extras.hidden === true, absent: false, asset: asset || name })
+      const copies = copiesOf(node)
+      if (parts.length && !copies) scene.objects.push({ name, matrix, parts, role: toRole(extras.role), hidden: extras.hidden === true, absent: false, asset: asset || name })
+      triangles += ((copies?.length ?? 1) - 1) * parts.reduce((sum, part) => sum + part.indices.length / 3, 0)
+      if (triangles > MAXIMUM_TRIANGLES) throw new BadInput(`This scene has more than ${MAXIMUM_TRIANGLES / 1e6} million triangles.`)
+      // Copies share the mesh
+      if (parts.length) for (const [i, copy] of (copies ?? []).entries()) scene.objects.push({ name: i === 0 ? name : unique(`${name} ${i + 1}`), matrix: multiply(matrix, copy), parts, role: toRole(extras.role), hidden: extras.hidden === true, absent: false, asset: asset || name })
     }
     const camera = node.getCamera()
-    if (camera) scene.cameras.push(toCamera(node.getName() || camera.getName() || 'camera', matrix, camera, notes))
+    if (camera) scene.cameras.push(toCamera(node.getName() || camera.getName() || 'camera', matrix, camera, said))
     const light = node.getExtension<PunctualLight>('KHR_lights_punctual')
     if (light) scene.lights.push(toLight(light, unique(node.getName() || light.getName() || 'light'), matrix))
     for (const child of node.listChildren()) visit(child, matrix, asset)
@@ -207,28 +173,7 @@ function toScene(document: Document, notes: string[]): Scene {
   for (const node of top.listChildren()) visit(node, identity(), node.getName())
   scene.camera = scene.cameras[0]
   return scene
-}
-
-const finite = (value: number): number => Number.isFinite(value) ? value : 0
-const wrapMode = (mode: number): Texture['wrapS'] => mode === 33071 ? 'clamp' : mode === 33648 ? 'mirror' : 'repeat'
-
-function decodeTexture(source: GltfTexture, notes: string[]): CodedPicture | undefined {
-  const bytes = source.getImage()
-  const label = source.getName() || source.getURI() || 'a texture'
-  if (!bytes) { notes.push(`The picture of ${label} is not there; its material goes without.`); return undefined }
-  let picture: CodedPicture
-  if (isPng(bytes)) picture = readPng(bytes)
-  else if (isJpeg(bytes)) picture = readJpeg(bytes)
-  else { notes.push(`The picture of ${label} is neither PNG nor JPEG; its material goes without.`); return undefined }
-  const { width, height, channels, maximum, data } = picture
-  const pixels = new Uint8Array(width * height * 4)
-  const scale = 255 / maximum
-  for (let i = 0; i < width * height; i++) {
-    const grey = channels < 3
-    for (let c = 0; c < 3; c++) pixels[i * 4 + c] = Math.round(data[i * channels + (grey ? 0 : c)]! * scale)
-    pixels[i * 4 + 3] = channels === 4 ? Math.round(data[i * 4 + 3]! * scale) : channels === 2 ? Math.round(data[i * 2 + 1]! * scale) : 255
   }
-  return { width, height, channels: 4, maximum: 255, data: pixels }
 }
 
 function toPart(primitive: Primitive, name: string, notes: string[], material: () => number): Part | undefined {
@@ -260,8 +205,27 @@ function toPart(primitive: Primitive, name: string, notes: string[], material: (
     indices = Uint32Array.from(out)
   }
   const same = (data: Float32Array | undefined, components: number): Float32Array | undefined => data && data.length === count * components ? data : undefined
-  return { positions, normals: same(floats('NORMAL', 3), 3), uvs: same(floats('TEXCOORD_0', 2), 2), tangents: same(floats('TANGENT', 4), 4), indices, material: material() }
+  return { positions, normals: same(floats('NORMAL', 3), 3), uvs: same(floats('TEXCOORD_0', 2), 2), uvs2: same(floats('TEXCOORD_1', 2), 2), colours: coloursOf(floats('COLOR_0', primitive.getAttribute('COLOR_0')?.getElementSize() ?? 4), count), tangents: same(floats('TANGENT', 4), 4), indices, material: material() }
 }
+
+/** RGBA of three or four channels a vertex. */
+function coloursOf(data: Float32Array | undefined, count: number): Float32Array | undefined {
+  if (!data || (data.length !== count * 3 && data.length !== count * 4)) return undefined
+  if (data.length === count * 4) return data
+  const out = new Float32Array(count * 4).fill(1)
+  for (let i = 0; i < count; i++) for (let c = 0; c < 3; c++) out[i * 4 + c] = data[i * 3 + c]!
+  return out
+}
+
+/** Places of the copies of a node's mesh, in its own space (EXT_mesh_gpu_instancing); undefined where it stands once. */
+function copiesOf(node: Node): Matrix4[] | undefined {
+  const instances = node.getExtension<InstancedMesh>('EXT_mesh_gpu_instancing')
+  if (!instances) return undefined
+  const [places, turns, sizes] = ['TRANSLATION', 'ROTATION', 'SCALE'].map(name => instances.getAttribute(name)), count = (places ?? turns ?? sizes)?.getCount() ?? 0
+  if (count > MOST_COPIES) throw new BadInput(`“${node.getName()}” stands in ${count} places; at most ${MOST_COPIES} are read.`)
+  return Array.from({ length: count }, (_, i) => compose((places?.getElement(i, []) ?? [0, 0, 0]) as Vector3, (turns?.getElement(i, []) ?? [0, 0, 0, 1]) as Quaternion, (sizes?.getElement(i, []) ?? [1, 1, 1]) as Vector3))
+}
+const MOST_COPIES = 20_000
 
 /** Sensor width that a lens in millimetres is said for when a file gives only an angle: full frame, common practice, no source. */
 export const DEFAULT_SENSOR_WIDTH = 36
