@@ -4,7 +4,7 @@ import { guessEncoding } from '../core/formats/picture/describe'
 import { readPicture, toWorking } from '../core/formats/picture/picture'
 import { encodingOf } from '../core/colour/encoding'
 import { compileScene } from '../core/render/compile'
-import { passesToExr } from '../core/render/passfile'
+import { passesToExr, sidecarsOf } from '../core/render/passfile'
 import { WRITTEN, type Compression } from '../core/formats/exr/exr'
 import { CRYPTO_RANKS, MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
 import { denoisePasses, guidePasses } from '../core/render/denoise'
@@ -12,14 +12,14 @@ import { Render } from '../core/render/render'
 import { startEngine } from '../host/engine'
 import { list, parse, readInput, requireOption, whole, writeOutput } from './arguments'
 import type { Command } from './command'
-import { dirname } from 'node:path'
+import { basename, dirname, join } from 'node:path'
 import { neighbourFiles } from './neighbours'
 
 export const render: Command = {
-  usage: 'render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N] [--reach METRES] [--clamp N] [--compression C] [--ranks N] [--parts] [--denoise]',
-  help: `All passes of a glTF scene in one OpenEXR file (--parts: each layer a part of its own; --denoise: the light with its noise taken out too, in layers clean.…). Passes: ${PASS_IDS.join(', ')}.`,
+  usage: 'render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N] [--reach METRES] [--clamp N] [--compression C] [--ranks N] [--parts] [--denoise] [--sidecar]',
+  help: `All passes of a glTF scene in one OpenEXR file (--parts: each layer a part of its own; --denoise: the light with its noise taken out too, in layers clean.…; --sidecar: the manifests of Cryptomatte in files beside). Passes: ${PASS_IDS.join(', ')}.`,
   async run(args) {
-    const options = parse(args, ['SCENE.glb'], ['out', 'size', 'samples', 'passes', 'camera', 'environment', 'catcher', 'holdout', 'seed', 'workers', 'reach', 'clamp', 'compression', 'ranks'], ['parts', 'denoise'])
+    const options = parse(args, ['SCENE.glb'], ['out', 'size', 'samples', 'passes', 'camera', 'environment', 'catcher', 'holdout', 'seed', 'workers', 'reach', 'clamp', 'compression', 'ranks'], ['parts', 'denoise', 'sidecar'])
     const out = requireOption('out', options.out)
     const size = /^(\d+)x(\d+)$/.exec(options.size ?? '1280x720')
     if (!size) throw new BadInput(`--size is said as 1280x720, not “${options.size}”`)
@@ -63,7 +63,9 @@ export const render: Command = {
       }
       if (process.stderr.isTTY) process.stderr.write('\r        \r')
       const result = job.snapshot(), clean = guides.length ? denoisePasses(engine.pool, result) : undefined
-      await writeOutput(out, passesToExr(result, { passes, objectNames: compiled.objects.map(object => object.name), materialNames: compiled.materials.map(material => material.name), assetNames: compiled.assets, lightGroups: compiled.lightGroups, clean, compression, parts: options.parts }))
+      const told = { passes, objectNames: compiled.objects.map(object => object.name), materialNames: compiled.materials.map(material => material.name), assetNames: compiled.assets, lightGroups: compiled.lightGroups, clean, compression, parts: options.parts, sidecar: options.sidecar ? basename(out).replace(/\.exr$/i, '') : undefined }
+      await writeOutput(out, passesToExr(result, told))
+      for (const { name, text } of sidecarsOf(told)) await writeOutput(join(dirname(out), name), new TextEncoder().encode(text))
     } finally { engine.stop() }
   },
 }

@@ -1,17 +1,17 @@
 // glTF files of the demo: materials with pictures, meshes of ours, written as one .glb.
 import { Document, WebIO, type Material, type Node, type Scene } from '@gltf-transform/core'
-import { KHRMaterialsEmissiveStrength } from '@gltf-transform/extensions'
+import { KHRMaterialsEmissiveStrength, KHRMaterialsTransmission } from '@gltf-transform/extensions'
 import { writePng, type CodedPicture } from '../core/formats/png/png'
 import type { Vector3 } from '../core/scene/vector'
 import type { Mesh } from './mesh'
 
-export interface Look { base?: [number, number, number, number]; metallic?: number; rough?: number; picture?: CodedPicture; surface?: CodedPicture; bumps?: CodedPicture; alpha?: 'OPAQUE' | 'MASK' | 'BLEND'; emission?: Vector3; strength?: number; double?: boolean }
+export interface Look { base?: [number, number, number, number]; metallic?: number; rough?: number; picture?: CodedPicture; surface?: CodedPicture; bumps?: CodedPicture; alpha?: 'OPAQUE' | 'MASK' | 'BLEND'; emission?: Vector3; strength?: number; double?: boolean; /** How clear a pane is, by its red. */ clear?: CodedPicture }
 
 export interface SceneMaker { document: Document; scene: Scene; material(name: string, look: Look): Material; /** parent null: the scene itself. */ put(name: string, mesh: Mesh, look: Material, parent: Node | null, extras?: object): Node; write(): Promise<Uint8Array> }
 
 export function sceneMaker(title: string): SceneMaker {
   const document = new Document(), buffer = document.createBuffer(), scene = document.createScene(title)
-  const strengths = document.createExtension(KHRMaterialsEmissiveStrength)
+  const strengths = document.createExtension(KHRMaterialsEmissiveStrength), panes = document.createExtension(KHRMaterialsTransmission)
   const texture = (name: string, picture: CodedPicture) => document.createTexture(name).setMimeType('image/png').setImage(new Uint8Array(writePng(picture)))
   return {
     document, scene,
@@ -21,6 +21,7 @@ export function sceneMaker(title: string): SceneMaker {
       if (look.surface) made.setMetallicRoughnessTexture(texture(`${name} surface`, look.surface))
       if (look.bumps) made.setNormalTexture(texture(`${name} bumps`, look.bumps))
       if (look.emission) { made.setEmissiveFactor(look.emission); made.setExtension('KHR_materials_emissive_strength', strengths.createEmissiveStrength().setEmissiveStrength(look.strength ?? 1)) }
+      if (look.clear) made.setExtension('KHR_materials_transmission', panes.createTransmission().setTransmissionFactor(1).setTransmissionTexture(texture(`${name} clear`, look.clear)))
       return made
     },
     put(name, mesh, look, parent, extras) {
@@ -31,6 +32,6 @@ export function sceneMaker(title: string): SceneMaker {
       if (parent) parent.addChild(node); else scene.addChild(node)
       return node
     },
-    write: () => new WebIO().registerExtensions([KHRMaterialsEmissiveStrength]).writeBinary(document),
+    write: () => new WebIO().registerExtensions([KHRMaterialsEmissiveStrength, KHRMaterialsTransmission]).writeBinary(document),
   }
 }

@@ -22,7 +22,7 @@ export async function bellHouse(): Promise<Uint8Array> {
   const roofing = material('lead roof', { picture: T.paint(512, 512, T.painted(0.2, 0.215, 0.22, 23)), metallic: 0.55, rough: 0.5 })
   const plinthStone = material('granite', { picture: T.paint(1024, 1024, T.stone), rough: 0.78, bumps: T.normals(512, 512, (x, y) => T.seeded(Math.floor(x / 2) * 31 + Math.floor(y / 2) * 17)() * 0.35 + Math.sin(x / 9) * Math.sin(y / 13) * 0.4, 0.9) })
   const bell = material('bronze', { picture: T.paint(1024, 512, T.bronze), surface: T.paint(1024, 512, T.bronzeRough), metallic: 1, rough: 1 })
-  const pane = material('glass', { picture: T.paint(512, 512, T.glass), alpha: 'BLEND', rough: 0.06, double: true })
+  const pane = material('glass', { base: [0.9, 0.93, 0.94, 1], clear: T.paint(512, 512, T.glass), rough: 0.06, double: true })
   const lampColour = kelvinToRgb(2400), top = Math.max(...lampColour)
   const bulb = material('lamp glow', { base: [0.02, 0.02, 0.02, 1], emission: lampColour.map(value => value / top) as Vector3, strength: 75, rough: 0.4 })
   const brass = material('brass', { base: [0.6, 0.42, 0.18, 1], metallic: 1, rough: 0.32 })

@@ -1,4 +1,4 @@
-// Makes the demo's files into demo/assets: node tools/run-demo.mjs [plate] [figures] [scene] [passes] [shots], all of them without arguments.
+// Makes the demo's files into demo/assets: node tools/run-demo.mjs [plate] [figures] [scene] [passes] [pictures] [survey] [shots], all of them without arguments.
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { encodingOf } from '../core/colour/encoding'
@@ -9,6 +9,8 @@ import { deliver } from '../core/build/deliver'
 import { writeJpeg } from '../core/formats/jpeg/jpeg'
 import { compileScene } from '../core/render/compile'
 import { beautyOf, type RenderedPasses } from '../core/render/planes'
+import { OUTLINE } from '../core/render/outline'
+import { eachPass, lightLayer, PASS_IDS, seenPlain } from '../core/render/passes'
 import { Render } from '../core/render/render'
 import type { Camera, Scene } from '../core/scene/scene'
 import { cameraAt } from '../core/shot/scene'
@@ -98,7 +100,7 @@ async function makePasses(engine: Engine): Promise<void> {
   const result = await renderPasses(engine, new Evaluator(engine.pool, blob => store.get(blob)), store, document, 1, { progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `), cancelled: () => false })
   console.log()
   keep('bell house passes.exr', await store.get(result.blob))
-  writeFileSync(join(folder, 'passes.json'), JSON.stringify({ objects: result.passFile!.objects, materials: result.passFile!.materials }))
+  writeFileSync(join(folder, 'passes.json'), JSON.stringify((({ objects, materials, passes, lights, clean }) => ({ objects, materials, passes, lights, clean }))(result.passFile!)))
 }
 
 /** DEMO_ONLY=footage,balloon,spray,smoke makes only those. */
@@ -131,6 +133,27 @@ async function makeShots(engine: Engine): Promise<void> {
   writeFileSync(join(folder, 'shots.json'), `${JSON.stringify(list, null, 1)}\n`)
 }
 
+/** A small picture of every pass, for the handbook, as the pass sheet shows them. */
+async function makePictures(engine: Engine): Promise<void> {
+  const store = new BlobStore(join(projectRoot(), '.build/demo-blobs')), evaluator = new Evaluator(engine.pool, blob => store.get(blob)), [shot] = shotsOfDemo(), to = join(projectRoot(), 'docs/passes')
+  const document = JSON.parse(JSON.stringify(shot.document)) as typeof shot.document, { scene, passes } = document
+  mkdirSync(to, { recursive: true })
+  scene.file!.blob = await store.put(kept('bell house.glb'))
+  scene.environment!.blob = await store.put(kept('blue hour.hdr'))
+  // Seen, wet, chosen and on the move, so that every pass has something to show
+  scene.environment!.seen = true
+  scene.objects = { ...scene.objects, quay: { wet: 0.8, wetRoughness: 0.15 }, bell: { ownShadow: true } }
+  scene.camera.heading = { keys: [0, 2].map(frame => ({ frame, value: Number(scene.camera.heading) + frame * 0.4 - 0.4, ease: 'linear' as const })) }
+  Object.assign(passes, { scale: 0.25, samples: Math.max(4, Math.round(96 / quick)), selected: [...PASS_IDS], file: null, mist: { near: 8, far: 30 }, outline: { ...OUTLINE, width: 6 } })
+  const made = await renderPasses(engine, evaluator, store, document, 1, { progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `), cancelled: () => false })
+  passes.file = made.passFile!
+  for (const id of eachPass(made.passFile!.passes, made.passFile!.lights)) {
+    if (id.startsWith('by_light.') && id !== lightLayer('left lamp')) continue
+    const picture = await evaluator.evaluate({ document, frame: 1, shrink: 4, show: { kind: 'pass', id, near: 8, far: 20 } })
+    writeFileSync(join(to, `${id.replace(/\..*/, '')}.jpg`), writeJpeg(readPng(deliver(engine.pool, picture, seenPlain(id) ? 'plain' : document.view, 'png8')), 86))
+  }
+}
+
 async function main(): Promise<void> {
   mkdirSync(folder, { recursive: true })
   const wanted = process.argv.slice(2), all = !wanted.length
@@ -144,6 +167,7 @@ async function main(): Promise<void> {
     if (all || wanted.includes('plate')) makePlate(engine)
     if (all || wanted.includes('figures')) makeFigures(engine)
     if (all || wanted.includes('passes')) await makePasses(engine)
+    if (all || wanted.includes('pictures')) await makePictures(engine)
     if (all || wanted.includes('survey')) await makeSurvey(engine)
     if (all || wanted.includes('shots')) await makeShots(engine)
   } finally { engine.stop() }

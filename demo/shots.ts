@@ -18,11 +18,13 @@ function bellHouseShot(): DemoShot {
   document.scene.file = { blob: '@bell house.glb', name: 'bell house.glb' }
   document.scene.camera = { ...document.scene.camera, ...CAMERA }
   document.scene.environment = { blob: '@blue hour.hdr', name: 'blue hour.hdr', encoding: 'linear', alpha: 'none', width: 512, height: 256, facts: { format: 'hdr', bits: 32, float: true, alpha: 'none' }, turn: 0, stops: 1.2, seen: false }
-  document.passes = { ...document.passes, samples: 128, reach: 0.8 }
+  document.passes = { ...document.passes, samples: 128, reach: 0.8, selected: [...DEFAULT_PASSES, 'through_crypto_object', 'mirrored_crypto_object', 'outline'] }
+  // The two lamps are told apart on the desk
+  document.scene.objects = { 'lamp left': { lightGroup: 'left lamp' }, 'lamp right': { lightGroup: 'right lamp' } }
   const names = join(projectRoot(), 'demo/assets/passes.json')
   if (existsSync(names)) {
-    const { objects, materials } = JSON.parse(readFileSync(names, 'utf8')) as { objects: string[]; materials: string[] }
-    document.passes.file = { blob: '@bell house passes.exr', name: 'bell house passes.exr', ...SIZE, passes: [...DEFAULT_PASSES], objects, materials, of: '' }
+    const made = JSON.parse(readFileSync(names, 'utf8')) as Pick<NonNullable<ShotDocument['passes']['file']>, 'objects' | 'materials' | 'passes' | 'lights' | 'clean'>
+    document.passes.file = { blob: '@bell house passes.exr', name: 'bell house passes.exr', ...SIZE, ...made, of: '' }
   }
   const render = document.build.layers[1]!
   render.name = 'Bell house render'

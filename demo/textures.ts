@@ -35,11 +35,12 @@ export const bronzeRough: Painter = (u, v) => {
   return [1, mix(0.24, 0.68, green) + (fractal(u * 90, v * 90, 3, 5) - 0.5) * 0.18 - smooth(0.8, 0.97, v) * 0.08, mix(1, 0.35, green), 1]
 }
 
-/** Faint smears and dust, so that the pane is seen. */
+/** How clear a pane is: faint smears and dust take some of it, so that it is seen. */
 export const glass: Painter = (u, v) => {
   const smear = smooth(0.52, 0.8, fractal(u * 4 + fractal(u * 3, v * 3, 3, 4) * 2, v * 9, 5, 31)), edge = Math.max(smooth(0.42, 0.5, Math.abs(u - 0.5)), smooth(0.42, 0.5, Math.abs(v - 0.5)))
   const drops = smooth(0.77, 0.83, noise(u * 90, v * 90, 8)) * 0.25
-  return [0.7, 0.76, 0.78, 0.07 + smear * 0.09 + edge * 0.12 + drops * 0.12]
+  const clear = 1 - (0.02 + smear * 0.09 + edge * 0.12 + drops * 0.12)
+  return [clear, clear, clear, 1]
 }
 export const painted = (r: number, g: number, b: number, seed: number): Painter => (u, v) => {
   const wear = fractal(u * 6, v * 6, 6, seed), rust = smooth(0.6, 0.75, fractal(u * 13, v * 9, 5, seed + 5))

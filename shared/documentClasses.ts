@@ -113,6 +113,7 @@ class ObjectClass {
   @IsOptional() @IsBoolean() ofPlate?: boolean
   @IsOptional() @IsBoolean() letsThrough?: boolean
   @IsOptional() @IsBoolean() ownShadow?: boolean
+  @IsOptional() @IsString() @Length(0, 60) lightGroup?: string
   @IsOptional() @IsBoolean() darkens?: boolean
   @IsOptional() @IsBoolean() darkened?: boolean
   @IsOptional() @IsAnimatable(0, 1) wet?: number

@@ -126,7 +126,7 @@ async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneIn
   return {
     objects: objects.map(object => {
       const own = document.scene.objects[object.name], matrix = placedMatrix(object, own, frame), { low, high } = worldBox(object, matrix), ownBox = worldBox(object, identity()), corners = Array.from({ length: 8 }, (_, i) => transformPoint(matrix, [(i & 1 ? ownBox.high : ownBox.low)[0], (i & 2 ? ownBox.high : ownBox.low)[1], (i & 4 ? ownBox.high : ownBox.low)[2]])), { heading, tilt, bank } = degreesFromRotation(matrix)
-      return { name: object.name, role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent, added: added.has(object.name), ofPlate: own?.ofPlate ?? object.ofPlate ?? false, triangles: object.parts.reduce((sum, part) => sum + part.indices.length / 3, 0), matrix, corners, position: [matrix[12]!, matrix[13]!, matrix[14]!], rotation: [heading, tilt, bank], low, high }
+      return { name: object.name, role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent, added: added.has(object.name), ofPlate: own?.ofPlate ?? object.ofPlate ?? false, shines: object.parts.some(part => Math.max(...materials[part.material]!.emission) > 0), triangles: object.parts.reduce((sum, part) => sum + part.indices.length / 3, 0), matrix, corners, position: [matrix[12]!, matrix[13]!, matrix[14]!], rotation: [heading, tilt, bank], low, high }
     }),
     fileNames: scene?.objects.map(object => object.name) ?? [],
     lights: scene?.lights.map(light => light.name) ?? [], cameras: scene?.cameras.map(camera => camera.name) ?? [], materials: materials.map(material => material.name), notes: [...new Set(scene?.notes ?? [])],

@@ -11,7 +11,7 @@ import type { Role } from '../../core/scene/scene'
 export interface PictureOrder { document: ShotDocument; frame: number; shrink: 1 | 2 | 4; show: Show; without?: Without; proxy?: boolean; stops: number; channel: number; view?: string }
 export interface Picture { width: number; height: number; codes: Uint8ClampedArray<ArrayBuffer>; milliseconds: number }
 export interface SceneInfo {
-  objects: { name: string; role: Role; hidden: boolean; absent: boolean; added: boolean; ofPlate: boolean; triangles: number; /** Object to world. */ matrix: number[]; /** Corners of the box in its own axes, in the world: x changes first, then y, then z. */ corners: [number, number, number][]; position: [number, number, number]; rotation: [number, number, number]; /** World box with the document's placement at the frame. */ low: [number, number, number]; high: [number, number, number] }[]
+  objects: { name: string; role: Role; hidden: boolean; absent: boolean; added: boolean; ofPlate: boolean; /** It gives light of its own. */ shines: boolean; triangles: number; /** Object to world. */ matrix: number[]; /** Corners of the box in its own axes, in the world: x changes first, then y, then z. */ corners: [number, number, number][]; position: [number, number, number]; rotation: [number, number, number]; /** World box with the document's placement at the frame. */ low: [number, number, number]; high: [number, number, number] }[]
   /** Names that the file gives its objects. */
   fileNames: string[]
   lights: string[]

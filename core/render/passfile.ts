@@ -1,5 +1,5 @@
 // All passes of a render in one multi-layer OpenEXR, and back.
-import { decodeCryptomatte, cryptomatteSets, encodeCryptomatte } from '../formats/cryptomatte/cryptomatte'
+import { decodeCryptomatte, cryptomatteSets, encodeCryptomatte, manifestOf } from '../formats/cryptomatte/cryptomatte'
 import { attributeValue, boxHeight, boxWidth, emptyWindow, readExrLater, stringAttribute, writeExr, writeExrParts, type Compression, type ExrAttribute, type ExrChannel, type ExrImage } from '../formats/exr/exr'
 import { floatsToHalves } from '../formats/exr/half'
 import { channelFloats } from '../formats/picture/picture'
@@ -9,7 +9,7 @@ import type { CleanPasses } from './denoise'
 import { litCounts, varianceOf } from './noise'
 import { beautyOf, sumOf, type Coverage, type RenderedPasses } from './planes'
 
-export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Names of the groups of light. */ lightGroups?: string[]; /** The light passes with their noise taken out, beside those as rendered. */ clean?: CleanPasses; /** Passes of another file of the same shot that still stand, to be kept beside these. */ keep?: { image: ExrImage; passes: readonly string[] }; /** Light as half instead of float. */ half?: boolean; compression?: Compression; /** Each layer as a part of its own, Cryptomatte with its manifest in its own. */ parts?: boolean }
+export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Names of the groups of light. */ lightGroups?: string[]; /** The light passes with their noise taken out, beside those as rendered. */ clean?: CleanPasses; /** Passes of another file of the same shot that still stand, to be kept beside these. */ keep?: { image: ExrImage; passes: readonly string[] }; /** Light as half instead of float. */ half?: boolean; compression?: Compression; /** Manifests stand in files beside, named NAME.LAYER.json. */ sidecar?: string; /** Each layer as a part of its own, Cryptomatte with its manifest in its own. */ parts?: boolean }
 
 const standardDeviation = (variance: Float32Array): Float32Array => variance.map(Math.sqrt)
 
@@ -56,7 +56,7 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
     else if (id === 'material_id') channels.push({ name: 'material_id.I', type: 'uint', linear: true, data: passes.materialId })
     else if (id === 'catcher_id') channels.push({ name: 'catcher_id.I', type: 'uint', linear: true, data: passes.catcherId })
     else if (named) {
-      const encoded = encodeCryptomatte(named.layer, passes.coverage[id]!, pixels, { objects: options.objectNames, materials: options.materialNames, assets: options.assetNames ?? [] }[named.of])
+      const encoded = encodeCryptomatte(named.layer, passes.coverage[id]!, pixels, listed(options, named.of), options.sidecar && `${options.sidecar}.${named.layer}.json`)
       channels.push(...encoded.channels)
       attributes.push(...encoded.attributes)
     } else {
@@ -83,6 +83,13 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
   for (const channel of channels) { const layer = layerOf(channel.name); layers.set(layer, [...layers.get(layer) ?? [], channel]) }
   // The beauty first: a reader that takes only the first part shows it
   return writeExrParts([...layers].sort(([a], [b]) => Number(b === 'beauty') - Number(a === 'beauty')).map(([name, own], i) => ({ name, image: image(own, attributes.filter(attribute => attribute.name.startsWith('cryptomatte/') ? cryptomatteSets(attributes).some(set => set.name === name && attribute.name.startsWith(`cryptomatte/${set.id}/`)) : i === 0)) })))
+}
+
+const listed = ({ objectNames, materialNames, assetNames = [] }: PassFileOptions, of: NamesOf): string[] => ({ objects: objectNames, materials: materialNames, assets: assetNames })[of]
+
+/** The manifests that stand beside a pass file. */
+export function sidecarsOf(options: PassFileOptions): { name: string; text: string }[] {
+  return PASSES.flatMap(({ id, coverage }) => coverage && options.sidecar && options.passes.includes(id) ? [{ name: `${options.sidecar}.${coverage.layer}.json`, text: manifestOf(listed(options, coverage.of)) }] : [])
 }
 
 /** Channels and planes of the passes without noise that are asked for. */

@@ -55,6 +55,8 @@ export interface ObjectSettings {
   letsThrough?: boolean
   /** Its shadow is kept on its own. */
   ownShadow?: boolean
+  /** Group that its own light counts in where light is told apart. */
+  lightGroup?: string
   /** By occlusion: whether it darkens others, and is darkened; both unless said. */
   darkens?: boolean
   darkened?: boolean

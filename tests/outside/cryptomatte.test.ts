@@ -5,8 +5,8 @@ import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { floatToHash, hashToFloat, murmur3, nameHash } from '../../core/engine/murmur'
-import { matteOf } from '../../core/formats/cryptomatte/cryptomatte'
-import { readExr } from '../../core/formats/exr/exr'
+import { cryptomatteSets, decodeCryptomatte, encodeCryptomatte, manifestOf, matteOf } from '../../core/formats/cryptomatte/cryptomatte'
+import { emptyWindow, readExr, writeExr } from '../../core/formats/exr/exr'
 import { passesToExr, readPassFile } from '../../core/render/passfile'
 import { PASS_IDS } from '../../core/render/passes'
 import { useNodeZlib } from '../../host/engine'
@@ -99,4 +99,24 @@ print(json.dumps(w))`, file)
     expect([...read.coverage.get('crypto_object')!.index]).toEqual([...passes.coverage.crypto_object!.index])
     expect(read.planes.get('object_id.I')![24 * 64 + 32]).toBe(passes.objectId[24 * 64 + 32])
   })
+})
+
+it('a manifest beside the file is written and found, by name only in the file’s own folder', () => {
+  const coverage = { ranks: 2, index: Uint16Array.from([1, 2, 2, 0]), weight: Float32Array.from([0.75, 0.25, 1, 0]) }
+  const { channels, attributes } = encodeCryptomatte('cryptoObject', coverage, 2, ['buoy', 'rope'], 'shot.cryptoObject.json'), image = { channels, attributes, dataWindow: emptyWindow(2, 1), displayWindow: emptyWindow(2, 1), compression: 'zip' as const }
+  const kept = readExr(writeExr(image)), asked: string[] = []
+  expect(kept.attributes.some(attribute => attribute.name.endsWith('/manifest'))).toBe(false)
+  expect([...matteOf(kept, ['buoy'], undefined, name => { asked.push(name); return manifestOf(['buoy', 'rope']) }).matte]).toEqual([0.75, 0])
+  expect(asked).toEqual(['shot.cryptoObject.json'])
+  expect(() => matteOf(kept, ['buoy'])).toThrow('There is no “buoy”')
+})
+
+it('ten thousand names stay apart: each is picked where it is, and nowhere else', () => {
+  const names = Array.from({ length: 10000 }, (_, i) => `stone ${i}`), pixels = names.length
+  const coverage = { ranks: 2, index: Uint16Array.from({ length: pixels * 2 }, (_, i) => i & 1 ? (i >> 1) === pixels - 1 ? 1 : (i >> 1) + 2 : (i >> 1) + 1), weight: Float32Array.from({ length: pixels * 2 }, (_, i) => i & 1 ? 0.25 : 0.75) }
+  const { channels, attributes } = encodeCryptomatte('cryptoObject', coverage, pixels, names), image = readExr(writeExr({ channels, attributes, dataWindow: emptyWindow(100, 100), displayWindow: emptyWindow(100, 100), compression: 'zip' }))
+  const [set] = cryptomatteSets(image.attributes), decoded = decodeCryptomatte(image, set!)
+  expect(decoded.names).toEqual(names)
+  expect([...decoded.coverage.index]).toEqual([...coverage.index])
+  for (const index of [0, 1, 4711, 9999]) { const { matte } = matteOf(image, [names[index]!]); matte.forEach((value, i) => { const expected = i === index ? 0.75 : (i + 1) % pixels === index ? 0.25 : 0; if (value !== expected) expect([i, value]).toEqual([i, expected]) }) }
 })

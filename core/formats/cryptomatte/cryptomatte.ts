@@ -7,8 +7,11 @@ import { floatToHash, hashText, hashToFloat, nameHash } from '../../engine/murmu
 
 const LETTERS = ['R', 'G', 'B', 'A'] as const
 
-/** Channels and metadata of one layer set, `name` as in cryptoObject00.R. names[i] belongs to coverage index i + 1. */
-export function encodeCryptomatte(name: string, coverage: Coverage, pixels: number, names: string[]): { channels: ExrChannel[]; attributes: ExrAttribute[] } {
+/** The manifest of names, as it stands in the file or beside it. */
+export function manifestOf(names: readonly string[]): string { return JSON.stringify(Object.fromEntries(names.map(entry => [entry, hashText(nameHash(entry))]))) }
+
+/** Channels and metadata of one layer set, `name` as in cryptoObject00.R. names[i] belongs to coverage index i + 1. sidecar: file beside that holds the manifest. */
+export function encodeCryptomatte(name: string, coverage: Coverage, pixels: number, names: string[], sidecar?: string): { channels: ExrChannel[]; attributes: ExrAttribute[] } {
   const floats = names.map(entry => hashToFloat(nameHash(entry)))
   const channels: ExrChannel[] = []
   for (let layer = 0; layer * 2 < coverage.ranks; layer++) {
@@ -25,24 +28,26 @@ export function encodeCryptomatte(name: string, coverage: Coverage, pixels: numb
     }
   }
   const key = hashText(nameHash(name)).slice(0, 7)
-  const manifest: Record<string, string> = {}
-  for (const entry of names) manifest[entry] = hashText(nameHash(entry))
   const prefix = `cryptomatte/${key}/`
-  return { channels, attributes: [stringAttribute(`${prefix}name`, name), stringAttribute(`${prefix}hash`, 'MurmurHash3_32'), stringAttribute(`${prefix}conversion`, 'uint32_to_float32'), stringAttribute(`${prefix}manifest`, JSON.stringify(manifest))] }
+  return { channels, attributes: [stringAttribute(`${prefix}name`, name), stringAttribute(`${prefix}hash`, 'MurmurHash3_32'), stringAttribute(`${prefix}conversion`, 'uint32_to_float32'), sidecar ? stringAttribute(`${prefix}manif_file`, sidecar) : stringAttribute(`${prefix}manifest`, manifestOf(names))] }
 }
 
 export interface CryptomatteSet { /** Key of its metadata. */ id: string; name: string; manifest: Record<string, string> }
 
-/** The sets that a file's metadata tells of. */
-export function cryptomatteSets(attributes: ExrAttribute[]): CryptomatteSet[] {
+/** Text of a file that stands beside, by its name; undefined when it is not there. */
+export type Beside = (file: string) => string | undefined
+
+/** The sets that a file's metadata tells of; a manifest that is kept beside comes from `beside`, without it its names are not known. */
+export function cryptomatteSets(attributes: ExrAttribute[], beside: Beside = () => undefined): CryptomatteSet[] {
   const sets: CryptomatteSet[] = []
   for (const attribute of attributes) {
     const key = /^cryptomatte\/([^/]+)\/name$/.exec(attribute.name)?.[1]
     if (!key) continue
     const manifest = attributes.find(other => other.name === `cryptomatte/${key}/manifest`)
     let names: Record<string, string> = {}
-    if (manifest) {
-      try { names = JSON.parse(String(attributeValue(manifest))) } catch { throw new BadInput(`The manifest of the Cryptomatte “${attributeValue(attribute)}” is not JSON.`) }
+    const apart = attributes.find(other => other.name === `cryptomatte/${key}/manif_file`), text = manifest ? String(attributeValue(manifest)) : apart && beside(String(attributeValue(apart)))
+    if (text) {
+      try { names = JSON.parse(text) } catch { throw new BadInput(`The manifest of the Cryptomatte “${attributeValue(attribute)}” is not JSON.`) }
     }
     sets.push({ id: key, name: String(attributeValue(attribute)), manifest: names })
   }
@@ -87,8 +92,8 @@ function rankedLayers(image: ExrImage, set: CryptomatteSet): { id: Float32Array;
 }
 
 /** Coverage of the named things together, 0..1; among: which of the file's sets are looked at. Throws BadInput when a name is not in them. */
-export function matteOf(image: ExrImage, wanted: string[], among: (set: string) => boolean = () => true): { matte: Float32Array; set: string } {
-  const sets = cryptomatteSets(image.attributes).filter(set => among(set.name))
+export function matteOf(image: ExrImage, wanted: string[], among: (set: string) => boolean = () => true, beside?: Beside): { matte: Float32Array; set: string } {
+  const sets = cryptomatteSets(image.attributes, beside).filter(set => among(set.name))
   if (!sets.length) throw new BadInput('This file holds no such Cryptomatte.')
   const set = sets.find(candidate => wanted.every(name => name in candidate.manifest))
   if (!set) {
