@@ -96,6 +96,26 @@ class LightClass {
   @IsOptional() @IsString() @Length(1, 300) aim?: string
   @IsOptional() @IsString() @Length(0, 60) group?: string
 }
+class AirClass {
+  @IsString() @Length(1, 40) id!: string
+  @IsString() @Length(1, 200) name!: string
+  @IsBoolean() on!: boolean
+  @IsIn(['space', 'box']) shape!: string
+  @IsAnimatable() x!: number
+  @IsAnimatable() y!: number
+  @IsAnimatable() z!: number
+  @IsAnimatable(0.001, 1e5) width!: number
+  @IsAnimatable(0.001, 1e5) height!: number
+  @IsAnimatable(0.001, 1e5) depth!: number
+  @IsAnimatable(0.001, 1e6) half!: number
+  @IsAnimatableTriple() colour!: number[]
+  @IsAnimatable(-1, 1) forward!: number
+  @IsAnimatable(0, 1) noise!: number
+  @IsAnimatable(0.001, 1e5) noiseSize!: number
+  @IsInt() @Min(0) @Max(2147483647) seed!: number
+  @IsAnimatable() base!: number
+  @IsAnimatable(0, 1e5) halfHeight!: number
+}
 class PinClass {
   @IsString() @Length(1, 40) id!: string
   @IsNumbers(3) local!: number[]
@@ -168,6 +188,7 @@ class SceneClass {
   @IsDefined() @ValidateNested() @Type(() => CameraClass) camera!: CameraClass
   @IsBoolean() fileLights!: boolean
   @IsArray() @ArrayMaxSize(500) @ValidateNested({ each: true }) @Type(() => LightClass) lights!: LightClass[]
+  @IsOptional() @IsArray() @ArrayMaxSize(16) @ValidateNested({ each: true }) @Type(() => AirClass) volumes?: AirClass[]
   @IsOptional() @ValidateNested() @Type(() => EnvironmentClass) environment!: EnvironmentClass | null
 }
 class PassFramesClass {
@@ -288,6 +309,7 @@ class LayerClass {
   @IsOptional() @IsAnimatable(0, 1) occlusion?: number
   @IsOptional() @IsAnimatable(0, 1) clean?: number
   @IsOptional() @IsAnimatable(0, 4) wet?: number
+  @IsOptional() @IsAnimatable(0, 1) air?: number
   @IsOptional() @ValidateNested() @Type(() => InkClass) ink?: InkClass
   @IsOptional() @ValidateNested() @Type(() => PictureClass) picture?: PictureClass
   @IsOptional() @IsAnimatable(0.001, 1e6) distance?: number

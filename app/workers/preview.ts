@@ -25,7 +25,7 @@ export class ScenePreviewer {
       this.render = undefined
       const description = scene()
       this.compiled = compileScene(this.pool.kernels, description)
-      this.render = new Render(this.pool, this.compiled, { width, height, samples: SAMPLES, passes: ['beauty', 'alpha', 'shadow', 'depth', 'object_id'], camera: description.camera, maxBounces: 3, clampIndirect: 8, seeEnvironment: description.environment?.seenByCamera })
+      this.render = new Render(this.pool, this.compiled, { width, height, samples: SAMPLES, passes: ['beauty', 'alpha', 'shadow', 'depth', 'object_id', ...description.volumes?.length ? ['volume'] : []], camera: description.camera, maxBounces: 3, clampIndirect: 8, seeEnvironment: description.environment?.seenByCamera })
     }
     if (!this.render.done) this.render.step(this.render.samplesSoFar < 2 ? 1 : 2)
     const passes = this.render.snapshot(false)
@@ -43,14 +43,16 @@ export class ScenePreviewer {
 interface Size { width: number; height: number }
 /** What is rendered, with its shadow, over the plate: the render smoothly spread, the plate's pixels as they are (nearest where it is larger). */
 function layOver(passes: RenderedPasses, plate: Float32Array, plateSize: Size, out: Float32Array, size: Size): void {
-  const { width, height, alpha, shadow, light } = passes, count = width * height, own = new Float32Array(count * 7)
+  const { width, height, alpha, shadow, light, volume } = passes, count = width * height, own = new Float32Array(count * 7)
   const parts = Object.values(light!)
   for (let i = 0; i < count; i++) {
-    own[i * 7] = 1 - alpha[i]!
+    // Air lies over all of it
+    const clear = volume ? 1 - volume[i * 4 + 3]! : 1
+    own[i * 7] = (1 - alpha[i]!) * clear
     for (let c = 0; c < 3; c++) {
       let sum = 0
       for (const part of parts) sum += part[i * 3 + c]!
-      own[i * 7 + 1 + c] = sum
+      own[i * 7 + 1 + c] = sum * clear + (volume ? volume[i * 4 + c]! : 0)
       own[i * 7 + 4 + c] = shadow![i * 3 + c]!
     }
   }

@@ -154,7 +154,22 @@ export class Evaluator {
       if (placed) picture = this.blend(picture, this.treatments(placed, layer.treatments, request, size, false), layer.mode, within(valueAt(layer.opacity, frame), 0, 1), size)
     }
     layRender(0)
-    return picture
+    return renderLayer && rendered ? this.throughAir(picture, renderLayer, frame, size) : picture
+  }
+
+  /** What the air takes of the picture, and the light that it sends. */
+  private throughAir(picture: Keyed, layer: RenderLayer, frame: number, size: Size): Keyed {
+    const amount = within(valueAt(layer.air ?? 1, frame), 0, 1)
+    if (amount === 0 || !this.sources.passes!.planes.has('volume.A')) return picture
+    const light = this.sources.colour(['volume.R', 'volume.G', 'volume.B'], 0, size), cover = this.sources.colour(['volume.A'], 0, size)
+    const dimmed = this.operator(size, ['air', 1, picture.key, cover.key, amount], out => this.run(L.KERNEL_INK, size, [size.width, size.height, picture.raster.pointer, out.pointer, cover.raster.pointer, float(amount), float(0), 0, float(0), float(0), float(0)]))
+    const lit = this.operator(size, ['air light', 1, dimmed.key, light.key, amount], out => this.run(L.KERNEL_ADD, size, [size.width, size.height, dimmed.raster.pointer, light.raster.pointer, out.pointer, float(amount)]))
+    // The picture is as opaque as it was
+    return this.operator(size, ['air over', 1, lit.key, picture.key], out => {
+      const to = this.pool.kernels.floats(out.pointer, size.width * size.height * 4), from = this.pool.kernels.floats(lit.raster.pointer, size.width * size.height * 4), before = this.pool.kernels.floats(picture.raster.pointer, size.width * size.height * 4)
+      to.set(from)
+      for (let i = 3; i < to.length; i += 4) to[i] = before[i]!
+    })
   }
 
   /** The shadow pass with each catcher's own density and tint. */

@@ -5,6 +5,7 @@ import type { Material, Part, PlateLight, Print, Scene, SceneObject, Texture } f
 import { cross, dot, length, normalMatrix, normalized, subtract, transformDirection, transformPoint, type Vector3 } from '../scene/vector'
 import { encodingOf } from '../colour/encoding'
 import { LightGroups, placeLights, SHINING, type Emitter } from './lamps'
+import { placeVolumes } from './air'
 import { throwMap } from './throwmap'
 import { ALBEDO_TABLE_SIZE, albedoTable, glassTable, sheenTable } from './albedo'
 import { placeEnvironment } from './environment'
@@ -90,6 +91,10 @@ export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous
     words[L.SCENE_ALBEDO_TABLE >> 2] = albedo
     if (scene.materials.some(material => material.sheen)) words[L.SCENE_SHEEN_TABLE >> 2] = own(kernels.place(sheenTable()))
     if (ALBEDO_TABLE_SIZE !== 32) throw new Error('The kernels expect an albedo table of 32 x 32.')
+    if (scene.volumes?.length) {
+      words[L.SCENE_VOLUMES >> 2] = own(placeVolumes(kernels, scene.volumes))
+      words[L.SCENE_VOLUME_COUNT >> 2] = scene.volumes.length
+    }
     if (scene.environment) {
       words[L.SCENE_ENVIRONMENT_GROUP >> 2] = groups.number(scene.environment.group ?? 'environment')
       placeEnvironment(kernels, record, scene.environment, own)

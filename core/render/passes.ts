@@ -16,7 +16,7 @@ export interface PassDefinition {
   /** Channel names in a file; cryptomatte passes make theirs from their levels. */
   channels: readonly string[]
   /** What the renderer must keep for it beyond the nearest surface. */
-  needs?: 'light' | 'occlusion' | 'shadow' | 'surface' | 'place' | 'motion' | 'through' | 'mirrored' | 'raw' | 'groups' | 'noise' | 'shadow_objects' | 'shadow_chosen' | 'wet' | 'mist' | 'outline'
+  needs?: 'light' | 'occlusion' | 'shadow' | 'surface' | 'place' | 'motion' | 'through' | 'mirrored' | 'raw' | 'groups' | 'noise' | 'shadow_objects' | 'shadow_chosen' | 'wet' | 'mist' | 'outline' | 'volume'
   /** Of a Cryptomatte: name of its layers in a file, and what it names. */
   coverage?: { layer: string; of: NamesOf; seen: Seen }
 }
@@ -59,6 +59,7 @@ export const PASSES: readonly PassDefinition[] = [
   { id: 'shadow_objects', label: 'shadow on objects', help: 'On objects: light with its shadows ÷ light without any.', kind: 'ratio', group: 'Light', channels: rgb('shadow_objects'), needs: 'shadow_objects' },
   { id: 'shadow_chosen', label: 'shadow of chosen objects', help: 'On catchers and objects: light ÷ light without those objects whose shadow is kept on its own.', kind: 'ratio', group: 'Light', channels: rgb('shadow_chosen'), needs: 'shadow_chosen' },
   { id: 'wet', label: 'wet ground', help: 'What wet catchers mirror of the objects, less what they mirror without them. Is added to the plate.', kind: 'light', group: 'Light', channels: rgb('wet'), needs: 'wet' },
+  { id: 'volume', label: 'air', help: 'Light that mist, smoke or water in the scene scatters to the camera, and as its alpha what they take of what is behind. Laid over everything, as much of it as wanted.', kind: 'light', group: 'Light', channels: [...rgb('volume'), 'volume.A'], needs: 'volume' },
   { id: 'albedo', label: 'surface colour', help: 'The colour of the surface without light, times its coverage.', kind: 'colour', group: 'Shape', channels: rgb('albedo'), needs: 'surface' },
   { id: 'normal', label: 'normals', help: 'Which way the surface faces, in world axes.', kind: 'direction', group: 'Shape', channels: xyz('normal'), needs: 'surface' },
   { id: 'normal_camera', label: 'normals to the camera', help: 'Which way the surface faces, in the camera’s axes: right, up, towards it.', kind: 'direction', group: 'Shape', channels: xyz('normal_camera'), needs: 'surface' },
@@ -83,7 +84,7 @@ export const PASSES: readonly PassDefinition[] = [
 ]
 export const PASS_IDS: readonly string[] = PASSES.map(pass => pass.id)
 /** What a new shot renders; the rest is asked for. */
-export const DEFAULT_PASSES: readonly string[] = PASS_IDS.filter(id => !/^(through|mirrored|raw)_/.test(id) && !['normal_camera', 'facing', 'depth_mean', 'position', 'uv', 'motion_forward', 'motion_back', 'crypto_asset', 'noise', 'shadow_alpha', 'shadow_objects', 'shadow_chosen', 'wet', 'mist', 'outline'].includes(id))
+export const DEFAULT_PASSES: readonly string[] = PASS_IDS.filter(id => !/^(through|mirrored|raw)_/.test(id) && !['normal_camera', 'facing', 'depth_mean', 'position', 'uv', 'motion_forward', 'motion_back', 'crypto_asset', 'noise', 'shadow_alpha', 'shadow_objects', 'shadow_chosen', 'wet', 'mist', 'outline', 'volume'].includes(id))
 export const LIGHT_PARTS = ['diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction', 'emission', 'environment'] as const
 export type LightPart = typeof LIGHT_PARTS[number]
 /** The Cryptomatte pass of those names, seen so. */

@@ -50,6 +50,7 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
     else if (id === 'shadow_objects') triple(names, passes.shadowObjects!, half)
     else if (id === 'shadow_chosen') triple(names, passes.shadowChosen!, half)
     else if (id === 'wet') triple(names, passes.wet!, half)
+    else if (id === 'volume') several(names, passes.volume!, 4, half)
     else if (id === 'mist') single(names[0]!, passes.mist!, half)
     else if (id === 'outline') single(names[0]!, passes.outline!, half)
     else if (id === 'object_id') channels.push({ name: 'object_id.I', type: 'uint', linear: true, data: passes.objectId })

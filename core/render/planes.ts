@@ -49,6 +49,8 @@ export interface RenderedPasses {
   shadowChosen?: Float32Array
   wet?: Float32Array
   mist?: Float32Array
+  /** RGBA. */
+  volume?: Float32Array
   /** Made once the samples are there. */
   outline?: Float32Array
   objectId: Uint32Array
@@ -76,7 +78,7 @@ export function sumOf({ diffuse_direct: a, diffuse_indirect: b, reflection: c, r
 }
 
 /** Where the blocks of a pixel begin, in floats; 0 for those that are not there. */
-export interface PixelLayout { light: number; groups: number; groupCount: number; raw: number; noise: number; surface: number; place: number; motion: boolean; occlusion: number; shadow: number; shadowObjects: number; shadowChosen: number; wet: number; mist: number; through: number; mirrored: number; /** Cryptomatte, by the pass. */ coverage: Record<string, number>; stride: number; ranks: number; slots: number }
+export interface PixelLayout { light: number; groups: number; groupCount: number; raw: number; noise: number; surface: number; place: number; motion: boolean; occlusion: number; shadow: number; shadowObjects: number; shadowChosen: number; wet: number; mist: number; volume: number; through: number; mirrored: number; /** Cryptomatte, by the pass. */ coverage: Record<string, number>; stride: number; ranks: number; slots: number }
 
 /** groupCount: groups of light in the scene. */
 export function pixelLayout(passes: readonly string[], ranks = CRYPTO_RANKS, groupCount = 0): PixelLayout {
@@ -86,7 +88,7 @@ export function pixelLayout(passes: readonly string[], ranks = CRYPTO_RANKS, gro
   return {
     light: block(raw || groups || noise || anyNeeds(passes, 'light'), L.LIGHT_BLOCK), groups: block(groups && groupCount > 0, groupCount * 3), groupCount, raw: block(raw, L.RAW_BLOCK), noise: block(noise, L.NOISE_BLOCK), surface: block(anyNeeds(passes, 'surface'), L.SURFACE_BLOCK), place: block(motion || anyNeeds(passes, 'place'), L.PLACE_BLOCK), motion,
     occlusion: block(anyNeeds(passes, 'occlusion'), L.OCCLUSION_BLOCK), shadow: block(anyNeeds(passes, 'shadow'), L.SHADOW_BLOCK),
-    shadowObjects: block(anyNeeds(passes, 'shadow_objects'), L.SHADOW_BLOCK), shadowChosen: block(anyNeeds(passes, 'shadow_chosen'), L.SHADOW_BLOCK), wet: block(anyNeeds(passes, 'wet'), L.LIGHT_BLOCK), mist: block(anyNeeds(passes, 'mist'), 1),
+    shadowObjects: block(anyNeeds(passes, 'shadow_objects'), L.SHADOW_BLOCK), shadowChosen: block(anyNeeds(passes, 'shadow_chosen'), L.SHADOW_BLOCK), wet: block(anyNeeds(passes, 'wet'), L.LIGHT_BLOCK), mist: block(anyNeeds(passes, 'mist'), 1), volume: block(anyNeeds(passes, 'volume'), L.VOLUME_BLOCK),
     through: block(anyNeeds(passes, 'through'), L.BEYOND_BLOCK), mirrored: block(anyNeeds(passes, 'mirrored'), L.BEYOND_BLOCK),
     coverage: Object.fromEntries(PASSES.filter(pass => pass.coverage && passes.includes(pass.id)).map(pass => [pass.id, block(true, slots * 2)])),
     stride, ranks, slots,
@@ -105,7 +107,7 @@ export function blankPasses(width: number, height: number, layout: PixelLayout):
     albedo: floats(layout.surface, 3), normal: floats(layout.surface, 3), normalCamera: floats(layout.surface, 3), facing: floats(layout.surface, 1), depthMean: floats(layout.surface, 1, NO_DEPTH),
     depth: floats(true, 1, NO_DEPTH)!, position: floats(layout.place, 3), uv: floats(layout.place, 2), motionForward: floats(layout.motion, 2), motionBack: floats(layout.motion, 2),
     occlusion: floats(layout.occlusion, 1, 1), shadow: floats(layout.shadow, 3, 1), objectId: new Uint32Array(pixels), materialId: new Uint32Array(pixels), catcherId: new Uint32Array(pixels),
-    shadowObjects: floats(layout.shadowObjects, 3, 1), shadowChosen: floats(layout.shadowChosen, 3, 1), wet: floats(layout.wet, 3), mist: floats(layout.mist, 1, 1),
+    shadowObjects: floats(layout.shadowObjects, 3, 1), shadowChosen: floats(layout.shadowChosen, 3, 1), wet: floats(layout.wet, 3), mist: floats(layout.mist, 1, 1), volume: floats(layout.volume, 4),
     noise: layout.noise ? { matt: { odd: colour(), squares: colour() }, other: { odd: colour(), squares: colour() }, whole: { odd: colour(), squares: colour() }, shadowOdd: layout.shadow ? new Float32Array(pixels * 3).fill(1) : undefined } : undefined,
     through: beyond(layout.through), mirrored: beyond(layout.mirrored),
     coverage: Object.fromEntries(Object.keys(layout.coverage).map(id => [id, { ranks, index: new Uint16Array(pixels * ranks), weight: new Float32Array(pixels * ranks) }])),
@@ -118,7 +120,7 @@ export interface SampleLimits { light?: number; shadow?: number; occlusion?: num
 /** Makes the planes of rows that the accumulator holds. firstRow: of the picture. axes: the camera's right, up and back. */
 export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayout, rows: number, firstRow: number, limits: SampleLimits, axes: readonly number[], out: RenderedPasses, coverage: boolean): void {
   const { kernels } = pool, { width } = out, pixels = rows * width, first = firstRow * width, bands = Math.ceil(rows / L.BAND_ROWS)
-  const room = kernels.allocate(pixels * 4 * Math.max(3, layout.ranks * 2))
+  const room = kernels.allocate(pixels * 4 * Math.max(4, layout.ranks * 2))
   try {
     // Fields of the numbers that say whether the middle and the nearest met something
     type Met = readonly [number, number]
@@ -159,6 +161,7 @@ export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayo
     plane(out.shadowChosen, layout.shadowChosen + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadowChosen + L.SHADOW_WITHOUT, 1)
     plane(out.mist, layout.mist, 1, L.RESOLVE_MEAN)
     if (out.mist) for (let i = first; i < first + pixels; i++) out.mist[i] = Math.max(0, out.mist[i]! + 1)
+    plane(out.volume, layout.volume, 4, L.RESOLVE_MEAN, 0, 0, HEAD, limits.light)
     if (out.wet) {
       const part = new Float32Array(out.wet.length), begin = first * 3, end = (first + pixels) * 3
       out.wet.fill(0, begin, end)

@@ -147,6 +147,26 @@ export interface Environment {
 /** The plate as a source of light: what stand-ins for it send. */
 export interface PlateLight { /** RGBA float, linear Rec.709, rows from the top; fills the camera's view. */ pixels: Float32Array; width: number; height: number; camera: Camera }
 
+/** Air with something in it, in a box or everywhere. */
+export interface Volume {
+  name: string
+  /** The box as the unit cube's place in the world; everywhere when not said. */
+  box?: Matrix4
+  /** Extinction, a metre. */
+  density: number
+  /** Share of it that is scattered, by colour, 0..1; the rest is absorbed. */
+  colour: Vector3
+  /** Mean cosine of where it scatters to, -1..1. */
+  forward: number
+  /** How uneven (0..1), over how many metres. */
+  noise: number
+  noiseSize: number
+  seed: number
+  /** Metres from which up it thins out, and over how many to a half; 0: not at all. */
+  base: number
+  halfHeight: number
+}
+
 export interface Scene {
   objects: SceneObject[]
   materials: Material[]
@@ -155,6 +175,7 @@ export interface Scene {
   cameras: Camera[]
   environment?: Environment
   plate?: PlateLight
+  volumes?: Volume[]
   /** What the file held that is not used, in words. */
   notes: string[]
   /** The same at a time in seconds, where something in the file moves, and how long it does. */

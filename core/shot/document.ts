@@ -156,6 +156,28 @@ export interface LightSettings {
 export const LIGHT_KINDS = ['sun', 'box', 'disc', 'tube', 'ball', 'spot'] as const
 export type LightKind = typeof LIGHT_KINDS[number]
 
+/** Air with something in it: mist, smoke, water. */
+export interface AirSettings {
+  id: string
+  name: string
+  on: boolean
+  /** Everywhere, or in a box on the ground under its place. */
+  shape: 'space' | 'box'
+  x: Animatable; y: Animatable; z: Animatable
+  width: Animatable; height: Animatable; depth: Animatable
+  /** Metres after which half of the light is gone. */
+  half: Animatable
+  colour: [Animatable, Animatable, Animatable]
+  /** -1 back, 0 all round, 1 on. */
+  forward: Animatable
+  noise: Animatable
+  noiseSize: Animatable
+  seed: number
+  base: Animatable
+  /** Metres over which it thins to a half with height; 0: not at all. */
+  halfHeight: Animatable
+}
+
 export interface EnvironmentSettings extends PictureReference { turn: Animatable; stops: Animatable; seen: boolean; tint?: Animatable; /** The sun in it is taken out, to be a light of its own. */ sunOut?: boolean }
 
 export interface MatteSettings { names: string[]; of: 'objects' | 'materials'; /** As they stand where it says nothing. */ seen?: Seen; invert: boolean }
@@ -163,7 +185,7 @@ export interface TreatmentSettings { id: string; kind: string; on: boolean; stre
 
 export interface LayerBase { id: string; name: string; on: boolean; opacity: Animatable; mode: string; treatments: TreatmentSettings[] }
 export interface PlateLayer extends LayerBase { kind: 'plate' }
-export interface RenderLayer extends LayerBase { kind: 'render'; shadow: Animatable; occlusion: Animatable; /** How much of the noise is taken out of the light, 0..1. */ clean?: Animatable; /** How much of what wet ground mirrors is added to the plate. */ wet?: Animatable; /** The outline: how much of it is inked, in linear Rec.709, and how much of it is taken out of the objects. */ ink?: { strength: Animatable; colour: [Animatable, Animatable, Animatable]; bite: Animatable } }
+export interface RenderLayer extends LayerBase { kind: 'render'; shadow: Animatable; occlusion: Animatable; /** How much of the noise is taken out of the light, 0..1. */ clean?: Animatable; /** How much of what wet ground mirrors is added to the plate. */ wet?: Animatable; /** How much of the air is laid over everything. */ air?: Animatable; /** The outline: how much of it is inked, in linear Rec.709, and how much of it is taken out of the objects. */ ink?: { strength: Animatable; colour: [Animatable, Animatable, Animatable]; bite: Animatable } }
 export interface PictureLayer extends LayerBase { kind: 'picture'; picture: PictureReference; distance: Animatable; /** Pixels of the full frame: middle of the picture. */ x: Animatable; y: Animatable; /** Frame pixels to a picture pixel. */ scale: Animatable; rotation: Animatable }
 export type Layer = PlateLayer | RenderLayer | PictureLayer
 
@@ -217,6 +239,7 @@ export interface ShotDocument {
     camera: CameraSettings
     fileLights: boolean
     lights: LightSettings[]
+    volumes?: AirSettings[]
     environment: EnvironmentSettings | null
   }
   passes: { scale: number; samples: number; /** Ranks of Cryptomatte, 1 to 8; 6 when it says nothing. */ ranks?: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; /** Power by which far things darken less by occlusion (0: all alike), and degrees of its cone to each side. */ falloff?: number; cone?: number; /** Samples after which a kind of pass gets no more. */ limits?: SampleLimits; /** Noise (standard deviation over brightness) at which a pixel gets no more samples. */ noiseLevel?: number; /** Minutes after which it ends with what there is. */ minutes?: number; /** Metres between which the mist rises. */ mist?: { near: number; far: number }; outline?: OutlineSettings; /** Whether noise is taken out of the light, beside what is rendered; it is when this says nothing. */ denoise?: boolean; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; /** Groups of light that have a beauty of their own. */ lights?: string[]; /** The light is there with its noise taken out too. */ clean?: boolean; /** What each pass was rendered from (core/shot/stamp.ts). */ stamps?: Record<string, string>; of: string; /** Of a range of frames: files of each, null where one is not rendered. `blob` is the first's. */ frames?: { first: number; blobs: (string | null)[] }; /** Names of its objects that have changed since. */ names?: Record<string, string>; /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */ margin?: [number, number] }) | null }

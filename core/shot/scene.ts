@@ -5,13 +5,13 @@ import { readPicture, toWorking } from '../formats/picture/picture'
 import { findSun, type FoundSun } from '../scene/environmentSun'
 import { LUMEN_PER_WATT, radianceOf, type FluxShape } from '../scene/flux'
 import { readGltf } from '../formats/gltf/gltf'
-import type { Camera, Environment, Light, Print, Scene, SceneObject, Texture } from '../scene/scene'
+import type { Camera, Environment, Light, Print, Scene, SceneObject, Texture, Volume } from '../scene/scene'
 import { add, compose, cross, degreesFromRotation, dot, multiply, normalized, rotationFromDegrees, scaled, subtract, transformPoint, type Matrix4, type Vector3 } from '../scene/vector'
 import { valueAt, type Animatable } from '../time/curve'
 import { perSecond } from '../time/rate'
 import type { LoadBlob } from '../build/sources'
 import { objectsOf } from './objects'
-import type { CameraSettings, LightSettings, ObjectSettings, PictureReference, PrintSettings, ShotDocument } from './document'
+import type { AirSettings, CameraSettings, LightSettings, ObjectSettings, PictureReference, PrintSettings, ShotDocument } from './document'
 
 const RADIANS = Math.PI / 180
 const triple = (value: [Animatable, Animatable, Animatable], frame: number): Vector3 => [valueAt(value[0], frame), valueAt(value[1], frame), valueAt(value[2], frame)]
@@ -152,6 +152,16 @@ export function worldBox(object: SceneObject, matrix: Matrix4): { low: Vector3; 
   return { low, high }
 }
 
+/** A medium of the shot at a frame. A box stands on its place. */
+export function volumeAt(settings: AirSettings, frame: number): Volume {
+  const at = (value: Animatable): number => valueAt(value, frame), height = Math.max(1e-3, at(settings.height))
+  return {
+    name: settings.name, density: Math.LN2 / Math.max(1e-3, at(settings.half)), colour: triple(settings.colour, frame).map(value => Math.min(1, Math.max(0, value))) as Vector3, forward: at(settings.forward),
+    noise: Math.min(1, Math.max(0, at(settings.noise))), noiseSize: at(settings.noiseSize), seed: settings.seed, base: at(settings.base), halfHeight: Math.max(0, at(settings.halfHeight)),
+    ...settings.shape === 'box' ? { box: compose([at(settings.x), at(settings.y) + height / 2, at(settings.z)], [0, 0, 0, 1], [Math.max(1e-3, at(settings.width)), height, Math.max(1e-3, at(settings.depth))]) } : {},
+  }
+}
+
 const share = (value: Animatable, frame: number): number => Math.min(1, Math.max(0, valueAt(value, frame)))
 
 /** The scene to compile, with its camera. */
@@ -172,5 +182,5 @@ export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number
     environment = { ...files.environment, pixels: files.sun?.without ?? files.environment.pixels, turn: degrees, gain, seenByCamera: seen }
     if (files.sun) lights.push({ kind: 'sun', name: 'sun of the environment', direction: scaled(skyDirection(files.sun.azimuth + degrees, files.sun.elevation), -1), diameter: files.sun.diameter, irradiance: files.sun.irradiance.map((value, k) => value * gain[k]!) as Vector3 })
   }
-  return { objects, materials: found.materials, lights, cameras: files.scene?.cameras ?? [], notes: files.scene?.notes ?? [], environment, camera, plate: files.plate && { ...files.plate, camera } }
+  return { objects, materials: found.materials, volumes: (settings.volumes ?? []).filter(entry => entry.on).map(entry => volumeAt(entry, frame)), lights, cameras: files.scene?.cameras ?? [], notes: files.scene?.notes ?? [], environment, camera, plate: files.plate && { ...files.plate, camera } }
 }

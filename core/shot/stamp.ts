@@ -23,7 +23,7 @@ export function sceneStamp(document: ShotDocument): string {
 /** What each pass is rendered from, in short: a pass whose stamp is the same still stands after a change. */
 export function passStamps(document: ShotDocument, frame: number): Record<string, string> {
   const { scale, samples, seed, ranks, bounces, reach, falloff, cone, clamp, mist, outline, denoise, limits, noiseLevel, minutes } = document.passes
-  const { track: _track, lights, environment, fileLights, ...scene } = document.scene, lens = hasLens(document) ? { k1: document.lens!.k1, k2: document.lens!.k2 } : null
+  const { track: _track, lights, environment, fileLights, volumes, ...scene } = document.scene, lens = hasLens(document) ? { k1: document.lens!.k1, k2: document.lens!.k2 } : null
   const own = (pick: (settings: ObjectSettings) => unknown): unknown => Object.fromEntries(Object.entries(scene.objects).map(([name, settings]) => [name, pick(settings)]))
   const shape = own(({ shadowDensity: _density, shadowColour: _colour, pins: _pins, locked: _locked, group: _group, darkens: _darkens, darkened: _darkened, ownShadow: _own, wet: _wet, wetRoughness: _rough, ofPlate: _plate, ...settings }) => settings)
   const things = [{ ...scene, objects: shape }, document.frame, lens, frame, scale], sampled = [...things, samples, seed, noiseLevel, minutes]
@@ -35,6 +35,7 @@ export function passStamps(document: ShotDocument, frame: number): Record<string
       case 'mist': return [sampled, mist]
       case 'through': case 'mirrored': return [sampled, limits?.beyond, coverage && ranks]
       case 'shadow_chosen': return [light, own(({ ownShadow }) => ownShadow)]
+      case 'volume': return [light, volumes]
       case 'wet': return [light, own(({ wet, wetRoughness }) => [wet, wetRoughness])]
       case 'light': case 'raw': case 'groups': case 'noise': case 'shadow': case 'shadow_objects': return light
       default: return [sampled, coverage && ranks, id === 'crypto_asset']

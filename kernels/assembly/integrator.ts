@@ -7,6 +7,7 @@ import { followShadow } from './catcher'
 import { castShadows, mirrorObjects } from './cast'
 import { openAt } from './openness'
 import { followLight, MAX_LAYERS } from './path'
+import { followVolume } from './volume'
 import { startSample, draw, randomX, randomY } from './random'
 import { closestHit, hitDistance, hitTriangle, hitU, hitV } from './traverse'
 import * as S from './surface'
@@ -44,6 +45,22 @@ function traceCentre(scene: usize, render: usize, pixel: usize, x: i32, y: i32):
 /** Pairs of random numbers from here on are for what is seen through glass, then for what is mirrored: past those of the layers. */
 const BEYOND_DIMENSION: u32 = 1 << 16
 
+const AIR_DIMENSION: u32 = BEYOND_DIMENSION * 3
+
+/** Metres along a camera ray to what stops it; layers and cut-outs are passed by chance in proportion to their opacity. */
+function solidAhead(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32): f32 {
+  let near: f32 = 0
+  for (let layer = 0; layer < MAX_LAYERS; layer++) {
+    if (!closestHit(scene, ox, oy, oz, dx, dy, dz, near, 1e30, L.FLAG_HIDDEN)) return 1e30
+    const distance = hitDistance
+    S.loadSurface(scene, hitTriangle, hitU, hitV, dx, dy, dz)
+    draw(AIR_DIMENSION + 16 + layer)
+    if (randomX < S.opacity) return distance
+    near = stepOn(distance)
+  }
+  return near
+}
+
 /** Adds the loaded surface's share to the coverages that are asked for. */
 function cover(scene: usize, render: usize, pixel: usize, share: f32): void {
   const slots = load<i32>(render, L.RENDER_SLOTS), object = load<i32>(render, L.RENDER_CRYPTO_OBJECT), material = load<i32>(render, L.RENDER_CRYPTO_MATERIAL), asset = load<i32>(render, L.RENDER_CRYPTO_ASSET)
@@ -79,6 +96,8 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
     if (load<i32>(render, L.RENDER_BEYOND)) followBeyond(scene, render, pixel, L.SEEN_THROUGH, BEYOND_DIMENSION, false)
     if (load<i32>(render, L.RENDER_BEYOND + L.BEYOND_STRIDE)) followBeyond(scene, render, pixel, L.SEEN_MIRRORED, BEYOND_DIMENSION * 2, false)
   }
+  const air = <usize>load<i32>(render, L.RENDER_VOLUME) << 2
+  if (air && lit) followVolume(scene, pixel + air, ox, oy, oz, dx, dy, dz, solidAhead(scene, ox, oy, oz, dx, dy, dz), AIR_DIMENSION)
   let through: f32 = 1, near: f32 = 0
   let dimension: u32 = 8
   for (let layer = 0; layer < MAX_LAYERS; layer++) {

@@ -107,6 +107,20 @@ export const TEXTURE_WRAP_T = 20
 export const TEXTURE_SET = 24 // which of the two sets of surface coordinates, 0 or 1; 2 and 3 the same, moved by
 export const TEXTURE_MOVE = 28 // rows of three that take them to the picture's
 
+// A medium: extinction a metre, and what of it is scattered
+export const VOLUME_STRIDE = 112
+export const VOLUME_KIND = 0 // 0 box, VOLUME_SPACE
+export const VOLUME_SPACE = 1
+export const VOLUME_ROWS = 4 // three rows of four that take a place of the world into the box, -0.5..0.5
+export const VOLUME_DENSITY = 52
+export const VOLUME_COLOUR = 56 // rgb, share that is scattered
+export const VOLUME_FORWARD = 68 // mean cosine of its directions
+export const VOLUME_NOISE = 72
+export const VOLUME_NOISE_SCALE = 76
+export const VOLUME_SEED = 80
+export const VOLUME_BASE = 84 // height in metres from which it thins out, by so much a metre
+export const VOLUME_FALL = 88
+
 export const LIGHT_STRIDE = 96
 export const LIGHT_KIND = 0 // 0 sun, 1 soft box, 2 emissive triangle, 3 point, 4 spot, 5 disc, 6 ball, 7 tube
 export const LIGHT_POSITION = 4
@@ -156,6 +170,8 @@ export const SCENE_PREVIOUS = 172 // and a frame ago
 export const SCENE_ENVIRONMENT_GROUP = 176 // groups that light of the environment and of the plate counts in
 export const SCENE_PLATE_GROUP = 180
 export const SCENE_SHEEN_TABLE = 188 // directional albedo of the sheen, as the table above it
+export const SCENE_VOLUMES = 192
+export const SCENE_VOLUME_COUNT = 196
 export const SCENE_EXTRA = 184 // EXTRA_STRIDE a vertex: second surface coordinates and colour; 0 where no mesh has any
 export const EXTRA_STRIDE = 12
 export const EXTRA_COLOUR = 8 // RGBA, 8 bit, the colour sRGB-coded
@@ -208,6 +224,7 @@ export const RENDER_MIST_NEAR = 348
 export const RENDER_MIST_FAR = 352
 // Samples after which a kind of pass gets no more; 0: as many as there are
 export const RENDER_MOST_LIGHT = 356
+export const RENDER_VOLUME = 372
 export const RENDER_MOST_SHADOW = 360
 export const RENDER_MOST_OCCLUSION = 364
 export const RENDER_MOST_BEYOND = 368
@@ -248,6 +265,8 @@ export const NOISE_SQUARES_MATT = 12
 export const NOISE_SQUARES_OTHER = 15
 export const NOISE_SQUARES = 18
 export const NOISE_BLOCK = 21
+// Block of the air: light, and what it covers of what is behind
+export const VOLUME_BLOCK = 4
 /** Groups of light that are told apart at most; a group takes 3 floats. */
 export const MOST_GROUPS = 16
 // Block of the surface: sums by share

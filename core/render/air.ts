@@ -1,0 +1,23 @@
+// Media of a scene for the kernels (kernels/assembly/volume.ts).
+import * as L from '../../kernels/assembly/layout'
+import type { Kernels } from '../engine/memory'
+import type { Volume } from '../scene/scene'
+import { inverseOf } from '../scene/vector'
+
+export function placeVolumes(kernels: Kernels, volumes: readonly Volume[]): number {
+  const stride = L.VOLUME_STRIDE / 4, words = new Int32Array(volumes.length * stride), floats = new Float32Array(words.buffer)
+  volumes.forEach((volume, i) => {
+    const at = i * stride, put = (field: number, ...values: number[]): void => floats.set(values, at + (field >> 2))
+    words[at + (L.VOLUME_KIND >> 2)] = volume.box ? 0 : L.VOLUME_SPACE
+    if (volume.box) { const m = inverseOf(volume.box); put(L.VOLUME_ROWS, ...[0, 1, 2].flatMap(row => [m[row]!, m[4 + row]!, m[8 + row]!, m[12 + row]!])) }
+    put(L.VOLUME_DENSITY, Math.max(0, volume.density))
+    put(L.VOLUME_COLOUR, ...volume.colour)
+    put(L.VOLUME_FORWARD, Math.min(0.98, Math.max(-0.98, volume.forward)))
+    put(L.VOLUME_NOISE, volume.noise)
+    put(L.VOLUME_NOISE_SCALE, 1 / Math.max(1e-3, volume.noiseSize))
+    words[at + (L.VOLUME_SEED >> 2)] = volume.seed
+    put(L.VOLUME_BASE, volume.base)
+    put(L.VOLUME_FALL, volume.halfHeight > 0 ? Math.LN2 / volume.halfHeight : 0)
+  })
+  return kernels.place(words)
+}

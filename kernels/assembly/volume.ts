@@ -1,0 +1,115 @@
+// Air with something in it: a medium that absorbs and scatters along camera rays, lit by everything, with its shafts. Light that is scattered once.
+import { ONE } from './constants'
+import * as L from './layout'
+import { add } from './film'
+import { draw, randomX, randomY, hash } from './random'
+import { transmittance } from './traverse'
+import * as E from './lights'
+
+/** Steps along a camera ray, and along a ray to a light. */
+const STEPS = 24
+const LIGHT_STEPS = 8
+/** Metres within which a medium that fills all space is followed. */
+const FARTHEST: f32 = 500
+
+let enters: f32 = 0, leaves: f32 = 0
+/** The part of a ray that lies in a box, in enters and leaves; false when there is none. */
+function within(volume: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, far: f32): bool {
+  enters = 0; leaves = min<f32>(far, FARTHEST)
+  if (load<i32>(volume, L.VOLUME_KIND) == L.VOLUME_SPACE) return leaves > 0
+  for (let k: usize = 0; k < 48; k += 16) {
+    const row = volume + L.VOLUME_ROWS + k
+    const o = load<f32>(row) * ox + load<f32>(row, 4) * oy + load<f32>(row, 8) * oz + load<f32>(row, 12), d = load<f32>(row) * dx + load<f32>(row, 4) * dy + load<f32>(row, 8) * dz
+    if (abs(d) < 1e-9) { if (abs(o) > 0.5) return false; continue }
+    const a = (<f32>-0.5 - o) / d, b = (<f32>0.5 - o) / d
+    enters = max(enters, min(a, b)); leaves = min(leaves, max(a, b))
+  }
+  return enters < leaves
+}
+
+@inline function lattice(x: i32, y: i32, z: i32, seed: i32): f32 { return <f32>(hash(x + hash(y + hash(z + seed))) >> 8) * <f32>5.9604644775390625e-8 }
+/** Smooth noise, 0..1, of three sizes one in another. */
+function cloud(x: f32, y: f32, z: f32, seed: i32): f32 {
+  let sum: f32 = 0, weight: f32 = 0.5714286
+  for (let octave = 0; octave < 3; octave++) {
+    const ix = <i32>floor(x), iy = <i32>floor(y), iz = <i32>floor(z)
+    let fx = x - <f32>ix, fy = y - <f32>iy, fz = z - <f32>iz
+    fx = fx * fx * (3 - 2 * fx); fy = fy * fy * (3 - 2 * fy); fz = fz * fz * (3 - 2 * fz)
+    let value: f32 = 0
+    for (let k = 0; k < 8; k++) value += lattice(ix + (k & 1), iy + ((k >> 1) & 1), iz + (k >> 2), seed + octave) * (k & 1 ? fx : ONE - fx) * (k & 2 ? fy : ONE - fy) * (k & 4 ? fz : ONE - fz)
+    sum += value * weight
+    weight *= 0.5
+    x *= 2; y *= 2; z *= 2
+  }
+  return sum
+}
+
+/** Extinction of a medium at a place within it, a metre. */
+function densityAt(volume: usize, x: f32, y: f32, z: f32): f32 {
+  let density = load<f32>(volume, L.VOLUME_DENSITY)
+  const fall = load<f32>(volume, L.VOLUME_FALL)
+  if (fall > 0) density *= Mathf.exp(-max<f32>(0, y - load<f32>(volume, L.VOLUME_BASE)) * fall)
+  const uneven = load<f32>(volume, L.VOLUME_NOISE)
+  if (uneven > 0) {
+    const fine = load<f32>(volume, L.VOLUME_NOISE_SCALE)
+    // Contrast grows with it: from even to patches with nothing between
+    density *= max<f32>(0, ONE + uneven * (4 * cloud(x * fine, y * fine, z * fine, load<i32>(volume, L.VOLUME_SEED)) - 2))
+  }
+  return density
+}
+
+/** How much light passes all media between a place and another, `far` along a direction; jitter 0..1. */
+function clearance(scene: usize, x: f32, y: f32, z: f32, dx: f32, dy: f32, dz: f32, far: f32, jitter: f32): f32 {
+  let depth: f32 = 0
+  for (let i = 0; i < load<i32>(scene, L.SCENE_VOLUME_COUNT); i++) {
+    const volume = <usize>load<u32>(scene, L.SCENE_VOLUMES) + <usize>i * L.VOLUME_STRIDE
+    if (!within(volume, x, y, z, dx, dy, dz, far)) continue
+    const step = (leaves - enters) / <f32>LIGHT_STEPS
+    for (let k = 0; k < LIGHT_STEPS; k++) { const t = enters + (<f32>k + jitter) * step; depth += densityAt(volume, x + dx * t, y + dy * t, z + dz * t) * step }
+  }
+  return Mathf.exp(-depth)
+}
+
+/** How much goes on at an angle whose cosine to the way it came is that, a steradian (L. G. Henyey and J. L. Greenstein 1941). */
+@inline function phase(g: f32, cosine: f32): f32 { const k = ONE + g * g - 2 * g * cosine; return (ONE - g * g) * <f32>0.0795774715 / (k * sqrt<f32>(k)) }
+
+/** One sample of the media before `far` along a camera ray: light that they send to it, and what they take of what is behind. */
+export function followVolume(scene: usize, block: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, far: f32, dimension: u32): void {
+  const count = load<i32>(scene, L.SCENE_VOLUME_COUNT), volumes = <usize>load<u32>(scene, L.SCENE_VOLUMES)
+  let first: f32 = 1e30, last: f32 = 0
+  for (let i = 0; i < count; i++) if (within(volumes + <usize>i * L.VOLUME_STRIDE, ox, oy, oz, dx, dy, dz, far)) { first = min(first, enters); last = max(last, leaves) }
+  if (first >= last) return
+  draw(dimension)
+  const jitter = randomX, step = (last - first) / <f32>STEPS
+  let choice = randomY, through: f32 = 1, total: f32 = 0
+  let chosenAt: f32 = 0, chosen: usize = 0
+  for (let k = 0; k < STEPS; k++) {
+    const t = first + (<f32>k + jitter) * step, x = ox + dx * t, y = oy + dy * t, z = oz + dz * t
+    let sum: f32 = 0
+    for (let i = 0; i < count; i++) {
+      const volume = volumes + <usize>i * L.VOLUME_STRIDE
+      if (!within(volume, ox, oy, oz, dx, dy, dz, far) || t < enters || t > leaves) continue
+      const density = densityAt(volume, x, y, z)
+      sum += density
+      // One place is lit for all of the ray: each is kept with the share that it has of what came so far
+      const weight = through * density * step
+      total += weight
+      if (weight > 0) { const share = weight / total; if (choice < share) { chosen = volume; chosenAt = t; choice /= share } else choice = (choice - share) / (ONE - share) }
+    }
+    through *= Mathf.exp(-sum * step)
+  }
+  const cover = ONE - through
+  store<f32>(block, load<f32>(block, 12) + cover, 12)
+  if (!chosen || total <= 0 || cover <= 0) return
+  const x = ox + dx * chosenAt, y = oy + dy * chosenAt, z = oz + dz * chosenAt, g = load<f32>(chosen, L.VOLUME_FORWARD)
+  const r = load<f32>(chosen, L.VOLUME_COLOUR) * cover, green = load<f32>(chosen, L.VOLUME_COLOUR + 4) * cover, b = load<f32>(chosen, L.VOLUME_COLOUR + 8) * cover
+  for (let turn = 0; turn < 2; turn++) {
+    if (!E.drawLight(scene, turn, dimension + 1 + turn * 3, x, y, z)) continue
+    const tx = E.towardsX, ty = E.towardsY, tz = E.towardsZ, lit = E.lightDistance < 1e29 ? E.lightDistance * <f32>0.9999 : <f32>1e30
+    const gain = phase(g, dx * tx + dy * ty + dz * tz) / E.lightDensity, lr = E.lightR, lg = E.lightG, lb = E.lightB
+    const seen = transmittance(scene, x, y, z, tx, ty, tz, 0, lit, 0)
+    if (seen <= 0) continue
+    const arrives = gain * seen * clearance(scene, x, y, z, tx, ty, tz, lit, jitter)
+    add(block, 0, r * lr * arrives, green * lg * arrives, b * lb * arrives)
+  }
+}

@@ -1,0 +1,110 @@
+// Air with something in it, against Beer and Lambert, Henyey and Greenstein, and single scattering by hand.
+import { describe, expect, it } from 'vitest'
+import { Evaluator } from '../../core/build/evaluate'
+import { compileScene } from '../../core/render/compile'
+import { passesToExr } from '../../core/render/passfile'
+import { Render } from '../../core/render/render'
+import type { Light, Scene, Volume } from '../../core/scene/scene'
+import { compose, normalized, type Vector3 } from '../../core/scene/vector'
+import { newDocument } from '../../core/shot/document'
+import { volumeAt } from '../../core/shot/scene'
+import { startEngine } from '../../host/engine'
+import { constantEnvironment, lookAt, material, mean, object, quad, renderScene, scene } from '../scenes'
+
+const cube = (size: number, at: Vector3 = [0, 0, 0]): number[] => compose(at, [0, 0, 0, 1], [size, size, size])
+const mist = (change: Partial<Volume> = {}): Volume => ({ name: 'mist', box: cube(2), density: 0.5, colour: [1, 1, 1], forward: 0, noise: 0, noiseSize: 1, seed: 1, base: 0, halfHeight: 0, ...change })
+/** A long lens from far away along -Z: every ray crosses the box from front to back. */
+const camera = lookAt([0, 0, 100], [0, 0, 0], 36 / 0.5 * 100)
+const look = (volumes: Volume[], change: Partial<Scene> = {}, samples = 32) => renderScene(scene(change.objects ?? [], { volumes, ...change }), { camera, width: 8, height: 8, samples, passes: ['volume'] }).volume
+const part = (plane: Float32Array, channel: number): number => mean(plane, 4, channel)
+const sun = (direction: Vector3): Light => ({ kind: 'sun', name: 'sun', direction: normalized(direction), diameter: 0.05, irradiance: [1, 1, 1] })
+
+describe('what it takes', () => {
+  it.each([[0.1, 2], [0.5, 2], [2, 2], [0.5, 1]])('is 1 - exp(-%d x %d) through a box (Beer and Lambert)', (density, size) => { expect(part(look([mist({ density, box: cube(size) })]), 3)).toBeCloseTo(1 - Math.exp(-density * size), 4) })
+  it('ends at what stands in it', () => {
+    const wall = object('wall', quad([-5, -5, 0.5], [5, -5, 0.5], [5, 5, 0.5], [-5, 5, 0.5]))
+    expect(part(look([mist()], { objects: [wall] }), 3)).toBeCloseTo(1 - Math.exp(-0.5 * 0.5), 4)
+    // Half of the rays go on through a half-clear wall
+    const half = object('wall', { ...wall.parts[0]!, material: 0 })
+    expect(part(look([mist()], { objects: [half], materials: [material({ alphaMode: 'blend', baseColour: [1, 1, 1, 0.5] })] }, 256), 3)).toBeCloseTo((1 - Math.exp(-0.25) + 1 - Math.exp(-1)) / 2, 2)
+  })
+  it('adds up over boxes, and fills all space when it has none', () => {
+    expect(part(look([mist(), mist({ density: 0.25 })], {}, 64), 3)).toBeCloseTo(1 - Math.exp(-1.5), 2)
+    const wall = object('wall', quad([-5, -5, 90], [5, -5, 90], [5, 5, 90], [-5, 5, 90]))
+    expect(part(look([mist({ box: undefined, density: 0.03 })], { objects: [wall] }), 3)).toBeCloseTo(1 - Math.exp(-0.3), 3)
+  })
+  it('thins out with height: to a half every half height', () => {
+    const level = (y: number): number => { const passes = renderScene(scene([], { volumes: [mist({ box: cube(0.4, [0, y, 0]), base: 1, halfHeight: 2 })] }), { camera: lookAt([0, y, 100], [0, y, 0], 36 / 0.1 * 100), width: 8, height: 8, samples: 16, passes: ['volume'] }); return -Math.log(1 - mean(passes.volume, 4, 3)) }
+    expect(level(0)).toBeCloseTo(0.2, 3)
+    expect(level(3) / level(1)).toBeCloseTo(0.5, 1)
+    expect(level(5) / level(1)).toBeCloseTo(0.25, 1)
+  })
+  it('is uneven when asked, about as much on the whole, and the same for the same seed', () => {
+    const field = (seed: number): Float32Array => renderScene(scene([], { volumes: [mist({ box: cube(20), density: 0.01, noise: 1, noiseSize: 2, seed })] }), { camera: lookAt([0, 0, 100], [0, 0, 0], 36 / 18 * 100), width: 32, height: 32, samples: 32, passes: ['volume'] }).volume, one = field(1)
+    const mean1 = part(one, 3), spread = Math.sqrt(one.reduce((sum, value, i) => i % 4 === 3 ? sum + (value - mean1) ** 2 : sum, 0) / (one.length / 4))
+    expect(Math.abs(mean1 / (1 - Math.exp(-0.2)) - 1)).toBeLessThan(0.2)
+    expect(spread / mean1).toBeGreaterThan(0.1)
+    expect([...field(1)]).toEqual([...one])
+    expect([...field(2)]).not.toEqual([...one])
+  })
+})
+
+describe('what it sends', () => {
+  it('under even light is what it takes, times its colour, while it is thin', () => {
+    const thin = look([mist({ density: 0.005, colour: [1, 0.5, 0.25] })], { environment: constantEnvironment(2) }, 256)
+    for (const [channel, colour] of [[0, 1], [1, 0.5], [2, 0.25]] as const) expect(part(thin, channel) / part(thin, 3) / 2).toBeCloseTo(colour, 1)
+  })
+  it.each([[0], [0.5], [-0.4], [0.8]])('of a sun goes on with the mean cosine %d (Henyey and Greenstein)', forward => {
+    let whole = 0, along = 0
+    const steps = 40
+    for (let i = 0; i < steps; i++) {
+      // Light that travels at this cosine to the way on to the camera, +Z
+      const cosine = (i + 0.5) / steps * 2 - 1, volume = look([mist({ density: 0.001, forward })], { lights: [sun([Math.sqrt(1 - cosine * cosine), 0, cosine])] }, 4), sent = part(volume, 0) / part(volume, 3)
+      const expected = (1 - forward ** 2) / (4 * Math.PI * (1 + forward ** 2 - 2 * forward * cosine) ** 1.5)
+      expect(Math.abs(sent / expected - 1)).toBeLessThan(0.03)
+      whole += sent * 4 * Math.PI / steps
+      along += sent * cosine * 4 * Math.PI / steps
+    }
+    // Steps are coarse for a sharp peak
+    expect(Math.abs(whole - 1)).toBeLessThan(forward > 0.6 ? 0.1 : 0.03)
+    expect(Math.abs(along / whole - forward)).toBeLessThan(0.03)
+  })
+  it('is less the thicker it is on the way to the light: a slab lit from behind, by hand', () => {
+    // Sun along +Z through the box towards the camera: light that is scattered anywhere has crossed all of it
+    const density = 1, expected = density * 2 * Math.exp(-density * 2) / (4 * Math.PI)
+    expect(Math.abs(part(look([mist({ density })], { lights: [sun([0, 0, 1])] }, 512), 0) / expected - 1)).toBeLessThan(0.06)
+  })
+  it('has shafts: none behind a board, all beside it', () => {
+    const board = object('board', quad([-3, 2, 3], [0, 2, 3], [0, 2, -3], [-3, 2, -3]), { hidden: true })
+    const passes = renderScene(scene([board], { volumes: [mist({ density: 0.1 })], lights: [sun([0, -1, 0])] }), { camera: lookAt([0, 0, 100], [0, 0, 0], 36 / 2 * 100), width: 16, height: 8, samples: 64, passes: ['volume'] })
+    const column = (x: number): number => mean(passes.volume, 4, 0, i => i % 16 === x)
+    expect(column(2)).toBe(0)
+    expect(column(13)).toBeGreaterThan(0.005)
+  })
+})
+
+it('in a shot: half of the light is gone after so many metres; a box stands on its place', () => {
+  const settings = { id: 'a', name: 'mist', on: true, shape: 'box' as const, x: 1, y: 0.5, z: -4, width: 2, height: 3, depth: 4, half: 10, colour: [0.9, 0.8, 2] as [number, number, number], forward: 0.3, noise: 0, noiseSize: 1, seed: 1, base: 0, halfHeight: 0 }, volume = volumeAt(settings, 1)
+  expect(Math.exp(-volume.density * 10)).toBeCloseTo(0.5, 6)
+  expect(volume.box).toEqual(compose([1, 2, -4], [0, 0, 0, 1], [2, 3, 4]))
+  expect(volume.colour).toEqual([0.9, 0.8, 1])
+  expect(volumeAt({ ...settings, shape: 'space' }, 1).box).toBeUndefined()
+})
+
+it('is laid over everything as strongly as wanted', async () => {
+  const engine = await startEngine(1)
+  try {
+    const description = scene([object('wall', quad([-9, -9, -3], [9, -9, -3], [9, 9, -3], [-9, 9, -3]))], { volumes: [mist({ colour: [0.6, 0.6, 0.6] })], environment: constantEnvironment(1) }), compiled = compileScene(engine.kernels, description), wanted = ['beauty', 'alpha', 'diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction', 'emission', 'environment', 'volume']
+    const job = new Render(engine.pool, compiled, { width: 8, height: 8, samples: 16, passes: wanted, camera }); while (!job.done) job.step(16)
+    const passes = job.snapshot(), bytes = passesToExr(passes, { passes: wanted, objectNames: ['wall'], materialNames: ['white'] }), document = newDocument(8, 8)
+    document.passes.file = { blob: 'x', name: 'x', width: 8, height: 8, passes: wanted, objects: ['wall'], materials: ['white'], of: '' }
+    const build = async (air?: number): Promise<Float32Array> => { const next = structuredClone(document); if (air !== undefined) (next.build.layers[1] as { air?: number }).air = air; const { raster } = await new Evaluator(engine.pool, () => Promise.resolve(bytes), 2 ** 28).evaluate({ document: next, frame: 1, shrink: 1, show: { kind: 'build' } }); return engine.kernels.floats(raster.pointer, 8 * 8 * 4).slice() }
+    const clear = await build(0), full = await build(), half = await build(0.5), { volume } = passes
+    for (let i = 0; i < 64; i++) {
+      expect(full[i * 4]).toBeCloseTo(clear[i * 4]! * (1 - volume![i * 4 + 3]!) + volume![i * 4]!, 4)
+      expect(half[i * 4]).toBeCloseTo(clear[i * 4]! * (1 - volume![i * 4 + 3]! / 2) + volume![i * 4]! / 2, 4)
+      expect(full[i * 4 + 3]).toBe(clear[i * 4 + 3])
+    }
+    job.dispose(); compiled.dispose()
+  } finally { engine.stop() }
+})
