@@ -10,7 +10,8 @@ import { writeJpeg } from '../core/formats/jpeg/jpeg'
 import { compileScene } from '../core/render/compile'
 import { beautyOf, type RenderedPasses } from '../core/render/planes'
 import { OUTLINE } from '../core/render/outline'
-import { eachPass, lightLayer, PASS_IDS, seenPlain } from '../core/render/passes'
+import { readPassFile } from '../core/render/passfile'
+import { eachPass, lightLayer, NO_DEPTH, PASS_IDS, seenPlain } from '../core/render/passes'
 import { Render } from '../core/render/render'
 import type { Camera, Scene } from '../core/scene/scene'
 import { cameraAt } from '../core/shot/scene'
@@ -138,18 +139,22 @@ async function makePictures(engine: Engine): Promise<void> {
   const store = new BlobStore(join(projectRoot(), '.build/demo-blobs')), evaluator = new Evaluator(engine.pool, blob => store.get(blob)), [shot] = shotsOfDemo(), to = join(projectRoot(), 'docs/passes')
   const document = JSON.parse(JSON.stringify(shot.document)) as typeof shot.document, { scene, passes } = document
   mkdirSync(to, { recursive: true })
+  document.plate = null
+  document.build.layers = document.build.layers.filter(layer => layer.kind !== 'picture')
   scene.file!.blob = await store.put(kept('bell house.glb'))
   scene.environment!.blob = await store.put(kept('blue hour.hdr'))
   // Seen, wet, chosen and on the move, so that every pass has something to show
   scene.environment!.seen = true
-  scene.objects = { ...scene.objects, quay: { wet: 0.8, wetRoughness: 0.15 }, bell: { ownShadow: true } }
+  scene.objects = { ...scene.objects, quay: { wet: 1, wetRoughness: 0.1 }, bell: { ownShadow: true } }
+  scene.volumes = [{ id: 'mist', name: 'mist', on: true, shape: 'space', x: 0, y: 0, z: 0, width: 1, height: 1, depth: 1, half: 12, colour: [0.9, 0.9, 0.9], forward: 0.5, noise: 0.7, noiseSize: 1.5, seed: 3, base: 0, halfHeight: 1.2 }]
   scene.camera.heading = { keys: [0, 2].map(frame => ({ frame, value: Number(scene.camera.heading) + frame * 0.4 - 0.4, ease: 'linear' as const })) }
   Object.assign(passes, { scale: 0.25, samples: Math.max(4, Math.round(96 / quick)), selected: [...PASS_IDS], file: null, mist: { near: 8, far: 30 }, outline: { ...OUTLINE, width: 6 } })
   const made = await renderPasses(engine, evaluator, store, document, 1, { progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `), cancelled: () => false })
   passes.file = made.passFile!
+  const depths = (await readPassFile(await store.get(made.blob))).planes.get('depth.Z')!.filter(value => value < NO_DEPTH / 2), near = depths.reduce((a, b) => Math.min(a, b)), far = depths.reduce((a, b) => Math.max(a, b))
   for (const id of eachPass(made.passFile!.passes, made.passFile!.lights)) {
     if (id.startsWith('by_light.') && id !== lightLayer('left lamp')) continue
-    const picture = await evaluator.evaluate({ document, frame: 1, shrink: 4, show: { kind: 'pass', id, near: 8, far: 20 } })
+    const picture = await evaluator.evaluate({ document, frame: 1, shrink: 4, show: { kind: 'pass', id, near, far: id.startsWith('mirrored') ? far * 2 : far } })
     writeFileSync(join(to, `${id.replace(/\..*/, '')}.jpg`), writeJpeg(readPng(deliver(engine.pool, picture, seenPlain(id) ? 'plain' : document.view, 'png8')), 86))
   }
 }

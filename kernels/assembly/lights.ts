@@ -6,7 +6,7 @@ import { SCENE_LIGHTS, SCENE_LIGHT_COUNT, SCENE_LIGHT_CUMULATIVE, LIGHT_STRIDE, 
   LIGHT_AREA, LIGHT_COSINE, LIGHT_CHANCE, LIGHT_COSINE_INNER, LIGHT_EDGE1, SCENE_ENVIRONMENT, SCENE_ENVIRONMENT_WIDTH, SCENE_ENVIRONMENT_HEIGHT,
   SCENE_ENVIRONMENT_MARGINAL, SCENE_ENVIRONMENT_CONDITIONAL, SCENE_ENVIRONMENT_GRID_WIDTH, SCENE_ENVIRONMENT_GRID_HEIGHT, SCENE_ENVIRONMENT_DENSITY,
   SCENE_ENVIRONMENT_TURN, SCENE_ENVIRONMENT_GAIN, SCENE_ENVIRONMENT_GROUP, LIGHT_GROUP, SCENE_TRIANGLES, SCENE_VERTICES, TRIANGLE_STRIDE, VERTEX_STRIDE } from './layout'
-import { emissionAt, emissionR, emissionG, emissionB } from './surface'
+import { emissionAt, shiningR, shiningG, shiningB } from './surface'
 import { sampleCone, outX, outY, outZ } from './shading'
 
 const TAU: f32 = 6.28318531
@@ -79,7 +79,7 @@ export function sampleLight(scene: usize, x: f32, y: f32, z: f32, pick: f32, u: 
     py = load<f32>(p, 4) * b0 + load<f32>(q, 4) * b1 + load<f32>(r, 4) * b2
     pz = load<f32>(p, 8) * b0 + load<f32>(q, 8) * b1 + load<f32>(r, 8) * b2
     emissionAt(scene, triangle, b1, b2)
-    lightR = emissionR; lightG = emissionG; lightB = emissionB
+    lightR = shiningR; lightG = shiningG; lightB = shiningB
     twoSided = load<i32>(light, LIGHT_EDGE1) != 0
     lightIsSynthetic = true
   }

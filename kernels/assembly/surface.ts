@@ -257,7 +257,7 @@ export function loadSurface(scene: usize, triangle: i32, u: f32, v: f32, dx: f32
     metallic *= f32x4.extract_lane(value, 2)
   }
   emissionR = 0; emissionG = 0; emissionB = 0
-  if (!backFacing || load<i32>(material, MATERIAL_DOUBLE_SIDED)) loadEmission(scene, material)
+  if (!backFacing || load<i32>(material, MATERIAL_DOUBLE_SIDED)) loadEmission(scene, material, texU, texV)
   const object = <usize>load<u32>(scene, SCENE_OBJECTS) + <usize>surfaceObject * OBJECT_STRIDE
   surfaceFlags = load<i32>(object, OBJECT_FLAGS)
   const prints = load<i32>(object, OBJECT_PRINT_COUNT)
@@ -318,24 +318,25 @@ export function plateAtSurface(scene: usize): void {
   plateR = f32x4.extract_lane(value, 0); plateG = f32x4.extract_lane(value, 1); plateB = f32x4.extract_lane(value, 2)
 }
 
-@inline function loadEmission(scene: usize, material: usize): void {
+/** Emission of a triangle at barycentric u, v, left in shiningR, G, B; the facing test is the caller's. The loaded surface stays as it is. */
+export let shiningR: f32 = 0, shiningG: f32 = 0, shiningB: f32 = 0
+export function emissionAt(scene: usize, triangle: i32, u: f32, v: f32): void {
+  const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE
+  const a = vertexOf(scene, record, 0), b = vertexOf(scene, record, 1), c = vertexOf(scene, record, 2)
+  const w = ONE - u - v, r = emissionR, g = emissionG, blue = emissionB
+  loadExtra(scene, record, u, v, w)
+  loadEmission(scene, <usize>load<u32>(scene, SCENE_MATERIALS) + <usize>load<u32>(record, 16) * MATERIAL_STRIDE, load<f32>(a, 24) * w + load<f32>(b, 24) * u + load<f32>(c, 24) * v, load<f32>(a, 28) * w + load<f32>(b, 28) * u + load<f32>(c, 28) * v)
+  shiningR = emissionR; shiningG = emissionG; shiningB = emissionB
+  emissionR = r; emissionG = g; emissionB = blue
+}
+
+@inline function loadEmission(scene: usize, material: usize, s: f32, t: f32): void {
   emissionR = load<f32>(material, MATERIAL_EMISSION)
   emissionG = load<f32>(material, MATERIAL_EMISSION + 4)
   emissionB = load<f32>(material, MATERIAL_EMISSION + 8)
   const texture = load<i32>(material, MATERIAL_TEXTURE_EMISSION)
   if (texture >= 0 && emissionR + emissionG + emissionB > 0) {
-    const value = fetchTexture(scene, texture, texU, texV)
+    const value = fetchTexture(scene, texture, s, t)
     emissionR *= f32x4.extract_lane(value, 0); emissionG *= f32x4.extract_lane(value, 1); emissionB *= f32x4.extract_lane(value, 2)
   }
-}
-
-/** Emission of a triangle at barycentric u, v, left in emissionR, G, B; the facing test is the caller's. */
-export function emissionAt(scene: usize, triangle: i32, u: f32, v: f32): void {
-  const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE
-  const a = vertexOf(scene, record, 0), b = vertexOf(scene, record, 1), c = vertexOf(scene, record, 2)
-  const w = ONE - u - v
-  texU = load<f32>(a, 24) * w + load<f32>(b, 24) * u + load<f32>(c, 24) * v
-  texV = load<f32>(a, 28) * w + load<f32>(b, 28) * u + load<f32>(c, 28) * v
-  loadExtra(scene, record, u, v, w)
-  loadEmission(scene, <usize>load<u32>(scene, SCENE_MATERIALS) + <usize>load<u32>(record, 16) * MATERIAL_STRIDE)
 }

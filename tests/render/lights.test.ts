@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Evaluator } from '../../core/build/evaluate'
 import { compileScene } from '../../core/render/compile'
 import { passesToExr, readPassFile } from '../../core/render/passfile'
-import { eachPass, passOf } from '../../core/render/passes'
+import { eachPass, PASS_IDS, passOf } from '../../core/render/passes'
 import { beautyOf, type RenderedPasses } from '../../core/render/planes'
 import { Render } from '../../core/render/render'
 import type { Light, Scene } from '../../core/scene/scene'
@@ -61,6 +61,16 @@ describe('a beauty for each light', () => {
     expect(sum).toBeCloseTo(mean(beautyOf(bounded), 3), 4)
     expect(sum).toBeLessThan(mean(whole, 3))
   })
+})
+
+it('every pass is the same whatever else is rendered', () => {
+  const look = { ...settings, samples: 8, passes: [...PASS_IDS] }, everything = renderScene({ ...all(), volumes: [{ name: 'mist', density: 0.05, colour: [1, 1, 1], forward: 0, noise: 0, noiseSize: 1, seed: 1, base: 0, halfHeight: 0 }] }, look)
+  // Raw light draws for black surfaces too, noise is measured beside: those two change how many numbers are drawn, not what they mean
+  const plain = renderScene(all(), { ...look, passes: PASS_IDS.filter(id => !/^(raw|noise)/.test(id)) }), few = renderScene(all(), { ...look, passes: ['beauty', 'occlusion', 'shadow'] })
+  expect([...beautyOf(plain)]).toEqual([...beautyOf(few)])
+  expect([...plain.occlusion]).toEqual([...few.occlusion])
+  expect(Math.abs(mean(beautyOf(everything), 3) / mean(beautyOf(few), 3) - 1)).toBeLessThan(0.02)
+  expect([...everything.light.emission]).toEqual([...few.light.emission])
 })
 
 describe('raw light', () => {
