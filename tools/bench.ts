@@ -20,6 +20,7 @@ import { kernelModule, startEngine, useNodeZlib } from '../host/engine'
 import { projectRoot } from '../host/root'
 import { BAND_ROWS, KERNEL_BLEND, KERNEL_CDL } from '../kernels/assembly/layout'
 import { treatmentOf } from '../core/treatment/registry'
+import { renderFigures } from './benchRender'
 import { timeFigures, type Figure } from './benchTime'
 
 function median(rounds: number, work: () => void): number {
@@ -197,6 +198,7 @@ export async function bench(args: string[], more: (wanted: (name: string) => boo
   print(rays(wanted))
   print(images(wanted))
   print(exr(wanted))
+  print(await renderFigures(wanted))
   print(await faders(wanted))
   print(await timeFigures(wanted))
   print(await more(wanted))

@@ -93,5 +93,5 @@ const about = (layer: Layer): string => layer.kind === 'plate' ? shot.document!.
 .column { display: flex; flex-direction: column; min-height: 100%; } .head { padding: 10px 14px 8px; } .layer { border-top: 1px solid var(--line); border-left: 3px solid transparent; } .layer.open { background: var(--card); border-left-color: var(--mark); } .layer.off .title { opacity: .5; }
 .title { padding: 6px 14px 6px 11px; cursor: pointer; } .rename { font: inherit; font-weight: 550; background: none; border: 0; color: inherit; width: 100%; padding: 0; } .small { font-size: 12px; } .body { padding: 0 14px 8px 32px; line-height: 1.7; } .body p { margin: 0 0 4px; }
 .dot { width: 11px; height: 11px; border-radius: 50%; background: var(--ink); border: 1.5px solid var(--ink); padding: 0; cursor: pointer; } .off .dot { background: none; border-color: var(--soft); } .tools { font-size: 12px; margin-top: 4px; } .swap { width: auto; padding: 0 8px; }
-.picked { margin-top: auto; background: var(--mark-tint); } .picked .row { gap: 14px; } .add { margin-top: auto; } .picked + .add { margin-top: 0; } .key { margin-left: 6px; }
+.gap { margin-right: 7px; } .picked { margin-top: auto; background: var(--mark-tint); } .picked .row { gap: 14px; } .add { margin-top: auto; } .picked + .add { margin-top: 0; } .key { margin-left: 6px; }
 </style>

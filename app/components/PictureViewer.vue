@@ -214,7 +214,7 @@ defineExpose({ draw })
         <small v-for="{ name, seen } in meantBy(reading).filter(entry => entry.seen !== 'straight')" :key="seen" class="also">{{ name }}{{ SEEN_WORDS[seen] }}</small>
       </div>
       <div v-if="offered" class="name offered" role="menu" aria-label="What is meant" data-test="offered" :style="{ left: `${offered.left + 6}px`, top: `${offered.top + 6}px` }" @pointerdown.stop @pointerup.stop>
-        <button v-for="meant in offered.meant" :key="meant.seen" role="menuitem" class="word" :data-test="`meant-${meant.seen}`" @click.stop="choose(meant)">{{ meant.name }}{{ SEEN_WORDS[meant.seen] }}</button>
+        <button v-for="meant in offered.meant" :key="meant.seen + meant.name" role="menuitem" class="word" :data-test="`meant-${meant.seen}`" @click.stop="choose(meant)">{{ meant.name }}{{ SEEN_WORDS[meant.seen] }}</button>
       </div>
       <div v-if="fault" class="fault" role="alert">{{ fault }}</div>
       <div v-if="busy && milliseconds === 0" class="fault quiet">Building the picture …</div>

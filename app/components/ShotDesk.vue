@@ -7,7 +7,7 @@ import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
 const shot = useShot(), view = useView()
-const onlyChanged = ref(false)
+const onlyChanged = ref(false), lower = ref<HTMLElement>()
 const LABELS: Record<DeskRow, string> = { diffuse_direct: 'direct light', diffuse_indirect: 'indirect light', reflection: 'reflection', refraction: 'refraction', emission: 'emission', environment: 'environment', occlusion: 'occlusion', exposure: 'exposure', saturation: 'saturation' }
 const RANGE = (row: DeskRow): [number, number] => row === 'exposure' ? [-4, 4] : row === 'occlusion' ? [0, 2] : [0, 4]
 const desk = computed(() => shot.document!.build.desk)
@@ -41,12 +41,12 @@ const see = (name: string): void => { view.matte = view.matte?.names[0] === name
           <td v-for="name in columns" :key="name" :class="{ picked: name && view.picked.includes(name) }">
             <DeskFader v-if="row !== 'environment' || name === ''" :model-value="valueOf(name, row)" :name="`${name || 'everything'}-${row}`" :label="`${LABELS[row]} of ${name || 'everything'}`" :low="RANGE(row)[0]" :high="RANGE(row)[1]" :least="row === 'exposure' ? -10 : 0" :most="row === 'exposure' ? 10 : 100" :neutral="DESK_NEUTRAL[row]" @change="(value, live) => put(name, row, value, live)" />
           </td></tr></tbody>
-        <tbody v-if="lights.length" class="lights"><tr v-for="group in lights" :key="group"><th scope="row" :title="`All light of ${group}, wherever it falls`">light of {{ group }}</th>
+        <tbody v-if="lights.length" ref="lower" class="lights"><tr v-for="group in lights" :key="group"><th scope="row" :title="`All light of ${group}, wherever it falls`">light of {{ group }}</th>
           <td><DeskFader :model-value="gainOf(group)" :name="`light-${group}`" :label="`Light of ${group}`" :low="0" :high="4" :least="0" :most="64" :neutral="1" @change="(value, live) => relight(group, value, live)" /></td><td v-for="name in names" :key="name" /></tr></tbody>
       </table>
       <p v-else class="soft panel">The desk shows every object of the render, once there are passes.</p>
     </div>
-    <div class="row foot soft"><span>{{ names.length }} of {{ shot.document!.passes.file?.objects.length ?? 0 }} objects</span><label class="row"><input v-model="onlyChanged" type="checkbox">only changed</label><span class="grow" /><span>double-click a name to see it alone · <kbd>D</kbd> close</span></div>
+    <div class="row foot soft"><span>{{ names.length }} of {{ shot.document!.passes.file?.objects.length ?? 0 }} objects</span><label class="row"><input v-model="onlyChanged" type="checkbox">only changed</label><button v-if="lights.length" class="word" data-test="to-lights" @click="lower?.scrollIntoView({ block: 'end' })">{{ lights.length }} lights below</button><span class="grow" /><span>double-click a name to see it alone · <kbd>D</kbd> close</span></div>
   </section>
 </template>
 

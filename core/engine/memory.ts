@@ -7,6 +7,8 @@ export interface KernelExports {
   initWorker(scratch: number): void
   runBand(kernel: number, band: number): void
   denoiseRoom(layers: number): number
+  casts(): number
+  resetCasts(): void
   buildHierarchy(count: number, triangles: number, vertices: number, flags: number, nodes: number, packets: number, temporary: number): void
   builtNodes(): number
   builtPackets(): number

@@ -121,10 +121,23 @@ export interface PassFile {
   objectNames: string[]
   materialNames: string[]
   assetNames: string[]
-  /** Cryptomatte, by the pass. */
-  coverage: Map<string, Coverage>
+  /** Cryptomatte, by the pass; what is seen behind glass and in mirrors is unpacked when it is asked for. */
+  coverage: CoverageByPass
   /** Groups of light that have a beauty of their own. */
   lights: string[]
+}
+
+class CoverageByPass {
+  private known = new Map<string, Coverage>()
+  private packed = new Map<string, () => Coverage>()
+  put(id: string, coverage: Coverage): void { this.known.set(id, coverage) }
+  putLater(id: string, unpack: () => Coverage): void { this.packed.set(id, unpack) }
+  has(id: string): boolean { return this.known.has(id) || this.packed.has(id) }
+  get(id: string): Coverage | undefined {
+    const unpack = this.packed.get(id)
+    if (unpack) { this.packed.delete(id); this.known.set(id, unpack()) }
+    return this.known.get(id)
+  }
 }
 
 export const namesOf = (file: PassFile, of: NamesOf): string[] => ({ objects: file.objectNames, materials: file.materialNames, assets: file.assetNames })[of]
@@ -140,14 +153,18 @@ export function passFileOf(image: ExrImage): PassFile {
     if (!attribute) return []
     try { return (JSON.parse(String(attributeValue(attribute))) as unknown[]).map(String) } catch { throw new BadInput(`The attribute “${key}” of this pass file is damaged.`) }
   }
-  const sets = cryptomatteSets(image.attributes), coverage = new Map<string, Coverage>()
+  const sets = cryptomatteSets(image.attributes), coverage = new CoverageByPass()
   const lists: Record<NamesOf, string[]> = { objects: names('northmist/objects'), materials: names('northmist/materials'), assets: [] }
   for (const { id, coverage: named } of PASSES) {
     const set = named && sets.find(candidate => candidate.name.toLowerCase() === named.layer.toLowerCase())
     if (!set) continue
-    const decoded = decodeCryptomatte(image, set), own = lists[named.of].length ? renumbered(decoded, lists[named.of]) : decoded
-    coverage.set(id, own.coverage)
-    lists[named.of] = own.names
+    const unpack = (): Coverage => {
+      const decoded = decodeCryptomatte(image, set), own = lists[named.of].length ? renumbered(decoded, lists[named.of]) : decoded
+      lists[named.of].splice(0, Infinity, ...own.names)
+      return own.coverage
+    }
+    if (named.seen === 'straight') coverage.put(id, unpack())
+    else coverage.putLater(id, unpack)
   }
   const lights = [...planes.keys()].flatMap(name => name.startsWith(`${BY_LIGHT}.`) && name.endsWith('.R') ? [name.slice(BY_LIGHT.length + 1, -2)] : [])
   const passes = PASSES.filter(pass => pass.channels.length ? pass.channels.every(channel => planes.has(channel)) : pass.id === BY_LIGHT ? lights.length : coverage.has(pass.id)).map(pass => pass.id)

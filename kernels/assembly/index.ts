@@ -7,6 +7,7 @@ import { renderBand } from './integrator'
 import { imageBand } from './image'
 
 export { restoreBytes } from './bytes'
+export { casts, resetCasts } from './traverse'
 export { denoiseRoom } from './denoise'
 export { buildHierarchy, builtNodes, builtPackets } from './hierarchy'
 

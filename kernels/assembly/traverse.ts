@@ -56,8 +56,14 @@ export function initTraverse(pointer: usize): void { scratch = pointer }
   return mask
 }
 
+/** Rays cast by this thread, for measuring. */
+let cast: i32 = 0
+export function casts(): i32 { return cast }
+export function resetCasts(): void { cast = 0 }
+
 /** Nearest hit with near < t < far; triangles with any of the skip flags are not there. Leaves hitDistance, hitTriangle, hitU, hitV. */
 export function closestHit(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, near: f32, far: f32, skip: i32): bool {
+  cast++
   hitTriangle = -1
   // Kept in a local: a global would be read from memory at every node
   let limit = far
@@ -146,6 +152,7 @@ export function closestHit(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy:
 
 /** How much light passes along the segment: 0 behind anything solid, the product of (1 - opacity) of cut-outs and thin layers otherwise. */
 export function transmittance(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, near: f32, far: f32, skip: i32): f32 {
+  cast++
   if (load<i32>(scene, SCENE_ROOT_EMPTY)) return 1
   let through: f32 = 1
   const nodes = <usize>load<u32>(scene, SCENE_NODES), packets = <usize>load<u32>(scene, SCENE_PACKETS)

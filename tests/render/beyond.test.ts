@@ -90,6 +90,10 @@ describe('a disc behind a ball of glass', () => {
     expect(coverageOf(file, 'objects', 'through')!.index[i * 6]).toBe(2)
     expect(coverageOf(file, 'materials', 'through')!.index[i * 6]).toBe(2)
     expect(meantBy(probe(file, (i % SIZE + 0.5) / SIZE, (Math.floor(i / SIZE) + 0.5) / SIZE))).toEqual([{ name: 'lens', seen: 'straight' }, { name: 'disc', seen: 'through' }])
+    // A clear pane before something: the thing first, then the pane that is seen through
+    expect(meantBy({ objects: [{ name: 'bell', share: 0.8 }, { name: 'pane', share: 0.2 }], materials: [], through: [{ name: 'bell', share: 1 }], mirrored: [] })).toEqual([{ name: 'bell', seen: 'straight' }, { name: 'pane', seen: 'straight' }])
+    // The edge of two solid things offers no choice
+    expect(meantBy({ objects: [{ name: 'bell', share: 0.6 }, { name: 'wall', share: 0.4 }], materials: [], through: [{ name: 'bell', share: 0.6 }, { name: 'wall', share: 0.4 }], mirrored: [] })).toHaveLength(1)
     expect(meantBy(probe(file, 0.01, 0.01))).toEqual([{ name: 'wall', seen: 'straight' }])
   })
 })
