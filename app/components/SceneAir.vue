@@ -13,7 +13,7 @@ function add(shape: AirSettings['shape']) {
   let name = base
   for (let count = 2; taken.has(name); count++) name = `${base} ${count}`
   shot.change(`Add ${name}`, document => {
-    (document.scene.volumes ??= []).push({ id: identifier(), name, on: true, shape, x: 0, y: 0, z: -8, width: 6, height: 2, depth: 6, half: shape === 'space' ? 60 : 8, colour: [0.9, 0.9, 0.9], forward: 0.3, noise: 0, noiseSize: 1, seed: 1, base: 0, halfHeight: 0 })
+    (document.scene.volumes ??= []).push({ id: identifier(), name, on: true, shape, x: 0, y: 0, z: -8, width: 6, height: 2, depth: 6, half: shape === 'space' ? 60 : 8, colour: [0.9, 0.9, 0.9], forward: 0.3, noise: 0, noiseSize: 1, seed: 1, base: 0, halfHeight: shape === 'space' ? 4 : 0 })
     // It shows only in a pass of its own
     if (!document.passes.selected.includes('volume')) document.passes.selected.push('volume')
   })

@@ -63,6 +63,8 @@ function clearance(scene: usize, x: f32, y: f32, z: f32, dx: f32, dy: f32, dz: f
   let depth: f32 = 0
   for (let i = 0; i < load<i32>(scene, L.SCENE_VOLUME_COUNT); i++) {
     const volume = <usize>load<u32>(scene, L.SCENE_VOLUMES) + <usize>i * L.VOLUME_STRIDE
+    // What fills all space evenly has no outside that far light would have to come through
+    if (far > 1e29 && load<i32>(volume, L.VOLUME_KIND) == L.VOLUME_SPACE && load<f32>(volume, L.VOLUME_FALL) <= 0) continue
     if (!within(volume, x, y, z, dx, dy, dz, far)) continue
     const step = (leaves - enters) / <f32>LIGHT_STEPS
     for (let k = 0; k < LIGHT_STEPS; k++) { const t = enters + (<f32>k + jitter) * step; depth += densityAt(volume, x + dx * t, y + dy * t, z + dz * t) * step }
