@@ -221,6 +221,58 @@ export interface LensSettings { k1: Animatable; k2: Animatable; on: boolean }
 /** A camera track: its list of frames and points is a file; the camera's values were made from it. */
 export interface TrackUse extends BlobReference { /** Frame of the shot at which the track's first frame stands. */ start: number; count: number; points: number; rate?: Rate }
 
+/** What is to be rendered, and what was. */
+export interface PassSettings {
+  /** Of the frame's size. */
+  scale: number
+  samples: number
+  seed: number
+  bounces: number
+  /** Ranks of Cryptomatte, 1 to 8; 6 when it says nothing. */
+  ranks?: number
+  /** Occlusion: metres it reaches, power by which far things darken less (0: all alike), degrees of its cone to each side. */
+  reach: number
+  falloff?: number
+  cone?: number
+  /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */
+  clamp?: number
+  /** Samples after which a kind of pass gets no more. */
+  limits?: SampleLimits
+  /** Noise (standard deviation over brightness) at which a pixel gets no more samples. */
+  noiseLevel?: number
+  /** Minutes after which it ends with what there is. */
+  minutes?: number
+  /** Metres between which the mist rises. */
+  mist?: { near: number; far: number }
+  outline?: OutlineSettings
+  /** Whether noise is taken out of the light, beside what is rendered; it is when this says nothing. */
+  denoise?: boolean
+  selected: string[]
+  file: PassFileReference | null
+}
+
+/** Rendered passes. */
+export interface PassFileReference extends BlobReference {
+  width: number
+  height: number
+  passes: string[]
+  objects: string[]
+  materials: string[]
+  /** Groups of light that have a beauty of their own. */
+  lights?: string[]
+  /** The light is there with its noise taken out too. */
+  clean?: boolean
+  /** What it, and each of its passes, was rendered from (core/shot/stamp.ts). */
+  of: string
+  stamps?: Record<string, string>
+  /** Of a range of frames: files of each, null where one is not rendered. `blob` is the first's. */
+  frames?: { first: number; blobs: (string | null)[] }
+  /** Names of its objects that have changed since. */
+  names?: Record<string, string>
+  /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */
+  margin?: [number, number]
+}
+
 export interface ShotDocument {
   version: typeof DOCUMENT_VERSION
   frame: { width: number; height: number }
@@ -242,7 +294,7 @@ export interface ShotDocument {
     volumes?: AirSettings[]
     environment: EnvironmentSettings | null
   }
-  passes: { scale: number; samples: number; /** Ranks of Cryptomatte, 1 to 8; 6 when it says nothing. */ ranks?: number; seed: number; bounces: number; reach: number; /** Upper bound of one indirect contribution (scene-linear) against bright specks; absent or 0: none. */ clamp?: number; /** Power by which far things darken less by occlusion (0: all alike), and degrees of its cone to each side. */ falloff?: number; cone?: number; /** Samples after which a kind of pass gets no more. */ limits?: SampleLimits; /** Noise (standard deviation over brightness) at which a pixel gets no more samples. */ noiseLevel?: number; /** Minutes after which it ends with what there is. */ minutes?: number; /** Metres between which the mist rises. */ mist?: { near: number; far: number }; outline?: OutlineSettings; /** Whether noise is taken out of the light, beside what is rendered; it is when this says nothing. */ denoise?: boolean; selected: string[]; file: (BlobReference & { width: number; height: number; passes: string[]; objects: string[]; materials: string[]; /** Groups of light that have a beauty of their own. */ lights?: string[]; /** The light is there with its noise taken out too. */ clean?: boolean; /** What each pass was rendered from (core/shot/stamp.ts). */ stamps?: Record<string, string>; of: string; /** Of a range of frames: files of each, null where one is not rendered. `blob` is the first's. */ frames?: { first: number; blobs: (string | null)[] }; /** Names of its objects that have changed since. */ names?: Record<string, string>; /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */ margin?: [number, number] }) | null }
+  passes: PassSettings
   build: { layers: Layer[]; desk: { everything: DeskColumn; objects: Record<string, DeskColumn>; /** Gains of groups of light. */ lights?: Record<string, Animatable> } }
   finish: TreatmentSettings[]
   /** What was drawn on the plate to find its camera. */

@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest'
-import { joinFrames, passBlobAt, type PassFileReference } from './passFrames'
+import type { PassFileReference } from './document'
+import { joinFrames, passBlobAt } from './passFrames'
 
 const file = (blob: string): PassFileReference => ({ blob, name: blob, width: 4, height: 3, passes: ['beauty'], objects: ['a'], materials: ['b'], of: '' })
 

@@ -1,8 +1,7 @@
 // Passes of a range of frames: which file stands for a frame.
 import { nearestThere } from './clip'
-import type { ShotDocument } from './document'
+import type { PassFileReference } from './document'
 
-export type PassFileReference = NonNullable<ShotDocument['passes']['file']>
 
 /** The file of a frame, or of the nearest that is rendered (the earlier of two); whether it is that frame's own. One picture stands for all frames. */
 export function passBlobAt({ blob, frames }: PassFileReference, frame: number): { blob: string; own: boolean } {
