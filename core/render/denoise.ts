@@ -8,7 +8,7 @@ import type { Halves, RenderedPasses } from './planes'
 
 /** How far it looks and what it takes for different; found on the demo's renders against 4096 samples. */
 export interface DenoiseSettings { radius: number; step: number; /** Noise that counts as a difference: the larger, the smoother. */ noise: number; albedo: number; normal: number }
-export const DENOISE: DenoiseSettings = { radius: 4, step: 1, noise: 1.3, albedo: 0.08, normal: 0.3 }
+export const DENOISE: DenoiseSettings = { radius: 3, step: 1, noise: 1.3, albedo: 0.08, normal: 0.3 }
 
 export interface Guide { /** Interleaved channels. */ plane: Float32Array; channels: number; /** Difference that makes a neighbour count for less (e to the minus 1). */ like: number }
 export interface DenoiseInput { width: number; height: number; /** Light that is compared, one float a pixel, and its variance. */ light: Float32Array; variance: Float32Array; guides: Guide[]; /** RGB triples to be filtered. */ layers: Float32Array[] }

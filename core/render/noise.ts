@@ -59,8 +59,14 @@ export function varianceOf(mean: Float32Array, { odd: kept, squares }: Halves, c
     odd[i] = kept[i]! * samples / Math.floor(samples / 2)
     out[i] = Math.max(0, squares[i]! - mean[i]! ** 2) / (samples - 1)
   }
-  const halves = boxMean(byHalves(mean, odd, counts), width, height, 3, 8), single = boxMean(out, width, height, 3, 8)
-  for (let i = 0; i < out.length; i++) out[i]! *= single[i]! > 0 ? Math.min(2, Math.max(0.02, halves[i]! / single[i]!)) : 1
+  // One ratio for the three colours, evened out over a neighbourhood
+  const apart = byHalves(mean, odd, counts), pair = new Float32Array(width * height * 2)
+  for (let i = 0, at = 0; at < out.length; i += 2, at += 3) { pair[i] = apart[at]! + apart[at + 1]! + apart[at + 2]!; pair[i + 1] = out[at]! + out[at + 1]! + out[at + 2]! }
+  const around = boxMean(pair, width, height, 2, 8)
+  for (let i = 0, at = 0; at < out.length; i += 2, at += 3) {
+    const ratio = around[i + 1]! > 0 ? Math.min(2, Math.max(0.02, around[i]! / around[i + 1]!)) : 1
+    out[at]! *= ratio; out[at + 1]! *= ratio; out[at + 2]! *= ratio
+  }
   return out
 }
 
