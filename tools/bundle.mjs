@@ -4,7 +4,7 @@ import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..')
-const ENTRIES = { cli: 'cli/main.ts', bandWorker: 'host/bandWorker.ts', demo: 'demo/make.ts', bench: 'tools/bench.ts', engineThread: 'host/engineThread.ts' }
+const ENTRIES = { cli: 'cli/main.ts', bandWorker: 'host/bandWorker.ts', demo: 'demo/make.ts', bench: 'tools/bench.ts', fuzz: 'tools/fuzz.ts', engineThread: 'host/engineThread.ts' }
 const SOURCES = ['cli', 'host', 'core', 'demo', 'kernels/assembly', 'shared', 'tools']
 
 const newestIn = folder => Math.max(0, ...readdirSync(join(root, folder), { recursive: true, withFileTypes: true }).filter(entry => entry.isFile() && /\.(ts|mjs)$/.test(entry.name)).map(entry => statSync(join(entry.parentPath ?? entry.path, entry.name)).mtimeMs))

@@ -7,15 +7,15 @@ import { anyNeeds, LIGHT_PARTS, type LightPart } from './passes'
 import type { Halves, RenderedPasses } from './planes'
 
 /** How far it looks and what it takes for different; found on the demo's renders against 4096 samples. */
-export interface DenoiseSettings { radius: number; step: number; /** Noise that counts as a difference: the larger, the smoother. */ noise: number; albedo: number; normal: number }
-export const DENOISE: DenoiseSettings = { radius: 3, step: 1, noise: 1.3, albedo: 0.08, normal: 0.3 }
+export interface DenoiseSettings { radius: number; /** Noise that counts as a difference: the larger, the smoother. */ noise: number; albedo: number; normal: number }
+export const DENOISE: DenoiseSettings = { radius: 3, noise: 1.3, albedo: 0.08, normal: 0.3 }
 
 export interface Guide { /** Interleaved channels. */ plane: Float32Array; channels: number; /** Difference that makes a neighbour count for less (e to the minus 1). */ like: number }
 export interface DenoiseInput { width: number; height: number; /** Light that is compared, one float a pixel, and its variance. */ light: Float32Array; variance: Float32Array; guides: Guide[]; /** RGB triples to be filtered. */ layers: Float32Array[] }
 
 /** The layers with the noise taken out. Throws OutOfMemory. */
-export function denoiseLayers(pool: Pool, { width, height, light, variance, guides, layers }: DenoiseInput, { radius, step, noise }: Pick<DenoiseSettings, 'radius' | 'step' | 'noise'>): Float32Array[] {
-  const { kernels } = pool, pad = Math.ceil((radius * step + 6) / 4) * 4, stride = Math.ceil((width + pad * 2) / 4) * 4, rows = height + pad * 2, size = stride * rows
+export function denoiseLayers(pool: Pool, { width, height, light, variance, guides, layers }: DenoiseInput, { radius, noise }: Pick<DenoiseSettings, 'radius' | 'noise'>): Float32Array[] {
+  const { kernels } = pool, pad = Math.ceil((radius + 6) / 4) * 4, stride = Math.ceil((width + pad * 2) / 4) * 4, rows = height + pad * 2, size = stride * rows
   const guideCount = guides.reduce((sum, guide) => sum + guide.channels, 0), count = layers.length * 3, bands = Math.ceil(height / L.BAND_ROWS)
   const owned: number[] = [], own = (pointer: number): number => { owned.push(pointer); return pointer }
   try {
@@ -31,7 +31,7 @@ export function denoiseLayers(pool: Pool, { width, height, light, variance, guid
     next += size * 4
     for (const guide of guides) for (let c = 0; c < guide.channels; c++) put(guide.plane, guide.channels, c)
     for (const layer of layers) for (let c = 0; c < 3; c++) put(layer, 3, c)
-    pool.run(L.KERNEL_DENOISE, bands, [width, height, planes, size * 4, stride * 4, pad, guideCount, count, out, room, radius, step, float(noise * noise), weights])
+    pool.run(L.KERNEL_DENOISE, bands, [width, height, planes, size * 4, stride * 4, pad, guideCount, count, out, room, radius, float(noise * noise), weights])
     return layers.map((layer, i) => {
       const result = new Float32Array(layer.length)
       for (let c = 0; c < 3; c++) {

@@ -16,8 +16,8 @@ export function denoiseRoom(layers: i32): usize { return BUFFER + SUMS * <usize>
 
 /**
  * Planes of f32, each padded all round. Words: 2 planes: light that is compared, its variance, a plane that is 1 within the picture and 0 beyond, guides, layers; 3 bytes of a
- * plane, 4 bytes of a row, 5 padding, 6 guides, 7 layers, 8 out: as many planes as layers, 9 room for each band, 10 radius, 11 step between pixels, 12 how much of the
- * noise counts as a difference (its square over the variance's share), 13 weights of the guides' squared differences.
+ * plane, 4 bytes of a row, 5 padding, 6 guides, 7 layers, 8 out: as many planes as layers, 9 room for each band, 10 radius, 11 how much of the
+ * noise counts as a difference (its square over the variance's share), 12 weights of the guides' squared differences.
  */
 export function denoiseBand(args: usize, y0: i32, y1: i32): void {
   const width = whole(args, 0), layers = whole(args, 7), room = pointer(args, 9) + <usize>(y0 / BAND_ROWS) * denoiseRoom(layers)
@@ -25,12 +25,12 @@ export function denoiseBand(args: usize, y0: i32, y1: i32): void {
 }
 
 function tile(args: usize, buffer: usize, x0: i32, y0: i32, width: i32, height: i32, layers: i32): void {
-  const plane = <usize>whole(args, 3), stride = <usize>whole(args, 4), guides = whole(args, 6), radius = whole(args, 10), step = whole(args, 11), gain = f32x4.splat(number(args, 12)), weights = pointer(args, 13)
+  const plane = <usize>whole(args, 3), stride = <usize>whole(args, 4), guides = whole(args, 6), radius = whole(args, 10), gain = f32x4.splat(number(args, 11)), weights = pointer(args, 12)
   const origin = pointer(args, 2) + <usize>(y0 + whole(args, 5)) * stride + (<usize>(x0 + whole(args, 5)) << 2), inside = plane * 2, firstGuide = plane * 3, firstLayer = firstGuide + plane * <usize>guides
   const sums = buffer + BUFFER, none = f32x4.splat(0), one = f32x4.splat(1), eighth = f32x4.splat(0.125), ninth = f32x4.splat(<f32>(1.0 / 9)), tiny = f32x4.splat(1e-10)
   memory.fill(sums, 0, SUMS * <usize>(layers + 1))
   for (let dy = -radius; dy <= radius; dy++) for (let dx = -radius; dx <= radius; dx++) {
-    const shift = <usize>(dy * step) * stride + (<usize>(dx * step) << 2)
+    const shift = <usize>dy * stride + (<usize>dx << 2)
     // How much each pixel differs from the one over there, beyond what noise explains; one pixel more all round
     for (let y = -1; y <= height; y++) {
       const p = origin + <usize>y * stride - 4, to = buffer + <usize>(y + 1) * BUFFER_STRIDE
