@@ -137,7 +137,7 @@ export class Evaluator {
     }
     if (renderLayer && rendered && this.sources.passes!.planes.has('wet.R')) {
       const amount = valueAt(renderLayer.wet ?? 1, frame), below = picture, wet = this.sources.colour(passOf('wet')!.channels, 0, size)
-      if (amount !== 0) picture = this.operator(size, ['wet', 1, below.key, wet.key, amount], out => this.run(L.KERNEL_ADD, size, [size.width, size.height, below.raster.pointer, wet.raster.pointer, out.pointer, float(amount)]))
+      if (amount !== 0) picture = this.operator(size, ['wet', 1, below.key, wet.key, amount], out => this.run(L.KERNEL_ADD, size, [size.width, size.height, below.raster.pointer, wet.raster.pointer, out.pointer, float(amount), 0]))
     }
     // Far to near; the render is laid in slices between the pictures
     const pictures = layers.filter((layer): layer is PictureLayer => layer.kind === 'picture' && on(layer)).map(layer => ({ layer, distance: valueAt(layer.distance, frame) })).sort((a, b) => b.distance - a.distance)
@@ -162,14 +162,7 @@ export class Evaluator {
     const amount = within(valueAt(layer.air ?? 1, frame), 0, 1)
     if (amount === 0 || !this.sources.passes!.planes.has('volume.A')) return picture
     const light = this.sources.colour(['volume.R', 'volume.G', 'volume.B'], 0, size), cover = this.sources.colour(['volume.A'], 0, size)
-    const dimmed = this.operator(size, ['air', 1, picture.key, cover.key, amount], out => this.run(L.KERNEL_INK, size, [size.width, size.height, picture.raster.pointer, out.pointer, cover.raster.pointer, float(amount), float(0), 0, float(0), float(0), float(0)]))
-    const lit = this.operator(size, ['air light', 1, dimmed.key, light.key, amount], out => this.run(L.KERNEL_ADD, size, [size.width, size.height, dimmed.raster.pointer, light.raster.pointer, out.pointer, float(amount)]))
-    // The picture is as opaque as it was
-    return this.operator(size, ['air over', 1, lit.key, picture.key], out => {
-      const to = this.pool.kernels.floats(out.pointer, size.width * size.height * 4), from = this.pool.kernels.floats(lit.raster.pointer, size.width * size.height * 4), before = this.pool.kernels.floats(picture.raster.pointer, size.width * size.height * 4)
-      to.set(from)
-      for (let i = 3; i < to.length; i += 4) to[i] = before[i]!
-    })
+    return this.operator(size, ['air', 2, picture.key, light.key, cover.key, amount], out => this.run(L.KERNEL_ADD, size, [size.width, size.height, picture.raster.pointer, light.raster.pointer, out.pointer, float(amount), cover.raster.pointer]))
   }
 
   /** The shadow pass with each catcher's own density and tint. */

@@ -87,13 +87,13 @@ function ratioBand(args: usize, y0: i32, y1: i32): void {
   }
 }
 
-/** Words: 2 in, 3 light, 4 out, 5 how much of it. Coverage stays; nothing falls below 0 that was not there. */
+/** Words: 2 in, 3 light, 4 out, 5 how much of it, 6 what takes of the picture before the light is added (in the first of four floats), or 0. Coverage stays; nothing falls below 0 that was not there. */
 function addBand(args: usize, y0: i32, y1: i32): void {
-  const width = whole(args, 0), amount = f32x4.splat(number(args, 5)), none = f32x4.splat(0)
+  const width = whole(args, 0), amount = f32x4.splat(number(args, 5)), none = f32x4.splat(0), cover = pointer(args, 6)
   for (let i = y0 * width, end = y1 * width; i < end; i++) {
-    const at = <usize>i << 4, value = v128.load(pointer(args, 2) + at)
+    const at = <usize>i << 4, before = v128.load(pointer(args, 2) + at), value = cover ? f32x4.mul(before, f32x4.splat(ONE - number(args, 5) * load<f32>(cover + at))) : before
     const sum = f32x4.max(f32x4.min(value, none), f32x4.add(value, f32x4.mul(v128.load(pointer(args, 3) + at), amount)))
-    v128.store(pointer(args, 4) + at, v128.bitselect(sum, value, RGB))
+    v128.store(pointer(args, 4) + at, v128.bitselect(sum, before, RGB))
   }
 }
 
