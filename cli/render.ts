@@ -7,7 +7,7 @@ import { compileScene } from '../core/render/compile'
 import { passesToExr, sidecarsOf } from '../core/render/passfile'
 import { WRITTEN, type Compression } from '../core/formats/exr/exr'
 import { CRYPTO_RANKS, MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
-import { denoisePasses, guidePasses } from '../core/render/denoise'
+import { denoisePasses, guidePasses, hasNoise } from '../core/render/denoise'
 import { Render } from '../core/render/render'
 import { startEngine } from '../host/engine'
 import { list, parse, readInput, requireOption, whole, writeOutput } from './arguments'
@@ -55,14 +55,14 @@ export const render: Command = {
     const ranks = whole('ranks', options.ranks ?? String(CRYPTO_RANKS), 1, MOST_CRYPTO_RANKS)
     const engine = await startEngine(workers)
     try {
-      const compiled = compileScene(engine.kernels, scene), guides = options.denoise ? guidePasses(passes, scene.materials) : []
-      const job = new Render(engine.pool, compiled, { width, height, samples, passes: [...passes, ...guides], camera, seed, occlusionReach: reach, clampIndirect: clamp, cryptoRanks: ranks, seeEnvironment: scene.environment?.seenByCamera })
+      const compiled = compileScene(engine.kernels, scene), denoises = options.denoise && hasNoise(passes), guides = denoises ? guidePasses(passes, scene.materials) : []
+      const job = new Render(engine.pool, compiled, { width, height, samples, passes: [...passes, ...guides], keepNoise: denoises, camera, seed, occlusionReach: reach, clampIndirect: clamp, cryptoRanks: ranks, seeEnvironment: scene.environment?.seenByCamera })
       while (!job.done) {
         job.step(8)
         if (process.stderr.isTTY) process.stderr.write(`\r${Math.round(job.progress * 100)} %  `)
       }
       if (process.stderr.isTTY) process.stderr.write('\r        \r')
-      const result = job.snapshot(), clean = guides.length ? denoisePasses(engine.pool, result) : undefined
+      const result = job.snapshot(), clean = denoises ? denoisePasses(engine.pool, result) : undefined
       const told = { passes, objectNames: compiled.objects.map(object => object.name), materialNames: compiled.materials.map(material => material.name), assetNames: compiled.assets, lightGroups: compiled.lightGroups, clean, compression, parts: options.parts, sidecar: options.sidecar ? basename(out).replace(/\.exr$/i, '') : undefined }
       await writeOutput(out, passesToExr(result, told))
       for (const { name, text } of sidecarsOf(told)) await writeOutput(join(dirname(out), name), new TextEncoder().encode(text))

@@ -9,7 +9,7 @@ import { compileScene } from '../core/render/compile'
 import { passesToExr } from '../core/render/passfile'
 import { anyNeeds, BY_LIGHT, lightLayer, PASS_IDS } from '../core/render/passes'
 import { beautyOf, type RenderedPasses } from '../core/render/planes'
-import { denoisePasses, guidePasses } from '../core/render/denoise'
+import { denoisePasses, guidePasses, hasNoise } from '../core/render/denoise'
 import { Render } from '../core/render/render'
 import type { PictureReference, ShotDocument } from '../core/shot/document'
 import { plateLight } from '../core/build/platelight'
@@ -55,11 +55,11 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
   const selected = wanted.includes('shadow') && !wanted.includes('catcher_id') && !kept.includes('catcher_id') ? [...wanted, 'catcher_id'] : wanted
   const width = Math.max(1, Math.round(working.width * settings.scale)), height = Math.max(1, Math.round(working.height * settings.scale))
   const moves = anyNeeds(selected, 'motion'), previous = moves ? sceneAt(document, files, frame - 1) : scene, next = moves ? sceneAt(document, files, frame + 1) : scene
-  const guides = [...settings.denoise === false ? [] : guidePasses(selected, scene.materials), ...settings.noiseLevel !== undefined && anyNeeds(selected, 'light') ? ['noise'] : []]
-  const unfinished = new Unfinished(join(store.folder, 'unfinished')), key = JSON.stringify([sceneStamp(document), frame, selected, guides])
+  const denoises = settings.denoise !== false && hasNoise(selected), keepNoise = denoises || settings.noiseLevel !== undefined, guides = denoises ? guidePasses(selected, scene.materials) : []
+  const unfinished = new Unfinished(join(store.folder, 'unfinished')), key = JSON.stringify([sceneStamp(document), frame, selected, guides, keepNoise])
   const compiled = compileScene(engine.kernels, scene, moves ? { previous, next } : undefined)
   try {
-    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: [...selected, ...guides], camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, occlusionFalloff: settings.falloff, occlusionCone: settings.cone, mist: settings.mist, limits: settings.limits, noiseLevel: settings.noiseLevel, outline: settings.outline && { ...settings.outline, width: settings.outline.width * settings.scale }, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera, cryptoRanks: settings.ranks, moving: moves ? { previous: widened(previous.camera, document), next: widened(next.camera, document) } : undefined })
+    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: [...selected, ...guides], keepNoise, camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, occlusionFalloff: settings.falloff, occlusionCone: settings.cone, mist: settings.mist, limits: settings.limits, noiseLevel: settings.noiseLevel, outline: settings.outline && { ...settings.outline, width: settings.outline.width * settings.scale }, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera, cryptoRanks: settings.ranks, moving: moves ? { previous: widened(previous.camera, document), next: widened(next.camera, document) } : undefined })
     try {
       const before = await unfinished.read(key)
       if (before) job.goOn(before)
@@ -80,9 +80,9 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
         // Lets messages and timers of this thread through
         await new Promise(resolve => setImmediate(resolve))
       }
-      report.progress(0.97, guides.length ? 'taking out noise' : 'writing the passes')
+      report.progress(0.97, denoises ? 'taking out noise' : 'writing the passes')
       const objects = compiled.objects.map(object => object.name), materials = compiled.materials.map(material => material.name)
-      const passes = job.snapshot(), clean = guides.length ? denoisePasses(engine.pool, passes) : undefined
+      const passes = job.snapshot(), clean = denoises ? denoisePasses(engine.pool, passes) : undefined
       const bytes = passesToExr(passes, { passes: selected, objectNames: objects, materialNames: materials, assetNames: compiled.assets, lightGroups: compiled.lightGroups, clean, keep: kept.length ? { image: readExr(await store.get(file!.blob)), passes: kept } : undefined, half: true })
       await unfinished.forget(key)
       const blob = await store.put(bytes)

@@ -33,8 +33,8 @@ function table(): { scene: Scene; camera: Camera } {
   }
   return { scene, camera: { name: 'camera', matrix: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, -0.5, 5, 24, 1], focalLength: 50, sensorWidth: 36, shiftX: 0, shiftY: 0 } }
 }
-function render(pool: Pool, compiled: CompiledScene, camera: Camera, width: number, height: number, samples: number, passes: readonly string[]): Render {
-  const job = new Render(pool, compiled, { width, height, samples, passes, camera, maxBounces: 4, seeEnvironment: true })
+function render(pool: Pool, compiled: CompiledScene, camera: Camera, width: number, height: number, samples: number, passes: readonly string[], keepNoise = false): Render {
+  const job = new Render(pool, compiled, { width, height, samples, passes, keepNoise, camera, maxBounces: 4, seeEnvironment: true })
   while (!job.done) job.step(16)
   return job
 }
@@ -76,7 +76,7 @@ export async function renderFigures(wanted: (name: string) => boolean): Promise<
     put('render.threads', times[1]!, 'ms', 'one thread (1.85 asked for)', times[0]! / times[1]!)
   }
   if (wanted('render.denoise')) {
-    const engine = await startEngine(2), compiled = compileScene(engine.kernels, scene), job = render(engine.pool, compiled, camera, 1280, 720, 4, ['beauty', 'alpha', ...guidePasses(['beauty'], scene.materials)]), passes = job.snapshot()
+    const engine = await startEngine(2), compiled = compileScene(engine.kernels, scene), job = render(engine.pool, compiled, camera, 1280, 720, 4, ['beauty', 'alpha', ...guidePasses(['beauty'], scene.materials)], true), passes = job.snapshot()
     const mine = middle([0, 1, 2].map(() => took(() => { denoisePasses(engine.pool, passes) })))
     put('render.denoise', mine, 'ms', 'aim of 1500 ms at 1280x720', 1500 / mine)
     job.dispose()

@@ -54,18 +54,27 @@ function padded(from: Float32Array, width: number, height: number, channels: num
   for (let y = 0; y < pad; y++) { to.copyWithin(y * stride, pad * stride, (pad + 1) * stride); to.copyWithin((pad + height + y) * stride, (pad + height - 1) * stride, (pad + height) * stride) }
 }
 
-export interface CleanPasses { light: Record<LightPart, Float32Array>; rawDirect?: Float32Array; rawIndirect?: Float32Array; groups?: Float32Array[]; shadow?: Float32Array }
+export interface CleanPasses { light?: Record<LightPart, Float32Array>; rawDirect?: Float32Array; rawIndirect?: Float32Array; groups?: Float32Array[]; shadow?: Float32Array }
 
-/** What a render must keep beyond its passes so that noise can be taken out of them; nothing where no light is rendered. */
+const hasLight = (passes: readonly string[]): boolean => anyNeeds(passes, 'light') || anyNeeds(passes, 'raw') || anyNeeds(passes, 'groups')
+
+/** Whether there is anything in the passes that noise is taken out of: then the render must keep it (keepNoise). */
+export const hasNoise = (passes: readonly string[]): boolean => hasLight(passes) || anyNeeds(passes, 'shadow')
+
+/** Passes that guide how noise is taken out of the light; none where no light is rendered. */
 export function guidePasses(passes: readonly string[], materials: readonly Material[]): string[] {
-  if (!anyNeeds(passes, 'light') && !anyNeeds(passes, 'raw') && !anyNeeds(passes, 'groups') && !anyNeeds(passes, 'shadow')) return []
-  return ['noise', 'albedo', 'normal', ...materials.some(material => (material.transmission ?? 0) > 0) ? ['through_normal'] : []]
+  return hasLight(passes) ? ['albedo', 'normal', ...materials.some(material => (material.transmission ?? 0) > 0) ? ['through_normal'] : []] : []
 }
 
-/** The light passes of a render with the noise taken out. The render must have kept its noise, surface colours and normals. */
+/** The light passes and the shadow of a render with the noise taken out. The render must have kept its noise, and with light surface colours and normals. */
 export function denoisePasses(pool: Pool, passes: RenderedPasses, settings: DenoiseSettings = DENOISE): CleanPasses {
-  const { width, height, light, albedo, normal, noise } = passes
-  if (!light || !albedo || !normal || !noise) throw new Error('These passes were rendered without what noise is taken out by.')
+  if (!passes.noise) throw new Error('These passes were rendered without what noise is told by.')
+  return { ...passes.light ? cleanLight(pool, passes, settings) : {}, ...passes.shadow && passes.noise.shadowOdd ? { shadow: cleanShadow(pool, passes, passes.noise.shadowOdd, settings) } : {} }
+}
+
+function cleanLight(pool: Pool, passes: RenderedPasses, settings: DenoiseSettings): CleanPasses {
+  const { width, height, albedo, normal } = passes, light = passes.light!, noise = passes.noise!
+  if (!albedo || !normal) throw new Error('These passes were rendered without what noise is taken out by.')
   const pixels = width * height
   const guides: Guide[] = [{ plane: passes.through?.albedo ?? albedo, channels: 3, like: settings.albedo }, { plane: normal, channels: 3, like: settings.normal }]
   // What light does, without what the surface's colour makes of it: texture is no noise
@@ -86,10 +95,8 @@ export function denoisePasses(pool: Pool, passes: RenderedPasses, settings: Deno
   const matt = filtered([light.diffuse_direct, light.diffuse_indirect], noise.matt, tint, guides, [over(light.diffuse_direct), over(light.diffuse_indirect), ...passes.rawDirect ? [passes.rawDirect, passes.rawIndirect!] : []])
   const behind: Guide[] = passes.through ? [...guides, { plane: passes.through.normal, channels: 3, like: settings.normal }] : guides
   const other = filtered([light.reflection, light.refraction, light.emission, light.environment], noise.other, none, behind, [light.reflection, light.refraction, ...passes.groups ?? []])
-  const clean: CleanPasses = { light: { ...light, diffuse_direct: times(matt[0]!), diffuse_indirect: times(matt[1]!), reflection: other[0]!, refraction: other[1]! }, rawDirect: matt[2], rawIndirect: matt[3] }
-  if (passes.groups) clean.groups = summingTo(clean.light, other.slice(2))
-  if (passes.shadow && noise.shadowOdd) clean.shadow = cleanShadow(pool, passes, noise.shadowOdd, settings)
-  return clean
+  const clean = { light: { ...light, diffuse_direct: times(matt[0]!), diffuse_indirect: times(matt[1]!), reflection: other[0]!, refraction: other[1]! }, rawDirect: matt[2], rawIndirect: matt[3] }
+  return { ...clean, groups: passes.groups && summingTo(clean.light, other.slice(2)) }
 }
 
 /** Lights whose sum is that of the light passes again, to the last bit of a float. */

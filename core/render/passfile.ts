@@ -96,7 +96,7 @@ export function sidecarsOf(options: PassFileOptions): { name: string; text: stri
 /** Channels and planes of the passes without noise that are asked for. */
 function cleanPlanes({ light, rawDirect, rawIndirect, groups, shadow }: CleanPasses, { passes, lightGroups }: PassFileOptions): [readonly string[], Float32Array][] {
   const channels = (id: string): readonly string[] => passOf(id)!.channels, found: [readonly string[], Float32Array | undefined][] = [
-    ['beauty', sumOf(light)], ...(['diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction'] as const).map(id => [id, light[id]]), ['raw_direct', rawDirect], ['raw_indirect', rawIndirect], ['shadow', shadow],
+    ['beauty', light && sumOf(light)], ...(['diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction'] as const).map(id => [id, light?.[id]]), ['raw_direct', rawDirect], ['raw_indirect', rawIndirect], ['shadow', shadow],
   ].flatMap(([id, plane]) => passes.includes(id as string) ? [[channels(id as string), plane as Float32Array | undefined]] : [])
   if (passes.includes(BY_LIGHT)) groups?.forEach((group, i) => found.push([channels(lightLayer(lightGroups![i]!)), group]))
   return found.filter((entry): entry is [readonly string[], Float32Array] => !!entry[1])

@@ -5,8 +5,8 @@ import type { Camera } from '../scene/scene'
 import type { CompiledScene } from './compile'
 import { OUTLINE, outlineOf, type OutlineSettings } from './outline'
 import { anyNeeds, MIST } from './passes'
-import { quietPixels, varianceOf } from './noise'
-import { beautyOf, blankPasses, pixelLayout, resolvePlanes, type PixelLayout, type RenderedPasses, type SampleLimits } from './planes'
+import { quietPixels, varianceByHalves, varianceOf } from './noise'
+import { blankPasses, pixelLayout, resolvePlanes, sumOf, type PixelLayout, type RenderedPasses, type SampleLimits } from './planes'
 
 export interface RenderSettings {
   width: number
@@ -26,6 +26,8 @@ export interface RenderSettings {
   mist?: { near: number; far: number }
   outline?: OutlineSettings
   limits?: SampleLimits
+  /** Keeps what noise is measured by, though no pass shows it. */
+  keepNoise?: boolean
   /** Noise (standard deviation over brightness) at which a pixel gets no more samples; noise must be kept. */
   noiseLevel?: number
   /** Upper bound of one indirect contribution (scene-linear); 0 for none. */
@@ -85,7 +87,7 @@ export class Render {
   constructor(private pool: Pool, private scene: CompiledScene, readonly settings: RenderSettings) {
     const kernels = pool.kernels
     const { width, height } = settings
-    this.layout = pixelLayout(settings.passes, settings.cryptoRanks, scene.lightGroups.length)
+    this.layout = pixelLayout(settings.passes, settings.cryptoRanks, scene.lightGroups.length, settings.keepNoise)
     this.rowsPerStrip = Math.max(1, Math.min(height, Math.floor(STRIP_BYTES / (width * this.layout.stride * 4))))
     this.record = kernels.allocate(L.RENDER_SIZE)
     this.table = kernels.place(filterTable(settings.filterRadius ?? 1.5))
@@ -184,12 +186,17 @@ export class Render {
   private rest(level: number): boolean {
     this.resolve(false)
     const { width } = this.settings, begin = this.firstRow * width, count = this.rows * width, { result } = this
-    const part = (plane: Float32Array): Float32Array => plane.subarray(begin * 3, (begin + count) * 3), { light } = result
-    const beauty = beautyOf({ ...result, width, height: this.rows, light: Object.fromEntries(Object.entries(light!).map(([id, plane]) => [id, part(plane)])) as NonNullable<typeof light> }), { odd, squares } = result.noise!.whole
-    const quiet = quietPixels(beauty, varianceOf(beauty, { odd: part(odd), squares: part(squares) }, result.counts.subarray(begin, begin + count), width, this.rows), width, this.rows, level)
+    const part = (plane: Float32Array): Float32Array => plane.subarray(begin * 3, (begin + count) * 3), { light, shadow } = result, counts = result.counts.subarray(begin, begin + count), { whole: { odd, squares }, shadowOdd } = result.noise!
+    const rests = new Uint8Array(count).fill(1), also = (plane: Float32Array, variance: Float32Array): void => { const quiet = quietPixels(plane, variance, width, this.rows, level); for (let i = 0; i < count; i++) rests[i]! &= quiet[i]! }
+    if (light) {
+      const beauty = part(sumOf(light))
+      also(beauty, varianceOf(beauty, { odd: part(odd), squares: part(squares) }, counts, width, this.rows))
+    }
+    // Real ground has no light of its own here, but a shadow that may be noisy
+    if (shadow && shadowOdd) also(part(shadow), varianceByHalves(part(shadow), part(shadowOdd), counts, width, this.rows))
     const words = this.pool.kernels.words(this.accumulator, count * this.layout.stride)
     let loud = 0
-    for (let i = 0; i < count; i++) { words[i * this.layout.stride + L.PIXEL_RESTS] = quiet[i]!; if (!quiet[i]) loud++ }
+    for (let i = 0; i < count; i++) { words[i * this.layout.stride + L.PIXEL_RESTS] = rests[i]!; if (!rests[i]) loud++ }
     return loud === 0
   }
 

@@ -48,6 +48,13 @@ describe('samples where there is noise', () => {
     for (let i = 0; i < WIDTH * HEIGHT; i++) { let sum = 0; for (let rank = 0; rank < ranks; rank++) sum += weight[i * ranks + rank]!; expect(sum).toBeCloseTo(passes.alpha[i]!, 3) }
   })
   it('all samples for all where no noise is said', () => { const all = renderScene(uneven, { ...settings, samples: 8 }); expect([...all.counts].every(count => count === 8)).toBe(true) })
+  it('on real ground by the noise of its shadow, with no light asked for', () => {
+    const under = scene([object('quay', ground(4), { role: 'catcher' }), object('ball', ball([0, 1.2, 0], 0.6, 32))], { lights: [{ kind: 'box', name: 'lamp', centre: [-1, 4, 1], halfU: [1.2, 0, 0], halfV: [0, 0, 1.2], normal: [0, -1, 0], radiance: [10, 10, 10] }] })
+    const { counts, shadow } = renderScene(under, { ...settings, camera: lookAt([0, 3, 4], [0, 0, 0], 35), passes: ['shadow'], keepNoise: true, noiseLevel: 0.02 }), soft = [...counts].filter((_, i) => shadow[i * 3]! > 0.2 && shadow[i * 3]! < 0.8)
+    expect(soft.length).toBeGreaterThan(30)
+    expect(soft.reduce((sum, count) => sum + count) / soft.length).toBeGreaterThan(60)
+    expect(Math.min(...counts)).toBeLessThanOrEqual(24)
+  })
   it('believes a quiet pixel only among quiet ones', () => {
     const beauty = new Float32Array(9 * 9 * 3).fill(1), variance = new Float32Array(9 * 9 * 3)
     variance.fill(1, 40 * 3, 41 * 3)

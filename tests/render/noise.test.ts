@@ -5,11 +5,11 @@ import { describe, expect, it } from 'vitest'
 import { Kernels } from '../../core/engine/memory'
 import { Pool } from '../../core/engine/pool'
 import { readExr } from '../../core/formats/exr/exr'
-import { denoiseLayers, denoisePasses, guidePasses } from '../../core/render/denoise'
+import { denoiseLayers, denoisePasses, guidePasses, hasNoise } from '../../core/render/denoise'
 import { boxMean, varianceByHalves, varianceOf } from '../../core/render/noise'
 import { passesToExr, readPassFile } from '../../core/render/passfile'
 import { LIGHT_PARTS } from '../../core/render/passes'
-import { beautyOf, type RenderedPasses } from '../../core/render/planes'
+import { beautyOf, sumOf, type RenderedPasses } from '../../core/render/planes'
 import type { Scene } from '../../core/scene/scene'
 import { kernelModule } from '../../host/engine'
 import { python, scratchFolder } from '../python'
@@ -25,9 +25,9 @@ const room: Scene = scene([object('floor', ground(3, 0, 3)), object('wall', quad
 })
 const shown = ['beauty', 'alpha', 'depth', 'occlusion', ...LIGHT_PARTS, 'by_light', 'raw_direct', 'raw_indirect'], wanted = [...shown, ...guidePasses(shown, room.materials)]
 const look = { camera, width: WIDTH, height: HEIGHT, maxBounces: 4, clampIndirect: 20 }
-const noisy = renderScene(room, { ...look, samples: 32, seed: 3, passes: wanted }), longs = [91, 92].map(seed => beautyOf(renderScene(room, { ...look, samples: 512, seed, passes: ['beauty'] }))), long = longs[0]!.map((value, i) => (value + longs[1]![i]!) / 2), beauty = beautyOf(noisy)
+const noisy = renderScene(room, { ...look, samples: 32, seed: 3, passes: wanted, keepNoise: true }), longs = [91, 92].map(seed => beautyOf(renderScene(room, { ...look, samples: 512, seed, passes: ['beauty'] }))), long = longs[0]!.map((value, i) => (value + longs[1]![i]!) / 2), beauty = beautyOf(noisy)
 const pool = new Pool(new Kernels(kernelModule())), clean = denoisePasses(pool, noisy)
-const sum = (light: RenderedPasses['light']): Float32Array => beautyOf({ ...noisy, light })
+const sum = (light: RenderedPasses['light']): Float32Array => sumOf(light!)
 
 it('means over squares are what they are said to be, to the edges', () => {
   const plane = Float32Array.from({ length: 7 * 5 * 2 }, (_, i) => (i * 37) % 11)
@@ -50,7 +50,7 @@ describe('noise as measured', () => {
     expect(said / found).toBeLessThan(2.5)
   })
   it('falls as samples grow, and is none where one sample was taken or nothing is seen', () => {
-    const at = (samples: number): number => { const passes = renderScene(room, { ...look, samples, passes: wanted }); return mean(varianceOf(beautyOf(passes), passes.noise.whole, passes.counts, WIDTH, HEIGHT), 3) }
+    const at = (samples: number): number => { const passes = renderScene(room, { ...look, samples, passes: wanted, keepNoise: true }); return mean(varianceOf(beautyOf(passes), passes.noise.whole, passes.counts, WIDTH, HEIGHT), 3) }
     expect(at(64)).toBeLessThan(at(16) * 0.4)
     expect(at(1)).toBe(0)
     const empty = renderScene(scene([]), { ...look, samples: 8, passes: ['noise'] })
@@ -102,7 +102,11 @@ print(json.dumps({'noisy': db(noisy), 'clean': db(clean), 'means': means, 'bilat
 
 it('the shadow on a catcher loses its noise and keeps its edge', () => {
   const under = scene([object('quay', ground(4), { role: 'catcher' }), object('ball', ball([0, 1.2, 0], 0.6, 32))], { lights: [{ kind: 'box', name: 'lamp', centre: [-1, 4, 1], halfU: [0.8, 0, 0], halfV: [0, 0, 0.8], normal: [0, -1, 0], radiance: [10, 10, 10] }], environment: constantEnvironment(0.2) })
-  const at = lookAt([0, 3, 4], [0, 0, 0], 35), few = renderScene(under, { ...look, camera: at, samples: 16, passes: ['beauty', 'shadow', 'noise', 'albedo', 'normal'] }), many = renderScene(under, { ...look, camera: at, samples: 256, passes: ['shadow'], seed: 9 })
+  const at = lookAt([0, 3, 4], [0, 0, 0], 35), few = renderScene(under, { ...look, camera: at, samples: 16, passes: ['shadow'], keepNoise: true }), many = renderScene(under, { ...look, camera: at, samples: 256, passes: ['shadow'], seed: 9 })
+  // The shadow alone is rendered without light
+  expect(few.light).toBeUndefined()
+  expect(guidePasses(['shadow', 'depth'], under.materials)).toEqual([])
+  expect([hasNoise(['shadow']), hasNoise(['depth', 'occlusion']), hasNoise(['by_light'])]).toEqual([true, false, true])
   const better = denoisePasses(pool, few).shadow!, error = (plane: Float32Array): number => { let sum = 0; for (let i = 0; i < plane.length; i++) sum += (plane[i]! - many.shadow[i]!) ** 2; return Math.sqrt(sum / plane.length) }
   expect(error(better)).toBeLessThan(error(few.shadow) * 0.7)
   const variance = varianceByHalves(few.shadow, few.noise.shadowOdd!, few.counts, WIDTH, HEIGHT)
