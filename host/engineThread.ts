@@ -2,7 +2,7 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { Evaluator } from '../core/build/evaluate'
 import type { ShotDocument } from '../core/shot/document'
-import type { DeliveryFormat } from '../core/build/deliver'
+import type { DeliveryFormat, PassFormat } from '../core/build/deliver'
 import { BlobStore } from './blobs'
 import { startEngine } from './engine'
 import { ImportCancelled, type ImportOptions } from './media'
@@ -10,7 +10,7 @@ import type { SequenceFile } from './clips'
 import { Cancelled, importClip, makeFile, renderPasses, type Report, type WorkResult } from './work'
 
 export interface ImportOrder extends ImportOptions { files: SequenceFile[]; video: boolean }
-export interface WorkOrder { id: string; kind: 'render' | 'send' | 'import'; document: ShotDocument; frame: number; format?: DeliveryFormat | 'passes'; /** Of a render: passes that still stand too. */ all?: boolean; files?: ImportOrder; shotName: string; cancel: SharedArrayBuffer }
+export interface WorkOrder { id: string; kind: 'render' | 'send' | 'import'; document: ShotDocument; frame: number; format?: DeliveryFormat | PassFormat; /** Of a render: passes that still stand too. */ all?: boolean; files?: ImportOrder; shotName: string; cancel: SharedArrayBuffer }
 export type WorkNews = { id: string; kind: 'progress'; share: number; message: string; preview?: Uint8Array } | { id: string; kind: 'done'; result: WorkResult } | { id: string; kind: 'failed'; message: string } | { id: string; kind: 'cancelled' }
 
 const { folder, threads } = workerData as { folder: string; threads: number }

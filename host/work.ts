@@ -1,7 +1,7 @@
 // The two kinds of long work on a shot: rendering its passes, and making a finished file.
 import { passBlobAt } from '../core/shot/passFrames'
 import type { Evaluator } from '../core/build/evaluate'
-import { deliver, type DeliveryFormat, DELIVERY_ENDINGS } from '../core/build/deliver'
+import { deliver, type DeliveryFormat, type PassFormat, DELIVERY_ENDINGS } from '../core/build/deliver'
 import { BadInput } from '../core/formats/errors'
 import { writePng } from '../core/formats/png/png'
 import { encodingOf } from '../core/colour/encoding'
@@ -15,7 +15,7 @@ import type { PictureReference, ShotDocument } from '../core/shot/document'
 import { plateLight } from '../core/build/platelight'
 import { widened, workingFrame } from '../core/shot/lens'
 import { hasObjects, loadSceneFiles, needsPlate, sceneAt } from '../core/shot/scene'
-import { readExr } from '../core/formats/exr/exr'
+import { readExr, writeExr } from '../core/formats/exr/exr'
 import { passStamps, sceneStamp, touchedPasses } from '../core/shot/stamp'
 import type { Rate } from '../core/time/rate'
 import type { BlobStore } from './blobs'
@@ -83,7 +83,7 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
       report.progress(0.97, denoises ? 'taking out noise' : 'writing the passes')
       const objects = compiled.objects.map(object => object.name), materials = compiled.materials.map(material => material.name)
       const passes = job.snapshot(), clean = denoises ? denoisePasses(engine.pool, passes) : undefined
-      const bytes = passesToExr(passes, { passes: selected, objectNames: objects, materialNames: materials, assetNames: compiled.assets, lightGroups: compiled.lightGroups, clean, keep: kept.length ? { image: readExr(await store.get(file!.blob)), passes: kept } : undefined, half: true })
+      const bytes = passesToExr(passes, { passes: selected, objectNames: objects, materialNames: materials, assetNames: compiled.assets, lightGroups: compiled.lightGroups, clean, keep: kept.length ? { image: readExr(await store.get(file!.blob)), passes: kept } : undefined, half: true, parts: true })
       await unfinished.forget(key)
       const blob = await store.put(bytes)
       const name = `passes of frame ${frame}.exr`
@@ -110,14 +110,18 @@ function preview(passes: RenderedPasses): Uint8Array {
   return writePng({ width, height, channels: 4, maximum: 255, data })
 }
 
-export async function makeFile(engine: Engine, evaluator: Evaluator, store: BlobStore, document: ShotDocument, frame: number, format: DeliveryFormat | 'passes', shotName: string, report: Report): Promise<WorkResult> {
+export async function makeFile(engine: Engine, evaluator: Evaluator, store: BlobStore, document: ShotDocument, frame: number, format: DeliveryFormat | PassFormat, shotName: string, report: Report): Promise<WorkResult> {
   const plain = shotName.replace(/[^\p{L}\p{N} ._-]+/gu, ' ').trim() || 'shot'
-  if (format === 'passes') {
+  if (format === 'passes' || format === 'passes_parts') {
     const file = document.passes.file
     if (!file) throw new BadInput('There are no passes yet: render them at the station Passes.')
     const { blob, own } = passBlobAt(file, frame)
     if (!own) throw new BadInput(`Frame ${frame} has no passes yet.`)
-    return { blob, name: file.frames ? `${plain} passes ${frame}.exr` : `${plain} passes.exr`, bytes: await store.size(blob) }
+    const name = file.frames ? `${plain} passes ${frame}.exr` : `${plain} passes.exr`
+    if (format === 'passes_parts') return { blob, name, bytes: await store.size(blob) }
+    report.progress(0.1, 'putting the passes together')
+    const whole = await store.put(writeExr(readExr(await store.get(blob))))
+    return { blob: whole, name, bytes: await store.size(whole) }
   }
   report.progress(0.1, 'building the picture')
   const picture = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'finish' } })

@@ -16,7 +16,7 @@ export class ChangeShot {
   @IsArray() @ArrayMaxSize(20000) patch!: object[]
 }
 export class StepShot { @IsInt() @Min(1) revision!: number }
-export const SEND_FORMATS = ['png8', 'png16', 'tiff8', 'tiff16', 'tiff32', 'jpeg', 'exr16', 'exr32', 'passes'] as const
+export const SEND_FORMATS = ['png8', 'png16', 'tiff8', 'tiff16', 'tiff32', 'jpeg', 'exr16', 'exr32', 'passes', 'passes_parts'] as const
 export type SendFormat = typeof SEND_FORMATS[number]
 export class StartRender {
   @IsInt() @Min(-1000000) @Max(1000000) frame!: number

@@ -4,7 +4,7 @@ import { useJobs, timeLeft } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 
 const shot = useShot(), jobs = useJobs()
-const LABELS: Record<SendFormat, string> = { png8: 'PNG, 8 bit', png16: 'PNG, 16 bit', tiff8: 'TIFF, 8 bit', tiff16: 'TIFF, 16 bit', tiff32: 'TIFF, float, scene-linear', jpeg: 'JPEG', exr16: 'OpenEXR, half, scene-linear', exr32: 'OpenEXR, float, scene-linear', passes: 'OpenEXR of all passes' }
+const LABELS: Record<SendFormat, string> = { png8: 'PNG, 8 bit', png16: 'PNG, 16 bit', tiff8: 'TIFF, 8 bit', tiff16: 'TIFF, 16 bit', tiff32: 'TIFF, float, scene-linear', jpeg: 'JPEG', exr16: 'OpenEXR, half, scene-linear', exr32: 'OpenEXR, float, scene-linear', passes: 'OpenEXR of all passes', passes_parts: 'OpenEXR of all passes, a part each' }
 const format = ref<SendFormat>('png16')
 const list = computed(() => jobs.ofShot(shot.id).filter(job => job.kind === 'send'))
 onMounted(() => { void jobs.load(shot.id).catch(() => {}) })

@@ -8,6 +8,7 @@ import { Kernels } from '../../core/engine/memory'
 import { byteRestorer } from '../../core/engine/unpack'
 import { useRestorer } from '../../core/formats/exr/bytes'
 import { Pool } from '../../core/engine/pool'
+import { unpacking } from '../../core/render/openpasses'
 import type { Seen } from '../../core/render/passes'
 import { depthSpread, nothingThere, probe } from '../../core/build/probe'
 import { edgePicture, snapLine } from '../../core/match/snap'
@@ -86,7 +87,7 @@ async function read(order: PictureOrder, u: number, v: number): Promise<PixelRea
   const { document, show } = order, file = evaluator.sources.passes, { width: w, height: h } = document.frame, [across, down] = document.passes.file?.margin ?? [0, 0]
   // From the place seen to the straight one, and from there into the file, which reaches beyond the frame
   const [su, sv] = show.kind === 'finish' || (show.kind === 'plate' && !show.straight) ? straightPlace(document, order.frame, u, v) : [u, v]
-  return { rgba, ...(file ? probe(file, (su * w + across) / (w + 2 * across), (sv * h + down) / (h + 2 * down)) : nothingThere()) }
+  return { rgba, ...(file ? await unpacking(() => probe(file, (su * w + across) / (w + 2 * across), (sv * h + down) / (h + 2 * down))) : nothingThere()) }
 }
 
 /** Reads a file for what it is; its pixels are let go again. */
@@ -104,9 +105,8 @@ async function highlight(document: ShotDocument, at: number, names: string[], se
   const { pool, evaluator } = await engine
   await evaluator.sources.prepare(document, at)
   if (!evaluator.sources.passes) return null
-  evaluator.cache.begin()
   const size = evaluator.workSize({ document, shrink: 1 }), frame = evaluator.frameSize({ document, shrink: 1 }), { width, height } = frame
-  const whole = evaluator.matte({ names, of: 'objects', seen, invert: false }, size, false).raster.pointer, from = pool.kernels.floats(whole, size.width * size.height)
+  const whole = await unpacking(() => { evaluator.cache.begin(); return evaluator.matte({ names, of: 'objects', seen, invert: false }, size, false).raster.pointer }), from = pool.kernels.floats(whole, size.width * size.height)
   const matte = new Float32Array(width * height), codes = new Uint8ClampedArray(width * height * 4)
   for (let y = 0; y < height; y++) matte.set(from.subarray((y + size.top) * size.width + size.left, (y + size.top) * size.width + size.left + width), y * width)
   for (let y = 1; y < height - 1; y++) {
@@ -159,7 +159,7 @@ async function answer(call: EngineCall): Promise<unknown> {
     case 'spread': {
       await evaluator.sources.prepare(call.document, call.frame)
       const file = evaluator.sources.passes
-      return file ? depthSpread(file, call.bins, call.near, call.far) : new Float32Array(call.bins)
+      return file ? unpacking(() => depthSpread(file, call.bins, call.near, call.far)) : new Float32Array(call.bins)
     }
     case 'highlight': return highlight(call.document, call.frame, call.names, call.seen)
     case 'sceneInfo': return sceneInfo(call.document, call.frame)

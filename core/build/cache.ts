@@ -36,6 +36,15 @@ export class RasterCache {
     }
   }
 
+  /** A result of that size that `fill` lays down; nothing stays allocated when it throws. */
+  filled(key: string, width: number, height: number, bytesPerPixel: number, fill: (out: Raster) => void): Raster {
+    return this.get(key, () => {
+      const out = this.allocate(width, height, bytesPerPixel)
+      try { fill(out) } catch (error) { this.kernels.dispose(out.pointer); throw error }
+      return out
+    })
+  }
+
   private trim(): void { while (this.total > this.budget && this.dropOldest()) { /* until it fits or nothing may go */ } }
 
   private dropOldest(): boolean {

@@ -23,7 +23,9 @@ export function displayCodes(pool: Pool, picture: Keyed, view: string, gain = 1,
 }
 
 export type DeliveryFormat = 'png8' | 'png16' | 'tiff8' | 'tiff16' | 'tiff32' | 'jpeg' | 'exr16' | 'exr32'
-export const DELIVERY_ENDINGS: Record<DeliveryFormat | 'passes', string> = { png8: 'png', png16: 'png', tiff8: 'tif', tiff16: 'tif', tiff32: 'tif', jpeg: 'jpg', exr16: 'exr', exr32: 'exr', passes: 'exr' }
+/** All passes in one part, which any reader takes, or each layer as a part of its own. */
+export type PassFormat = 'passes' | 'passes_parts'
+export const DELIVERY_ENDINGS: Record<DeliveryFormat | PassFormat, string> = { png8: 'png', png16: 'png', tiff8: 'tif', tiff16: 'tif', tiff32: 'tif', jpeg: 'jpg', exr16: 'exr', exr32: 'exr', passes: 'exr', passes_parts: 'exr' }
 
 /** File of a picture: display formats through the view, float formats scene-linear. */
 export function deliver(pool: Pool, picture: Keyed, view: string, format: DeliveryFormat): Uint8Array {

@@ -3,7 +3,7 @@ import * as L from '../../kernels/assembly/layout'
 import { blendKernel } from '../layer/modes'
 import type { Lens } from '../match/lens'
 import { CLEAN_AMOUNT, lightLayer, LIGHT_PARTS, passOf } from '../render/passes'
-import { namesOf } from '../render/passfile'
+import { namesOf, unpacking } from '../render/openpasses'
 import { DESK_NEUTRAL, DESK_ROWS, type DeskColumn, type MatteSettings, type PictureLayer, type RenderLayer, type ShotDocument, type TreatmentSettings } from '../shot/document'
 import { lensOf, workingFrame } from '../shot/lens'
 import { valueAt } from '../time/curve'
@@ -54,8 +54,7 @@ export class Evaluator {
   /** Computes what is asked for. The raster stays valid until the next call. */
   async evaluate(request: Request): Promise<Keyed> {
     await this.sources.prepare(request.document, request.frame, { plateOnly: request.show.kind === 'plate', proxy: request.proxy })
-    this.cache.begin()
-    return this.shown(request)
+    return unpacking(() => { this.cache.begin(); return this.shown(request) })
   }
 
   /** The frame as it is sent. */
@@ -97,7 +96,7 @@ export class Evaluator {
 
   operator(size: Size, parts: unknown[], make: (out: Raster) => void, bytes = 16): Keyed {
     const key = operatorKey(...parts, size)
-    return { key, raster: this.cache.get(key, () => { const out = this.cache.allocate(size.width, size.height, bytes); make(out); return out }) }
+    return { key, raster: this.cache.filled(key, size.width, size.height, bytes, make) }
   }
 
   black(size: Size): Keyed {

@@ -1,7 +1,7 @@
 // What stands at one pixel: for the readout and for picking.
 import { NO_DEPTH } from '../render/passes'
 import type { NamesOf, Seen } from '../render/passes'
-import { coverageOf, namesOf, type PassFile } from '../render/passfile'
+import { coverageOf, namesOf, type PassFile } from '../render/openpasses'
 
 export interface Named { name: string; share: number }
 export interface Probe { metres?: number; /** Objects and materials there, greatest share first. */ objects: Named[]; materials: Named[]; /** Objects seen through glass there, and those mirrored there. */ through: Named[]; mirrored: Named[] }

@@ -1,6 +1,6 @@
 // A pass as a picture for the eye. The pass itself is never changed by how it is looked at.
 import { nameHash } from '../engine/murmur'
-import { namesOf } from '../render/passfile'
+import { namesOf } from '../render/openpasses'
 import { passOf } from '../render/passes'
 import type { Evaluator, Keyed } from './evaluate'
 import type { Size } from './size'
@@ -35,8 +35,7 @@ export function showPass(evaluator: Evaluator, show: { id: string; near?: number
   }
   if (pass.coverage) {
     const { of, seen } = pass.coverage
-    const colours = [[0, 0, 0] as [number, number, number], ...namesOf(sources.passes!, of).map(nameColour)]
-    const coverage = sources.coverage(of, size, seen)
+    const coverage = sources.coverage(of, size, seen), colours = [[0, 0, 0] as [number, number, number], ...namesOf(sources.passes!, of).map(nameColour)]
     const held = memory.floats(coverage.raster.pointer, pixels * COVERAGE_RANKS * 2)
     return perPixel([coverage.key], (out, i) => {
       for (let c = 0; c < 3; c++) {

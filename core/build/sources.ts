@@ -3,7 +3,7 @@ import { decodePixels, encodingOf, type Encoding } from '../colour/encoding'
 import { throughLut, type Lut } from '../colour/lut'
 import { readCube } from '../formats/cube/cube'
 import { readPicture, toWorking, type PictureFile } from '../formats/picture/picture'
-import { coverageOf, readPassFile, type PassFile } from '../render/passfile'
+import { coverageOf, openPassFile, type PassFile } from '../render/openpasses'
 import { CLEAN, LIGHT_PARTS, NO_DEPTH, type LightPart, type NamesOf, type Seen } from '../render/passes'
 import { COVERAGE_RANKS, KERNEL_HALVE, KERNEL_MIX, KERNEL_PLACE, BAND_ROWS } from '../../kernels/assembly/layout'
 import { passBlobAt } from '../shot/passFrames'
@@ -94,10 +94,11 @@ export class Sources {
     if (plateOnly) return
     const passes = document.passes.file
     const blob = passes && passBlobAt(passes, frame).blob
-    if (blob && this.passFile?.blob !== blob) this.passFile = { blob, stored: await readPassFile(await this.load(blob)), file: undefined as unknown as PassFile, margin: [0, 0], frame: { width: 1, height: 1 } }
+    if (blob && this.passFile?.blob !== blob) this.passFile = { blob, stored: await openPassFile(await this.load(blob)), file: undefined as unknown as PassFile, margin: [0, 0], frame: { width: 1, height: 1 } }
     if (!passes || !this.passFile) { this.passFile = undefined; return }
     const { names } = passes, { stored } = this.passFile
-    this.passFile.file = names ? { ...stored, objectNames: stored.objectNames.map(name => names[name] ?? name) } : stored
+    // Asked for each time: a file from elsewhere may turn out to hold more names than it says
+    this.passFile.file = names ? { ...stored, get objectNames() { return stored.objectNames.map(name => names[name] ?? name) } } : stored
     this.passFile.margin = passes.margin ?? [0, 0]
     this.passFile.frame = document.frame
   }
@@ -123,39 +124,29 @@ export class Sources {
   /** share: of the second. */
   private mixed(first: { key: string; raster: Raster }, second: { key: string; raster: Raster }, share: number): { key: string; raster: Raster } {
     const key = operatorKey('mix', 1, first.key, second.key, share), { width, height } = first.raster
-    return { key, raster: this.cache.get(key, () => {
-      const out = this.cache.allocate(width, height, 16)
-      this.pool.run(KERNEL_MIX, Math.ceil(height / BAND_ROWS), [width, height, first.raster.pointer, second.raster.pointer, out.pointer, float(share)])
-      return out
-    }) }
+    return { key, raster: this.cache.filled(key, width, height, 16, out => this.pool.run(KERNEL_MIX, Math.ceil(height / BAND_ROWS), [width, height, first.raster.pointer, second.raster.pointer, out.pointer, float(share)])) }
   }
 
   private decoded(blob: string, reference: PictureReference): { key: string; raster: Raster } {
     const key = this.pictureKey(blob, reference), decoded = this.pictures.get(key)
     if (!decoded) throw new Error(`The picture “${reference.name}” was not prepared.`)
-    return { key, raster: this.cache.get(key, () => this.place(decoded.pixels, decoded.width, decoded.height)) }
-  }
-
-  private place(pixels: Float32Array, width: number, height: number): Raster {
-    const raster = this.cache.allocate(width, height, pixels.byteLength / (width * height))
-    this.pool.kernels.floats(raster.pointer, pixels.length).set(pixels)
-    return raster
+    const { width, height, pixels } = decoded
+    return { key, raster: this.cache.filled(key, width, height, pixels.byteLength / (width * height), out => this.pool.kernels.floats(out.pointer, pixels.length).set(pixels)) }
   }
 
   /** Four floats a pixel of three planes (grey where one is given), alpha from the pass; missing planes give `blank`. */
   colour(names: readonly string[], blank: number, size: Size): { key: string; raster: Raster } {
     const { file } = this.passFile!
-    return this.scaled(operatorKey('passes', 1, this.passKey, names, blank), size, file, false, () => {
-      const raster = this.cache.allocate(file.width, file.height, 16), count = file.width * file.height
-      const pixels = this.pool.kernels.floats(raster.pointer, count * 4)
+    const key = operatorKey('passes', 1, this.passKey, names, blank)
+    return this.scaled(key, size, file, false, () => this.cache.filled(key, file.width, file.height, 16, ({ pointer }) => {
+      const count = file.width * file.height, pixels = this.pool.kernels.floats(pointer, count * 4)
       // Plane by plane: a loop over one plane each is what the compiler makes fast
       ;[0, 1, 2, 3].forEach(c => {
         const plane = file.planes.get(c === 3 ? 'A' : names[Math.min(c, names.length - 1)]!)
         if (plane) for (let i = 0, to = c; i < count; i++, to += 4) pixels[to] = plane[i]!
         else for (let i = 0, to = c; i < count; i++, to += 4) pixels[to] = c === 3 ? 1 : blank
       })
-      return raster
-    })
+    }))
   }
 
   /** A light pass with so much of its noise taken out (0..1), where the file has it so. */
@@ -177,25 +168,23 @@ export class Sources {
   single(name: string, size: Size): { key: string; raster: Raster } {
     const { file } = this.passFile!
     const key = operatorKey('single', 1, this.passKey, name, size)
-    return {
-      key, raster: this.cache.get(key, () => {
-        const plane = file.planes.get(name)
-        return this.nearest(size, 1, (from, out, to) => { out[to] = plane ? plane[from]! : name.endsWith('.Z') ? NO_DEPTH : 1 })
-      }),
-    }
+    return { key, raster: this.cache.get(key, () => {
+      const plane = file.planes.get(name)
+      return this.nearest(size, 1, (from, out, to) => { out[to] = plane ? plane[from]! : name.endsWith('.Z') ? NO_DEPTH : 1 })
+    }) }
   }
 
   coverage(of: NamesOf, size: Size, seen: Seen = 'straight'): { key: string; raster: Raster } {
-    const coverage = coverageOf(this.passFile!.file, of, seen)
     const key = operatorKey('coverage', 2, this.passKey, of, seen, size)
-    return {
-      key, raster: this.cache.get(key, () => this.nearest(size, COVERAGE_RANKS * 2, (from, out, to) => {
+    return { key, raster: this.cache.get(key, () => {
+      const coverage = coverageOf(this.passFile!.file, of, seen)
+      return this.nearest(size, COVERAGE_RANKS * 2, (from, out, to) => {
         out.fill(0, to, to + COVERAGE_RANKS * 2)
         if (!coverage) return
         const { index, weight, ranks } = coverage
         for (let rank = 0, held = from * ranks; rank < COVERAGE_RANKS && rank < ranks && weight[held]! > 0; rank++, held++) { out[to + rank * 2] = index[held]!; out[to + rank * 2 + 1] = weight[held]! }
-      })),
-    }
+      })
+    }) }
   }
 
   private nearest(size: Size, floats: number, put: (from: number, out: Float32Array, to: number) => void): Raster {
@@ -218,9 +207,9 @@ export class Sources {
     const full = operatorKey('fit', 2, key, frameWidth, frameHeight, letterbox, pixelAspect, passes)
     const same = own.width === frameWidth && own.height === frameHeight && (passes ? passes.offsetX === 0 && passes.offsetY === 0 && passes.scaleX === 1 && passes.scaleY === 1 : pixelAspect === 1)
     const sx = passes?.scaleX ?? own.width / frameWidth, sy = passes?.scaleY ?? sx * pixelAspect
-    const atFrame = (): Raster => same ? this.cache.get(key, make) : this.cache.get(full, () => this.fit(this.cache.get(key, make), frameWidth, frameHeight, [sx, passes?.offsetX ?? 0, sy, passes?.offsetY ?? own.height / 2 - frameHeight * sy / 2], !letterbox))
+    const atFrame = (): Raster => same ? make() : this.cache.get(full, () => this.fit(make(), frameWidth, frameHeight, [sx, passes?.offsetX ?? 0, sy, passes?.offsetY ?? own.height / 2 - frameHeight * sy / 2], !letterbox))
     // A proxy that is just as large as what is asked for
-    if (letterbox && pixelAspect === 1 && own.width === size.width && own.height === size.height) return { key, raster: this.cache.get(key, make) }
+    if (letterbox && pixelAspect === 1 && own.width === size.width && own.height === size.height) return { key, raster: make() }
     // Same size: no copy
     if (size.shrink === 1) return { key: same ? key : full, raster: atFrame() }
     const shrunk = operatorKey('shrink', 2, full, size)

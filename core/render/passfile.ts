@@ -1,13 +1,12 @@
-// All passes of a render in one multi-layer OpenEXR, and back.
-import { decodeCryptomatte, cryptomatteSets, encodeCryptomatte, manifestOf } from '../formats/cryptomatte/cryptomatte'
-import { attributeValue, boxHeight, boxWidth, emptyWindow, readExrLater, stringAttribute, writeExr, writeExrParts, type Compression, type ExrAttribute, type ExrChannel, type ExrImage } from '../formats/exr/exr'
+// All passes of a render in one multi-layer OpenEXR.
+import { cryptomatteSets, encodeCryptomatte, manifestOf } from '../formats/cryptomatte/cryptomatte'
+import { emptyWindow, stringAttribute, writeExr, writeExrParts, type Compression, type ExrAttribute, type ExrChannel, type ExrImage } from '../formats/exr/exr'
 import { floatsToHalves } from '../formats/exr/half'
-import { channelFloats } from '../formats/picture/picture'
 import { BadInput } from '../formats/errors'
-import { BY_LIGHT, CLEAN, coveragePass, lightLayer, LIGHT_PARTS, passOf, PASSES, type LightPart, type NamesOf, type Seen } from './passes'
+import { BY_LIGHT, CLEAN, lightLayer, LIGHT_PARTS, passOf, PASSES, type LightPart, type NamesOf } from './passes'
 import type { CleanPasses } from './denoise'
 import { litCounts, varianceOf } from './noise'
-import { beautyOf, sumOf, type Coverage, type RenderedPasses } from './planes'
+import { beautyOf, sumOf, type RenderedPasses } from './planes'
 
 export interface PassFileOptions { passes: readonly string[]; objectNames: string[]; materialNames: string[]; assetNames?: string[]; /** Names of the groups of light. */ lightGroups?: string[]; /** The light passes with their noise taken out, beside those as rendered. */ clean?: CleanPasses; /** Passes of another file of the same shot that still stand, to be kept beside these. */ keep?: { image: ExrImage; passes: readonly string[] }; /** Light as half instead of float. */ half?: boolean; compression?: Compression; /** Manifests stand in files beside, named NAME.LAYER.json. */ sidecar?: string; /** Each layer as a part of its own, Cryptomatte with its manifest in its own. */ parts?: boolean }
 
@@ -16,7 +15,7 @@ const standardDeviation = (variance: Float32Array): Float32Array => variance.map
 export function passesToExr(passes: RenderedPasses, options: PassFileOptions): Uint8Array {
   const { width, height } = passes, pixels = width * height
   const channels: ExrChannel[] = []
-  const attributes: ExrAttribute[] = [stringAttribute('northmist/objects', JSON.stringify(options.objectNames)), stringAttribute('northmist/materials', JSON.stringify(options.materialNames))]
+  const attributes: ExrAttribute[] = [stringAttribute('northmist/objects', JSON.stringify(options.objectNames)), stringAttribute('northmist/materials', JSON.stringify(options.materialNames)), ...options.assetNames ? [stringAttribute('northmist/assets', JSON.stringify(options.assetNames))] : []]
   const several = (names: readonly string[], data: Float32Array, count: number, half: boolean): void => names.forEach((name, c) => {
     const plane = new Float32Array(pixels)
     for (let i = 0; i < pixels; i++) plane[i] = data[i * count + c]!
@@ -80,10 +79,14 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
     if (lossy && !channels.every(channel => seen.has(channel.name))) throw new BadInput(`${compression.toUpperCase()} would change names and numbers: write the passes in several parts, of which data keep exact, or without loss.`)
     return writeExr(image(channels, attributes))
   }
-  const layers = new Map<string, ExrChannel[]>()
+  return writeExrParts(layersOf(channels, attributes).map(({ name, channels: own, attributes: said }) => ({ name, image: image(own, said) })))
+}
+
+/** Channels by layer, the beauty first: a reader that takes only the first part shows it. A Cryptomatte has what is said of it in its own, the rest is said in the first. */
+export function layersOf(channels: readonly ExrChannel[], attributes: readonly ExrAttribute[]): { name: string; channels: ExrChannel[]; attributes: ExrAttribute[] }[] {
+  const layers = new Map<string, ExrChannel[]>(), sets = cryptomatteSets([...attributes])
   for (const channel of channels) { const layer = layerOf(channel.name); layers.set(layer, [...layers.get(layer) ?? [], channel]) }
-  // The beauty first: a reader that takes only the first part shows it
-  return writeExrParts([...layers].sort(([a], [b]) => Number(b === 'beauty') - Number(a === 'beauty')).map(([name, own], i) => ({ name, image: image(own, attributes.filter(attribute => attribute.name.startsWith('cryptomatte/') ? cryptomatteSets(attributes).some(set => set.name === name && attribute.name.startsWith(`cryptomatte/${set.id}/`)) : i === 0)) })))
+  return [...layers].sort(([a], [b]) => Number(b === 'beauty') - Number(a === 'beauty')).map(([name, own], i) => ({ name, channels: own, attributes: attributes.filter(attribute => attribute.name.startsWith('cryptomatte/') ? sets.some(set => set.name === name && attribute.name.startsWith(`cryptomatte/${set.id}/`)) : i === 0) }))
 }
 
 const listed = ({ objectNames, materialNames, assetNames = [] }: PassFileOptions, of: NamesOf): string[] => ({ objects: objectNames, materials: materialNames, assets: assetNames })[of]
@@ -110,73 +113,3 @@ function belongs(channel: string, id: string): boolean {
 
 /** Layer of a channel; those of a Cryptomatte are one. */
 const layerOf = (channel: string): string => channel.includes('.') ? channel.slice(0, channel.lastIndexOf('.')).replace(/^(crypto\w*?)\d\d$/, '$1') : 'beauty'
-
-/** Passes read back for building. Missing ones are absent, or empty where the build always needs them. */
-export interface PassFile {
-  width: number
-  height: number
-  passes: string[]
-  /** Planes by channel name, floats. */
-  planes: Map<string, Float32Array>
-  objectNames: string[]
-  materialNames: string[]
-  assetNames: string[]
-  /** Cryptomatte, by the pass; what is seen behind glass and in mirrors is unpacked when it is asked for. */
-  coverage: CoverageByPass
-  /** Groups of light that have a beauty of their own. */
-  lights: string[]
-}
-
-class CoverageByPass {
-  private known = new Map<string, Coverage>()
-  private packed = new Map<string, () => Coverage>()
-  put(id: string, coverage: Coverage): void { this.known.set(id, coverage) }
-  putLater(id: string, unpack: () => Coverage): void { this.packed.set(id, unpack) }
-  has(id: string): boolean { return this.known.has(id) || this.packed.has(id) }
-  get(id: string): Coverage | undefined {
-    const unpack = this.packed.get(id)
-    if (unpack) { this.packed.delete(id); this.known.set(id, unpack()) }
-    return this.known.get(id)
-  }
-}
-
-export const namesOf = (file: PassFile, of: NamesOf): string[] => ({ objects: file.objectNames, materials: file.materialNames, assets: file.assetNames })[of]
-export const coverageOf = (file: PassFile, of: NamesOf, seen: Seen = 'straight'): Coverage | undefined => file.coverage.get(coveragePass(of, seen)?.id ?? '')
-
-export async function readPassFile(bytes: Uint8Array): Promise<PassFile> { return passFileOf(await readExrLater(bytes)) }
-
-export function passFileOf(image: ExrImage): PassFile {
-  const planes = new Map<string, Float32Array>()
-  for (const channel of image.channels) if (!/^crypto.*\d\d\./.test(channel.name)) planes.set(channel.name, channelFloats(channel))
-  const names = (key: string): string[] => {
-    const attribute = image.attributes.find(attribute => attribute.name === key)
-    if (!attribute) return []
-    try { return (JSON.parse(String(attributeValue(attribute))) as unknown[]).map(String) } catch { throw new BadInput(`The attribute “${key}” of this pass file is damaged.`) }
-  }
-  const sets = cryptomatteSets(image.attributes), coverage = new CoverageByPass()
-  const lists: Record<NamesOf, string[]> = { objects: names('northmist/objects'), materials: names('northmist/materials'), assets: [] }
-  for (const { id, coverage: named } of PASSES) {
-    const set = named && sets.find(candidate => candidate.name.toLowerCase() === named.layer.toLowerCase())
-    if (!set) continue
-    const unpack = (): Coverage => {
-      const decoded = decodeCryptomatte(image, set), own = lists[named.of].length ? renumbered(decoded, lists[named.of]) : decoded
-      lists[named.of].splice(0, Infinity, ...own.names)
-      return own.coverage
-    }
-    if (named.seen === 'straight') coverage.put(id, unpack())
-    else coverage.putLater(id, unpack)
-  }
-  const lights = [...planes.keys()].flatMap(name => name.startsWith(`${BY_LIGHT}.`) && name.endsWith('.R') ? [name.slice(BY_LIGHT.length + 1, -2)] : [])
-  const passes = PASSES.filter(pass => pass.channels.length ? pass.channels.every(channel => planes.has(channel)) : pass.id === BY_LIGHT ? lights.length : coverage.has(pass.id)).map(pass => pass.id)
-  return { width: boxWidth(image.dataWindow), height: boxHeight(image.dataWindow), passes, planes, objectNames: lists.objects, materialNames: lists.materials, assetNames: lists.assets, coverage, lights }
-}
-
-/** Numbers the coverage as the file's own list does, so that it agrees with object_id. */
-function renumbered(decoded: { coverage: Coverage; names: string[] }, listed: string[]): { coverage: Coverage; names: string[] } {
-  const names = [...listed]
-  const map = decoded.names.map(name => { let at = names.indexOf(name); if (at < 0) at = names.push(name) - 1; return at + 1 })
-  const { index } = decoded.coverage
-  for (let i = 0; i < index.length; i++) if (index[i]) index[i] = map[index[i]! - 1]!
-  return { coverage: decoded.coverage, names }
-}
-

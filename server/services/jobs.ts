@@ -6,7 +6,7 @@ import { availableParallelism } from 'node:os'
 import { join } from 'node:path'
 import { Worker } from 'node:worker_threads'
 import PgBoss from 'pg-boss'
-import type { DeliveryFormat } from '../../core/build/deliver'
+import type { DeliveryFormat, PassFormat } from '../../core/build/deliver'
 import { identifier } from '../../core/shot/document'
 import { BadInput } from '../../core/formats/errors'
 import type { WorkNews, WorkOrder } from '../../host/engineThread'
@@ -112,7 +112,7 @@ async function run(id: string): Promise<void> {
   await finished(row, news)
 }
 
-type Settings = { frame: number; last?: number; /** Passes that still stand are rendered again too. */ all?: boolean; /** Frames of a range that are done. */ made?: RangeMade; format?: DeliveryFormat | 'passes' } & Partial<StartImport>
+type Settings = { frame: number; last?: number; /** Passes that still stand are rendered again too. */ all?: boolean; /** Frames of a range that are done. */ made?: RangeMade; format?: DeliveryFormat | PassFormat } & Partial<StartImport>
 
 /** Hands the work of one frame to the engine's thread and waits for it. */
 async function perform(row: JobRow, frame: number, shotName: string): Promise<WorkNews> {

@@ -1,7 +1,8 @@
 // What is seen through glass and what is mirrored, against rays traced by hand through the same geometry.
 import { describe, expect, it } from 'vitest'
 import { meantBy, probe } from '../../core/build/probe'
-import { readPassFile, coverageOf, passesToExr } from '../../core/render/passfile'
+import { readPassFile, coverageOf } from '../../core/render/openpasses'
+import { passesToExr } from '../../core/render/passfile'
 import { NO_DEPTH, PASS_IDS } from '../../core/render/passes'
 import type { Material, Part } from '../../core/scene/scene'
 import { add, dot, normalized, scaled, type Vector3 } from '../../core/scene/vector'

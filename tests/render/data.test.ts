@@ -3,7 +3,8 @@
 import { describe, expect, it } from 'vitest'
 import { NO_DEPTH } from '../../core/render/passes'
 import { pixelLayout, type RenderedPasses } from '../../core/render/planes'
-import { passesToExr, readPassFile } from '../../core/render/passfile'
+import { coverageOf, openPassFile, readPassFile, StillPacked, unpacking } from '../../core/render/openpasses'
+import { passesToExr } from '../../core/render/passfile'
 import type { Scene } from '../../core/scene/scene'
 import { compose, rotationFromDegrees, type Matrix4, type Vector3 } from '../../core/scene/vector'
 import { readExr, readExrParts } from '../../core/formats/exr/exr'
@@ -173,14 +174,34 @@ it('in several parts each layer stands for itself, Cryptomatte with its manifest
   expect(parts[0]!.image.attributes.some(attribute => attribute.name.startsWith('cryptomatte/'))).toBe(false)
   const one = await readPassFile(passesToExr(passes, options)), many = await readPassFile(bytes)
   expect(many.passes).toEqual(one.passes)
-  for (const [name, plane] of one.planes) expect(many.planes.get(name), name).toEqual(plane)
+  for (const name of one.planes.keys()) expect(many.planes.get(name), name).toEqual(one.planes.get(name))
   expect(many.coverage.get('crypto_asset')).toEqual(one.coverage.get('crypto_asset'))
   expect(many.objectNames).toEqual(one.objectNames)
   // With a codec that loses, only light does
   const close = await readPassFile(passesToExr(passes, { ...options, parts: true, compression: 'dwaa' }))
-  for (const [name, plane] of one.planes) if (!/^[RGB]$/.test(name)) expect(close.planes.get(name), name).toEqual(plane)
+  for (const name of one.planes.keys()) if (!/^[RGB]$/.test(name)) expect(close.planes.get(name), name).toEqual(one.planes.get(name))
   expect(close.coverage.get('crypto_object')).toEqual(one.coverage.get('crypto_object'))
   expect(() => passesToExr(passes, { ...options, compression: 'dwaa' })).toThrow(/several parts/)
+})
+
+it('a file in parts is unpacked part by part as its planes are asked for, and a damaged part harms no other', async () => {
+  const passes = render(scene([object('ball', ball([0, 0, 0], 1, 24)), object('wall', wall(-2))], { environment: constantEnvironment() }), { camera, passes: [...DATA, 'beauty'] })
+  const bytes = passesToExr(passes, { passes: [...DATA, 'beauty'], objectNames: ['ball', 'wall'], materialNames: ['white'], assetNames: ['ball', 'wall'], parts: true }), whole = await readPassFile(bytes), file = await openPassFile(bytes)
+  expect(file.passes).toEqual(whole.passes)
+  expect(file.assetNames).toEqual(['ball', 'wall'])
+  expect(() => file.planes.get('depth.Z')).toThrow(StillPacked)
+  expect(await unpacking(() => file.planes.get('depth.Z'))).toEqual(whole.planes.get('depth.Z'))
+  expect(file.planes.get('depth.Z')).toHaveLength(file.width * file.height)
+  expect(() => file.planes.get('normal.X')).toThrow(StillPacked)
+  expect(() => coverageOf(file, 'objects')).toThrow(StillPacked)
+  expect(await unpacking(() => coverageOf(file, 'objects'))).toEqual(coverageOf(whole, 'objects'))
+  expect(file.planes.get('no such plane')).toBeUndefined()
+  // The last part's last block loses its bytes: only who asks for that part hears of it
+  const cut = bytes.slice(), last = readExrParts(bytes).at(-1)!.image.channels.map(channel => channel.name)
+  cut.fill(0, cut.length - 40)
+  const hurt = await openPassFile(cut)
+  expect(await unpacking(() => hurt.planes.get('R'))).toEqual(whole.planes.get('R'))
+  await expect(unpacking(() => last[0]!.startsWith('crypto') ? coverageOf(hurt, /Material/.test(last[0]!) ? 'materials' : /Asset/.test(last[0]!) ? 'assets' : 'objects') : hurt.planes.get(last[0]!))).rejects.toThrow(/damaged/)
 })
 
 it('names of materials stay apart from those of wholes', () => {

@@ -55,7 +55,7 @@ export function cryptomatteSets(attributes: ExrAttribute[], beside: Beside = () 
 }
 
 /** The ranked pairs of a set as coverage over `names`; IDs that no name has are numbered after them. */
-export function decodeCryptomatte(image: ExrImage, set: CryptomatteSet): { coverage: Coverage; names: string[] } {
+export function decodeCryptomatte(image: Pick<ExrImage, 'channels'>, set: CryptomatteSet): { coverage: Coverage; names: string[] } {
   const layers = rankedLayers(image, set)
   const names = Object.keys(set.manifest)
   const index = new Map<number, number>(names.map((name, i) => [floatToHash(hashToFloat(nameHash(name))), i + 1]))
@@ -74,7 +74,7 @@ export function decodeCryptomatte(image: ExrImage, set: CryptomatteSet): { cover
   return { coverage, names }
 }
 
-function rankedLayers(image: ExrImage, set: CryptomatteSet): { id: Float32Array; weight: Float32Array }[] {
+function rankedLayers(image: Pick<ExrImage, 'channels'>, set: CryptomatteSet): { id: Float32Array; weight: Float32Array }[] {
   const out: { id: Float32Array; weight: Float32Array }[] = []
   const plane = (name: string): Float32Array | undefined => {
     const channel = image.channels.find(channel => channel.name.toLowerCase() === name.toLowerCase())

@@ -4,5 +4,5 @@ export { attributeValue, floatAttribute, joined, stringAttribute, type ExrAttrib
 export { COMPRESSIONS, WRITTEN, type Compression } from './block'
 export { boxHeight, boxWidth, emptyWindow, isExr, readExrHeaders, type Box } from './header'
 export type { ExrType } from './planes'
-export { readExr, readExrLater, readExrParts, type ExrChannel, type ExrImage, type ExrPart } from './read'
+export { openExr, readExr, readExrLater, readExrParts, type ExrChannel, type ExrImage, type ExrPart, type OpenedExr } from './read'
 export { writable, writeExr, writeExrParts } from './write'
