@@ -9,7 +9,10 @@ export interface KernelExports {
   denoiseRoom(layers: number): number
   casts(): number
   resetCasts(): void
-  buildHierarchy(count: number, triangles: number, vertices: number, flags: number, nodes: number, packets: number, temporary: number): void
+  beginHierarchy(nodes: number, packets: number): void
+  buildTriangles(start: number, count: number, triangles: number, vertices: number, flags: number, temporary: number): number
+  buildPlaces(count: number, boxes: number, codes: number, temporary: number): number
+  boundsOut(out: number): void
   builtNodes(): number
   builtPackets(): number
   castRays(scene: number, rays: number, out: number, count: number, any: number): void

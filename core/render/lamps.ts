@@ -1,12 +1,14 @@
 // Everything that gives light, in one list for the kernels, and the groups that light is told apart by.
 import * as L from '../../kernels/assembly/layout'
 import type { Kernels } from '../engine/memory'
-import type { Light, Scene } from '../scene/scene'
+import type { Light, Material, Scene } from '../scene/scene'
 import { projectedAngle } from '../scene/flux'
 import { cross, length, normalized, type Vector3 } from '../scene/vector'
 
 const RGB_LUMINANCE = [0.2126, 0.7152, 0.0722] as const
 const luminance = (c: Vector3): number => c[0] * RGB_LUMINANCE[0] + c[1] * RGB_LUMINANCE[1] + c[2] * RGB_LUMINANCE[2]
+
+export const shines = ({ emission }: Material): boolean => emission[0] + emission[1] + emission[2] > 0
 
 export interface Emitter { triangle: number; area: number; emission: Vector3; doubleSided: boolean; normal: Vector3; centre: Vector3 }
 

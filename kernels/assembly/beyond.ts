@@ -3,7 +3,7 @@ import { ONE } from './constants'
 import * as L from './layout'
 import { add, addCoverage, axial, rayX, rayY, rayZ, stepOff, stepOn } from './film'
 import { draw, randomX, randomY } from './random'
-import { closestHit, hitDistance, hitTriangle, hitU, hitV } from './traverse'
+import { closestHit, hitDistance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
 import * as S from './surface'
 import * as M from './shading'
 
@@ -54,7 +54,7 @@ export function followBeyond(scene: usize, render: usize, pixel: usize, which: i
   for (let turn = 0; turn < MOST_MET; turn++, dimension += 2) {
     if (!closestHit(scene, ox, oy, oz, dx, dy, dz, near, 1e30, left ? 0 : L.FLAG_HIDDEN)) return
     const distance = hitDistance
-    S.loadSurface(scene, hitTriangle, hitU, hitV, dx, dy, dz)
+    S.loadSurface(scene, hitPlace, hitTriangle, hitU, hitV, dx, dy, dz)
     let solid = S.glass == L.GLASS_PANE ? S.opacity / S.paneShare : S.opacity
     const role = load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE)
     if (role == L.ROLE_HOLDOUT && solid > 0) return

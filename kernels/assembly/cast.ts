@@ -4,7 +4,7 @@ import * as L from './layout'
 import { add, stepOff } from './film'
 import { followLight } from './path'
 import { draw, randomX, randomY } from './random'
-import { closestHit, transmittance, hitTriangle, hitU, hitV } from './traverse'
+import { closestHit, transmittance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
 import * as S from './surface'
 import * as M from './shading'
 import * as E from './lights'
@@ -50,13 +50,13 @@ export function mirrorObjects(scene: usize, block: usize, dx: f32, dy: f32, dz: 
   const step = stepOff(), x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
   const weight = share * strength * S.fresnel(cosine, ONE / S.ior)
   if (!closestHit(scene, x, y, z, rx, ry, rz, 0, 1e30, 0)) return
-  S.loadSurface(scene, hitTriangle, hitU, hitV, rx, ry, rz)
+  S.loadSurface(scene, hitPlace, hitTriangle, hitU, hitV, rx, ry, rz)
   if (load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE) != 0) return
   const solid = weight * S.opacity
   if (solid <= 1e-5) return
   followLight(scene, block, 0, 0, rx, ry, rz, solid, maxBounces - 1, clamp, dimension + 24)
   if (closestHit(scene, x, y, z, rx, ry, rz, 0, 1e30, L.FLAG_SYNTHETIC)) {
-    S.loadSurface(scene, hitTriangle, hitU, hitV, rx, ry, rz)
+    S.loadSurface(scene, hitPlace, hitTriangle, hitU, hitV, rx, ry, rz)
     if (!(S.surfaceFlags & L.OBJECT_PLATE)) return
     S.plateAtSurface(scene)
     add(block, L.LIGHT_EMISSION, -S.plateR * solid, -S.plateG * solid, -S.plateB * solid)

@@ -3,7 +3,7 @@ import { ONE } from './constants'
 import * as L from './layout'
 import { add, clampScale, stepOff } from './film'
 import { draw, randomX, randomY } from './random'
-import { closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
+import { closestHit, transmittance, hitDistance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
 import * as S from './surface'
 import * as M from './shading'
 import * as E from './lights'
@@ -45,7 +45,7 @@ export function followShadow(scene: usize, shadow: usize, weight: f32, dimension
   if (density <= 1e-9) return
   const hit = closestHit(scene, x, y, z, dx, dy, dz, 0, 1e30, 0)
   const distance: f32 = hit ? hitDistance : 1e30
-  const triangle = hitTriangle, u = hitU, v = hitV
+  const place = hitPlace, triangle = hitTriangle, u = hitU, v = hitV
   let met = E.lightsMet(scene, x, y, z, dx, dy, dz, distance, density)
   if (met) {
     add(shadow, L.SHADOW_WITH, E.lightR * weight, E.lightG * weight, E.lightB * weight)
@@ -61,8 +61,7 @@ export function followShadow(scene: usize, shadow: usize, weight: f32, dimension
     }
     return
   }
-  const record = <usize>load<u32>(scene, L.SCENE_TRIANGLES) + <usize>triangle * L.TRIANGLE_STRIDE
-  const role = load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>load<u32>(record, 12) * L.OBJECT_STRIDE)
+  const role = load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.objectOf(scene, place, triangle) * L.OBJECT_STRIDE)
   // What the ray would have met without the objects
   const hitBefore = role != 0 ? true : closestHit(scene, x, y, z, dx, dy, dz, 0, 1e30, L.FLAG_SYNTHETIC)
   const distanceBefore: f32 = role != 0 ? distance : (hitBefore ? hitDistance : <f32>1e30)
@@ -71,7 +70,7 @@ export function followShadow(scene: usize, shadow: usize, weight: f32, dimension
   let pass: f32 = 0
   if (role == 0) {
     // Light that comes back from the object, and what shines through it where it is not solid
-    S.loadSurface(scene, triangle, u, v, dx, dy, dz)
+    S.loadSurface(scene, place, triangle, u, v, dx, dy, dz)
     const solidity = S.opacity
     if (solidity < 1) pass = transmittance(scene, x, y, z, dx, dy, dz, 0, 1e30, 0)
     if (S.emissionR + S.emissionG + S.emissionB > 0) {

@@ -77,9 +77,14 @@ function project(render: usize, camera: usize, tangents: usize, x: f32, y: f32, 
 }
 
 /** Where the loaded surface is at another frame, as seen by that frame's camera, less where it is seen now: into `to`. Zero when it is behind a camera. */
-function keepMotion(scene: usize, render: usize, positions: usize, camera: usize, to: usize): void {
+function keepMotion(scene: usize, render: usize, positions: usize, places: usize, camera: usize, to: usize): void {
   let x = S.positionX, y = S.positionY, z = S.positionZ
-  if (positions) {
+  if (S.surfacePlace) {
+    // A mesh that stands in several places keeps its shape: from the world into its space, and out again where the place is then
+    S.byRows(S.surfacePlace + L.PLACE_INTO, x, y, z, 1)
+    S.byRows(places + (S.surfacePlace - <usize>load<u32>(scene, L.SCENE_PLACES)) / L.PLACE_STRIDE * L.PLACE_ROWS, S.outX, S.outY, S.outZ, 1)
+    x = S.outX; y = S.outY; z = S.outZ
+  } else if (positions) {
     const record = <usize>load<u32>(scene, L.SCENE_TRIANGLES) + <usize>S.surfaceTriangle * L.TRIANGLE_STRIDE, u = S.barycentricU, v = S.barycentricV, w = ONE - u - v
     const a = positions + <usize>load<u32>(record) * 12, b = positions + <usize>load<u32>(record, 4) * 12, c = positions + <usize>load<u32>(record, 8) * 12
     x = load<f32>(a) * w + load<f32>(b) * u + load<f32>(c) * v
@@ -104,6 +109,6 @@ export function keepPlace(scene: usize, render: usize, pixel: usize): void {
   store<f32>(at, S.texU, L.PLACE_UV << 2)
   store<f32>(at, S.texV, (L.PLACE_UV + 1) << 2)
   if (!(load<i32>(render, L.RENDER_FLAGS) & L.DO_MOTION)) return
-  keepMotion(scene, render, <usize>load<u32>(scene, L.SCENE_NEXT), render + L.RENDER_NEXT, at + (L.PLACE_FORWARD << 2))
-  keepMotion(scene, render, <usize>load<u32>(scene, L.SCENE_PREVIOUS), render + L.RENDER_PREVIOUS, at + (L.PLACE_BACK << 2))
+  keepMotion(scene, render, <usize>load<u32>(scene, L.SCENE_NEXT), <usize>load<u32>(scene, L.SCENE_PLACES_NEXT), render + L.RENDER_NEXT, at + (L.PLACE_FORWARD << 2))
+  keepMotion(scene, render, <usize>load<u32>(scene, L.SCENE_PREVIOUS), <usize>load<u32>(scene, L.SCENE_PLACES_PREVIOUS), render + L.RENDER_PREVIOUS, at + (L.PLACE_BACK << 2))
 }

@@ -3,7 +3,7 @@
 import { NODE_STRIDE, NODE_CHILD, PACKET_STRIDE, PACKET_INDEX, PACKET_FLAGS, FLAG_EMPTY, TRIANGLE_STRIDE, VERTEX_STRIDE } from './layout'
 
 const BINS = 16
-const LEAF = 4
+const TRIANGLES_A_LEAF = 4
 const bins = memory.data(48 * 16 * 3, 16) // per axis and bin: min v128, max v128, count
 const suffixCost = memory.data(64)
 
@@ -12,6 +12,8 @@ let order: usize = 0
 let nodes: usize = 0, packets: usize = 0, triangles: usize = 0, vertices: usize = 0, flags: usize = 0
 let nodeCount: i32 = 0, packetCount: i32 = 0
 let frames: usize = 0
+// Over places a leaf is one of them, by its code; over triangles up to four in a packet, numbered from `first`
+let codes: usize = 0, leaf: i32 = 4, first: i32 = 0
 
 export function builtNodes(): i32 { return nodeCount }
 export function builtPackets(): i32 { return packetCount }
@@ -108,7 +110,7 @@ function makePacket(begin: i32, end: i32): i32 {
   for (let lane = 0; lane < 4; lane++) {
     const at = packet + (<usize>lane << 2)
     if (begin + lane >= end) { store<i32>(at, FLAG_EMPTY, PACKET_FLAGS); store<i32>(at, -1, PACKET_INDEX); continue }
-    const index = load<u32>(order + (<usize>(begin + lane) << 2))
+    const index = load<u32>(order + (<usize>(begin + lane) << 2)) + first
     const record = triangles + <usize>index * TRIANGLE_STRIDE
     const a = vertices + <usize>load<u32>(record) * VERTEX_STRIDE, b = vertices + <usize>load<u32>(record, 4) * VERTEX_STRIDE
     const c = vertices + <usize>load<u32>(record, 8) * VERTEX_STRIDE
@@ -135,7 +137,7 @@ function makeNode(begin: i32, end: i32, depth: i32): i32 {
     let cost: f32 = -1
     for (let child = 0; child < count; child++) {
       const range = frame + <usize>child * 12
-      if (load<i32>(range, 4) - load<i32>(range) > LEAF && load<f32>(range, 8) > cost) { cost = load<f32>(range, 8); chosen = child }
+      if (load<i32>(range, 4) - load<i32>(range) > leaf && load<f32>(range, 8) > cost) { cost = load<f32>(range, 8); chosen = child }
     }
     if (chosen < 0) break
     const range = frame + <usize>chosen * 12, extra = frame + <usize>count * 12
@@ -162,28 +164,50 @@ function makeNode(begin: i32, end: i32, depth: i32): i32 {
     bounds(from, to)
     store<f32>(at, f32x4.extract_lane(boundsLow, 0)); store<f32>(at, f32x4.extract_lane(boundsLow, 1), 16); store<f32>(at, f32x4.extract_lane(boundsLow, 2), 32)
     store<f32>(at, f32x4.extract_lane(boundsHigh, 0), 48); store<f32>(at, f32x4.extract_lane(boundsHigh, 1), 64); store<f32>(at, f32x4.extract_lane(boundsHigh, 2), 80)
-    store<i32>(at, to - from <= LEAF ? ~makePacket(from, to) : makeNode(from, to, depth + 1), NODE_CHILD)
+    store<i32>(at, to - from > leaf ? makeNode(from, to, depth + 1) : codes ? load<i32>(codes + (<usize>load<u32>(order + (<usize>from << 2)) << 2)) : ~makePacket(from, to), NODE_CHILD)
   }
   return index
 }
 
-/**
- * Builds nodes and packets for `count` triangles. temporary: 36 bytes a triangle plus 64 KiB, 16-aligned.
- * nodesOut holds at least max(1, count) nodes, packetsOut at least max(1, count) packets.
- */
-export function buildHierarchy(count: i32, trianglesIn: usize, verticesIn: usize, flagsIn: usize, nodesOut: usize, packetsOut: usize, temporary: usize): void {
-  triangles = trianglesIn; vertices = verticesIn; flags = flagsIn; nodes = nodesOut; packets = packetsOut
+/** Begins a hierarchy: nodes and packets of all that is built into it are laid one after another. */
+export function beginHierarchy(nodesOut: usize, packetsOut: usize): void {
+  nodes = nodesOut; packets = packetsOut
+  nodeCount = 0; packetCount = 0
+}
+
+function sizeUp(temporary: usize, count: i32): void {
   frames = temporary
   boxes = temporary + 65536
   order = boxes + (<usize>count << 5)
-  nodeCount = 0; packetCount = 0
+  for (let i = 0; i < count; i++) store<i32>(order + (<usize>i << 2), i)
+}
+
+/**
+ * Adds the tree of `count` triangles from number `start` on; gives its root. temporary: 36 bytes a triangle plus 64 KiB, 16-aligned.
+ * It takes at most max(1, count) nodes and as many packets. What bounds it is left for boundsOut.
+ */
+export function buildTriangles(start: i32, count: i32, trianglesIn: usize, verticesIn: usize, flagsIn: usize, temporary: usize): i32 {
+  triangles = trianglesIn; vertices = verticesIn; flags = flagsIn
+  codes = 0; leaf = TRIANGLES_A_LEAF; first = start
+  sizeUp(temporary, count)
   for (let i = 0; i < count; i++) {
-    const record = triangles + <usize>i * TRIANGLE_STRIDE
+    const record = triangles + <usize>(start + i) * TRIANGLE_STRIDE
     const a = v128.load(vertices + <usize>load<u32>(record) * VERTEX_STRIDE), b = v128.load(vertices + <usize>load<u32>(record, 4) * VERTEX_STRIDE)
     const c = v128.load(vertices + <usize>load<u32>(record, 8) * VERTEX_STRIDE)
     const box = boxes + (<usize>i << 5)
     v128.store(box, f32x4.min(a, f32x4.min(b, c))); v128.store(box, f32x4.max(a, f32x4.max(b, c)), 16)
-    store<i32>(order + (<usize>i << 2), i)
   }
-  if (count > 0) makeNode(0, count, 0)
+  const root = makeNode(0, count, 0)
+  bounds(0, count)
+  return root
+}
+/** Box of what was built last, as two v128: least and greatest corner. */
+export function boundsOut(out: usize): void { v128.store(out, boundsLow); v128.store(out, boundsHigh, 16) }
+
+/** Adds the tree over `count` places; gives its root. boxesIn: two v128 each; codesIn: what stands at a leaf for each. temporary as for so many triangles. */
+export function buildPlaces(count: i32, boxesIn: usize, codesIn: usize, temporary: usize): i32 {
+  codes = codesIn; leaf = 1
+  sizeUp(temporary, count)
+  memory.copy(boxes, boxesIn, <usize>count << 5)
+  return makeNode(0, count, 0)
 }

@@ -9,7 +9,7 @@ import { imageBand } from './image'
 export { restoreBytes } from './bytes'
 export { casts, resetCasts } from './traverse'
 export { denoiseRoom } from './denoise'
-export { buildHierarchy, builtNodes, builtPackets } from './hierarchy'
+export { beginHierarchy, boundsOut, buildPlaces, buildTriangles, builtNodes, builtPackets } from './hierarchy'
 
 export function heapBase(): usize { return __heap_base }
 
@@ -17,7 +17,7 @@ export function heapBase(): usize { return __heap_base }
 export function initWorker(scratch: usize): void {
   initRandom()
   initTraverse(scratch)
-  initSurface()
+  initSurface(scratch)
 }
 
 /** One pair of sample numbers, for tests of their distribution. */

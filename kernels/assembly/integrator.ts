@@ -9,7 +9,7 @@ import { openAt } from './openness'
 import { followLight, MAX_LAYERS } from './path'
 import { followVolume } from './volume'
 import { startSample, draw, randomX, randomY } from './random'
-import { closestHit, hitDistance, hitTriangle, hitU, hitV } from './traverse'
+import { closestHit, hitDistance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
 import * as S from './surface'
 import * as M from './shading'
 import * as E from './lights'
@@ -23,7 +23,7 @@ function traceCentre(scene: usize, render: usize, pixel: usize, x: i32, y: i32):
   for (let layer = 0; layer < MAX_LAYERS; layer++) {
     if (!closestHit(scene, ox, oy, oz, rayX, rayY, rayZ, near, 1e30, L.FLAG_HIDDEN)) return
     const distance = hitDistance
-    S.loadSurface(scene, hitTriangle, hitU, hitV, rayX, rayY, rayZ)
+    S.loadSurface(scene, hitPlace, hitTriangle, hitU, hitV, rayX, rayY, rayZ)
     const role = load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE)
     const share = through * S.opacity
     if (role == 0 && share > best) {
@@ -53,7 +53,7 @@ function solidAhead(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, d
   for (let layer = 0; layer < MAX_LAYERS; layer++) {
     if (!closestHit(scene, ox, oy, oz, dx, dy, dz, near, 1e30, L.FLAG_HIDDEN)) return 1e30
     const distance = hitDistance
-    S.loadSurface(scene, hitTriangle, hitU, hitV, dx, dy, dz)
+    S.loadSurface(scene, hitPlace, hitTriangle, hitU, hitV, dx, dy, dz)
     draw(AIR_DIMENSION + 16 + layer)
     if (randomX < S.opacity) return distance
     near = stepOn(distance)
@@ -102,8 +102,8 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
   let dimension: u32 = 8
   for (let layer = 0; layer < MAX_LAYERS; layer++) {
     if (!closestHit(scene, ox, oy, oz, dx, dy, dz, near, 1e30, L.FLAG_HIDDEN)) break
-    const distance = hitDistance, triangle = hitTriangle, u = hitU, v = hitV
-    S.loadSurface(scene, triangle, u, v, dx, dy, dz)
+    const distance = hitDistance, place = hitPlace, triangle = hitTriangle, u = hitU, v = hitV
+    S.loadSurface(scene, place, triangle, u, v, dx, dy, dz)
     const role = load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE)
     const layerOpacity = S.opacity, object = S.surfaceObject
     const nextNear = stepOn(distance)
@@ -116,7 +116,7 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
           if (chosen) castShadows(scene, 0, pixel + chosen, share, dimension)
           if (wet) {
             mirrorObjects(scene, pixel + wet, dx, dy, dz, share, maxBounces, clamp, dimension)
-            S.loadSurface(scene, triangle, u, v, dx, dy, dz)
+            S.loadSurface(scene, place, triangle, u, v, dx, dy, dz)
           }
           M.prepare(scene, dx, dy, dz)
           if (shadow) followShadow(scene, pixel + shadow, share, dimension, clamp)

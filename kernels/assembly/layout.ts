@@ -10,19 +10,30 @@ export const CONTROL_KERNEL = 16
 export const CONTROL_ARGUMENTS = 64
 export const CONTROL_SIZE = 4096
 
-// Per worker scratch: traversal stack, then child distances of one node and hits of one packet.
+// Per worker scratch: traversal stack, then child distances of one node and hits of one packet, then three vertices of a mesh as they stand in the world.
 export const SCRATCH_STACK = 0
 export const SCRATCH_LANES = 4096
+export const SCRATCH_STANDING = 4608
 export const SCRATCH_SIZE = 8192
 
 // Four-wide node: minX[4] minY[4] minZ[4] maxX[4] maxY[4] maxZ[4] child[4] pad[4].
-// child >= 0: node index; child < 0: packet index ~child; empty lanes have an inverted box.
+// child >= 0: node index; child < 0: packet index ~child, or PLACE_LEAF and the number of a place; empty lanes have an inverted box.
 export const NODE_STRIDE = 128
 export const NODE_CHILD = 96
 // Packet of four triangles: v0 xyz[4], edge1 xyz[4], edge2 xyz[4], triangle index[4], flags[4].
 export const PACKET_STRIDE = 176
 export const PACKET_INDEX = 144
 export const PACKET_FLAGS = 160
+
+// A place where a mesh stands that stands in several: the mesh's triangles and vertices are in its own space
+export const PLACE_LEAF = 0x40000000
+export const PLACE_STRIDE = 112
+export const PLACE_INTO = 0 // three rows of four that take the world to the mesh's space
+export const PLACE_OUT = 48 // and back
+export const PLACE_OBJECT = 96
+export const PLACE_ROOT = 100 // node of its mesh
+/** Where a place is in another frame: rows as PLACE_OUT. */
+export const PLACE_ROWS = 48
 
 export const FLAG_TRANSPARENT = 1 // opacity must be looked up
 export const FLAG_HIDDEN = 2 // not seen by camera rays
@@ -157,7 +168,7 @@ export const SCENE_ENVIRONMENT_DENSITY = 68 // per cell, relative to uniform ove
 export const SCENE_ENVIRONMENT_TURN = 72 // turns about +Y
 export const SCENE_ENVIRONMENT_GAIN = 76 // rgb
 export const SCENE_ALBEDO_TABLE = 88 // directional albedo of GGX: A and B, 32 x 32 each
-export const SCENE_ROOT_EMPTY = 92
+export const SCENE_ROOT = 92 // node, below 0 when there is nothing
 export const SCENE_PLATE = 96 // RGBA f32 pixels, 0 when there is none
 export const SCENE_PLATE_WIDTH = 100
 export const SCENE_PLATE_HEIGHT = 104
@@ -170,6 +181,9 @@ export const SCENE_PREVIOUS = 172 // and a frame ago
 export const SCENE_ENVIRONMENT_GROUP = 176 // groups that light of the environment and of the plate counts in
 export const SCENE_PLATE_GROUP = 180
 export const SCENE_SHEEN_TABLE = 188 // directional albedo of the sheen, as the table above it
+export const SCENE_PLACES = 200
+export const SCENE_PLACES_NEXT = 204 // PLACE_ROWS a place, 0 when nothing moves
+export const SCENE_PLACES_PREVIOUS = 208
 export const SCENE_VOLUMES = 192
 export const SCENE_VOLUME_COUNT = 196
 export const SCENE_EXTRA = 184 // EXTRA_STRIDE a vertex: second surface coordinates and colour; 0 where no mesh has any

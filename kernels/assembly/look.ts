@@ -1,7 +1,7 @@
 // What stands at places of the picture, one ray each, without light: for lines round things.
 import * as L from './layout'
 import { aim, axial, rayX, rayY, rayZ, stepOn } from './film'
-import { closestHit, hitDistance, hitTriangle, hitU, hitV } from './traverse'
+import { closestHit, hitDistance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
 import { MAX_LAYERS } from './path'
 import * as S from './surface'
 import { number, pointer, whole } from './words'
@@ -18,7 +18,7 @@ export function lookBand(args: usize, y0: i32, y1: i32): void {
     for (let layer = 0; layer < MAX_LAYERS; layer++) {
       if (!closestHit(scene, ox, oy, oz, rayX, rayY, rayZ, near, 1e30, L.FLAG_HIDDEN)) break
       const distance = hitDistance
-      S.loadSurface(scene, hitTriangle, hitU, hitV, rayX, rayY, rayZ)
+      S.loadSurface(scene, hitPlace, hitTriangle, hitU, hitV, rayX, rayY, rayZ)
       const role = load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE)
       // Panes count as what they are, however clear
       const solid = S.glass == L.GLASS_PANE ? S.opacity / S.paneShare : S.opacity

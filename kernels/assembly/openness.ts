@@ -3,7 +3,7 @@ import { ONE } from './constants'
 import * as L from './layout'
 import { stepOff } from './film'
 import { draw, randomX, randomY } from './random'
-import { closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
+import { closestHit, transmittance, hitDistance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
 import * as S from './surface'
 import * as M from './shading'
 
@@ -23,7 +23,7 @@ export function openAt(scene: usize, render: usize, dimension: u32): f32 {
   let near: f32 = 0, through: f32 = 1, dark: f32 = 0
   for (let layer = 0; layer < MOST_LAYERS && through > 1e-3; layer++) {
     if (!closestHit(scene, x, y, z, dx, dy, dz, near, reach, L.FLAG_LIGHT)) break
-    const opacity = S.opacityAt(scene, hitTriangle, hitU, hitV, dx, dy, dz)
+    const opacity = S.opacityAt(scene, hitPlace, hitTriangle, hitU, hitV, dx, dy, dz)
     dark += through * opacity * Mathf.pow(max<f32>(0, ONE - hitDistance / reach), falloff)
     through *= ONE - opacity
     near = hitDistance + step

@@ -4,7 +4,7 @@ import { ONE } from './constants'
 import * as L from './layout'
 import { add, clampScale, stepOff, stepOn } from './film'
 import { draw, randomX, randomY } from './random'
-import { closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
+import { closestHit, transmittance, hitDistance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
 import * as S from './surface'
 import * as M from './shading'
 import * as E from './lights'
@@ -148,7 +148,7 @@ export function followLight(scene: usize, light: usize, groups: usize, raw: usiz
     for (let layer = 0; layer < MAX_LAYERS; layer++) {
       if (!closestHit(scene, ox, oy, oz, dx, dy, dz, near, 1e30, 0)) break
       const distance = hitDistance
-      S.loadSurface(scene, hitTriangle, hitU, hitV, dx, dy, dz)
+      S.loadSurface(scene, hitPlace, hitTriangle, hitU, hitV, dx, dy, dz)
       if (S.opacity >= 1) { solid = true; hitAt = distance; break }
       draw(dimension + 5 + layer)
       if (randomX < S.opacity) { solid = true; hitAt = distance; break }

@@ -2,7 +2,7 @@
 import { ONE } from './constants'
 import { SCENE_OBJECTS, OBJECT_STRIDE, OBJECT_FLAGS, OBJECT_PRINTS, OBJECT_PRINT_COUNT, PRINT_STRIDE, PRINT_U, PRINT_V, PRINT_W, PRINT_FROM, PRINT_PERSPECTIVE,
   PRINT_NEAR, PRINT_FAR, PRINT_TEXTURE, PRINT_INSTEAD, PRINT_ROUGHNESS, PRINT_OPACITY, PRINT_NEAREST, PRINT_BIAS, PRINT_CELLS, SCENE_PLATE, SCENE_PLATE_WIDTH, SCENE_PLATE_HEIGHT, SCENE_PLATE_U,
-  SCENE_PLATE_V, SCENE_PLATE_W, SCENE_PLATE_MEAN, SCENE_TRIANGLES, SCENE_VERTICES, SCENE_MATERIALS, SCENE_TEXTURES, TRIANGLE_STRIDE, VERTEX_STRIDE, MATERIAL_STRIDE, MATERIAL_BASE,
+  SCENE_PLATE_V, SCENE_PLATE_W, SCENE_PLATE_MEAN, SCENE_TRIANGLES, SCENE_VERTICES, SCENE_MATERIALS, SCENE_TEXTURES, TRIANGLE_STRIDE, VERTEX_STRIDE, SCRATCH_STANDING, PLACE_INTO, PLACE_OUT, PLACE_OBJECT, MATERIAL_STRIDE, MATERIAL_BASE,
   MATERIAL_METALLIC, MATERIAL_ROUGHNESS, MATERIAL_EMISSION, MATERIAL_ALPHA_MODE, MATERIAL_CUTOFF, MATERIAL_NORMAL_SCALE, MATERIAL_TEXTURE_BASE,
   MATERIAL_TEXTURE_ROUGHNESS, MATERIAL_TEXTURE_NORMAL, MATERIAL_TEXTURE_EMISSION, MATERIAL_DOUBLE_SIDED, MATERIAL_TRANSMISSION, MATERIAL_IOR, MATERIAL_GLASS, MATERIAL_TEXTURE_TRANSMISSION, MATERIAL_ABSORB, MATERIAL_GLASS_TABLE, MATERIAL_SPECULAR, MATERIAL_SPECULAR_STRENGTH, MATERIAL_COAT, MATERIAL_COAT_ALPHA, MATERIAL_SHEEN, MATERIAL_SHEEN_ALPHA, GLASS_PANE, TEXTURE_STRIDE, TEXTURE_WIDTH,
   TEXTURE_HEIGHT, TEXTURE_SET, TEXTURE_MOVE, SCENE_EXTRA, EXTRA_STRIDE, EXTRA_COLOUR, TEXTURE_SRGB, TEXTURE_WRAP_S, TEXTURE_WRAP_T } from './layout'
@@ -11,7 +11,8 @@ const LINEAR = memory.data(1024) // value of each 8-bit code, sRGB decoded (IEC 
 const PLAIN = memory.data(1024) // value of each 8-bit code, as it stands
 let fetched: v128 = i32x4.splat(0)
 
-export function initSurface(): void {
+export function initSurface(scratch: usize): void {
+  standing = scratch + SCRATCH_STANDING
   for (let code = 0; code < 256; code++) {
     const value = <f64>code / 255
     store<f32>(PLAIN + (code << 2), <f32>value)
@@ -88,10 +89,39 @@ export let backFacing: bool = false
 export let surfaceFlags: i32 = 0
 export let texU: f32 = 0, texV: f32 = 0
 export let surfaceTriangle: i32 = 0
+/** Place record of its mesh; 0 where it stands in the world itself. */
+export let surfacePlace: usize = 0
 export let barycentricU: f32 = 0, barycentricV: f32 = 0
 
 @inline function vertexOf(scene: usize, record: usize, corner: usize): usize {
   return <usize>load<u32>(scene, SCENE_VERTICES) + <usize>load<u32>(record + (corner << 2)) * VERTEX_STRIDE
+}
+
+/** A place of a mesh's space by rows of four (PLACE_OUT), in the world, in outX, Y, Z. */
+export let outX: f32 = 0, outY: f32 = 0, outZ: f32 = 0
+export function byRows(rows: usize, x: f32, y: f32, z: f32, w: f32): void {
+  outX = load<f32>(rows) * x + load<f32>(rows, 4) * y + load<f32>(rows, 8) * z + load<f32>(rows, 12) * w
+  outY = load<f32>(rows, 16) * x + load<f32>(rows, 20) * y + load<f32>(rows, 24) * z + load<f32>(rows, 28) * w
+  outZ = load<f32>(rows, 32) * x + load<f32>(rows, 36) * y + load<f32>(rows, 40) * z + load<f32>(rows, 44) * w
+}
+// Three vertices of a mesh as they stand in the world: in this worker's own scratch
+let standing: usize = 0
+function stood(place: usize, vertex: usize, to: usize): usize {
+  byRows(place + PLACE_OUT, load<f32>(vertex), load<f32>(vertex, 4), load<f32>(vertex, 8), 1)
+  store<f32>(to, outX); store<f32>(to, outY, 4); store<f32>(to, outZ, 8)
+  // Normals go by the transposed way back
+  const nx = load<f32>(vertex, 12), ny = load<f32>(vertex, 16), nz = load<f32>(vertex, 20), into = place + PLACE_INTO
+  const x = load<f32>(into) * nx + load<f32>(into, 16) * ny + load<f32>(into, 32) * nz
+  const y = load<f32>(into, 4) * nx + load<f32>(into, 20) * ny + load<f32>(into, 36) * nz
+  const z = load<f32>(into, 8) * nx + load<f32>(into, 24) * ny + load<f32>(into, 40) * nz
+  const long = sqrt<f32>(x * x + y * y + z * z), scale: f32 = long > 0 ? ONE / long : 0
+  store<f32>(to, x * scale, 12); store<f32>(to, y * scale, 16); store<f32>(to, z * scale, 20)
+  store<i64>(to, load<i64>(vertex, 24), 24)
+  byRows(place + PLACE_OUT, load<f32>(vertex, 32), load<f32>(vertex, 36), load<f32>(vertex, 40), 0)
+  const along = sqrt<f32>(outX * outX + outY * outY + outZ * outZ), share: f32 = along > 0 ? ONE / along : 0
+  store<f32>(to, outX * share, 32); store<f32>(to, outY * share, 36); store<f32>(to, outZ * share, 40)
+  store<f32>(to, load<f32>(vertex, 44), 44)
+  return to
 }
 
 @inline function applyMode(material: usize, value: f32): f32 {
@@ -137,11 +167,12 @@ function loadExtra(scene: usize, record: usize, u: f32, v: f32, w: f32): bool {
   return f32x4(load<f32>(LINEAR + ((code & 255) << 2)), load<f32>(LINEAR + (((code >> 8) & 255) << 2)), load<f32>(LINEAR + (((code >> 16) & 255) << 2)), load<f32>(PLAIN + ((code >> 24) << 2)))
 }
 
-/** Opacity of a triangle at barycentric u, v, met along dx, dy, dz: for shadow rays, which need nothing else of the surface. */
-export function opacityAt(scene: usize, triangle: i32, u: f32, v: f32, dx: f32, dy: f32, dz: f32): f32 {
+/** Opacity of a triangle (of the mesh of a place, 0 for none) at barycentric u, v, met along dx, dy, dz: for shadow rays, which need nothing else of the surface. */
+export function opacityAt(scene: usize, place: usize, triangle: i32, u: f32, v: f32, dx: f32, dy: f32, dz: f32): f32 {
   const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE
   const material = <usize>load<u32>(scene, SCENE_MATERIALS) + <usize>load<u32>(record, 16) * MATERIAL_STRIDE
-  const a = vertexOf(scene, record, 0), b = vertexOf(scene, record, 1), c = vertexOf(scene, record, 2), w = ONE - u - v
+  let a = vertexOf(scene, record, 0), b = vertexOf(scene, record, 1), c = vertexOf(scene, record, 2)
+  const w = ONE - u - v
   const s = load<f32>(a, 24) * w + load<f32>(b, 24) * u + load<f32>(c, 24) * v, t = load<f32>(a, 28) * w + load<f32>(b, 28) * u + load<f32>(c, 28) * v
   const texture = load<i32>(material, MATERIAL_TEXTURE_BASE)
   let colour = v128.load(material, MATERIAL_BASE)
@@ -152,23 +183,31 @@ export function opacityAt(scene: usize, triangle: i32, u: f32, v: f32, dx: f32, 
   let through = load<f32>(material, MATERIAL_TRANSMISSION)
   const how = load<i32>(material, MATERIAL_TEXTURE_TRANSMISSION)
   if (how >= 0) through *= f32x4.extract_lane(fetchTexture(scene, how, s, t), 0)
+  if (place) { a = stood(place, a, standing); b = stood(place, b, standing + 48); c = stood(place, c, standing + 96) }
   const e1x = load<f32>(b) - load<f32>(a), e1y = load<f32>(b, 4) - load<f32>(a, 4), e1z = load<f32>(b, 8) - load<f32>(a, 8)
   const e2x = load<f32>(c) - load<f32>(a), e2y = load<f32>(c, 4) - load<f32>(a, 4), e2z = load<f32>(c, 8) - load<f32>(a, 8)
   const gx = e1y * e2z - e1z * e2y, gy = e1z * e2x - e1x * e2z, gz = e1x * e2y - e1y * e2x, long = sqrt<f32>(gx * gx + gy * gy + gz * gz)
   return value * paneOpacity(material, through, f32x4.extract_lane(colour, 0), f32x4.extract_lane(colour, 1), f32x4.extract_lane(colour, 2), long > 0 ? (gx * dx + gy * dy + gz * dz) / long : 1)
 }
 
-/** Fills the surface variables for a hit; dx, dy, dz is the direction the ray travelled in. Normals face the ray. */
-export function loadSurface(scene: usize, triangle: i32, u: f32, v: f32, dx: f32, dy: f32, dz: f32): void {
+/** Object of a triangle (of the mesh of a place, 0 for none). */
+@inline export function objectOf(scene: usize, place: usize, triangle: i32): i32 {
+  return place ? load<i32>(place, PLACE_OBJECT) : load<i32>(<usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE, 12)
+}
+
+/** Fills the surface variables for a hit (of the mesh of a place, 0 for none); dx, dy, dz is the direction the ray travelled in. Normals face the ray. */
+export function loadSurface(scene: usize, place: usize, triangle: i32, u: f32, v: f32, dx: f32, dy: f32, dz: f32): void {
   const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE
   surfaceTriangle = triangle
+  surfacePlace = place
   barycentricU = u
   barycentricV = v
-  surfaceObject = load<i32>(record, 12)
+  surfaceObject = place ? load<i32>(place, PLACE_OBJECT) : load<i32>(record, 12)
   surfaceMaterial = load<i32>(record, 16)
   surfaceLight = load<i32>(record, 20)
   const material = <usize>load<u32>(scene, SCENE_MATERIALS) + <usize>surfaceMaterial * MATERIAL_STRIDE
-  const a = vertexOf(scene, record, 0), b = vertexOf(scene, record, 1), c = vertexOf(scene, record, 2)
+  let a = vertexOf(scene, record, 0), b = vertexOf(scene, record, 1), c = vertexOf(scene, record, 2)
+  if (place) { a = stood(place, a, standing); b = stood(place, b, standing + 48); c = stood(place, c, standing + 96) }
   const w = ONE - u - v
   const ax = load<f32>(a), ay = load<f32>(a, 4), az = load<f32>(a, 8)
   const e1x = load<f32>(b) - ax, e1y = load<f32>(b, 4) - ay, e1z = load<f32>(b, 8) - az

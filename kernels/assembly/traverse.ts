@@ -1,12 +1,14 @@
 // Rays against the four-wide hierarchy: closest hit, and transmittance along a segment (any hit).
 // Slab test on four boxes, Möller and Trumbore (1997) on four triangles at a time.
 import { ONE } from './constants'
-import { NODE_STRIDE, NODE_CHILD, PACKET_STRIDE, PACKET_INDEX, PACKET_FLAGS, SCENE_NODES, SCENE_PACKETS, SCENE_ROOT_EMPTY,
-  SCRATCH_STACK, SCRATCH_LANES, FLAG_TRANSPARENT } from './layout'
+import { NODE_STRIDE, NODE_CHILD, PACKET_STRIDE, PACKET_INDEX, PACKET_FLAGS, SCENE_NODES, SCENE_PACKETS, SCENE_ROOT, SCENE_PLACES,
+  PLACE_LEAF, PLACE_STRIDE, PLACE_INTO, PLACE_ROOT, SCRATCH_STACK, SCRATCH_LANES, FLAG_TRANSPARENT } from './layout'
 import { opacityAt } from './surface'
 
 export let hitDistance: f32 = 0
 export let hitTriangle: i32 = -1
+/** Place record of the mesh that was hit; 0 where the triangle stands in the world itself. */
+export let hitPlace: usize = 0
 export let hitU: f32 = 0
 export let hitV: f32 = 0
 let scratch: usize = 0
@@ -56,6 +58,17 @@ export function initTraverse(pointer: usize): void { scratch = pointer }
   return mask
 }
 
+/** On the stack below what belongs to a place: the ray goes on in the world. */
+const LEAVE: i32 = ~0x7fffffff
+
+// A ray in the space of a place; its direction keeps the length that makes distances the world's
+let intoX: f32 = 0, intoY: f32 = 0, intoZ: f32 = 0
+@inline function intoPlace(place: usize, x: f32, y: f32, z: f32, w: f32): void {
+  intoX = load<f32>(place, PLACE_INTO) * x + load<f32>(place, PLACE_INTO + 4) * y + load<f32>(place, PLACE_INTO + 8) * z + load<f32>(place, PLACE_INTO + 12) * w
+  intoY = load<f32>(place, PLACE_INTO + 16) * x + load<f32>(place, PLACE_INTO + 20) * y + load<f32>(place, PLACE_INTO + 24) * z + load<f32>(place, PLACE_INTO + 28) * w
+  intoZ = load<f32>(place, PLACE_INTO + 32) * x + load<f32>(place, PLACE_INTO + 36) * y + load<f32>(place, PLACE_INTO + 40) * z + load<f32>(place, PLACE_INTO + 44) * w
+}
+
 /** Rays cast by this thread, for measuring. */
 let cast: i32 = 0
 export function casts(): i32 { return cast }
@@ -67,22 +80,23 @@ export function closestHit(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy:
   hitTriangle = -1
   // Kept in a local: a global would be read from memory at every node
   let limit = far
-  if (load<i32>(scene, SCENE_ROOT_EMPTY)) return false
+  let current = load<i32>(scene, SCENE_ROOT)
+  if (current < 0) return false
   const nodes = <usize>load<u32>(scene, SCENE_NODES), packets = <usize>load<u32>(scene, SCENE_PACKETS)
   const lanes = scratch + SCRATCH_LANES
   const base = scratch + SCRATCH_STACK
   let top = base
-  const ix = safeInverse(dx), iy = safeInverse(dy), iz = safeInverse(dz)
-  const invX = f32x4.splat(ix), invY = f32x4.splat(iy), invZ = f32x4.splat(iz)
-  const vox = f32x4.splat(ox), voy = f32x4.splat(oy), voz = f32x4.splat(oz)
-  const vdx = f32x4.splat(dx), vdy = f32x4.splat(dy), vdz = f32x4.splat(dz)
+  let ix = safeInverse(dx), iy = safeInverse(dy), iz = safeInverse(dz)
+  let invX = f32x4.splat(ix), invY = f32x4.splat(iy), invZ = f32x4.splat(iz)
+  let vox = f32x4.splat(ox), voy = f32x4.splat(oy), voz = f32x4.splat(oz)
+  let vdx = f32x4.splat(dx), vdy = f32x4.splat(dy), vdz = f32x4.splat(dz)
   // The nearer face along each axis is known from the sign of the direction: no min and max per box.
-  const nearX: usize = ix < 0 ? 48 : 0, farX: usize = 48 - nearX
-  const nearY: usize = iy < 0 ? 64 : 16, farY: usize = 80 - nearY
-  const nearZ: usize = iz < 0 ? 80 : 32, farZ: usize = 112 - nearZ
+  let nearX: usize = ix < 0 ? 48 : 0, farX: usize = 48 - nearX
+  let nearY: usize = iy < 0 ? 64 : 16, farY: usize = 80 - nearY
+  let nearZ: usize = iz < 0 ? 80 : 32, farZ: usize = 112 - nearZ
   const vNear = f32x4.splat(near)
   const wide = v128.load(widening)
-  let current = 0
+  let place: usize = 0
   while (true) {
     if (current >= 0) {
       const node = nodes + <usize>current * NODE_STRIDE
@@ -125,17 +139,42 @@ export function closestHit(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy:
         continue
       }
     } else {
-      const packet = packets + <usize>(~current) * PACKET_STRIDE
-      let mask = testPacket(packet, vox, voy, voz, vdx, vdy, vdz, near, limit, skip, lanes)
-      while (mask) {
-        const lane = <usize>ctz(mask) << 2
-        mask &= mask - 1
-        const t = load<f32>(lanes + lane, 64)
-        if (t < limit) {
-          limit = t
-          hitU = load<f32>(lanes + lane, 80)
-          hitV = load<f32>(lanes + lane, 96)
-          hitTriangle = load<i32>(packet + lane, PACKET_INDEX)
+      const number = ~current
+      if (number & PLACE_LEAF) {
+        let x = ox, y = oy, z = oz, tx = dx, ty = dy, tz = dz
+        if (current == LEAVE) place = 0
+        else {
+          place = <usize>load<u32>(scene, SCENE_PLACES) + <usize>(~current ^ PLACE_LEAF) * PLACE_STRIDE
+          store<i32>(top, LEAVE)
+          store<f32>(top, -1, 4)
+          top += 8
+          intoPlace(place, ox, oy, oz, 1)
+          x = intoX; y = intoY; z = intoZ
+          intoPlace(place, dx, dy, dz, 0)
+          tx = intoX; ty = intoY; tz = intoZ
+        }
+        ix = safeInverse(tx); iy = safeInverse(ty); iz = safeInverse(tz)
+        invX = f32x4.splat(ix); invY = f32x4.splat(iy); invZ = f32x4.splat(iz)
+        vox = f32x4.splat(x); voy = f32x4.splat(y); voz = f32x4.splat(z)
+        vdx = f32x4.splat(tx); vdy = f32x4.splat(ty); vdz = f32x4.splat(tz)
+        nearX = ix < 0 ? 48 : 0; farX = 48 - nearX
+        nearY = iy < 0 ? 64 : 16; farY = 80 - nearY
+        nearZ = iz < 0 ? 80 : 32; farZ = 112 - nearZ
+        if (place) { current = load<i32>(place, PLACE_ROOT); continue }
+      } else {
+        const packet = packets + <usize>number * PACKET_STRIDE
+        let mask = testPacket(packet, vox, voy, voz, vdx, vdy, vdz, near, limit, skip, lanes)
+        while (mask) {
+          const lane = <usize>ctz(mask) << 2
+          mask &= mask - 1
+          const t = load<f32>(lanes + lane, 64)
+          if (t < limit) {
+            limit = t
+            hitU = load<f32>(lanes + lane, 80)
+            hitV = load<f32>(lanes + lane, 96)
+            hitTriangle = load<i32>(packet + lane, PACKET_INDEX)
+            hitPlace = place
+          }
         }
       }
     }
@@ -153,22 +192,23 @@ export function closestHit(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy:
 /** How much light passes along the segment: 0 behind anything solid, the product of (1 - opacity) of cut-outs and thin layers otherwise. */
 export function transmittance(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, near: f32, far: f32, skip: i32): f32 {
   cast++
-  if (load<i32>(scene, SCENE_ROOT_EMPTY)) return 1
+  let current = load<i32>(scene, SCENE_ROOT)
+  if (current < 0) return 1
   let through: f32 = 1
   const nodes = <usize>load<u32>(scene, SCENE_NODES), packets = <usize>load<u32>(scene, SCENE_PACKETS)
   const lanes = scratch + SCRATCH_LANES
   const base = scratch + SCRATCH_STACK
   let top = base
-  const ix = safeInverse(dx), iy = safeInverse(dy), iz = safeInverse(dz)
-  const invX = f32x4.splat(ix), invY = f32x4.splat(iy), invZ = f32x4.splat(iz)
-  const vox = f32x4.splat(ox), voy = f32x4.splat(oy), voz = f32x4.splat(oz)
-  const vdx = f32x4.splat(dx), vdy = f32x4.splat(dy), vdz = f32x4.splat(dz)
-  const nearX: usize = ix < 0 ? 48 : 0, farX: usize = 48 - nearX
-  const nearY: usize = iy < 0 ? 64 : 16, farY: usize = 80 - nearY
-  const nearZ: usize = iz < 0 ? 80 : 32, farZ: usize = 112 - nearZ
+  let ix = safeInverse(dx), iy = safeInverse(dy), iz = safeInverse(dz)
+  let invX = f32x4.splat(ix), invY = f32x4.splat(iy), invZ = f32x4.splat(iz)
+  let vox = f32x4.splat(ox), voy = f32x4.splat(oy), voz = f32x4.splat(oz)
+  let vdx = f32x4.splat(dx), vdy = f32x4.splat(dy), vdz = f32x4.splat(dz)
+  let nearX: usize = ix < 0 ? 48 : 0, farX: usize = 48 - nearX
+  let nearY: usize = iy < 0 ? 64 : 16, farY: usize = 80 - nearY
+  let nearZ: usize = iz < 0 ? 80 : 32, farZ: usize = 112 - nearZ
   const vNear = f32x4.splat(near), vFar = f32x4.splat(far)
   const wide = v128.load(widening)
-  let current = 0
+  let place: usize = 0
   while (true) {
     if (current >= 0) {
       const node = nodes + <usize>current * NODE_STRIDE
@@ -197,14 +237,37 @@ export function transmittance(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, 
         continue
       }
     } else {
-      const packet = packets + <usize>(~current) * PACKET_STRIDE
-      let mask = testPacket(packet, vox, voy, voz, vdx, vdy, vdz, near, far, skip, lanes)
-      while (mask) {
-        const lane = <usize>ctz(mask) << 2
-        mask &= mask - 1
-        if ((load<i32>(packet + lane, PACKET_FLAGS) & FLAG_TRANSPARENT) == 0) return 0
-        through *= ONE - opacityAt(scene, load<i32>(packet + lane, PACKET_INDEX), load<f32>(lanes + lane, 80), load<f32>(lanes + lane, 96), dx, dy, dz)
-        if (through < 1e-4) return 0
+      const number = ~current
+      if (number & PLACE_LEAF) {
+        let x = ox, y = oy, z = oz, tx = dx, ty = dy, tz = dz
+        if (current == LEAVE) place = 0
+        else {
+          place = <usize>load<u32>(scene, SCENE_PLACES) + <usize>(~current ^ PLACE_LEAF) * PLACE_STRIDE
+          store<i32>(top, LEAVE)
+          top += 4
+          intoPlace(place, ox, oy, oz, 1)
+          x = intoX; y = intoY; z = intoZ
+          intoPlace(place, dx, dy, dz, 0)
+          tx = intoX; ty = intoY; tz = intoZ
+        }
+        ix = safeInverse(tx); iy = safeInverse(ty); iz = safeInverse(tz)
+        invX = f32x4.splat(ix); invY = f32x4.splat(iy); invZ = f32x4.splat(iz)
+        vox = f32x4.splat(x); voy = f32x4.splat(y); voz = f32x4.splat(z)
+        vdx = f32x4.splat(tx); vdy = f32x4.splat(ty); vdz = f32x4.splat(tz)
+        nearX = ix < 0 ? 48 : 0; farX = 48 - nearX
+        nearY = iy < 0 ? 64 : 16; farY = 80 - nearY
+        nearZ = iz < 0 ? 80 : 32; farZ = 112 - nearZ
+        if (place) { current = load<i32>(place, PLACE_ROOT); continue }
+      } else {
+        const packet = packets + <usize>number * PACKET_STRIDE
+        let mask = testPacket(packet, vox, voy, voz, vdx, vdy, vdz, near, far, skip, lanes)
+        while (mask) {
+          const lane = <usize>ctz(mask) << 2
+          mask &= mask - 1
+          if ((load<i32>(packet + lane, PACKET_FLAGS) & FLAG_TRANSPARENT) == 0) return 0
+          through *= ONE - opacityAt(scene, place, load<i32>(packet + lane, PACKET_INDEX), load<f32>(lanes + lane, 80), load<f32>(lanes + lane, 96), dx, dy, dz)
+          if (through < 1e-4) return 0
+        }
       }
     }
     if (top == base) return through

@@ -123,7 +123,7 @@ const toRole = (value: unknown): Role => value === 'catcher' || value === 'holdo
 function toScene(document: Document, notes: string[]): Scene {
   const root = document.getRoot()
   const materials = readMaterials(root, notes)
-  const duration = durationOf(root)
+  const duration = durationOf(root), known = new Map<Primitive, Part | undefined>()
   const first = build(0, notes)
   return duration > 0 ? { ...first, duration, at: seconds => build(seconds, []) } : first
 
@@ -150,7 +150,9 @@ function toScene(document: Document, notes: string[]): Scene {
       const name = unique(node.getName() || mesh.getName() || 'object')
       const parts: Part[] = []
       for (const primitive of mesh.listPrimitives()) {
-        const part = toPart(primitive, name, said, () => primitive.getMaterial() ? root.listMaterials().indexOf(primitive.getMaterial()!) : fallback())
+        // Read once for all nodes and times: meshes that stand in several places are shared
+        if (!known.has(primitive)) known.set(primitive, toPart(primitive, name, notes, () => primitive.getMaterial() ? root.listMaterials().indexOf(primitive.getMaterial()!) : fallback()))
+        const part = known.get(primitive)
         if (part) { parts.push(pose.deformed(part, primitive, node, matrix)); triangles += part.indices.length / 3 }
         if (triangles > MAXIMUM_TRIANGLES) throw new BadInput(`This scene has more than ${MAXIMUM_TRIANGLES / 1e6} million triangles.`)
       }
