@@ -17,9 +17,8 @@ import { Render } from '../core/render/render'
 import type { Camera, Material, Scene } from '../core/scene/scene'
 import { identity } from '../core/scene/vector'
 import { kernelModule, startEngine, useNodeZlib } from '../host/engine'
-import type { Figure } from './benchTime'
+import { middle, type Figure } from './figures'
 
-const middle = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!
 const took = (work: () => void): number => { const start = performance.now(); work(); return performance.now() - start }
 const matt = (name: string, colour: [number, number, number]): Material => ({ name, baseColour: [...colour, 1], metallic: 0, roughness: 0.5, emission: [0, 0, 0], alphaMode: 'opaque', alphaCutoff: 0.5, normalScale: 1, doubleSided: true })
 

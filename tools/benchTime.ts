@@ -16,10 +16,8 @@ import { cameraAt } from '../core/shot/scene'
 import { BlobStore } from '../host/blobs'
 import { clipOfVideo } from '../host/clips'
 import { startEngine } from '../host/engine'
+import { middle, type Figure } from './figures'
 
-export interface Figure { name: string; value: number; unit: string; against: string; ratio: number }
-
-const middle = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!
 async function timed(work: () => unknown): Promise<number> { const start = performance.now(); await work(); return performance.now() - start }
 
 /** A clip of 1920x1080, coded once. */
