@@ -33,7 +33,7 @@ export default defineNuxtConfig({
     moduleSideEffects: ['reflect-metadata'],
     experimental: { asyncContext: false },
     typescript: { tsConfig: decorators },
-    publicAssets: [{ dir: '../kernels/build', baseURL: '/kernels', maxAge: 0 }],
+    publicAssets: [{ dir: '../kernels/build', baseURL: '/kernels', maxAge: 0 }, ...[['draco', 'draco/gltf'], ['basis', 'basis']].map(([name, folder]) => ({ dir: `../node_modules/three/examples/jsm/libs/${folder}`, baseURL: `/codecs/${name}` }))],
   },
   typescript: { tsConfig: { ...decorators, include: ['../core/**/*', '../shared/**/*'] }, nodeTsConfig: decorators, sharedTsConfig: decorators } as never,
 })

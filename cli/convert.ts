@@ -5,7 +5,7 @@ import { isExr, readExr, WRITTEN, writable, writeExr, type Compression } from '.
 import { floatsToHalves } from '../core/formats/exr/half'
 import { guessAlpha, guessEncoding } from '../core/formats/picture/describe'
 import { readPicture, toWorking, writePicture, type PictureFormat } from '../core/formats/picture/picture'
-import { useNodeZlib } from '../host/engine'
+import { useNode } from '../host/engine'
 import { isMeshName, sceneAsGlb } from '../core/formats/mesh/mesh'
 import { meshNeighbours } from './neighbours'
 import { parse, readInput, whole, writeOutput } from './arguments'
@@ -33,7 +33,7 @@ export const convert: Command = {
       const value = options[name]
       if (value && !ENCODING_IDS.includes(value)) throw new BadInput(`--${name} is one of ${ENCODING_IDS.join(', ')}, not “${value}”`)
     }
-    useNodeZlib()
+    useNode()
     const bytes = await readInput(from)
     if (isExr(bytes) && format === 'exr' && !options['encoding-in'] && !options['encoding-out']) {
       const image = readExr(bytes)

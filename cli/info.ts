@@ -2,7 +2,7 @@ import { attributeValue, boxHeight, boxWidth, isExr, readExrHeaders } from '../c
 import { isGltf, readGltf } from '../core/formats/gltf/gltf'
 import { guessEncoding } from '../core/formats/picture/describe'
 import { readPicture } from '../core/formats/picture/picture'
-import { useNodeZlib } from '../host/engine'
+import { useNode } from '../host/engine'
 import { parse, readInput } from './arguments'
 import type { Command } from './command'
 
@@ -11,7 +11,7 @@ export const info: Command = {
   help: 'What a picture, pass file or scene holds, as JSON.',
   async run(args) {
     const { files: [file] } = parse(args, ['FILE'], [])
-    useNodeZlib()
+    useNode()
     const bytes = await readInput(file!)
     process.stdout.write(`${JSON.stringify(await describe(bytes), null, 2)}\n`)
   },

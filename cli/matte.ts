@@ -4,7 +4,7 @@ import { existsSync, readFileSync, statSync } from 'node:fs'
 import { basename, dirname, join } from 'node:path'
 import { PASSES, type Seen } from '../core/render/passes'
 import { BadInput } from '../core/formats/errors'
-import { useNodeZlib } from '../host/engine'
+import { useNode } from '../host/engine'
 import { list, parse, readInput, requireOption, writeOutput } from './arguments'
 import type { Command } from './command'
 
@@ -22,7 +22,7 @@ export const matte: Command = {
     const names = list(requireOption('object', options.object)), out = requireOption('out', options.out)
     const seen = (options.seen ?? 'straight') as Seen, others = PASSES.filter(pass => pass.coverage && pass.coverage.seen !== seen).map(pass => pass.coverage!.layer)
     if (!['straight', 'through', 'mirrored'].includes(seen)) throw new BadInput(`--seen is through or mirrored, not “${options.seen}”`)
-    useNodeZlib()
+    useNode()
     const bytes = await readInput(options.files[0]!)
     if (!isExr(bytes)) throw new BadInput(`${options.files[0]} is not an OpenEXR file`)
     const image = readExr(bytes, name => /\d\d\.\w+$/.test(name))

@@ -8,10 +8,13 @@ import { Kernels } from '../core/engine/memory'
 import { byteRestorer } from '../core/engine/unpack'
 import { Pool } from '../core/engine/pool'
 import { useRestorer } from '../core/formats/exr/bytes'
+import { useCodecFiles } from '../core/formats/gltf/codecs'
 import { useZlib } from '../core/formats/zlib'
 import { projectRoot } from './root'
 
-export function useNodeZlib(): void {
+/** What the core leaves to the platform: zlib, and where decoders lie. */
+export function useNode(): void {
+  useCodecFiles(async file => readFileSync(join(projectRoot(), 'node_modules/three/examples/jsm/libs', file.replace('draco/', 'draco/gltf/'))))
   useZlib({ inflate: (data, size) => inflateSync(data, { maxOutputLength: Math.max(1, size) }), deflate: data => deflateSync(data, { level: 4 }) })
 }
 
@@ -24,7 +27,7 @@ export interface Engine { kernels: Kernels; pool: Pool; stop(): void }
 
 /** An engine with so many threads in all (the calling one included). Default: one a core. */
 export async function startEngine(threads = availableParallelism()): Promise<Engine> {
-  useNodeZlib()
+  useNode()
   const kernels = new Kernels(kernelModule())
   const pool = new Pool(kernels)
   useRestorer(byteRestorer(kernels))

@@ -7,10 +7,10 @@ import { readExr } from '../core/formats/exr/exr'
 import { readGltf } from '../core/formats/gltf/gltf'
 import { writeHdr } from '../core/formats/hdr/hdr'
 import { bellHouse } from '../demo/house'
-import { useNodeZlib } from '../host/engine'
+import { useNode } from '../host/engine'
 import { scratchFolder } from './python'
 
-useNodeZlib()
+useNode()
 const folder = scratchFolder()
 const call = (...args: string[]) => spawnSync(process.execPath, ['bin/northmist.mjs', ...args], { encoding: 'utf8' })
 const fails = (says: RegExp, ...args: string[]): void => {

@@ -11,7 +11,7 @@ import { useRestorer } from '../core/formats/exr/bytes'
 import { emptyWindow, readExr, writeExr, type ExrChannel } from '../core/formats/exr/exr'
 import { floatsToHalves } from '../core/formats/exr/half'
 import type { ShotDocument } from '../core/shot/document'
-import { kernelModule, startEngine, useNodeZlib } from '../host/engine'
+import { kernelModule, startEngine, useNode } from '../host/engine'
 import { projectRoot } from '../host/root'
 import { BAND_ROWS, KERNEL_BLEND, KERNEL_CDL } from '../kernels/assembly/layout'
 import { treatmentOf } from '../core/treatment/registry'
@@ -47,7 +47,7 @@ function images(wanted: (name: string) => boolean): Figure[] {
 
 function exr(wanted: (name: string) => boolean): Figure[] {
   if (!wanted('exr.zip.read') && !wanted('exr.zip.write')) return []
-  useNodeZlib()
+  useNode()
   useRestorer(byteRestorer(new Kernels(kernelModule())))
   const width = 1920, height = 1080, count = width * height
   const channels = Array.from({ length: 8 }, (_, c): ExrChannel => ({ name: `C${c}`, type: 'half', linear: false, data: floatsToHalves(Float32Array.from({ length: count }, (_, i) => Math.sin(i * 0.001 * (c + 1)) + (i * 2654435761 % 1000) / 50000)) }))

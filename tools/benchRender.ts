@@ -16,7 +16,7 @@ import { DEFAULT_PASSES, PASSES } from '../core/render/passes'
 import { Render } from '../core/render/render'
 import type { Camera, Material, Scene } from '../core/scene/scene'
 import { identity } from '../core/scene/vector'
-import { kernelModule, startEngine, useNodeZlib } from '../host/engine'
+import { kernelModule, startEngine, useNode } from '../host/engine'
 import { middle, type Figure } from './figures'
 
 const took = (work: () => void): number => { const start = performance.now(); work(); return performance.now() - start }
@@ -87,7 +87,7 @@ export async function renderFigures(wanted: (name: string) => boolean): Promise<
 
 /** 40 channels of half, ZIP, 1920x1080, one thread each. */
 function exrAgainstOiio(): Figure[] {
-  useNodeZlib()
+  useNode()
   useRestorer(byteRestorer(new Kernels(kernelModule())))
   const width = 1920, height = 1080, count = width * height, folder = mkdtempSync(join(tmpdir(), 'northmist-')), path = join(folder, 'a.exr')
   try {

@@ -5,7 +5,7 @@ import { BadInput } from '../core/formats/errors'
 import { emptyWindow, readExr, WRITTEN, writeExr, writeExrParts, type ExrImage } from '../core/formats/exr/exr'
 import { floatsToHalves } from '../core/formats/exr/half'
 import { readGltf } from '../core/formats/gltf/gltf'
-import { useNodeZlib } from '../host/engine'
+import { useNode } from '../host/engine'
 import { projectRoot } from '../host/root'
 
 /** Longest that one file may take, and most that the process may hold. */
@@ -26,7 +26,7 @@ function seeds(): Seed[] {
 
 /** minutes: how long it goes on; seed: where the changes begin. Throws at the first file that is neither read nor refused. */
 export async function fuzz(minutes: number, seed: number): Promise<void> {
-  useNodeZlib()
+  useNode()
   let state = seed >>> 0
   const random = (below: number): number => { state = (Math.imul(state, 1664525) + 1013904223) >>> 0; return Math.floor(state / 4294967296 * below) }
   const all = seeds(), end = Date.now() + minutes * 60000, counts = { read: 0, refused: 0 }

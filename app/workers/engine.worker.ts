@@ -1,5 +1,6 @@
 // The engine in the browser: the same core as the server's, over a pool of nested workers.
 import { displayCodes } from '../../core/build/deliver'
+import { useCodecFiles } from '../../core/formats/gltf/codecs'
 import { factsOf, guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
 import { lensOf } from '../../core/formats/picture/exif'
 import { fromCodes, readPicture } from '../../core/formats/picture/picture'
@@ -38,6 +39,7 @@ async function start(): Promise<{ pool: Pool; evaluator: Evaluator; previewer: S
   const module = await WebAssembly.compileStreaming(fetch('/kernels/northmist.wasm'))
   const pool = new Pool(new Kernels(module))
   useRestorer(byteRestorer(pool.kernels))
+  useCodecFiles(async file => new Uint8Array(await (await fetch(`/codecs/${file}`)).arrayBuffer()))
   const threads = Math.min(MAXIMUM_THREADS, Math.max(1, navigator.hardwareConcurrency || 2))
   for (let i = 1; i < threads; i++) {
     const worker = new BandWorker()

@@ -12,7 +12,7 @@ export function placeTextures(kernels: Kernels, materials: readonly Material[], 
     if (at < 0) at = found.push({ texture, srgb }) - 1
     return at
   }
-  for (const material of materials) { index(material.baseTexture, true); index(material.emissionTexture, true); index(material.metallicRoughnessTexture, false); index(material.normalTexture, false); index(material.transmissionTexture, false) }
+  for (const material of materials) { index(material.baseTexture, true); index(material.emissionTexture, true); index(material.metallicRoughnessTexture, false); index(material.normalTexture, false); index(material.transmissionTexture, false); index(material.specular?.texture, false); index(material.specular?.colourTexture, true); index(material.coat?.texture, false); index(material.coat?.roughnessTexture, false); index(material.sheen?.colourTexture, true); index(material.sheen?.roughnessTexture, false) }
   for (const object of objects) for (const print of object.prints ?? []) index(print.texture, true)
   const modes = { repeat: 0, clamp: 1, mirror: 2 }
   const pixels = new Map<Uint8Array, number>()
@@ -62,6 +62,9 @@ export function placeMaterials(kernels: Kernels, materials: Material[], texture:
     floats[at + (L.MATERIAL_COAT_ALPHA >> 2)] = Math.max(1e-3, (material.coat?.roughness ?? 0) ** 2)
     floats.set(material.sheen?.colour ?? [0, 0, 0], at + (L.MATERIAL_SHEEN >> 2))
     floats[at + (L.MATERIAL_SHEEN_ALPHA >> 2)] = Math.max(1e-3, (material.sheen?.roughness ?? 0) ** 2)
+    const { specular, coat, sheen } = material, pictures = [[L.MATERIAL_TEXTURE_SPECULAR, specular?.texture, false], [L.MATERIAL_TEXTURE_SPECULAR_COLOUR, specular?.colourTexture, true], [L.MATERIAL_TEXTURE_COAT, coat?.texture, false], [L.MATERIAL_TEXTURE_COAT_ROUGHNESS, coat?.roughnessTexture, false], [L.MATERIAL_TEXTURE_SHEEN, sheen?.colourTexture, true], [L.MATERIAL_TEXTURE_SHEEN_ROUGHNESS, sheen?.roughnessTexture, false]] as const
+    for (const [field, picture, srgb] of pictures) words[at + (field >> 2)] = texture(picture, srgb)
+    words[at + (L.MATERIAL_GLOSS_PICTURES >> 2)] = pictures.some(([, picture]) => picture) ? 1 : 0
     floats.set(material.solid?.absorption ?? [0, 0, 0], at + (L.MATERIAL_ABSORB >> 2))
   })
   return kernels.place(words)

@@ -37,12 +37,12 @@ export interface Material {
   transmissionTexture?: Texture
   /** Index of refraction; 1.5 when not said. */
   ior?: number
-  /** Strength of what a dielectric mirrors straight on, and its colour. */
-  specular?: { strength: number; colour: Vector3 }
-  /** A clear lacquer over it. */
-  coat?: { strength: number; roughness: number }
-  /** Light that fibres standing off the surface scatter. */
-  sheen?: { colour: Vector3; roughness: number }
+  /** Strength of what a dielectric mirrors straight on, and its colour. Pictures multiply: the strength by A, the colour by RGB. */
+  specular?: { strength: number; colour: Vector3; texture?: Texture; colourTexture?: Texture }
+  /** A clear lacquer over it. Pictures multiply: the strength by R, the roughness by G. */
+  coat?: { strength: number; roughness: number; texture?: Texture; roughnessTexture?: Texture }
+  /** Light that fibres standing off the surface scatter. Pictures multiply: the colour by RGB, the roughness by A. */
+  sheen?: { colour: Vector3; roughness: number; colourTexture?: Texture; roughnessTexture?: Texture }
   /** A closed body that bends light, and takes this much of it away a metre; else both faces of a sheet in one. */
   solid?: { absorption: Vector3 }
 }

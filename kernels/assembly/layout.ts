@@ -62,7 +62,7 @@ export const OBJECT_MIRROR_ROUGHNESS = 28
 export const ROLE_CATCHER = 1
 export const ROLE_HOLDOUT = 2
 
-export const MATERIAL_STRIDE = 152
+export const MATERIAL_STRIDE = 180
 export const MATERIAL_BASE = 0 // rgba
 export const MATERIAL_METALLIC = 16
 export const MATERIAL_ROUGHNESS = 20
@@ -87,6 +87,14 @@ export const MATERIAL_COAT = 116 // lacquer: strength, and width of its GGX
 export const MATERIAL_COAT_ALPHA = 120
 export const MATERIAL_SHEEN = 124 // rgb, and the square of its roughness
 export const MATERIAL_SHEEN_ALPHA = 136
+// Pictures that say how much of these there is, -1 for none; not 0 when there is one at all
+export const MATERIAL_GLOSS_PICTURES = 152
+export const MATERIAL_TEXTURE_SPECULAR = 156 // strength: A
+export const MATERIAL_TEXTURE_SPECULAR_COLOUR = 160 // RGB
+export const MATERIAL_TEXTURE_COAT = 164 // strength: R
+export const MATERIAL_TEXTURE_COAT_ROUGHNESS = 168 // G
+export const MATERIAL_TEXTURE_SHEEN = 172 // RGB
+export const MATERIAL_TEXTURE_SHEEN_ROUGHNESS = 176 // A
 export const GLASS_SOLID = 1 // light is bent into it and out of it
 export const GLASS_SHEET = 2 // both faces in one, rough: light goes on scattered
 export const GLASS_PANE = 3 // both faces in one, smooth: seen through like a surface of that much less opacity

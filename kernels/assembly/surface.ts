@@ -1,5 +1,6 @@
 // What a hit triangle is made of: interpolated geometry, textures, opacity.
 import { ONE } from './constants'
+import * as L from './layout'
 import { SCENE_OBJECTS, OBJECT_STRIDE, OBJECT_FLAGS, OBJECT_PRINTS, OBJECT_PRINT_COUNT, PRINT_STRIDE, PRINT_U, PRINT_V, PRINT_W, PRINT_FROM, PRINT_PERSPECTIVE,
   PRINT_NEAR, PRINT_FAR, PRINT_TEXTURE, PRINT_INSTEAD, PRINT_ROUGHNESS, PRINT_OPACITY, PRINT_NEAREST, PRINT_BIAS, PRINT_CELLS, SCENE_PLATE, SCENE_PLATE_WIDTH, SCENE_PLATE_HEIGHT, SCENE_PLATE_U,
   SCENE_PLATE_V, SCENE_PLATE_W, SCENE_PLATE_MEAN, SCENE_TRIANGLES, SCENE_VERTICES, SCENE_MATERIALS, SCENE_TEXTURES, TRIANGLE_STRIDE, VERTEX_STRIDE, SCRATCH_STANDING, PLACE_INTO, PLACE_OUT, PLACE_OBJECT, MATERIAL_STRIDE, MATERIAL_BASE,
@@ -287,6 +288,7 @@ export function loadSurface(scene: usize, place: usize, triangle: i32, u: f32, v
   coat = load<f32>(material, MATERIAL_COAT); coatAlpha = load<f32>(material, MATERIAL_COAT_ALPHA)
   sheenR = load<f32>(material, MATERIAL_SHEEN); sheenG = load<f32>(material, MATERIAL_SHEEN + 4); sheenB = load<f32>(material, MATERIAL_SHEEN + 8)
   sheenAlpha = load<f32>(material, MATERIAL_SHEEN_ALPHA)
+  if (load<i32>(material, L.MATERIAL_GLOSS_PICTURES)) loadGloss(scene, material)
   metallic = load<f32>(material, MATERIAL_METALLIC)
   let roughness = load<f32>(material, MATERIAL_ROUGHNESS)
   const roughTexture = load<i32>(material, MATERIAL_TEXTURE_ROUGHNESS)
@@ -334,6 +336,25 @@ function layPrints(scene: usize, object: usize, count: i32, before: f32): f32 {
     }
   }
   return roughness
+}
+
+/** What pictures leave of the mirroring, the lacquer and the cloth of the loaded surface. */
+function loadGloss(scene: usize, material: usize): void {
+  const strength = load<i32>(material, L.MATERIAL_TEXTURE_SPECULAR), colour = load<i32>(material, L.MATERIAL_TEXTURE_SPECULAR_COLOUR)
+  if (strength >= 0) specularStrength *= f32x4.extract_lane(fetchTexture(scene, strength, texU, texV), 3)
+  if (colour >= 0) {
+    const value = fetchTexture(scene, colour, texU, texV)
+    specularR *= f32x4.extract_lane(value, 0); specularG *= f32x4.extract_lane(value, 1); specularB *= f32x4.extract_lane(value, 2)
+  }
+  const laid = load<i32>(material, L.MATERIAL_TEXTURE_COAT), rough = load<i32>(material, L.MATERIAL_TEXTURE_COAT_ROUGHNESS)
+  if (laid >= 0) coat *= f32x4.extract_lane(fetchTexture(scene, laid, texU, texV), 0)
+  if (rough >= 0) { const value = f32x4.extract_lane(fetchTexture(scene, rough, texU, texV), 1); coatAlpha = max<f32>(1e-3, coatAlpha * value * value) }
+  const cloth = load<i32>(material, L.MATERIAL_TEXTURE_SHEEN), nap = load<i32>(material, L.MATERIAL_TEXTURE_SHEEN_ROUGHNESS)
+  if (cloth >= 0) {
+    const value = fetchTexture(scene, cloth, texU, texV)
+    sheenR *= f32x4.extract_lane(value, 0); sheenG *= f32x4.extract_lane(value, 1); sheenB *= f32x4.extract_lane(value, 2)
+  }
+  if (nap >= 0) { const value = f32x4.extract_lane(fetchTexture(scene, nap, texU, texV), 3); sheenAlpha = max<f32>(1e-3, sheenAlpha * value * value) }
 }
 
 /** Light that the plate shows at the loaded surface, as its camera sees it, in plateR, G, B: at its border beyond it, its mean behind the camera. */

@@ -2,10 +2,10 @@
 import { context } from '../services/context'
 import { startJobs, stopJobs } from '../services/jobs'
 import { loadDemo } from '../services/demo'
-import { useNodeZlib } from '../../host/engine'
+import { useNode } from '../../host/engine'
 
 export default defineNitroPlugin(nitro => {
-  useNodeZlib()
+  useNode()
   const ready = (async () => {
     await context()
     await startJobs()

@@ -10,11 +10,11 @@ import { emptyWindow, readExr, writeExr } from '../../core/formats/exr/exr'
 import { readPassFile } from '../../core/render/openpasses'
 import { passesToExr } from '../../core/render/passfile'
 import { PASS_IDS } from '../../core/render/passes'
-import { useNodeZlib } from '../../host/engine'
+import { useNode } from '../../host/engine'
 import { ball, constantEnvironment, ground, lookAt, material, object, renderScene, scene } from '../scenes'
 import { python, scratchFolder } from '../python'
 
-useNodeZlib()
+useNode()
 const folder = scratchFolder()
 
 it('MurmurHash3 agrees with murmurhash3js-revisited, also for UTF-8 and every length', () => {

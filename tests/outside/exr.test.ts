@@ -6,10 +6,10 @@ import { describe, expect, it } from 'vitest'
 import { BadInput } from '../../core/formats/errors'
 import { attributeValue, emptyWindow, readExr, stringAttribute, writeExr, type Compression, type ExrChannel, type ExrType } from '../../core/formats/exr/exr'
 import { floatToHalf, halfToFloat } from '../../core/formats/exr/half'
-import { useNodeZlib } from '../../host/engine'
+import { useNode } from '../../host/engine'
 import { python, scratchFolder } from '../python'
 
-useNodeZlib()
+useNode()
 const folder = scratchFolder()
 const WIDTH = 37, HEIGHT = 29
 

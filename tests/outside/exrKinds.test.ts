@@ -8,10 +8,10 @@ import { BadInput } from '../../core/formats/errors'
 import { COMPRESSIONS, emptyWindow, readExr, readExrLater, readExrParts, stringAttribute, WRITTEN, writeExr, writeExrParts, type Compression, type ExrChannel, type ExrImage } from '../../core/formats/exr/exr'
 import { floatToHalf, halfToFloat } from '../../core/formats/exr/half'
 import { readPicture } from '../../core/formats/picture/picture'
-import { useNodeZlib } from '../../host/engine'
+import { useNode } from '../../host/engine'
 import { python, scratchFolder } from '../python'
 
-useNodeZlib()
+useNode()
 const folder = scratchFolder()
 const WIDTH = 93, HEIGHT = 71
 

@@ -24,6 +24,10 @@ function made(): Made {
   return { document, mesh, primitive, node, accessor }
 }
 const worldOf = (scene: Scene, name: string): Vector3[] => { const object = scene.objects.find(entry => entry.name === name)!, out: Vector3[] = []; for (const part of object.parts) for (let i = 0; i < part.positions.length; i += 3) out.push(transformPoint(object.matrix, [part.positions[i]!, part.positions[i + 1]!, part.positions[i + 2]!])); return out }
+/** A picture of one colour: R 128, G 64, B 200, A 100. */
+const flat = { width: 1, height: 1, pixels: Uint8Array.from([128, 64, 200, 100]), wrapS: 'repeat', wrapT: 'repeat' } as const, code = (value: number): number => value / 255
+/** IEC 61966-2-1. */
+const linear = (value: number): number => ((value / 255 + 0.055) / 1.055) ** 2.4
 const close = (a: readonly number[], b: readonly number[], digits = 4): void => a.forEach((value, i) => expect(value).toBeCloseTo(b[i]!, digits))
 function animate({ document, accessor }: Made, node: Node, path: 'translation' | 'rotation' | 'scale' | 'weights', times: number[], values: number[], how: 'LINEAR' | 'STEP' | 'CUBICSPLINE' = 'LINEAR'): void {
   const type = path === 'rotation' ? 'VEC4' : path === 'weights' ? 'SCALAR' : 'VEC3', sampler = document.createAnimationSampler().setInput(accessor('SCALAR', Float32Array.from(times))).setOutput(accessor(type, Float32Array.from(values))).setInterpolation(how)
@@ -175,7 +179,7 @@ describe('surface', () => {
       close([...beautyOf(passes)], [1, 0, 0], 1)
     }
   })
-  it('lacquer, cloth and strength of mirroring are read; their pictures are told of', async () => {
+  it('lacquer, cloth and strength of mirroring are read, with their pictures', async () => {
     const read = await textured((own, material) => {
       const { document } = own
       material.setExtension('KHR_materials_clearcoat', document.createExtension(KHRMaterialsClearcoat).createClearcoat().setClearcoatFactor(0.8).setClearcoatRoughnessFactor(0.1).setClearcoatTexture(material.getBaseColorTexture()))
@@ -183,13 +187,23 @@ describe('surface', () => {
       material.setExtension('KHR_materials_specular', document.createExtension(KHRMaterialsSpecular).createSpecular().setSpecularFactor(0.5).setSpecularColorFactor([1, 0.5, 0]))
     }, [KHRMaterialsClearcoat, KHRMaterialsSheen, KHRMaterialsSpecular])
     expect(read.materials[0]).toMatchObject({ coat: { strength: 0.8, roughness: 0.1 }, sheen: { roughness: 0.5 }, specular: { strength: 0.5, colour: [1, 0.5, 0] } })
-    expect(read.notes).toEqual(['The clearcoat pictures of m are not used; its factors are.'])
+    expect(read.materials[0]!.coat!.texture).toMatchObject({ width: 2, height: 2 })
+    expect(read.notes).toEqual([])
   })
 })
 
 describe('layers in a white furnace', () => {
   // White below, white light all round: what layers do not send back, they leave to what is below
   const layered = (change: Partial<Material>): number => { const passes = renderScene(scene([object('ball', ball([0, 0, 0], 1))], { materials: [material({ roughness: 0.6, ...change })], environment: constantEnvironment() }), { camera: lookAt([0, 0, 6], [0, 0, 0], 50), samples: 256, width: 24, height: 16, maxBounces: 16 }), beauty = beautyOf(passes); return mean(beauty, 3, 1, i => passes.alpha[i]! > 0.999) }
+  it.each<[string, Partial<Material>, Partial<Material>]>([
+    ['lacquer', { coat: { strength: 0.8, roughness: 0.9, texture: flat, roughnessTexture: flat } }, { coat: { strength: 0.8 * code(128), roughness: 0.9 * code(64) } }],
+    ['cloth', { sheen: { colour: [1, 0.5, 1], roughness: 0.8, colourTexture: flat, roughnessTexture: flat } }, { sheen: { colour: [linear(128), 0.5 * linear(64), linear(200)], roughness: 0.8 * code(100) } }],
+    ['mirroring', { roughness: 0.3, specular: { strength: 0.9, colour: [1, 2, 1], texture: flat, colourTexture: flat } }, { roughness: 0.3, specular: { strength: 0.9 * code(100), colour: [linear(128), 2 * linear(64), linear(200)] } }],
+  ])('a picture of %s multiplies its factor, channel by channel (KHR_materials_clearcoat, _sheen, _specular)', (_, pictured, plain) => {
+    const [a, b] = [pictured, plain].map(change => beautyOf(renderScene(scene([object('floor', ground(50))], { materials: [material({ baseColour: [0.1, 0.1, 0.1, 1], ...change })], environment: constantEnvironment() }), { camera: lookAt([0, 2, 6], [0, 0, 0], 60), width: 8, height: 8, samples: 64 }))) as [Float32Array, Float32Array]
+    for (let i = 0; i < a.length; i++) expect(a[i]! / b[i]!).toBeCloseTo(1, 4)
+    expect(beautyOf(renderScene(scene([object('floor', ground(50))], { materials: [material({ baseColour: [0.1, 0.1, 0.1, 1] })], environment: constantEnvironment() }), { camera: lookAt([0, 2, 6], [0, 0, 0], 60), width: 8, height: 8, samples: 64 }))[0]! / b[0]!).not.toBeCloseTo(1, 2)
+  })
   it.each<[string, Partial<Material>]>([['lacquer, smooth', { coat: { strength: 1, roughness: 0 } }], ['lacquer, rough', { coat: { strength: 0.7, roughness: 0.5 } }], ['cloth', { sheen: { colour: [1, 1, 1], roughness: 0.5 } }], ['soft cloth', { sheen: { colour: [0.5, 0.5, 0.5], roughness: 0.9 } }], ['strong mirroring', { specular: { strength: 1, colour: [3, 3, 3] } }], ['no mirroring', { specular: { strength: 0, colour: [1, 1, 1] } }]])('%s keeps the light', (_, change) => { expect(Math.abs(layered(change) - 1)).toBeLessThan(0.015) })
   it('lacquer on black mirrors what glass of 1.5 does: 4 % straight on', () => {
     const passes = renderScene(scene([object('floor', ground(50))], { materials: [material({ baseColour: [0, 0, 0, 1], specular: { strength: 0, colour: [1, 1, 1] }, coat: { strength: 1, roughness: 0 } })], environment: constantEnvironment() }), { camera: lookAt([0, 5, 0], [0, 0, 0], 400), samples: 64 })

@@ -8,10 +8,10 @@ import { encodingOf } from '../../core/colour/encoding'
 import { lensOf, sensorWidth35 } from '../../core/formats/picture/exif'
 import { guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
 import { readPicture, toWorking, writePicture } from '../../core/formats/picture/picture'
-import { useNodeZlib } from '../../host/engine'
+import { useNode } from '../../host/engine'
 import { python, scratchFolder } from '../python'
 
-useNodeZlib()
+useNode()
 const folder = scratchFolder()
 const VALUES = `
 import sys, json, numpy as np, OpenImageIO as o

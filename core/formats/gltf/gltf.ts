@@ -1,11 +1,12 @@
 // glTF 2.0 scenes by @gltf-transform/core, into Scene. What is not used is listed in the scene's notes.
 import { WebIO, type Document, type Node, type Primitive } from '@gltf-transform/core'
-import { EXTMeshGPUInstancing, EXTMeshoptCompression, KHRLightsPunctual, KHRMaterialsClearcoat, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsSheen, KHRMaterialsSpecular, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit, KHRTextureTransform, type InstancedMesh, type Light as PunctualLight } from '@gltf-transform/extensions'
+import { EXTMeshGPUInstancing, EXTMeshoptCompression, KHRDracoMeshCompression, KHRLightsPunctual, KHRMaterialsClearcoat, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsSheen, KHRMaterialsSpecular, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit, KHRTextureBasisu, KHRTextureTransform, type InstancedMesh, type Light as PunctualLight } from '@gltf-transform/extensions'
 import { MeshoptDecoder } from 'meshoptimizer'
 import type { Camera, Light, Part, Role, Scene } from '../../scene/scene'
 import { compose, multiply, identity, transformDirection, transformPoint, normalized, type Matrix4, type Quaternion, type Vector3 } from '../../scene/vector'
 import { BadInput } from '../errors'
-import { readMaterials } from './material'
+import { dracoDecoder, ktx2Decoder } from './codecs'
+import { readMaterials, type UnpackKtx2 } from './material'
 import { durationOf, Pose } from './pose'
 
 const MAXIMUM_TRIANGLES = 20_000_000
@@ -19,14 +20,16 @@ const looksLikeGltfJson = (bytes: Uint8Array): boolean => {
 
 /** Reads a .glb, or a .gltf whose buffers are embedded or given by name. Throws BadInput. */
 export async function readGltf(bytes: Uint8Array, files: Record<string, Uint8Array> = {}): Promise<Scene> {
-  const notes: string[] = []
-  return toScene(await readDocument(bytes, files, notes), notes)
+  const notes: string[] = [], document = await readDocument(bytes, files, notes), packed = document.getRoot().listExtensionsUsed().some(extension => extension.extensionName === KHRTextureBasisu.EXTENSION_NAME)
+  return toScene(document, notes, packed ? await ktx2Decoder() : undefined)
 }
 
-const EXTENSIONS = [EXTMeshGPUInstancing, EXTMeshoptCompression, KHRLightsPunctual, KHRMaterialsClearcoat, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsSheen, KHRMaterialsSpecular, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit, KHRTextureTransform]
+const EXTENSIONS = [EXTMeshGPUInstancing, EXTMeshoptCompression, KHRDracoMeshCompression, KHRLightsPunctual, KHRMaterialsClearcoat, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsSheen, KHRMaterialsSpecular, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit, KHRTextureBasisu, KHRTextureTransform]
 
 /** Reads and writes glTF with the extensions that are understood here. */
 export const gltfIo = (): WebIO => new WebIO().registerExtensions(EXTENSIONS).registerDependencies({ 'meshopt.decoder': MeshoptDecoder })
+
+const readyFor = async (json: GltfJson, io: WebIO): Promise<void> => { if (json.extensionsUsed?.includes(KHRDracoMeshCompression.EXTENSION_NAME)) io.registerDependencies({ 'draco3d.decoder': await dracoDecoder() }) }
 
 export async function readDocument(bytes: Uint8Array, files: Record<string, Uint8Array>, notes: string[]): Promise<Document> {
   const io = gltfIo()
@@ -35,11 +38,14 @@ export async function readDocument(bytes: Uint8Array, files: Record<string, Uint
     if (isGlb(bytes)) {
       const said = new DataView(bytes.buffer, bytes.byteOffset).getUint32(8, true)
       if (said > bytes.length) throw new BadInput(`it is cut off: ${bytes.length} of ${said} bytes are there`)
-      checkJson(glbJson(bytes), notes)
+      const json = glbJson(bytes)
+      checkJson(json, notes)
+      await readyFor(json, io)
       return await io.readBinary(new Uint8Array(bytes))
     } else {
       const json = JSON.parse(new TextDecoder().decode(bytes))
       checkJson(json, notes)
+      await readyFor(json, io)
       const resources: Record<string, Uint8Array<ArrayBuffer>> = {}
       for (const buffer of [...(json.buffers ?? []), ...(json.images ?? [])]) {
         const uri: string | undefined = buffer.uri
@@ -120,9 +126,9 @@ function checkJson(json: GltfJson, notes: string[]): void {
 
 const toRole = (value: unknown): Role => value === 'catcher' || value === 'holdout' ? value : 'object'
 
-function toScene(document: Document, notes: string[]): Scene {
+function toScene(document: Document, notes: string[], ktx2?: UnpackKtx2): Scene {
   const root = document.getRoot()
-  const materials = readMaterials(root, notes)
+  const materials = readMaterials(root, notes, ktx2)
   const duration = durationOf(root), known = new Map<Primitive, Part | undefined>()
   const first = build(0, notes)
   return duration > 0 ? { ...first, duration, at: seconds => build(seconds, []) } : first

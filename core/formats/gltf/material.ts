@@ -3,12 +3,17 @@ import type { Material as GltfMaterial, Root, Texture as GltfTexture, TextureInf
 import type { Clearcoat, EmissiveStrength, IOR, Sheen, Specular, Transform, Transmission, Volume } from '@gltf-transform/extensions'
 import type { Material, Texture } from '../../scene/scene'
 import type { Vector3 } from '../../scene/vector'
+import { BadInput } from '../errors'
+import { isKtx2 } from './codecs'
 import { isPng, readPng, type CodedPicture } from '../png/png'
 import { isJpeg, readJpeg } from '../jpeg/jpeg'
 
 type TextureOf = (source: GltfTexture | null, info: TextureInfo | null) => Texture | undefined
 
-export function readMaterials(root: Root, notes: string[]): Material[] {
+/** Unpacks a KTX2 picture. Throws BadInput. */
+export type UnpackKtx2 = (bytes: Uint8Array) => CodedPicture
+
+export function readMaterials(root: Root, notes: string[], ktx2?: UnpackKtx2): Material[] {
   const textures = new Map<string, Texture | undefined>(), pictures = new Map<GltfTexture, CodedPicture | undefined>(), said = new Set<string>()
   const note = (text: string): void => { if (!said.has(text)) { said.add(text); notes.push(text) } }
   const texture: TextureOf = (source, info) => {
@@ -17,7 +22,7 @@ export function readMaterials(root: Root, notes: string[]): Material[] {
     if (set > 1) note('A texture lies by a third set of surface coordinates; the second is used in its place.')
     const key = JSON.stringify([root.listTextures().indexOf(source), info.getWrapS(), info.getWrapT(), set, move])
     if (!textures.has(key)) {
-      if (!pictures.has(source)) pictures.set(source, decodeTexture(source, notes))
+      if (!pictures.has(source)) pictures.set(source, decodeTexture(source, notes, ktx2))
       const picture = pictures.get(source)
       textures.set(key, picture && { pixels: picture.data as Uint8Array, width: picture.width, height: picture.height, wrapS: wrapMode(info.getWrapS()), wrapT: wrapMode(info.getWrapT()), ...set > 0 ? { set: 1 as const } : {}, ...move ? { move } : {} })
     }
@@ -36,7 +41,7 @@ export function readMaterials(root: Root, notes: string[]): Material[] {
       metallicRoughnessTexture: texture(material.getMetallicRoughnessTexture(), material.getMetallicRoughnessTextureInfo()),
       normalTexture: texture(material.getNormalTexture(), material.getNormalTextureInfo()),
       emissionTexture: texture(material.getEmissiveTexture(), material.getEmissiveTextureInfo()),
-      ...glassOf(material, texture, notes), ...glossOf(material, name, note),
+      ...glassOf(material, texture, notes), ...glossOf(material, texture, name, note),
     }
     if (!material.getExtension('KHR_materials_unlit')) return read
     // Unlit: shows its colour whatever the light
@@ -50,17 +55,15 @@ function moveOf(transform: Transform): number[] {
   return [c * sx, s * sy, x, -s * sx, c * sy, y].map(finite)
 }
 
-/** Strength and colour of the mirroring, lacquer and cloth (KHR_materials_specular, _clearcoat, _sheen). Their pictures are not used. */
-function glossOf(material: GltfMaterial, name: string, note: (text: string) => void): Partial<Material> {
+/** Strength and colour of the mirroring, lacquer and cloth (KHR_materials_specular, _clearcoat, _sheen). The lacquer lies by the normals of what is below it. */
+function glossOf(material: GltfMaterial, texture: TextureOf, name: string, note: (text: string) => void): Partial<Material> {
   const specular = material.getExtension<Specular>('KHR_materials_specular'), coat = material.getExtension<Clearcoat>('KHR_materials_clearcoat'), sheen = material.getExtension<Sheen>('KHR_materials_sheen')
-  if (specular?.getSpecularTexture() || specular?.getSpecularColorTexture()) note(`The specular pictures of ${name} are not used; its factors are.`)
-  if (coat?.getClearcoatTexture() || coat?.getClearcoatRoughnessTexture() || coat?.getClearcoatNormalTexture()) note(`The clearcoat pictures of ${name} are not used; its factors are.`)
-  if (sheen?.getSheenColorTexture() || sheen?.getSheenRoughnessTexture()) note(`The sheen pictures of ${name} are not used; its factors are.`)
+  if (coat?.getClearcoatNormalTexture()) note(`The clearcoat of ${name} lies by the surface’s own normals: its normal picture is not used.`)
   const share = (value: number): number => Math.min(1, Math.max(0, finite(value)))
   return {
-    ...specular ? { specular: { strength: share(specular.getSpecularFactor()), colour: specular.getSpecularColorFactor().map(value => Math.max(0, finite(value))) as Vector3 } } : {},
-    ...coat && coat.getClearcoatFactor() > 0 ? { coat: { strength: share(coat.getClearcoatFactor()), roughness: share(coat.getClearcoatRoughnessFactor()) } } : {},
-    ...sheen && Math.max(...sheen.getSheenColorFactor()) > 0 ? { sheen: { colour: sheen.getSheenColorFactor().map(share) as Vector3, roughness: share(sheen.getSheenRoughnessFactor()) } } : {},
+    ...specular ? { specular: { strength: share(specular.getSpecularFactor()), colour: specular.getSpecularColorFactor().map(value => Math.max(0, finite(value))) as Vector3, texture: texture(specular.getSpecularTexture(), specular.getSpecularTextureInfo()), colourTexture: texture(specular.getSpecularColorTexture(), specular.getSpecularColorTextureInfo()) } } : {},
+    ...coat && coat.getClearcoatFactor() > 0 ? { coat: { strength: share(coat.getClearcoatFactor()), roughness: share(coat.getClearcoatRoughnessFactor()), texture: texture(coat.getClearcoatTexture(), coat.getClearcoatTextureInfo()), roughnessTexture: texture(coat.getClearcoatRoughnessTexture(), coat.getClearcoatRoughnessTextureInfo()) } } : {},
+    ...sheen && Math.max(...sheen.getSheenColorFactor()) > 0 ? { sheen: { colour: sheen.getSheenColorFactor().map(share) as Vector3, roughness: share(sheen.getSheenRoughnessFactor()), colourTexture: texture(sheen.getSheenColorTexture(), sheen.getSheenColorTextureInfo()), roughnessTexture: texture(sheen.getSheenRoughnessTexture(), sheen.getSheenRoughnessTextureInfo()) } } : {},
   }
 }
 
@@ -82,14 +85,14 @@ function glassOf(material: GltfMaterial, texture: TextureOf, notes: string[]): P
 export const finite = (value: number): number => Number.isFinite(value) ? value : 0
 const wrapMode = (mode: number): Texture['wrapS'] => mode === 33071 ? 'clamp' : mode === 33648 ? 'mirror' : 'repeat'
 
-function decodeTexture(source: GltfTexture, notes: string[]): CodedPicture | undefined {
+function decodeTexture(source: GltfTexture, notes: string[], ktx2?: UnpackKtx2): CodedPicture | undefined {
   const bytes = source.getImage()
   const label = source.getName() || source.getURI() || 'a texture'
   if (!bytes) { notes.push(`The picture of ${label} is not there; its material goes without.`); return undefined }
+  const read = isPng(bytes) ? readPng : isJpeg(bytes) ? readJpeg : isKtx2(bytes) ? ktx2 : undefined
+  if (!read) { notes.push(`The picture of ${label} is neither PNG, JPEG nor KTX2; its material goes without.`); return undefined }
   let picture: CodedPicture
-  if (isPng(bytes)) picture = readPng(bytes)
-  else if (isJpeg(bytes)) picture = readJpeg(bytes)
-  else { notes.push(`The picture of ${label} is neither PNG nor JPEG; its material goes without.`); return undefined }
+  try { picture = read(bytes) } catch (error) { throw new BadInput(`The picture of ${label} cannot be read: ${(error as Error).message}`) }
   const { width, height, channels, maximum, data } = picture
   const pixels = new Uint8Array(width * height * 4)
   const scale = 255 / maximum
