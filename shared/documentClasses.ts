@@ -100,7 +100,8 @@ class AirClass {
   @IsString() @Length(1, 40) id!: string
   @IsString() @Length(1, 200) name!: string
   @IsBoolean() on!: boolean
-  @IsIn(['space', 'box']) shape!: string
+  @IsIn(['space', 'box', 'thing']) shape!: string
+  @IsOptional() @IsString() @Length(1, 200) thing?: string
   @IsAnimatable() x!: number
   @IsAnimatable() y!: number
   @IsAnimatable() z!: number

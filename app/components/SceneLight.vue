@@ -89,7 +89,7 @@ const tool = (wanted: 'sun' | 'environment'): void => { view.sceneTool = view.sc
         <label class="row"><input type="checkbox" :checked="scene.environment.sunOut" data-test="sun-out" @change="sunOut"> its sun is taken out, as a light of its own</label>
         <label class="row"><input type="checkbox" :checked="scene.environment.seen" @change="shot.change('Environment in the picture', document => { document.scene.environment!.seen = !document.scene.environment!.seen })">seen by the camera</label><button class="word soft self" @click="shot.change('No environment', document => { document.scene.environment = null })">without it</button></template>
     </div>
-    <SceneAir />
+    <SceneAir :info="props.info" />
   </div>
 </template>
 

@@ -67,8 +67,8 @@ export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous
     if (scene.materials.some(material => material.sheen)) words[L.SCENE_SHEEN_TABLE >> 2] = own(kernels.place(sheenTable()))
     if (ALBEDO_TABLE_SIZE !== 32) throw new Error('The kernels expect an albedo table of 32 x 32.')
     if (scene.volumes?.length) {
-      words[L.SCENE_VOLUMES >> 2] = own(placeVolumes(kernels, scene.volumes))
-      words[L.SCENE_VOLUME_COUNT >> 2] = scene.volumes.length
+      words[L.SCENE_VOLUMES >> 2] = own(placeVolumes(kernels, scene.volumes.slice(0, L.MOST_VOLUMES), own))
+      words[L.SCENE_VOLUME_COUNT >> 2] = Math.min(L.MOST_VOLUMES, scene.volumes.length)
     }
     if (scene.environment) {
       words[L.SCENE_ENVIRONMENT_GROUP >> 2] = groups.number(scene.environment.group ?? 'environment')

@@ -147,11 +147,12 @@ export interface Environment {
 /** The plate as a source of light: what stand-ins for it send. */
 export interface PlateLight { /** RGBA float, linear Rec.709, rows from the top; fills the camera's view. */ pixels: Float32Array; width: number; height: number; camera: Camera }
 
-/** Air with something in it, in a box or everywhere. */
+/** Air with something in it, in a box, in a closed body or everywhere. */
 export interface Volume {
   name: string
-  /** The box as the unit cube's place in the world; everywhere when not said. */
+  /** The box as the unit cube's place in the world, or the body that it fills; everywhere when neither is said. */
   box?: Matrix4
+  body?: { parts: readonly Part[]; matrix: Matrix4 }
   /** Extinction, a metre. */
   density: number
   /** Share of it that is scattered, by colour, 0..1; the rest is absorbed. */

@@ -161,8 +161,10 @@ export interface AirSettings {
   id: string
   name: string
   on: boolean
-  /** Everywhere, or in a box on the ground under its place. */
-  shape: 'space' | 'box'
+  /** Everywhere, in a box on the ground under its place, or as the body of a thing. */
+  shape: 'space' | 'box' | 'thing'
+  /** The thing by its name. */
+  thing?: string
   x: Animatable; y: Animatable; z: Animatable
   width: Animatable; height: Animatable; depth: Animatable
   /** Metres after which half of the light is gone. */

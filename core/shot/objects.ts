@@ -55,6 +55,7 @@ export function renameObject(document: ShotDocument, fileNames: readonly string[
   for (const entry of scene.added ?? []) if (entry.kind === 'copy' && entry.of === from) entry.of = to
   for (const print of scene.prints ?? []) if (print.on === from) print.on = to
   for (const light of scene.lights) if (light.aim === from) light.aim = to
+  for (const air of scene.volumes ?? []) if (air.thing === from) air.thing = to
   const treatments = [...document.finish, ...build.layers.flatMap(layer => layer.treatments)]
   for (const { matte } of treatments) if (matte?.of === 'objects') matte.names = matte.names.map(name => name === from ? to : name)
   if (passes.file?.objects.includes(from)) {

@@ -152,13 +152,16 @@ export function worldBox(object: SceneObject, matrix: Matrix4): { low: Vector3; 
   return { low, high }
 }
 
-/** A medium of the shot at a frame. A box stands on its place. */
-export function volumeAt(settings: AirSettings, frame: number): Volume {
+/** A medium of the shot at a frame. A box stands on its place; undefined when the thing whose body it fills is gone. */
+export function volumeAt(settings: AirSettings, frame: number, objects: readonly SceneObject[] = []): Volume | undefined {
+  const body = settings.shape === 'thing' ? objects.find(object => object.name === settings.thing) : undefined
+  if (settings.shape === 'thing' && !body) return undefined
   const at = (value: Animatable): number => valueAt(value, frame), height = Math.max(1e-3, at(settings.height))
   return {
     name: settings.name, density: Math.LN2 / Math.max(1e-3, at(settings.half)), colour: triple(settings.colour, frame).map(value => Math.min(1, Math.max(0, value))) as Vector3, forward: at(settings.forward),
     noise: Math.min(1, Math.max(0, at(settings.noise))), noiseSize: at(settings.noiseSize), seed: settings.seed, base: at(settings.base), halfHeight: Math.max(0, at(settings.halfHeight)),
     ...settings.shape === 'box' ? { box: compose([at(settings.x), at(settings.y) + height / 2, at(settings.z)], [0, 0, 0, 1], [Math.max(1e-3, at(settings.width)), height, Math.max(1e-3, at(settings.depth))]) } : {},
+    ...body ? { body: { parts: body.parts, matrix: body.matrix } } : {},
   }
 }
 
@@ -182,5 +185,5 @@ export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number
     environment = { ...files.environment, pixels: files.sun?.without ?? files.environment.pixels, turn: degrees, gain, seenByCamera: seen }
     if (files.sun) lights.push({ kind: 'sun', name: 'sun of the environment', direction: scaled(skyDirection(files.sun.azimuth + degrees, files.sun.elevation), -1), diameter: files.sun.diameter, irradiance: files.sun.irradiance.map((value, k) => value * gain[k]!) as Vector3 })
   }
-  return { objects, materials: found.materials, volumes: (settings.volumes ?? []).filter(entry => entry.on).map(entry => volumeAt(entry, frame)), lights, cameras: files.scene?.cameras ?? [], notes: files.scene?.notes ?? [], environment, camera, plate: files.plate && { ...files.plate, camera } }
+  return { objects, materials: found.materials, volumes: (settings.volumes ?? []).filter(entry => entry.on).flatMap(entry => volumeAt(entry, frame, objects) ?? []), lights, cameras: files.scene?.cameras ?? [], notes: files.scene?.notes ?? [], environment, camera, plate: files.plate && { ...files.plate, camera } }
 }

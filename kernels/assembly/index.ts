@@ -3,6 +3,7 @@ import { CONTROL_ARGUMENTS, KERNEL_RENDER } from './layout'
 import { initRandom, startSample, draw, randomX, randomY } from './random'
 import { initTraverse, closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
 import { initSurface } from './surface'
+import { initVolume } from './volume'
 import { renderBand } from './integrator'
 import { imageBand } from './image'
 
@@ -18,6 +19,7 @@ export function initWorker(scratch: usize): void {
   initRandom()
   initTraverse(scratch)
   initSurface(scratch)
+  initVolume(scratch)
 }
 
 /** One pair of sample numbers, for tests of their distribution. */

@@ -14,6 +14,11 @@ export const CONTROL_SIZE = 4096
 export const SCRATCH_STACK = 0
 export const SCRATCH_LANES = 4096
 export const SCRATCH_STANDING = 4608
+// What of a ray lies in each medium: SPAN_STRIDE each, least and greatest metres, how often a mesh is crossed, and where
+export const SCRATCH_SPANS = 5120
+export const SPAN_STRIDE = 128
+export const MOST_CROSSINGS = 28
+export const MOST_VOLUMES = 16
 export const SCRATCH_SIZE = 8192
 
 // Four-wide node: minX[4] minY[4] minZ[4] maxX[4] maxY[4] maxZ[4] child[4] pad[4].
@@ -128,8 +133,9 @@ export const TEXTURE_MOVE = 28 // rows of three that take them to the picture's
 
 // A medium: extinction a metre, and what of it is scattered
 export const VOLUME_STRIDE = 112
-export const VOLUME_KIND = 0 // 0 box, VOLUME_SPACE
+export const VOLUME_KIND = 0 // 0 box, VOLUME_SPACE, VOLUME_MESH
 export const VOLUME_SPACE = 1
+export const VOLUME_MESH = 2
 export const VOLUME_ROWS = 4 // three rows of four that take a place of the world into the box, -0.5..0.5
 export const VOLUME_DENSITY = 52
 export const VOLUME_COLOUR = 56 // rgb, share that is scattered
@@ -139,6 +145,7 @@ export const VOLUME_NOISE_SCALE = 76
 export const VOLUME_SEED = 80
 export const VOLUME_BASE = 84 // height in metres from which it thins out, by so much a metre
 export const VOLUME_FALL = 88
+export const VOLUME_SCENE = 92 // scene record that holds nothing but its mesh
 
 export const LIGHT_STRIDE = 96
 export const LIGHT_KIND = 0 // 0 sun, 1 soft box, 2 emissive triangle, 3 point, 4 spot, 5 disc, 6 ball, 7 tube

@@ -3,7 +3,7 @@ import { ONE } from './constants'
 import * as L from './layout'
 import { add } from './film'
 import { draw, randomX, randomY, hash } from './random'
-import { transmittance } from './traverse'
+import { closestHit, hitDistance, transmittance } from './traverse'
 import * as E from './lights'
 
 /** Steps along a camera ray, and along a ray to a light. */
@@ -12,19 +12,46 @@ const LIGHT_STEPS = 8
 /** Metres within which a medium that fills all space is followed. */
 const FARTHEST: f32 = 500
 
-let enters: f32 = 0, leaves: f32 = 0
-/** The part of a ray that lies in a box, in enters and leaves; false when there is none. */
-function within(volume: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, far: f32): bool {
-  enters = 0; leaves = min<f32>(far, FARTHEST)
-  if (load<i32>(volume, L.VOLUME_KIND) == L.VOLUME_SPACE) return leaves > 0
-  for (let k: usize = 0; k < 48; k += 16) {
-    const row = volume + L.VOLUME_ROWS + k
-    const o = load<f32>(row) * ox + load<f32>(row, 4) * oy + load<f32>(row, 8) * oz + load<f32>(row, 12), d = load<f32>(row) * dx + load<f32>(row, 4) * dy + load<f32>(row, 8) * dz
-    if (abs(d) < 1e-9) { if (abs(o) > 0.5) return false; continue }
-    const a = (<f32>-0.5 - o) / d, b = (<f32>0.5 - o) / d
-    enters = max(enters, min(a, b)); leaves = min(leaves, max(a, b))
+let scratch: usize = 0
+export function initVolume(pointer: usize): void { scratch = pointer + L.SCRATCH_SPANS }
+
+/** Keeps what of a ray up to `far` lies in the i-th medium; false when nothing does. */
+function span(scene: usize, i: i32, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, far: f32): bool {
+  const volume = <usize>load<u32>(scene, L.SCENE_VOLUMES) + <usize>i * L.VOLUME_STRIDE, out = scratch + <usize>i * L.SPAN_STRIDE, kind = load<i32>(volume, L.VOLUME_KIND)
+  let enters: f32 = 0, leaves = min<f32>(far, FARTHEST), crossings = 0
+  if (kind == L.VOLUME_MESH) {
+    // Where a closed body is crossed; an odd count in all begins within it
+    let near: f32 = 0
+    const body = <usize>load<u32>(volume, L.VOLUME_SCENE)
+    while (crossings < L.MOST_CROSSINGS && closestHit(body, ox, oy, oz, dx, dy, dz, near, 1e30, 0)) {
+      store<f32>(out + (<usize>crossings << 2), hitDistance, 16)
+      near = hitDistance + max<f32>(1e-5, hitDistance * <f32>1e-6)
+      crossings++
+    }
+    if (!crossings) { store<i32>(out, 0, 8); store<f32>(out, 0); store<f32>(out, 0, 4); return false }
+    if (!(crossings & 1)) enters = load<f32>(out, 16)
+    leaves = min(leaves, load<f32>(out + (<usize>(crossings - 1) << 2), 16))
+  } else if (kind != L.VOLUME_SPACE) {
+    for (let k: usize = 0; k < 48; k += 16) {
+      const row = volume + L.VOLUME_ROWS + k
+      const o = load<f32>(row) * ox + load<f32>(row, 4) * oy + load<f32>(row, 8) * oz + load<f32>(row, 12), d = load<f32>(row) * dx + load<f32>(row, 4) * dy + load<f32>(row, 8) * dz
+      if (abs(d) < 1e-9) { if (abs(o) > 0.5) leaves = 0; continue }
+      const a = (<f32>-0.5 - o) / d, b = (<f32>0.5 - o) / d
+      enters = max(enters, min(a, b)); leaves = min(leaves, max(a, b))
+    }
   }
+  store<f32>(out, enters); store<f32>(out, leaves, 4); store<i32>(out, crossings, 8)
   return enters < leaves
+}
+/** Whether metres along that ray lie in the i-th medium. */
+function inSpan(i: i32, t: f32): bool {
+  const out = scratch + <usize>i * L.SPAN_STRIDE
+  if (t < load<f32>(out) || t > load<f32>(out, 4)) return false
+  const crossings = load<i32>(out, 8)
+  if (!crossings) return true
+  let beyond = 0
+  for (let k = crossings - 1; k >= 0 && load<f32>(out + (<usize>k << 2), 16) > t; k--) beyond++
+  return (beyond & 1) != 0
 }
 
 @inline function lattice(x: i32, y: i32, z: i32, seed: i32): f32 { return <f32>(hash(x + hash(y + hash(z + seed))) >> 8) * <f32>5.9604644775390625e-8 }
@@ -65,9 +92,9 @@ function clearance(scene: usize, x: f32, y: f32, z: f32, dx: f32, dy: f32, dz: f
     const volume = <usize>load<u32>(scene, L.SCENE_VOLUMES) + <usize>i * L.VOLUME_STRIDE
     // What fills all space evenly has no outside that far light would have to come through
     if (far > 1e29 && load<i32>(volume, L.VOLUME_KIND) == L.VOLUME_SPACE && load<f32>(volume, L.VOLUME_FALL) <= 0) continue
-    if (!within(volume, x, y, z, dx, dy, dz, far)) continue
-    const step = (leaves - enters) / <f32>LIGHT_STEPS
-    for (let k = 0; k < LIGHT_STEPS; k++) { const t = enters + (<f32>k + jitter) * step; depth += densityAt(volume, x + dx * t, y + dy * t, z + dz * t) * step }
+    if (!span(scene, i, x, y, z, dx, dy, dz, far)) continue
+    const begin = load<f32>(scratch + <usize>i * L.SPAN_STRIDE), step = (load<f32>(scratch + <usize>i * L.SPAN_STRIDE, 4) - begin) / <f32>LIGHT_STEPS
+    for (let k = 0; k < LIGHT_STEPS; k++) { const t = begin + (<f32>k + jitter) * step; if (inSpan(i, t)) depth += densityAt(volume, x + dx * t, y + dy * t, z + dz * t) * step }
   }
   return Mathf.exp(-depth)
 }
@@ -79,7 +106,7 @@ function clearance(scene: usize, x: f32, y: f32, z: f32, dx: f32, dy: f32, dz: f
 export function followVolume(scene: usize, block: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, far: f32, dimension: u32): void {
   const count = load<i32>(scene, L.SCENE_VOLUME_COUNT), volumes = <usize>load<u32>(scene, L.SCENE_VOLUMES)
   let first: f32 = 1e30, last: f32 = 0
-  for (let i = 0; i < count; i++) if (within(volumes + <usize>i * L.VOLUME_STRIDE, ox, oy, oz, dx, dy, dz, far)) { first = min(first, enters); last = max(last, leaves) }
+  for (let i = 0; i < count; i++) if (span(scene, i, ox, oy, oz, dx, dy, dz, far)) { first = min(first, load<f32>(scratch + <usize>i * L.SPAN_STRIDE)); last = max(last, load<f32>(scratch + <usize>i * L.SPAN_STRIDE, 4)) }
   if (first >= last) return
   draw(dimension)
   const jitter = randomX, step = (last - first) / <f32>STEPS
@@ -90,7 +117,7 @@ export function followVolume(scene: usize, block: usize, ox: f32, oy: f32, oz: f
     let sum: f32 = 0
     for (let i = 0; i < count; i++) {
       const volume = volumes + <usize>i * L.VOLUME_STRIDE
-      if (!within(volume, ox, oy, oz, dx, dy, dz, far) || t < enters || t > leaves) continue
+      if (!inSpan(i, t)) continue
       const density = densityAt(volume, x, y, z)
       sum += density
       // One place is lit for all of the ray: each is kept with the share that it has of what came so far

@@ -7,9 +7,10 @@ import { Render } from '../../core/render/render'
 import type { Light, Scene, Volume } from '../../core/scene/scene'
 import { compose, normalized, type Vector3 } from '../../core/scene/vector'
 import { newDocument } from '../../core/shot/document'
-import { volumeAt } from '../../core/shot/scene'
+import { renameObject } from '../../core/shot/objects'
+import { sceneAt, volumeAt } from '../../core/shot/scene'
 import { startEngine } from '../../host/engine'
-import { constantEnvironment, lookAt, material, mean, object, quad, renderScene, scene } from '../scenes'
+import { ball, constantEnvironment, lookAt, material, mean, object, quad, renderScene, scene } from '../scenes'
 
 const cube = (size: number, at: Vector3 = [0, 0, 0]): number[] => compose(at, [0, 0, 0, 1], [size, size, size])
 const mist = (change: Partial<Volume> = {}): Volume => ({ name: 'mist', box: cube(2), density: 0.5, colour: [1, 1, 1], forward: 0, noise: 0, noiseSize: 1, seed: 1, base: 0, halfHeight: 0, ...change })
@@ -84,11 +85,53 @@ describe('what it sends', () => {
 })
 
 it('in a shot: half of the light is gone after so many metres; a box stands on its place', () => {
-  const settings = { id: 'a', name: 'mist', on: true, shape: 'box' as const, x: 1, y: 0.5, z: -4, width: 2, height: 3, depth: 4, half: 10, colour: [0.9, 0.8, 2] as [number, number, number], forward: 0.3, noise: 0, noiseSize: 1, seed: 1, base: 0, halfHeight: 0 }, volume = volumeAt(settings, 1)
+  const settings = { id: 'a', name: 'mist', on: true, shape: 'box' as const, x: 1, y: 0.5, z: -4, width: 2, height: 3, depth: 4, half: 10, colour: [0.9, 0.8, 2] as [number, number, number], forward: 0.3, noise: 0, noiseSize: 1, seed: 1, base: 0, halfHeight: 0 }, volume = volumeAt(settings, 1)!
   expect(Math.exp(-volume.density * 10)).toBeCloseTo(0.5, 6)
   expect(volume.box).toEqual(compose([1, 2, -4], [0, 0, 0, 1], [2, 3, 4]))
   expect(volume.colour).toEqual([0.9, 0.8, 1])
-  expect(volumeAt({ ...settings, shape: 'space' }, 1).box).toBeUndefined()
+  expect(volumeAt({ ...settings, shape: 'space' }, 1)!.box).toBeUndefined()
+})
+
+describe('in the body of a thing', () => {
+  const density = 0.7, takes = (parts: Volume['body'], change: Partial<Scene> = {}, size = 16) => renderScene(scene(change.objects ?? [], { volumes: [mist({ box: undefined, body: parts, density })], ...change }), { camera: lookAt([0, 0, 100], [0, 0, 0], 36 / 2.4 * 100), width: size, height: size, samples: 64, passes: ['volume'] }).volume
+  const at = (x: number, y: number, size = 16): [number, number] => [((x + 0.5) / size - 0.5) * 2.4, (0.5 - (y + 0.5) / size) * 2.4]
+  it('a ball takes what the chord through it says', () => {
+    const plane = takes({ parts: [ball([0, 0, 0], 1, 64)], matrix: cube(1) })
+    for (let y = 0; y < 16; y++) for (let x = 0; x < 16; x++) {
+      const [u, v] = at(x, y), r = Math.hypot(u, v)
+      if (r > 0.8 && r < 1.2) continue
+      expect(plane[(y * 16 + x) * 4 + 3]).toBeCloseTo(r < 1 ? 1 - Math.exp(-density * 2 * Math.sqrt(1 - r * r)) : 0, 1)
+    }
+    expect(plane[(8 * 16 + 8) * 4 + 3]! / (1 - Math.exp(-density * 2))).toBeCloseTo(1, 2)
+  })
+  it('a hollow ball is clear within, and one stretched by its place is as long as that', () => {
+    const hollow = takes({ parts: [ball([0, 0, 0], 1, 64), ball([0, 0, 0], 0.6, 64)], matrix: cube(1) })
+    expect(hollow[(8 * 16 + 8) * 4 + 3]).toBeCloseTo(1 - Math.exp(-density * 0.8), 1)
+    const long = takes({ parts: [ball([0, 0, 0], 1, 64)], matrix: compose([0, 0, 3], [0, 0, 0, 1], [1, 1, 2]) })
+    expect(long[(8 * 16 + 8) * 4 + 3]).toBeCloseTo(1 - Math.exp(-density * 4), 2)
+  })
+  it('the camera may stand in it, and things within it cut it off', () => {
+    const inside = renderScene(scene([], { volumes: [mist({ box: undefined, body: { parts: [ball([0, 0, 0], 5, 64)], matrix: cube(1) }, density: 0.2 })] }), { camera: lookAt([0, 0, 0], [0, 0, -1], 400), width: 4, height: 4, samples: 64, passes: ['volume'] }).volume
+    expect(part(inside, 3)).toBeCloseTo(1 - Math.exp(-1), 2)
+    const wall = object('wall', quad([-5, -5, 0], [5, -5, 0], [5, 5, 0], [-5, 5, 0]))
+    expect(takes({ parts: [ball([0, 0, 0], 1, 64)], matrix: cube(1) }, { objects: [wall] })[(8 * 16 + 8) * 4 + 3]).toBeCloseTo(1 - Math.exp(-density), 2)
+  })
+  it('light on its way through it is lost too', () => {
+    // Sun along +Z, as for the slab: all that is scattered at the middle has crossed its whole chord
+    const plane = takes({ parts: [ball([0, 0, 0], 1, 64)], matrix: cube(1) }, { lights: [sun([0, 0, 1])] }), expected = density * 2 * Math.exp(-density * 2) / (4 * Math.PI)
+    expect(Math.abs(plane[(8 * 16 + 8) * 4]! / expected - 1)).toBeLessThan(0.12)
+  })
+  it('in a shot it is the thing by its name, also when that is left out of the picture; without the thing there is none', () => {
+    const document = newDocument(8, 8), air = { id: 'a', name: 'smoke', on: true, shape: 'thing' as const, thing: 'bottle', x: 0, y: 0, z: 0, width: 1, height: 1, depth: 1, half: 2, colour: [1, 1, 1] as [number, number, number], forward: 0, noise: 0, noiseSize: 1, seed: 1, base: 0, halfHeight: 0 }
+    document.scene.volumes = [air]
+    document.scene.objects.bottle = { absent: true, position: [1, 2, 3] }
+    const file = { scene: scene([object('bottle', ball([0, 0, 0], 1, 8))]) }, [volume] = sceneAt(document, file, 1).volumes!
+    expect(volume!.body!.matrix.slice(12, 15)).toEqual([1, 2, 3])
+    renameObject(document, ['bottle'], 'bottle', 'flask')
+    expect(document.scene.volumes[0]!.thing).toBe('flask')
+    expect(sceneAt(document, file, 1).volumes).toHaveLength(1)
+    expect(sceneAt(document, {}, 1).volumes).toEqual([])
+  })
 })
 
 it('is laid over everything as strongly as wanted', async () => {
