@@ -16,6 +16,7 @@ import { projectRoot } from '../host/root'
 import { BAND_ROWS, KERNEL_BLEND, KERNEL_CDL } from '../kernels/assembly/layout'
 import { treatmentOf } from '../core/treatment/registry'
 import { rayFigures } from './benchRays'
+import { samplingFigures } from './benchSampling'
 import { renderFigures } from './benchRender'
 import { timeFigures } from './benchTime'
 import { median, medians, type Figure } from './figures'
@@ -101,6 +102,7 @@ export async function bench(args: string[], more: (wanted: (name: string) => boo
   print(images(wanted))
   print(exr(wanted))
   print(await renderFigures(wanted))
+  print(await samplingFigures(wanted))
   print(await faders(wanted))
   print(await timeFigures(wanted))
   print(await more(wanted))

@@ -23,7 +23,7 @@ const took = (work: () => void): number => { const start = performance.now(); wo
 const matt = (name: string, colour: [number, number, number]): Material => ({ name, baseColour: [...colour, 1], metallic: 0, roughness: 0.5, emission: [0, 0, 0], alphaMode: 'opaque', alphaCutoff: 0.5, normalScale: 1, doubleSided: true })
 
 /** The bunny on a table under a lamp and a grey sky. */
-function table(): { scene: Scene; camera: Camera } {
+export function table(): { scene: Scene; camera: Camera } {
   const positions = Float32Array.from(bunny.positions.flat()), indices = Uint32Array.from(bunny.cells.flat()), floor = Math.min(...positions.filter((_, i) => i % 3 === 1))
   const scene: Scene = {
     objects: [{ name: 'bunny', matrix: identity(), parts: [{ positions, indices, material: 0 }], role: 'object', hidden: false, absent: false }, { name: 'table', matrix: identity(), parts: [{ positions: Float32Array.from([-20, floor, 20, 20, floor, 20, 20, floor, -20, -20, floor, -20]), indices: Uint32Array.from([0, 1, 2, 0, 2, 3]), material: 1 }], role: 'object', hidden: false, absent: false }],

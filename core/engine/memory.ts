@@ -17,6 +17,8 @@ export interface KernelExports {
   builtPackets(): number
   castRays(scene: number, rays: number, out: number, count: number, any: number): void
   restoreBytes(source: number, out: number, size: number): void
+  lightPicked(scene: number, x: number, y: number, z: number, nx: number, ny: number, nz: number, pick: number): number
+  lightChance(scene: number, x: number, y: number, z: number, nx: number, ny: number, nz: number, light: number): number
   sampleNumber(x: number, y: number, index: number, seed: number, pair: number, second: number): number
 }
 

@@ -61,8 +61,9 @@ export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous
     words[L.SCENE_MATERIALS >> 2] = materialPointer
     words[L.SCENE_TEXTURES >> 2] = textures.pointer
     words[L.SCENE_LIGHTS >> 2] = lights.pointer
-    words[L.SCENE_LIGHT_COUNT >> 2] = lights.count
-    words[L.SCENE_LIGHT_CUMULATIVE >> 2] = lights.cumulative
+    words[L.SCENE_LIGHT_TREE >> 2] = lights.tree
+    words[L.SCENE_SUN_COUNT >> 2] = lights.suns
+    words[L.SCENE_LAMP_COUNT >> 2] = lights.lamps
     words[L.SCENE_ALBEDO_TABLE >> 2] = albedo
     if (scene.materials.some(material => material.sheen)) words[L.SCENE_SHEEN_TABLE >> 2] = own(kernels.place(sheenTable()))
     if (ALBEDO_TABLE_SIZE !== 32) throw new Error('The kernels expect an albedo table of 32 x 32.')

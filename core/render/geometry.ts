@@ -145,8 +145,8 @@ function fill(kernels: Kernels, { object, index, matrix, mirrored, first }: Body
       tri[to] = a; tri[to + 1] = b; tri[to + 2] = c; tri[to + 3] = index; tri[to + 4] = part.material; tri[to + 5] = -1
       flags[triangle] = flag
       if (emits) {
-        const p = point(out, a), square = cross(subtract(point(out, b), p), subtract(point(out, c), p)), area = length(square) / 2
-        if (area > 1e-12) emitters.push({ triangle, area, emission: material.emission, doubleSided: material.doubleSided, normal: normalized(square), centre: p })
+        const p = point(out, a), q = point(out, b), r = point(out, c), square = cross(subtract(q, p), subtract(r, p)), area = length(square) / 2
+        if (area > 1e-12) emitters.push({ triangle, area, emission: material.emission, doubleSided: material.doubleSided, normal: normalized(square), low: [0, 1, 2].map(k => Math.min(p[k]!, q[k]!, r[k]!)) as Vector3, high: [0, 1, 2].map(k => Math.max(p[k]!, q[k]!, r[k]!)) as Vector3 })
       }
       triangle++
     }

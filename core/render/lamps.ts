@@ -2,15 +2,15 @@
 import * as L from '../../kernels/assembly/layout'
 import type { Kernels } from '../engine/memory'
 import type { Light, Material, Scene } from '../scene/scene'
-import { projectedAngle } from '../scene/flux'
-import { cross, length, normalized, type Vector3 } from '../scene/vector'
+import { add, cross, length, normalized, scaled, subtract, type Vector3 } from '../scene/vector'
+import { lightTree, type TreeLight } from './lighttree'
 
 const RGB_LUMINANCE = [0.2126, 0.7152, 0.0722] as const
 const luminance = (c: Vector3): number => c[0] * RGB_LUMINANCE[0] + c[1] * RGB_LUMINANCE[1] + c[2] * RGB_LUMINANCE[2]
 
 export const shines = ({ emission }: Material): boolean => emission[0] + emission[1] + emission[2] > 0
 
-export interface Emitter { triangle: number; area: number; emission: Vector3; doubleSided: boolean; normal: Vector3; centre: Vector3 }
+export interface Emitter { triangle: number; area: number; emission: Vector3; doubleSided: boolean; normal: Vector3; low: Vector3; high: Vector3 }
 
 /** Group of what shines by itself where nothing else is said, and of what is beyond the most groups that are told apart. */
 export const SHINING = 'shining things'
@@ -24,19 +24,23 @@ export class LightGroups {
     return this.names.length < L.MOST_GROUPS ? this.names.push(REST) - 1 : L.MOST_GROUPS - 1
   }
 }
-/** Lamps of the scene and emissive triangles in one list, picked in proportion to what they give off. */
-export function placeLights(kernels: Kernels, scene: Scene, emitters: Emitter[], trianglePointer: number, groups: LightGroups, groupOf: readonly number[], own: (pointer: number) => number): { pointer: number; cumulative: number; count: number } {
-  const stride = L.LIGHT_STRIDE / 4
+/** Suns, lamps and emissive triangles in one list, in that order, and the tree that those with a place are picked by. */
+export function placeLights(kernels: Kernels, scene: Scene, emitters: Emitter[], trianglePointer: number, groups: LightGroups, groupOf: readonly number[], own: (pointer: number) => number): { pointer: number; tree: number; suns: number; lamps: number } {
+  const stride = L.LIGHT_STRIDE / 4, numbers = scene.lights.map(light => groups.number(light.group ?? light.name)), order = [...scene.lights.keys()].sort((a, b) => Number(scene.lights[a]!.kind !== 'sun') - Number(scene.lights[b]!.kind !== 'sun'))
   const count = scene.lights.length + emitters.length
-  const words = new Int32Array(Math.max(1, count) * stride), floats = new Float32Array(words.buffer)
-  const powers: number[] = []
+  const words = new Int32Array(Math.max(1, count) * stride), floats = new Float32Array(words.buffer), leaves: TreeLight[] = []
   const put = (at: number, field: number, values: readonly number[]): void => floats.set(values, at + (field >> 2))
-  scene.lights.forEach((light, i) => { words[i * stride + (L.LIGHT_GROUP >> 2)] = groups.number(light.group ?? light.name); powers.push(putLight(light, i * stride, words, put)) })
+  order.forEach((from, i) => {
+    const light = scene.lights[from]!
+    words[i * stride + (L.LIGHT_GROUP >> 2)] = numbers[from]!
+    const leaf = putLight(light, i * stride, words, put)
+    if (leaf && leaf.power > 0) leaves.push({ index: i, ...leaf })
+  })
   const triangles = new Int32Array(kernels.memory.buffer, trianglePointer)
   emitters.forEach((emitter, i) => {
-    const index = scene.lights.length + i, at = index * stride
+    const index = scene.lights.length + i, at = index * stride, power = luminance(emitter.emission) * emitter.area
     words[at] = 2
-    put(at, L.LIGHT_POSITION, emitter.centre)
+    put(at, L.LIGHT_POSITION, emitter.low)
     put(at, L.LIGHT_NORMAL, emitter.normal)
     words[at + (L.LIGHT_U >> 2)] = emitter.triangle
     put(at, L.LIGHT_RADIANCE, emitter.emission)
@@ -44,23 +48,25 @@ export function placeLights(kernels: Kernels, scene: Scene, emitters: Emitter[],
     words[at + (L.LIGHT_EDGE1 >> 2)] = emitter.doubleSided ? 1 : 0
     triangles[emitter.triangle * 6 + 5] = index
     words[at + (L.LIGHT_GROUP >> 2)] = groupOf[triangles[emitter.triangle * 6 + 3]!]!
-    powers.push(luminance(emitter.emission) * emitter.area * Math.PI * (emitter.doubleSided ? 2 : 1))
+    if (power > 0) leaves.push({ index, low: emitter.low, high: emitter.high, axis: emitter.normal, cone: emitter.doubleSided ? Math.PI : 0, emits: Math.PI / 2, power })
   })
-  const total = powers.reduce((sum, power) => sum + power, 0)
-  const cumulative = new Float32Array(Math.max(1, count))
-  let sum = 0
-  powers.forEach((power, i) => {
-    // Nothing that shines is ever left out of the draw
-    const chance = total > 0 ? 0.95 * power / total + 0.05 / count : 1 / count
-    floats[i * stride + (L.LIGHT_CHANCE >> 2)] = chance
-    sum += chance
-    cumulative[i] = sum
-  })
-  if (count) cumulative[count - 1] = 2
-  return { pointer: own(kernels.place(words)), cumulative: own(kernels.place(cumulative)), count }
+  let tree = 0
+  if (leaves.length) {
+    const { nodes, trails } = lightTree(leaves)
+    for (const [index, trail] of trails) words[index * stride + (L.LIGHT_TRAIL >> 2)] = trail
+    tree = own(kernels.place(new Int32Array(nodes)))
+  }
+  return { pointer: own(kernels.place(words)), tree, suns: scene.lights.filter(light => light.kind === 'sun').length, lamps: scene.lights.length }
 }
 
-function putLight(light: Light, at: number, words: Int32Array, put: (at: number, field: number, values: readonly number[]) => void): number {
+type Leaf = Omit<TreeLight, 'index'>
+/** What a set of places spans, and a lamp there that shines all round. */
+function allRound(places: readonly Vector3[], margin: number, power: number): Leaf {
+  return { low: [0, 1, 2].map(k => Math.min(...places.map(p => p[k]!)) - margin) as Vector3, high: [0, 1, 2].map(k => Math.max(...places.map(p => p[k]!)) + margin) as Vector3, axis: [0, 1, 0], cone: Math.PI, emits: Math.PI, power }
+}
+
+/** Fills a light's record; gives what the tree needs of it, nothing for a sun. */
+function putLight(light: Light, at: number, words: Int32Array, put: (at: number, field: number, values: readonly number[]) => void): Leaf | undefined {
   if (light.kind === 'sun') {
     words[at] = 0
     const cosine = Math.cos(Math.max(0.01, light.diameter) / 2 * Math.PI / 180)
@@ -70,7 +76,8 @@ function putLight(light: Light, at: number, words: Int32Array, put: (at: number,
     put(at, L.LIGHT_RADIANCE, light.irradiance.map(value => value / projected))
     put(at, L.LIGHT_AREA, [2 * Math.PI * (1 - cosine)])
     put(at, L.LIGHT_COSINE, [cosine])
-    return luminance(light.irradiance) * 100
+    put(at, L.LIGHT_POWER, [luminance(light.irradiance)])
+    return undefined
   }
   if (light.kind === 'box') {
     words[at] = 1
@@ -81,7 +88,8 @@ function putLight(light: Light, at: number, words: Int32Array, put: (at: number,
     put(at, L.LIGHT_RADIANCE, light.radiance)
     const area = 4 * length(cross(light.halfU, light.halfV))
     put(at, L.LIGHT_AREA, [area])
-    return luminance(light.radiance) * area * Math.PI
+    const corners = [[1, 1], [1, -1], [-1, 1], [-1, -1]].map(([a, b]) => add(light.centre, add(scaled(light.halfU, a!), scaled(light.halfV, b!))))
+    return { ...allRound(corners, 0, luminance(light.radiance) * area), axis: light.normal, cone: 0, emits: Math.PI / 2 }
   }
   if (light.kind === 'disc') {
     words[at] = 5
@@ -94,7 +102,7 @@ function putLight(light: Light, at: number, words: Int32Array, put: (at: number,
     put(at, L.LIGHT_AREA, [area])
     put(at, L.LIGHT_COSINE, [light.cone ? Math.cos(light.cone.outer * Math.PI / 180) : -2])
     if (light.cone) put(at, L.LIGHT_COSINE_INNER, [Math.cos(light.cone.inner * Math.PI / 180)])
-    return luminance(light.radiance) * area * projectedAngle(light.cone)
+    return { ...allRound([light.centre], light.radius, luminance(light.radiance) * area), axis: light.normal, cone: 0, emits: light.cone ? light.cone.outer * Math.PI / 180 : Math.PI / 2 }
   }
   if (light.kind === 'ball' || light.kind === 'tube') {
     words[at] = light.kind === 'ball' ? 6 : 7
@@ -102,7 +110,7 @@ function putLight(light: Light, at: number, words: Int32Array, put: (at: number,
     put(at, L.LIGHT_U, [light.radius])
     if (light.kind === 'tube') put(at, L.LIGHT_V, light.half)
     put(at, L.LIGHT_RADIANCE, light.radiance)
-    return luminance(light.radiance) * Math.PI * (light.kind === 'ball' ? 4 * Math.PI * light.radius ** 2 : 4 * Math.PI * light.radius * length(light.half))
+    return light.kind === 'ball' ? allRound([light.centre], light.radius, luminance(light.radiance) * Math.PI * light.radius ** 2) : allRound([add(light.centre, light.half), subtract(light.centre, light.half)], light.radius, luminance(light.radiance) * 4 * light.radius * length(light.half))
   }
   words[at] = light.kind === 'point' ? 3 : 4
   put(at, L.LIGHT_POSITION, light.position)
@@ -112,5 +120,6 @@ function putLight(light: Light, at: number, words: Int32Array, put: (at: number,
     put(at, L.LIGHT_COSINE, [Math.cos(light.outer * Math.PI / 180)])
     put(at, L.LIGHT_COSINE_INNER, [Math.cos(light.inner * Math.PI / 180)])
   }
-  return luminance(light.intensity) * 4 * Math.PI
+  // A spot gives the same all over its cone, and nothing beside it
+  return { ...allRound([light.position], 0, luminance(light.intensity)), ...light.kind === 'spot' ? { axis: light.direction, cone: light.outer * Math.PI / 180, emits: 0.01 } : {} }
 }

@@ -8,6 +8,7 @@ import { closestHit, transmittance, hitPlace, hitTriangle, hitU, hitV } from './
 import * as S from './surface'
 import * as M from './shading'
 import * as E from './lights'
+import { standAt } from './lighttree'
 
 /**
  * Light that white matt paint on the loaded surface would get from the lights, with everything there, and without what casts the shadow: all of it (on), or the
@@ -16,6 +17,7 @@ import * as E from './lights'
 export function castShadows(scene: usize, on: usize, chosen: usize, weight: f32, dimension: u32): void {
   const step = stepOff(), x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
   const nx = S.normalX, ny = S.normalY, nz = S.normalZ, gx = S.geometricX, gy = S.geometricY, gz = S.geometricZ
+  standAt(scene, x, y, z, gx, gy, gz)
   for (let turn = 0; turn < 2; turn++) {
     if (!E.drawLight(scene, turn, dimension + 40, x, y, z)) continue
     const tx = E.towardsX, ty = E.towardsY, tz = E.towardsZ, cosine = tx * nx + ty * ny + tz * nz

@@ -7,6 +7,7 @@ import { closestHit, transmittance, hitDistance, hitPlace, hitTriangle, hitU, hi
 import * as S from './surface'
 import * as M from './shading'
 import * as E from './lights'
+import { standAt } from './lighttree'
 
 /**
  * Shadow ratio at a catcher: what a white matt ground would send with everything there, and with only the stand-ins there,
@@ -17,6 +18,7 @@ export function followShadow(scene: usize, shadow: usize, weight: f32, dimension
   const step = stepOff()
   const nx = S.normalX, ny = S.normalY, nz = S.normalZ
   const x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
+  standAt(scene, x, y, z, nx, ny, nz)
   for (let turn = 0; turn < 2; turn++) {
     if (!E.drawLight(scene, turn, dimension, x, y, z)) continue
     const cosine = E.towardsX * nx + E.towardsY * ny + E.towardsZ * nz
@@ -100,6 +102,7 @@ function bounceInto(scene: usize, shadow: usize, dx: f32, dy: f32, dz: f32, weig
   const step = stepOff()
   const x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
   const gx = S.geometricX, gy = S.geometricY, gz = S.geometricZ
+  standAt(scene, x, y, z, gx, gy, gz)
   for (let turn = 0; turn < 2; turn++) {
     if (!E.drawLight(scene, turn, dimension, x, y, z) || E.towardsX * gx + E.towardsY * gy + E.towardsZ * gz <= 0) continue
     M.evaluate(E.towardsX, E.towardsY, E.towardsZ)

@@ -3,6 +3,7 @@ import { CONTROL_ARGUMENTS, KERNEL_RENDER } from './layout'
 import { initRandom, startSample, draw, randomX, randomY } from './random'
 import { initTraverse, closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
 import { initSurface } from './surface'
+import { chanceOf, pickLight, standAt } from './lighttree'
 import { initVolume } from './volume'
 import { renderBand } from './integrator'
 import { imageBand } from './image'
@@ -28,6 +29,10 @@ export function sampleNumber(x: i32, y: i32, index: i32, seed: i32, pair: i32, s
   draw(pair)
   return second ? randomY : randomX
 }
+
+/** Which light a place (facing a way, or 0, 0, 0) asks for a number in [0, 1), below 0 for none; and how likely it asks a light: for tests of the tree. */
+export function lightPicked(scene: usize, x: f32, y: f32, z: f32, nx: f32, ny: f32, nz: f32, pick: f32): i32 { standAt(scene, x, y, z, nx, ny, nz); return pickLight(scene, pick) }
+export function lightChance(scene: usize, x: f32, y: f32, z: f32, nx: f32, ny: f32, nz: f32, light: i32): f32 { standAt(scene, x, y, z, nx, ny, nz); return chanceOf(scene, light) }
 
 /** Many rays at once, for measuring and tests: 8 floats each in (origin, near, direction, far), 4 out (distance or -1, triangle, u, v). */
 export function castRays(scene: usize, rays: usize, out: usize, count: i32, any: i32): void {

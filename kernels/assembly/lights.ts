@@ -2,10 +2,11 @@
 import { draw, randomX, randomY } from './random'
 import { angle, polar } from './angles'
 import { ONE, TWO, HALF } from './constants'
-import { SCENE_LIGHTS, SCENE_LIGHT_COUNT, SCENE_LIGHT_CUMULATIVE, LIGHT_STRIDE, LIGHT_POSITION, LIGHT_NORMAL, LIGHT_U, LIGHT_V, LIGHT_RADIANCE,
-  LIGHT_AREA, LIGHT_COSINE, LIGHT_CHANCE, LIGHT_COSINE_INNER, LIGHT_EDGE1, SCENE_ENVIRONMENT, SCENE_ENVIRONMENT_WIDTH, SCENE_ENVIRONMENT_HEIGHT,
+import { SCENE_LIGHTS, SCENE_LAMP_COUNT, LIGHT_STRIDE, LIGHT_POSITION, LIGHT_NORMAL, LIGHT_U, LIGHT_V, LIGHT_RADIANCE,
+  LIGHT_AREA, LIGHT_COSINE, LIGHT_COSINE_INNER, LIGHT_EDGE1, SCENE_ENVIRONMENT, SCENE_ENVIRONMENT_WIDTH, SCENE_ENVIRONMENT_HEIGHT,
   SCENE_ENVIRONMENT_MARGINAL, SCENE_ENVIRONMENT_CONDITIONAL, SCENE_ENVIRONMENT_GRID_WIDTH, SCENE_ENVIRONMENT_GRID_HEIGHT, SCENE_ENVIRONMENT_DENSITY,
   SCENE_ENVIRONMENT_TURN, SCENE_ENVIRONMENT_GAIN, SCENE_ENVIRONMENT_GROUP, LIGHT_GROUP, SCENE_TRIANGLES, SCENE_VERTICES, TRIANGLE_STRIDE, VERTEX_STRIDE } from './layout'
+import { chanceOf, pickLight, pickedChance } from './lighttree'
 import { emissionAt, shiningR, shiningG, shiningB } from './surface'
 import { sampleCone, outX, outY, outZ } from './shading'
 
@@ -30,14 +31,13 @@ export let lightGroup: i32 = 0
   return low
 }
 
-/** Samples one of the lights other than the environment as seen from a point; false where it gives nothing. */
+/** Samples one of the lights other than the environment as seen from the place of standAt; false where it gives nothing. */
 export function sampleLight(scene: usize, x: f32, y: f32, z: f32, pick: f32, u: f32, v: f32): bool {
-  const count = load<i32>(scene, SCENE_LIGHT_COUNT)
-  if (count == 0) return false
-  const index = pickCell(<usize>load<u32>(scene, SCENE_LIGHT_CUMULATIVE), count, pick)
+  const index = pickLight(scene, pick)
+  if (index < 0) return false
   const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
   const kind = load<i32>(light)
-  const chance = load<f32>(light, LIGHT_CHANCE)
+  const chance = pickedChance
   lightR = load<f32>(light, LIGHT_RADIANCE); lightG = load<f32>(light, LIGHT_RADIANCE + 4); lightB = load<f32>(light, LIGHT_RADIANCE + 8)
   lightGroup = load<i32>(light, LIGHT_GROUP)
   lightIsSynthetic = false
@@ -184,7 +184,7 @@ function sampleTube(light: usize, x: f32, y: f32, z: f32, chance: f32, u: f32, v
 /** Density of sampling an emissive triangle by sampleLight, given the hit distance and the cosine at it. */
 export function emissiveDensity(scene: usize, index: i32, distance: f32, cosine: f32): f32 {
   const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
-  return load<f32>(light, LIGHT_CHANCE) * distance * distance / (load<f32>(light, LIGHT_AREA) * max<f32>(1e-6, cosine))
+  return chanceOf(scene, index) * distance * distance / (load<f32>(light, LIGHT_AREA) * max<f32>(1e-6, cosine))
 }
 
 /** All lights of the set that a ray meets, as lightMet finds them: their sum in lightR, G, B. True when there is any. */
@@ -200,17 +200,17 @@ export function lightsMet(scene: usize, x: f32, y: f32, z: f32, dx: f32, dy: f32
  * with the given density, and lightGroup. Returns the number to go on with, or 0 when there is none.
  */
 export function lightMet(scene: usize, from: i32, x: f32, y: f32, z: f32, dx: f32, dy: f32, dz: f32, far: f32, density: f32): i32 {
-  const count = load<i32>(scene, SCENE_LIGHT_COUNT)
+  const count = load<i32>(scene, SCENE_LAMP_COUNT)
   for (let index = from; index < count; index++) {
     const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
     const kind = load<i32>(light)
-    if (kind == 2 || kind == 3 || kind == 4) continue
+    if (kind == 3 || kind == 4) continue
     const nx = load<f32>(light, LIGHT_NORMAL), ny = load<f32>(light, LIGHT_NORMAL + 4), nz = load<f32>(light, LIGHT_NORMAL + 8)
     const facing = -(dx * nx + dy * ny + dz * nz)
     let other: f32 = 0, dim: f32 = 1
     if (kind == 0) {
       if (far < 1e29 || facing < load<f32>(light, LIGHT_COSINE)) continue
-      other = load<f32>(light, LIGHT_CHANCE) / load<f32>(light, LIGHT_AREA)
+      other = chanceOf(scene, index) / load<f32>(light, LIGHT_AREA)
     } else if (kind == 6) {
       const rx = load<f32>(light, LIGHT_POSITION) - x, ry = load<f32>(light, LIGHT_POSITION + 4) - y, rz = load<f32>(light, LIGHT_POSITION + 8) - z
       const radius = load<f32>(light, LIGHT_U), squared = rx * rx + ry * ry + rz * rz, sine2 = radius * radius / squared
@@ -219,7 +219,7 @@ export function lightMet(scene: usize, from: i32, x: f32, y: f32, z: f32, dx: f3
       if (along <= 0 || inside <= 0) continue
       const t = along - sqrt<f32>(inside)
       if (t <= 1e-4 || t >= far) continue
-      other = load<f32>(light, LIGHT_CHANCE) * ballDensity(sine2, sqrt<f32>(max<f32>(0, ONE - sine2)))
+      other = chanceOf(scene, index) * ballDensity(sine2, sqrt<f32>(max<f32>(0, ONE - sine2)))
     } else if (kind == 7) {
       if (!besideTube(light, x, y, z)) continue
       const scale = ONE / tubeLong, radius = load<f32>(light, LIGHT_U)
@@ -235,7 +235,7 @@ export function lightMet(scene: usize, from: i32, x: f32, y: f32, z: f32, dx: f3
       if (abs(sx * ax + sy * ay + sz * az + lift * t) > tubeLong) continue
       const cosine = -(ex * (tubeX * tubeFar + ex * t) + ey * (tubeY * tubeFar + ey * t) + ez * (tubeZ * tubeFar + ez * t)) / radius
       if (cosine <= 1e-6) continue
-      other = load<f32>(light, LIGHT_CHANCE) * t * t / (seenOfTube(radius) * cosine)
+      other = chanceOf(scene, index) * t * t / (seenOfTube(radius) * cosine)
     } else {
       if (facing <= 1e-6) continue
       const rx = load<f32>(light, LIGHT_POSITION) - x, ry = load<f32>(light, LIGHT_POSITION + 4) - y, rz = load<f32>(light, LIGHT_POSITION + 8) - z
@@ -248,7 +248,7 @@ export function lightMet(scene: usize, from: i32, x: f32, y: f32, z: f32, dx: f3
       if (kind == 5 ? hu * hu + hv * hv > 1 : abs(hu) > 1 || abs(hv) > 1) continue
       if (kind == 5) dim = coneGain(light, facing)
       if (dim <= 0) continue
-      other = load<f32>(light, LIGHT_CHANCE) * t * t / (load<f32>(light, LIGHT_AREA) * facing)
+      other = chanceOf(scene, index) * t * t / (load<f32>(light, LIGHT_AREA) * facing)
     }
     const weight = density * density / (density * density + other * other) * dim
     lightR = load<f32>(light, LIGHT_RADIANCE) * weight
@@ -319,7 +319,7 @@ export function sampleEnvironment(scene: usize, u: f32, v: f32): bool {
   return lightDensity > 0
 }
 
-/** One sample of the light at a place: of the environment (turn 0), or of one of the lamps and shining triangles (turn 1); two or three numbers are drawn. */
+/** One sample of the light at the place of standAt: of the environment (turn 0), or of one of the lamps and shining triangles (turn 1); two or three numbers are drawn. */
 export function drawLight(scene: usize, turn: i32, dimension: u32, x: f32, y: f32, z: f32): bool {
   if (turn == 0) {
     draw(dimension)

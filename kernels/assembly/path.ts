@@ -8,6 +8,7 @@ import { closestHit, transmittance, hitDistance, hitPlace, hitTriangle, hitU, hi
 import * as S from './surface'
 import * as M from './shading'
 import * as E from './lights'
+import { standAt } from './lighttree'
 
 /** Thin layers and cut-outs that one ray passes at most. */
 export const MAX_LAYERS = 16
@@ -39,6 +40,7 @@ function gatherDirect(scene: usize, light: usize, dimension: u32, first: bool, c
   const step = stepOff()
   const x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
   const gx = S.geometricX, gy = S.geometricY, gz = S.geometricZ
+  standAt(scene, x, y, z, gx, gy, gz)
   for (let turn = 0; turn < 2; turn++) {
     if (!E.drawLight(scene, turn, dimension, x, y, z)) continue
     const tx = E.towardsX, ty = E.towardsY, tz = E.towardsZ

@@ -5,6 +5,7 @@ import { add } from './film'
 import { draw, randomX, randomY, hash } from './random'
 import { closestHit, hitDistance, transmittance } from './traverse'
 import * as E from './lights'
+import { standAt } from './lighttree'
 
 /** Steps along a camera ray, and along a ray to a light. */
 const STEPS = 24
@@ -132,6 +133,7 @@ export function followVolume(scene: usize, block: usize, ox: f32, oy: f32, oz: f
   if (!chosen || total <= 0 || cover <= 0) return
   const x = ox + dx * chosenAt, y = oy + dy * chosenAt, z = oz + dz * chosenAt, g = load<f32>(chosen, L.VOLUME_FORWARD)
   const r = load<f32>(chosen, L.VOLUME_COLOUR) * cover, green = load<f32>(chosen, L.VOLUME_COLOUR + 4) * cover, b = load<f32>(chosen, L.VOLUME_COLOUR + 8) * cover
+  standAt(scene, x, y, z, 0, 0, 0)
   for (let turn = 0; turn < 2; turn++) {
     if (!E.drawLight(scene, turn, dimension + 1 + turn * 3, x, y, z)) continue
     const tx = E.towardsX, ty = E.towardsY, tz = E.towardsZ, lit = E.lightDistance < 1e29 ? E.lightDistance * <f32>0.9999 : <f32>1e30
