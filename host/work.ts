@@ -10,7 +10,7 @@ import { passesToExr } from '../core/render/passfile'
 import { anyNeeds, BY_LIGHT, lightLayer, PASS_IDS } from '../core/render/passes'
 import { beautyOf, type RenderedPasses } from '../core/render/planes'
 import { denoisePasses, guidePasses, hasNoise } from '../core/render/denoise'
-import { Render } from '../core/render/render'
+import { Render, stripKept } from '../core/render/render'
 import type { PictureReference, ShotDocument } from '../core/shot/document'
 import { plateLight } from '../core/build/platelight'
 import { widened, workingFrame } from '../core/shot/lens'
@@ -61,17 +61,23 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
   try {
     const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: [...selected, ...guides], keepNoise, camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, occlusionFalloff: settings.falloff, occlusionCone: settings.cone, mist: settings.mist, limits: settings.limits, noiseLevel: settings.noiseLevel, outline: settings.outline && { ...settings.outline, width: settings.outline.width * settings.scale }, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera, cryptoRanks: settings.ranks, moving: moves ? { previous: widened(previous.camera, document), next: widened(next.camera, document) } : undefined })
     try {
-      const before = await unfinished.read(key)
-      if (before) job.goOn(before)
+      const before = await unfinished.read(key, 'sums')
+      if (before) {
+        const strips = await Promise.all(Array.from({ length: stripKept(before) }, (_, i) => unfinished.read(key, `strip ${i}`)))
+        if (strips.every(strip => strip)) job.goOn(before, strips as Uint8Array[])
+      }
       let round = 1, shownAt = 0, keptAt = Date.now()
       const end = settings.minutes === undefined ? Infinity : Date.now() + settings.minutes * 60000
-      const keep = async (): Promise<void> => { const bytes = job.kept(); if (bytes) await unfinished.write(key, bytes); keptAt = Date.now() }
+      const keep = async (): Promise<void> => { const bytes = job.kept(); if (bytes) await unfinished.write(key, 'sums', bytes); keptAt = Date.now() }
+      let strip = job.strip
       while (!job.done) {
         if (report.cancelled()) { await keep(); throw new Cancelled() }
         if (Date.now() > end) { job.finishNow(); if (!job.done && !job.wholePicture) { job.step(1); continue } }
         if (job.done) break
         job.step(round)
         round = Math.min(8, round * 2)
+        // A strip that is done is kept at once, then that the next begins
+        if (!job.done && job.strip > strip) { for (; strip < job.strip; strip++) await unfinished.write(key, `strip ${strip}`, job.keptStrip(strip)); await keep() }
         const now = Date.now()
         if (now - keptAt > KEEP_EVERY) await keep()
         const show = job.wholePicture && !job.done && now - shownAt > PREVIEW_EVERY

@@ -4,6 +4,7 @@ import type { Pool } from '../engine/pool'
 import type { Camera } from '../scene/scene'
 import type { CompiledScene } from './compile'
 import { OUTLINE, outlineOf, type OutlineSettings } from './outline'
+import { putRows, rowsKept } from './keptrows'
 import { anyNeeds, MIST } from './passes'
 import { quietPixels, varianceByHalves, varianceOf } from './noise'
 import { blankPasses, pixelLayout, resolvePlanes, sumOf, type PixelLayout, type RenderedPasses, type SampleLimits } from './planes'
@@ -28,6 +29,8 @@ export interface RenderSettings {
   limits?: SampleLimits
   /** Keeps what noise is measured by, though no pass shows it. */
   keepNoise?: boolean
+  /** Most memory for the sums of a strip; 600 MB when not said. */
+  stripBytes?: number
   /** Noise (standard deviation over brightness) at which a pixel gets no more samples; noise must be kept. */
   noiseLevel?: number
   /** Upper bound of one indirect contribution (scene-linear); 0 for none. */
@@ -67,8 +70,11 @@ export function filterTable(radius: number): Float32Array {
 /** Samples after which noise is looked at first, and by what they grow to the next look. */
 const FIRST_CHECK = 16, CHECK_GROWTH = 1.5
 
-/** Head of what a stopped render keeps: four f64. */
-const KEPT_HEAD = 32, KEPT_MARK = 20261125
+/** Head of what a stopped render keeps: five f64. */
+const KEPT_HEAD = 40, KEPT_MARK = 20261126
+
+/** Strip that what kept() gave is about. */
+export const stripKept = (bytes: Uint8Array): number => bytes.length >= KEPT_HEAD ? Math.min(1e6, Math.max(0, Math.floor(new DataView(bytes.buffer, bytes.byteOffset).getFloat64(8, true)) || 0)) : 0
 
 /** One render in progress. Call step until done, then finish. */
 export class Render {
@@ -88,7 +94,7 @@ export class Render {
     const kernels = pool.kernels
     const { width, height } = settings
     this.layout = pixelLayout(settings.passes, settings.cryptoRanks, scene.lightGroups.length, settings.keepNoise)
-    this.rowsPerStrip = Math.max(1, Math.min(height, Math.floor(STRIP_BYTES / (width * this.layout.stride * 4))))
+    this.rowsPerStrip = Math.max(1, Math.min(height, Math.floor((settings.stripBytes ?? STRIP_BYTES) / (width * this.layout.stride * 4))))
     this.record = kernels.allocate(L.RENDER_SIZE)
     this.table = kernels.place(filterTable(settings.filterRadius ?? 1.5))
     this.accumulator = kernels.allocate(this.rowsPerStrip * width * this.layout.stride * 4)
@@ -224,24 +230,32 @@ export class Render {
     return outlineOf(this.pool, this.record, width, height, outline, ray)
   }
 
-  /** All that a stopped render needs to go on later; undefined where the picture is rendered in several strips, or nothing is there yet. */
+  /** The strip being rendered: large pictures are rendered in several, from above. */
+  get strip(): number { return Math.floor(this.firstRow / this.rowsPerStrip) }
+
+  /** What a stopped render needs to go on in this strip later; undefined where nothing is there yet. The strips above are kept by keptStrip. */
   kept(): Uint8Array | undefined {
-    if (!this.wholePicture || this.done || this.samplesDone === 0) return undefined
-    const size = this.rows * this.settings.width * this.layout.stride * 4, out = new Uint8Array(KEPT_HEAD + size), head = new DataView(out.buffer)
-    ;[KEPT_MARK, this.samplesDone, this.nextCheck, size].forEach((value, i) => head.setFloat64(i * 8, value, true))
+    if (this.done || (this.samplesDone === 0 && this.firstRow === 0)) return undefined
+    const size = this.samplesDone ? this.rows * this.settings.width * this.layout.stride * 4 : 0, out = new Uint8Array(KEPT_HEAD + size), head = new DataView(out.buffer)
+    ;[KEPT_MARK, this.strip, this.samplesDone, this.nextCheck, size].forEach((value, i) => head.setFloat64(i * 8, value, true))
     out.set(this.pool.kernels.bytes(this.accumulator, size), KEPT_HEAD)
     return out
   }
+  /** The passes on a strip that is done. */
+  keptStrip(strip: number): Uint8Array { return rowsKept(this.result, strip * this.rowsPerStrip, Math.min(this.rowsPerStrip, this.settings.height - strip * this.rowsPerStrip)) }
 
-  /** Goes on from what kept() gave for the same scene and settings; false when it does not fit. */
-  goOn(bytes: Uint8Array): boolean {
-    const size = this.rows * this.settings.width * this.layout.stride * 4
-    if (!this.wholePicture || bytes.length !== KEPT_HEAD + size) return false
-    const head = new DataView(bytes.buffer, bytes.byteOffset), [mark, samples, check, said] = [0, 8, 16, 24].map(at => head.getFloat64(at, true))
-    if (mark !== KEPT_MARK || said !== size || !(samples! > 0 && samples! < this.settings.samples)) return false
-    this.pool.kernels.bytes(this.accumulator, size).set(bytes.subarray(KEPT_HEAD))
-    this.samplesDone = samples!
-    this.nextCheck = check!
+  /** Goes on from what kept() gave for the same scene and settings, and keptStrip of each strip above; false when it does not fit. */
+  goOn(bytes: Uint8Array, strips: readonly Uint8Array[] = []): boolean {
+    if (bytes.length < KEPT_HEAD || this.done) return false
+    const head = new DataView(bytes.buffer, bytes.byteOffset), [mark, strip, samples, check, said] = [0, 8, 16, 24, 32].map(at => head.getFloat64(at, true)) as [number, number, number, number, number], { height, width } = this.settings, first = strip * this.rowsPerStrip, rows = Math.min(this.rowsPerStrip, height - first)
+    if (mark !== KEPT_MARK || !Number.isInteger(strip) || strip < 0 || first >= height || !(samples >= 0 && samples < this.settings.samples) || strips.length !== strip) return false
+    if (said !== (samples ? rows * width * this.layout.stride * 4 : 0) || bytes.length !== KEPT_HEAD + said) return false
+    if (!strips.every((above, i) => putRows(this.result, i * this.rowsPerStrip, this.rowsPerStrip, above))) return false
+    this.firstRow = first
+    if (samples) this.pool.kernels.bytes(this.accumulator, said).set(bytes.subarray(KEPT_HEAD)); else this.clear()
+    this.samplesDone = samples
+    this.nextCheck = check
+    if (strip) this.result.samples = this.settings.samples
     return true
   }
 

@@ -9,7 +9,7 @@ import { readExr } from '../../core/formats/exr/exr'
 import { compileScene } from '../../core/render/compile'
 import { noiseLevel, quietPixels, varianceOf } from '../../core/render/noise'
 import { beautyOf, type RenderedPasses } from '../../core/render/planes'
-import { Render, type RenderSettings } from '../../core/render/render'
+import { Render, stripKept, type RenderSettings } from '../../core/render/render'
 import { newDocument, type ShotDocument } from '../../core/shot/document'
 import { passStamps, touchedPasses } from '../../core/shot/stamp'
 import { BlobStore } from '../../host/blobs'
@@ -90,13 +90,37 @@ describe('a stopped render', () => {
     expect([...result.occlusion!]).toEqual([...expected.occlusion!])
     whole.end(); second.end()
   })
+  it('in strips goes on in the strip where it was, with those above as they were', () => {
+    const settings = { samples: 24, stripBytes: 60_000 }, whole = started(settings)
+    expect(whole.job.wholePicture).toBe(false)
+    while (!whole.job.done) whole.job.step(8)
+    const expected = whole.job.snapshot(), first = started(settings)
+    while (first.job.strip < 2) first.job.step(8)
+    // Between two strips, and in the middle of one
+    for (const middle of [false, true]) {
+      if (middle) first.job.step(8)
+      const kept = first.job.kept()!, strips = [0, 1].map(strip => first.job.keptStrip(strip)), second = started(settings)
+      expect(stripKept(kept)).toBe(2)
+      expect(second.job.goOn(kept)).toBe(false)
+      expect(second.job.goOn(kept, [strips[0]!, strips[1]!.subarray(1)])).toBe(false)
+      expect(second.job.goOn(kept, strips)).toBe(true)
+      expect([second.job.strip, second.job.samplesSoFar]).toEqual([2, middle ? 8 : 0])
+      while (!second.job.done) second.job.step(8)
+      const result = second.job.snapshot()
+      expect(Buffer.from(beautyOf(result).buffer).equals(Buffer.from(beautyOf(expected).buffer))).toBe(true)
+      expect([...result.occlusion!]).toEqual([...expected.occlusion!])
+      expect([...result.objectId]).toEqual([...expected.objectId])
+      second.end()
+    }
+    whole.end(); first.end()
+  })
   it('refuses what is not its own', () => {
     const { job, end } = started({ samples: 24 })
     expect(job.kept()).toBeUndefined()
     job.step(8)
     const kept = job.kept()!
     expect(job.goOn(kept.subarray(0, 100))).toBe(false)
-    const wrong = kept.slice(); new DataView(wrong.buffer).setFloat64(8, 1e9, true)
+    const wrong = kept.slice(); new DataView(wrong.buffer).setFloat64(16, 1e9, true)
     expect(job.goOn(wrong)).toBe(false)
     new DataView(wrong.buffer).setFloat64(0, 5, true)
     expect(job.goOn(wrong)).toBe(false)
@@ -113,13 +137,13 @@ describe('a stopped render', () => {
   })
   it('is kept beside, the newest few only', async () => {
     const folder = scratchFolder(), store = new Unfinished(join(folder, 'unfinished'))
-    expect(await store.read('a')).toBeUndefined()
-    for (const key of ['a', 'b', 'c', 'd', 'e', 'f']) { await store.write(key, Uint8Array.of(key.charCodeAt(0))); await new Promise(resolve => setTimeout(resolve, 15)) }
+    expect(await store.read('a', 'sums')).toBeUndefined()
+    for (const key of ['a', 'b', 'c', 'd', 'e', 'f']) { await store.write(key, 'sums', Uint8Array.of(key.charCodeAt(0))); await new Promise(resolve => setTimeout(resolve, 15)) }
     expect(readdirSync(join(folder, 'unfinished'))).toHaveLength(4)
-    expect(await store.read('a')).toBeUndefined()
-    expect([...(await store.read('f'))!]).toEqual([102])
+    expect(await store.read('a', 'sums')).toBeUndefined()
+    expect([...(await store.read('f', 'sums'))!]).toEqual([102])
     await store.forget('f')
-    expect(await store.read('f')).toBeUndefined()
+    expect(await store.read('f', 'sums')).toBeUndefined()
   })
 })
 
