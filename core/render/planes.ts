@@ -156,9 +156,11 @@ export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayo
     plane(out.motionForward, layout.place + L.PLACE_FORWARD, 2, L.RESOLVE_WORD)
     plane(out.motionBack, layout.place + L.PLACE_BACK, 2, L.RESOLVE_WORD)
     plane(out.occlusion, layout.occlusion, 1, L.RESOLVE_SHARE, layout.occlusion + 1, 1)
-    plane(out.shadow, layout.shadow + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadow + L.SHADOW_WITHOUT, 1)
-    plane(out.shadowObjects, layout.shadowObjects + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadowObjects + L.SHADOW_WITHOUT, 1)
-    plane(out.shadowChosen, layout.shadowChosen + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadowChosen + L.SHADOW_WITHOUT, 1)
+    // Where the ground ends within a pixel, the plate beyond it is in no shadow
+    const ground: Met = [layout.shadow + L.SHADOW_SHARE, 0], all: Met = [0, 0]
+    plane(out.shadow, layout.shadow + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadow + L.SHADOW_WITHOUT, 1, ground, limits.shadow)
+    plane(out.shadowObjects, layout.shadowObjects + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadowObjects + L.SHADOW_WITHOUT, 1, all)
+    plane(out.shadowChosen, layout.shadowChosen + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadowChosen + L.SHADOW_WITHOUT, 1, all)
     plane(out.mist, layout.mist, 1, L.RESOLVE_MEAN)
     if (out.mist) for (let i = first; i < first + pixels; i++) out.mist[i] = Math.max(0, out.mist[i]! + 1)
     plane(out.volume, layout.volume, 4, L.RESOLVE_MEAN, 0, 0, HEAD, limits.light)
@@ -172,7 +174,7 @@ export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayo
       mean(matt.odd, L.NOISE_MATT); mean(other.odd, L.NOISE_OTHER)
       mean(matt.squares, L.NOISE_SQUARES_MATT); mean(other.squares, L.NOISE_SQUARES_OTHER); mean(whole.squares, L.NOISE_SQUARES)
       for (let i = first * 3; i < (first + pixels) * 3; i++) whole.odd[i] = matt.odd[i]! + other.odd[i]!
-      plane(shadowOdd, layout.noise + L.NOISE_SHADOW + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.noise + L.NOISE_SHADOW + L.SHADOW_WITHOUT, 1)
+      plane(shadowOdd, layout.noise + L.NOISE_SHADOW + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.noise + L.NOISE_SHADOW + L.SHADOW_WITHOUT, 1, ground, limits.shadow)
     }
     for (const [to, block] of [[out.through, layout.through], [out.mirrored, layout.mirrored]] as const) {
       if (!to) continue

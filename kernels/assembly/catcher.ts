@@ -17,6 +17,7 @@ import { standAt } from './lighttree'
 export function followShadow(scene: usize, shadow: usize, weight: f32, dimension: u32, clamp: f32): void {
   const step = stepOff()
   const nx = S.normalX, ny = S.normalY, nz = S.normalZ
+  store<f32>(shadow, load<f32>(shadow, L.SHADOW_SHARE << 2) + weight, L.SHADOW_SHARE << 2)
   const x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
   standAt(scene, x, y, z, nx, ny, nz)
   for (let turn = 0; turn < 2; turn++) {

@@ -186,9 +186,9 @@ function measured(scene: usize, render: usize, pixel: usize, x: i32, y: i32, ind
   if (light) sumOfLight(pixel + light)
   const mr = mattR, mg = mattG, mb = mattB, or = otherR, og = otherG, ob = otherB
   // What the shadow held before is taken off, what it holds after is put on
-  if (shadow && odd) for (let field: usize = 0; field < <usize>L.SHADOW_BLOCK << 2; field += 4) store<f32>(noise + field, load<f32>(noise + field, L.NOISE_SHADOW << 2) - load<f32>(pixel + shadow + field), L.NOISE_SHADOW << 2)
+  if (shadow && odd) for (let field: usize = 0; field < <usize>L.SHADOW_SHARE << 2; field += 4) store<f32>(noise + field, load<f32>(noise + field, L.NOISE_SHADOW << 2) - load<f32>(pixel + shadow + field), L.NOISE_SHADOW << 2)
   traceSample(scene, render, pixel, x, y, index)
-  if (shadow && odd) for (let field: usize = 0; field < <usize>L.SHADOW_BLOCK << 2; field += 4) store<f32>(noise + field, load<f32>(noise + field, L.NOISE_SHADOW << 2) + load<f32>(pixel + shadow + field), L.NOISE_SHADOW << 2)
+  if (shadow && odd) for (let field: usize = 0; field < <usize>L.SHADOW_SHARE << 2; field += 4) store<f32>(noise + field, load<f32>(noise + field, L.NOISE_SHADOW << 2) + load<f32>(pixel + shadow + field), L.NOISE_SHADOW << 2)
   if (!light) return
   sumOfLight(pixel + light)
   const dmr = mattR - mr, dmg = mattG - mg, dmb = mattB - mb, dor = otherR - or, dog = otherG - og, dob = otherB - ob

@@ -329,7 +329,8 @@ export const OCCLUSION_BLOCK = 2
 // Block of the shadow
 export const SHADOW_WITH = 0
 export const SHADOW_WITHOUT = 3
-export const SHADOW_BLOCK = 6
+export const SHADOW_SHARE = 6 // of real ground only: what of the pixel it is
+export const SHADOW_BLOCK = 7
 // Block of what is seen through glass or mirrored: sums by share, and of the middle and the nearest its number and metres
 export const BEYOND_SHARE = 0
 export const BEYOND_OBJECT_CENTRE = 1 // i32, index + 1

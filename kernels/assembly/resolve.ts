@@ -8,6 +8,7 @@ import { number, pointer, whole } from './words'
 /**
  * Words: 2 accumulator, 3 floats a pixel, 4 field, 5 channels, 6 what to do, 7 out (channels floats a pixel), 8 samples that it got at most (0: all), 9 field of the weights
  * (or of the second choice), 10 value where there is nothing, 11 and 12 fields of the numbers that say whether the middle and the nearest met something.
+ * Of a ratio 11 is the field of sums of the share that it is about; the rest of what is not covered by objects is as it was. 0: it is about all.
  */
 export function resolveBand(args: usize, y0: i32, y1: i32): void {
   const width = whole(args, 0), stride = <usize>whole(args, 3) << 2, field = <usize>whole(args, 4) << 2, channels = whole(args, 5), how = whole(args, 6)
@@ -22,7 +23,11 @@ export function resolveBand(args: usize, y0: i32, y1: i32): void {
       out += 4
       continue
     }
-    let share = perSample(pixel, most)
+    let share = perSample(pixel, most), about: f32 = 1
+    if (how == L.RESOLVE_RATIO && whole(args, 11)) {
+      const open = ONE - load<f32>(pixel, L.PIXEL_ALPHA << 2) * perSample(pixel, 0)
+      about = min<f32>(1, load<f32>(pixel + (<usize>whole(args, 11) << 2)) * share / max<f32>(1e-4, open))
+    }
     if (how == L.RESOLVE_DIRECTION) {
       const x = load<f32>(from), y = load<f32>(from, 4), z = load<f32>(from, 8), long = sqrt<f32>(x * x + y * y + z * z)
       share = long > 1e-6 ? ONE / long : 0
@@ -35,7 +40,8 @@ export function resolveBand(args: usize, y0: i32, y1: i32): void {
       if (how == L.RESOLVE_WORD) store<i32>(out, load<i32>(from + (c << 2)))
       else if (how == L.RESOLVE_RATIO) {
         const weight = load<f32>(pixel + other + (c << 2))
-        store<f32>(out, weight > 0 ? load<f32>(from + (c << 2)) / weight : nothing)
+        const ratio: f32 = weight > 0 ? load<f32>(from + (c << 2)) / weight : nothing
+        store<f32>(out, nothing + (ratio - nothing) * about)
       } else store<f32>(out, load<f32>(from + (c << 2)) * share)
     }
   }

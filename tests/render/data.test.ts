@@ -122,7 +122,7 @@ describe('only what is needed', () => {
   it('passes without light keep no room for it, and have no light', () => {
     const data = pixelLayout(DATA), all = pixelLayout([...DATA, 'beauty', 'shadow', 'occlusion'])
     expect(data.light).toBe(0)
-    expect(all.stride - data.stride).toBe(18 + 6 + 2)
+    expect(all.stride - data.stride).toBe(18 + 7 + 2)
     const passes = renderScene(scene([object('wall', wall())], { environment: constantEnvironment() }), { camera, passes: ['depth'] }) as RenderedPasses
     expect(passes.light).toBeUndefined()
     expect(passes.normal).toBeUndefined()

@@ -47,7 +47,7 @@ describe('irradiance below a lamp', () => {
 describe('the same lamp as a shape of its own and as shining triangles', () => {
   const metal = material({ metallic: 1, roughness: 0.35 }), glow = material({ name: 'glow', baseColour: [0, 0, 0, 1], emission: [6, 6, 6], doubleSided: false })
   const camera = lookAt([0, 1.5, 4], [0, 0, 0], 40)
-  const reflected = (lights: Light[], part?: Part): number => mean(renderScene(scene([object('plate', ground(1.2)), ...part ? [object('lamp', part, { hidden: true })] : []], { materials: [metal, glow], lights }), { camera, samples: 512, width: 24, height: 24, maxBounces: 1 }).light!.reflection, 3)
+  const reflected = (lights: Light[], part?: Part): number => mean(renderScene(scene([object('plate', ground(1.2)), ...part ? [object('lamp', part, { hidden: true })] : []], { materials: [metal, glow], lights }), { camera, samples: 1536, width: 24, height: 24, maxBounces: 1 }).light!.reflection, 3)
   it('ball', () => {
     const mesh = ball([0.3, 1.2, -0.4], 0.4, 48, 1)
     // Its triangles face inward in the helper: turned round

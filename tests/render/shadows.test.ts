@@ -30,6 +30,22 @@ describe('occlusion under a wide ceiling', () => {
   })
 })
 
+it('where real ground ends within a pixel, only its share of the plate is in shadow', () => {
+  // Ground up to x = 0.3 of a pixel, all of it under a lid that lets no light through
+  const half = object('ground', quad([-3, 0, 3], [0, 0, 3], [0, 0, -3], [-3, 0, -3]), { role: 'catcher' }), lid = object('lid', quad([-3, 1, 3], [3, 1, 3], [3, 1, -3], [-3, 1, -3]), { hidden: true })
+  const { shadow, alpha } = renderScene(scene([half, lid], { lights: [{ kind: 'point', name: 'lamp', position: [0, 4, 0], intensity: [9, 9, 9] }] }), { camera: lookAt([0, 0.5, 0.001], [0, 0, 0], 36), width: 9, height: 9, samples: 256, filterRadius: 0.5, passes: ['shadow', 'alpha'] })
+  const row = Array.from({ length: 9 }, (_, x) => shadow[(4 * 9 + x) * 3]!)
+  expect(alpha[40]).toBe(0)
+  expect(row[0]).toBeCloseTo(0, 5)
+  expect(row[8]).toBe(1)
+  // The edge runs through the middle of the middle pixel
+  expect(row[4]).toBeCloseTo(0.5, 1)
+  // A solid thing before the edge changes nothing of what shows beside it
+  const thing = object('post', quad([-0.02, 0.1, 0.05], [0.005, 0.1, 0.05], [0.005, 0.1, -0.05], [-0.02, 0.1, -0.05])), beside = renderScene(scene([half, lid, thing], { lights: [{ kind: 'point', name: 'lamp', position: [0, 4, 0], intensity: [9, 9, 9] }] }), { camera: lookAt([0, 0.5, 0.001], [0, 0, 0], 36), width: 9, height: 9, samples: 256, filterRadius: 0.5, passes: ['shadow', 'alpha'] })
+  expect(beside.alpha[40]).toBeGreaterThan(0.3)
+  expect(beside.shadow[40 * 3]).toBeGreaterThan(row[4]!)
+})
+
 describe('shadows', () => {
   // A point light 4 m up; sheets 2 m up throw shadows twice their size on the table
   const lamp = { kind: 'point' as const, name: 'lamp', position: [0, 4, 0] as Vector3, intensity: [5, 5, 5] as Vector3 }, sheet = (x: number, change: Partial<SceneObject> = {}, materialIndex = 0) => object(`sheet ${x}`, quad([x - 0.25, 2, 0.25], [x + 0.25, 2, 0.25], [x + 0.25, 2, -0.25], [x - 0.25, 2, -0.25], materialIndex), { hidden: true, ...change })
