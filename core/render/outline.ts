@@ -75,6 +75,7 @@ function linesOf(ids: Int32Array, values: Float32Array, width: number, height: n
     if (x + 1 < width) compare(at, at + 1, 1, 0)
     if (y + 1 < height) compare(at, at + width, 0, 1)
   }
+  if (crease > -1) roundFolds(ids, values, width, height, crease, seeds)
   const nearest = nearestSeed(seeds, width, height), out = new Uint8Array(width * height)
   for (let at = 0; at < out.length; at++) {
     const seed = nearest[at]!
@@ -87,6 +88,30 @@ function linesOf(ids: Int32Array, values: Float32Array, width: number, height: n
     if (distance <= (half ? wide / 2 : wide)) out[at] = 1
   }
   return out
+}
+
+/** Places over which an edge may be rounded or cut off and still be one fold: a pixel and a half. */
+const BLUNT = 6
+/** Folds over such edges: no two places beside each other face apart enough, those farther apart do. One seed in the middle of each. */
+function roundFolds(ids: Int32Array, values: Float32Array, width: number, height: number, crease: number, seeds: Uint8Array): void {
+  const facing = (a: number, b: number): number => values[a * WORDS + 3]! * values[b * WORDS + 3]! + values[a * WORDS + 4]! * values[b * WORDS + 4]! + values[a * WORDS + 5]! * values[b * WORDS + 5]!
+  const folds = (from: number, step: number): boolean => {
+    const first = ids[from * WORDS]!
+    if (!first || facing(from, from + BLUNT * step) >= crease) return false
+    for (let k = 1; k <= BLUNT; k++) if (ids[(from + k * step) * WORDS] !== first || seeds[from + k * step]) return false
+    return !seeds[from]
+  }
+  const found: number[] = []
+  const along = (start: number, step: number, count: number): void => {
+    for (let i = 0, run = 0; i < count - BLUNT; i++) {
+      const folded = folds(start + i * step, step)
+      if (folded) run++
+      if (run && (!folded || i === count - BLUNT - 1)) { found.push(start + (i - (folded ? 0 : 1) - ((run - 1) >> 1) + BLUNT / 2) * step); run = 0 }
+    }
+  }
+  for (let y = 0; y < height; y++) along(y * width, 1, width)
+  for (let x = 0; x < width; x++) along(x, width, height)
+  for (const at of found) seeds[at] = FOLD
 }
 
 function widthAt(values: Float32Array, at: number, x: number, y: number, { width, distance, waver, waverSize }: OutlineSettings, ray: (px: number, py: number) => readonly [number, number, number]): number {

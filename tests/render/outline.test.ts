@@ -81,3 +81,22 @@ it('lines grow with nearness, and waver when asked', () => {
   for (let i = 0; i < plain.length; i++) differs += Math.abs(plain[i]! - wavering[i]!)
   expect(differs / total(plain)).toBeGreaterThan(0.1)
 })
+
+describe('a fold whose edge is cut off', () => {
+  // Two faces at 45 degrees to the view meet along x = 0, with a strip between them that looks straight at it, so many pixels wide
+  const roof = (wide: number, tilt: number): Part[] => {
+    const h = wide / PIXELS / 2, turned = (part: Part): Part => { const c = Math.cos(tilt), s = Math.sin(tilt), spin = (data: Float32Array): Float32Array => data.map((_, i) => i % 3 === 0 ? data[i]! * c - data[i + 1]! * s : i % 3 === 1 ? data[i - 1]! * s + data[i]! * c : data[i]!); return { ...part, positions: spin(part.positions), normals: part.normals && spin(part.normals) } }
+    return [quad([-1 - h, -3, -1], [-h, -3, 0], [-h, 3, 0], [-1 - h, 3, -1]), quad([-h, -3, 0], [h, -3, 0], [h, 3, 0], [-h, 3, 0]), quad([h, -3, 0], [1 + h, -3, -1], [1 + h, 3, -1], [h, 3, 0])].map(turned)
+  }
+  it.each([[0, 0], [0.3, 0.05], [0.6, 0], [0.6, 0.31], [0.9, 0.05]])('of %d px, turned by %d, is one line without gaps', (wide, tilt) => {
+    const { outline } = draw(scene([{ ...object('roof', roof(wide, tilt)[0]!), parts: roof(wide, tilt) }]), { width: 2 })
+    for (let y = 20; y < 76; y++) {
+      // Where the edge is on this row
+      const x = SIZE / 2 + (y + 0.5 - SIZE / 2) * Math.tan(tilt), row = Array.from({ length: 13 }, (_, k) => outline[y * SIZE + Math.floor(x) - 6 + k]!)
+      expect(Math.max(...row), `row ${y}`).toBeGreaterThan(0.85)
+      expect(row.reduce((sum, value) => sum + value, 0) * Math.cos(tilt)).toBeGreaterThan(1.2)
+      expect(row.reduce((sum, value) => sum + value, 0) * Math.cos(tilt)).toBeLessThan(3.2)
+    }
+  })
+  it('of many pixels is two edges of a wide strip, neither of them sharp enough', () => { expect(total(draw(scene([{ ...object('roof', roof(8, 0)[0]!), parts: roof(8, 0) }]), { width: 2 }).outline.map((value, i) => Math.abs(i % SIZE - SIZE / 2) < 10 ? value : 0))).toBe(0) })
+})
