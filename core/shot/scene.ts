@@ -140,8 +140,24 @@ export function printAt(settings: PrintSettings, texture: Texture, matrix: Matri
   return { texture, rows: [across, down, ahead], from: perspective ? place : back, perspective, near: perspective ? 1e-3 : -1e6, far: 1e6, instead: settings.instead, roughness: settings.roughness === null ? undefined : Math.min(1, Math.max(0, valueAt(settings.roughness, frame))), opacity: Math.min(1, Math.max(0, valueAt(settings.opacity, frame))) }
 }
 
+/** Boxes of meshes in their own space: the same one may stand in thousands of places. */
+const ownBoxes = new WeakMap<SceneObject['parts'][number], { low: Vector3; high: Vector3 }>()
+function ownBox(part: SceneObject['parts'][number]): { low: Vector3; high: Vector3 } {
+  const known = ownBoxes.get(part)
+  if (known) return known
+  const low: Vector3 = [Infinity, Infinity, Infinity], high: Vector3 = [-Infinity, -Infinity, -Infinity]
+  for (let i = 0; i < part.positions.length; i++) { const k = i % 3, value = part.positions[i]!; low[k] = Math.min(low[k]!, value); high[k] = Math.max(high[k]!, value) }
+  ownBoxes.set(part, { low, high })
+  return { low, high }
+}
+
 /** Box of an object's corners in the world. */
 export function worldBox(object: SceneObject, matrix: Matrix4): { low: Vector3; high: Vector3 } {
+  // Not turned: the box of the mesh is enough
+  if ([1, 2, 4, 6, 8, 9].every(i => matrix[i] === 0)) {
+    const boxes = object.parts.map(ownBox), ends = [0, 1, 2].map(k => { const a = boxes.map(({ low }) => low[k]! * matrix[k * 5]! + matrix[12 + k]!), b = boxes.map(({ high }) => high[k]! * matrix[k * 5]! + matrix[12 + k]!); return [Math.min(...a, ...b), Math.max(...a, ...b)] as const })
+    return { low: ends.map(([low]) => low) as Vector3, high: ends.map(([, high]) => high) as Vector3 }
+  }
   const low: Vector3 = [Infinity, Infinity, Infinity], high: Vector3 = [-Infinity, -Infinity, -Infinity]
   for (const part of object.parts) {
     for (let i = 0; i < part.positions.length; i += 3) {

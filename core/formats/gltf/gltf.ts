@@ -147,7 +147,9 @@ function toScene(document: Document, notes: string[], ktx2?: UnpackKtx2): Scene 
     names.add(name)
     return name
   }
+  // A mesh counts once, wherever it stands
   let triangles = 0
+  const counted = new Set<Part>()
   const visit = (node: Node, parent: Matrix4, asset: string): void => {
     const matrix = multiply(parent, pose.local(node))
     if (matrix.some(value => !Number.isFinite(value))) throw new BadInput(`The place of “${node.getName()}” is not a number.`)
@@ -159,14 +161,12 @@ function toScene(document: Document, notes: string[], ktx2?: UnpackKtx2): Scene 
         // Read once for all nodes and times: meshes that stand in several places are shared
         if (!known.has(primitive)) known.set(primitive, toPart(primitive, name, notes, () => primitive.getMaterial() ? root.listMaterials().indexOf(primitive.getMaterial()!) : fallback()))
         const part = known.get(primitive)
-        if (part) { parts.push(pose.deformed(part, primitive, node, matrix)); triangles += part.indices.length / 3 }
+        if (part) { const posed = pose.deformed(part, primitive, node, matrix); parts.push(posed); if (!counted.has(posed)) { counted.add(posed); triangles += posed.indices.length / 3 } }
         if (triangles > MAXIMUM_TRIANGLES) throw new BadInput(`This scene has more than ${MAXIMUM_TRIANGLES / 1e6} million triangles.`)
       }
       const extras = node.getExtras() as { role?: unknown; hidden?: unknown }
       const copies = copiesOf(node)
       if (parts.length && !copies) scene.objects.push({ name, matrix, parts, role: toRole(extras.role), hidden: extras.hidden === true, absent: false, asset: asset || name })
-      triangles += ((copies?.length ?? 1) - 1) * parts.reduce((sum, part) => sum + part.indices.length / 3, 0)
-      if (triangles > MAXIMUM_TRIANGLES) throw new BadInput(`This scene has more than ${MAXIMUM_TRIANGLES / 1e6} million triangles.`)
       // Copies share the mesh
       if (parts.length) for (const [i, copy] of (copies ?? []).entries()) scene.objects.push({ name: i === 0 ? name : unique(`${name} ${i + 1}`), matrix: multiply(matrix, copy), parts, role: toRole(extras.role), hidden: extras.hidden === true, absent: false, asset: asset || name })
     }
