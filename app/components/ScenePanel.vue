@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The station Scene: its file, and three parts to work on: camera, things, light.
+import { inTheDark } from '../../core/shot/faults'
 import { hasObjects } from '../../core/shot/scene'
 import { useTrack } from '../../core/shot/track'
 import { engine } from '~/composables/engine'
@@ -8,11 +9,12 @@ import { useShot } from '~/stores/shot'
 import { useView, type ScenePart } from '~/stores/view'
 import type { SceneInfo } from '~/workers/messages'
 
-defineProps<{ info: SceneInfo | null; samples: number }>()
+const props = defineProps<{ info: SceneInfo | null; samples: number }>()
 const grid = defineModel<boolean>('grid', { required: true })
 const shot = useShot(), view = useView()
 const busy = ref('')
 const scene = computed(() => shot.document!.scene)
+const dark = computed(() => !!props.info && inTheDark(shot.document!, props.info.lights, props.info.objects))
 const PARTS: { value: ScenePart; title: string }[] = [{ value: 'camera', title: 'Camera' }, { value: 'things', title: 'Things' }, { value: 'light', title: 'Light' }]
 
 async function bring(files: File[]) {
@@ -43,6 +45,7 @@ function turn(part: ScenePart) { view.scenePart = part; localStorage.setItem('no
     <div class="panel"><div class="row"><h2 class="grow">Scene</h2><span v-if="samples" class="soft">{{ samples }} samples</span></div>
       <FileDrop many :accept="`${SCENES},${BESIDE_SCENES},${PICTURES}`" label="Bring a scene" data-test="scene-file" @files="bring">{{ busy || (scene.file ? `${scene.file.name}: drop another, or click` : hasObjects(shot.document!) ? 'Drop a scene here too (glTF, OBJ, PLY, STL), or click.' : 'Drop a scene here (glTF, OBJ with its materials, PLY, STL), or click.') }}</FileDrop>
       <p v-for="note in info?.notes ?? []" :key="note" class="soft">{{ note }}</p>
+      <div v-if="dark" class="warn" data-test="dark"><span>Nothing lights this scene yet: its things are black.</span><v-btn v-if="view.scenePart !== 'light'" size="small" color="primary" @click="turn('light')">Light it</v-btn></div>
       <div class="row parts" role="tablist" aria-label="Parts of the scene"><button v-for="part in PARTS" :key="part.value" role="tab" :aria-selected="view.scenePart === part.value" :class="{ on: view.scenePart === part.value }" :data-test="`part-${part.value}`" @click="turn(part.value)">{{ part.title }}</button></div>
     </div>
     <SceneCamera v-if="view.scenePart === 'camera'" v-model:grid="grid" :info="info" />

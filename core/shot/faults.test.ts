@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { PictureFacts } from '../formats/picture/describe'
-import { newDocument, type PictureReference } from './document'
-import { frameFaults, readingFaults } from './faults'
+import { newDocument, type PictureReference, type ShotDocument } from './document'
+import { frameFaults, inTheDark, readingFaults } from './faults'
 
 const blob = 'a'.repeat(64)
 const picture = (facts: Partial<PictureFacts>, values: Partial<PictureReference> = {}): PictureReference => ({ blob, name: 'x', encoding: 'srgb', alpha: 'none', width: 1920, height: 1080, facts: { format: 'png', bits: 8, float: false, alpha: 'none', ...facts }, ...values })
@@ -52,4 +52,16 @@ describe('faults of the frame', () => {
     expect(frameFaults(shot([1600, 900], [1920, 1080]))).toEqual([expect.objectContaining({ frame: { width: 1600, height: 900 } })])
     expect(frameFaults(shot([1920, 1080], [1920, 1080], [1200, 800]))).toEqual([expect.objectContaining({ text: expect.stringContaining('line up'), frame: { width: 1200, height: 800 } })])
   })
+})
+
+it('a scene that nothing lights is told of: not one with a lamp, an environment, lights of its file, a shining thing, or nothing to see', () => {
+  const thing = { role: 'object', absent: false, shines: false }, document = newDocument(10, 10)
+  expect(inTheDark(document, [], [thing])).toBe(true)
+  expect(inTheDark(document, ['sun'], [thing])).toBe(false)
+  expect(inTheDark({ ...document, scene: { ...document.scene, fileLights: false } }, ['sun'], [thing])).toBe(true)
+  expect(inTheDark(document, [], [thing, { ...thing, shines: true }])).toBe(false)
+  expect(inTheDark(document, [], [{ ...thing, absent: true }, { ...thing, role: 'catcher' }])).toBe(false)
+  const lit = { on: true } as ShotDocument['scene']['lights'][number]
+  expect(inTheDark({ ...document, scene: { ...document.scene, lights: [lit] } }, [], [thing])).toBe(false)
+  expect(inTheDark({ ...document, scene: { ...document.scene, lights: [{ ...lit, on: false }] } }, [], [thing])).toBe(true)
 })

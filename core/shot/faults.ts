@@ -53,6 +53,12 @@ export function clipFaults(document: ShotDocument, picture: PictureReference): P
   return found
 }
 
+/** Whether there are things that would be seen and nothing lights them. lights: of the scene's file. */
+export function inTheDark({ scene }: ShotDocument, lights: readonly string[], things: readonly { role: string; absent: boolean; shines: boolean }[]): boolean {
+  const there = things.filter(thing => !thing.absent)
+  return there.some(thing => thing.role === 'object') && !scene.environment && !(scene.fileLights && lights.length) && !scene.lights.some(light => light.on) && !there.some(thing => thing.shines)
+}
+
 export interface FrameFault { text: string; label: string; frame: { width: number; height: number } }
 
 /** Faults of the plate's size and shape against the frame and the passes. */
