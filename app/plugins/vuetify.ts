@@ -11,6 +11,6 @@ export default defineNuxtPlugin(app => {
         dim: { dark: true, colors: { background: '#2b2c2d', surface: '#343536', primary: '#e08465', secondary: '#a9acad', error: '#ef9273' } },
       },
     },
-    defaults: { VBtn: { variant: 'text', density: 'comfortable', rounded: 'lg', ripple: false }, VTextField: { density: 'compact', variant: 'outlined', hideDetails: 'auto' }, VSelect: { density: 'compact', variant: 'outlined', hideDetails: true }, VCheckbox: { density: 'compact', hideDetails: true }, VTooltip: { openDelay: 400 } },
+    defaults: { VBtn: { variant: 'text', density: 'comfortable', rounded: 'lg', ripple: false }, VTextField: { density: 'compact', variant: 'outlined', hideDetails: 'auto' }, VSelect: { density: 'compact', variant: 'outlined', hideDetails: true, menuProps: { maxHeight: 560 }, listProps: { density: 'compact' } }, VCheckbox: { density: 'compact', hideDetails: true }, VTooltip: { openDelay: 400 } },
   }))
 })
