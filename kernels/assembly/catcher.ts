@@ -57,7 +57,7 @@ export function followShadow(scene: usize, shadow: usize, weight: f32, dimension
     if (met) add(shadow, L.SHADOW_WITHOUT, E.lightR * weight, E.lightG * weight, E.lightB * weight)
     if (load<u32>(scene, L.SCENE_ENVIRONMENT)) {
       E.environmentFrom(scene, dx, dy, dz)
-      const other = E.environmentDensity(scene, dx, dy, dz)
+      const other = E.environmentDensity(scene, dy)
       const share = density * density / (density * density + other * other) * weight
       add(shadow, L.SHADOW_WITH, E.lightR * share, E.lightG * share, E.lightB * share)
       add(shadow, L.SHADOW_WITHOUT, E.lightR * share, E.lightG * share, E.lightB * share)
@@ -90,7 +90,7 @@ export function followShadow(scene: usize, shadow: usize, weight: f32, dimension
   }
   if (!hitBefore && load<u32>(scene, L.SCENE_ENVIRONMENT)) {
     E.environmentFrom(scene, dx, dy, dz)
-    const other = E.environmentDensity(scene, dx, dy, dz)
+    const other = E.environmentDensity(scene, dy)
     const share = density * density / (density * density + other * other) * weight
     add(shadow, L.SHADOW_WITHOUT, E.lightR * share, E.lightG * share, E.lightB * share)
     if (pass > 0) add(shadow, L.SHADOW_WITH, E.lightR * share * pass, E.lightG * share * pass, E.lightB * share * pass)

@@ -260,14 +260,21 @@ export function lightMet(scene: usize, from: i32, x: f32, y: f32, z: f32, dx: f3
   return 0
 }
 
+// Place in the picture of the direction that environmentFrom was asked for last
+let placeU: f32 = 0, placeV: f32 = 0
 /** Light of the environment from a direction, in lightR, G, B. Picture centre lies towards -Z, up is +Y. */
 export function environmentFrom(scene: usize, dx: f32, dy: f32, dz: f32): void {
+  if (!load<u32>(scene, SCENE_ENVIRONMENT)) { lightR = 0; lightG = 0; lightB = 0; return }
+  placeU = HALF + angle(dx, -dz) / TAU + load<f32>(scene, SCENE_ENVIRONMENT_TURN)
+  placeU -= floor(placeU)
+  placeV = polar(dy) / PI
+  environmentAt(scene, placeU, placeV)
+}
+
+/** Light of the environment from a place of its picture, u and v in 0..1 across and down. */
+function environmentAt(scene: usize, u: f32, v: f32): void {
   const pixels = <usize>load<u32>(scene, SCENE_ENVIRONMENT)
-  if (!pixels) { lightR = 0; lightG = 0; lightB = 0; return }
   const width = load<i32>(scene, SCENE_ENVIRONMENT_WIDTH), height = load<i32>(scene, SCENE_ENVIRONMENT_HEIGHT)
-  let u = HALF + angle(dx, -dz) / TAU + load<f32>(scene, SCENE_ENVIRONMENT_TURN)
-  u -= floor(u)
-  const v = polar(dy) / PI
   const x = u * <f32>width - 0.5, y = max<f32>(0, min<f32>(<f32>(height - 1), v * <f32>height - 0.5))
   const left = <i32>floor<f32>(x), upper = min(height - 1, <i32>y)
   const fx = f32x4.splat(x - <f32>left), fy = f32x4.splat(y - <f32>upper)
@@ -283,13 +290,10 @@ export function environmentFrom(scene: usize, dx: f32, dy: f32, dz: f32): void {
   lightB = f32x4.extract_lane(value, 2) * load<f32>(scene, SCENE_ENVIRONMENT_GAIN + 8)
 }
 
-/** Density per solid angle of sampleEnvironment towards a direction. */
-export function environmentDensity(scene: usize, dx: f32, dy: f32, dz: f32): f32 {
+/** Density per solid angle of sampleEnvironment towards the direction that environmentFrom was asked for last, whose height is dy. */
+export function environmentDensity(scene: usize, dy: f32): f32 {
   const width = load<i32>(scene, SCENE_ENVIRONMENT_GRID_WIDTH), height = load<i32>(scene, SCENE_ENVIRONMENT_GRID_HEIGHT)
-  let u = HALF + angle(dx, -dz) / TAU + load<f32>(scene, SCENE_ENVIRONMENT_TURN)
-  u -= floor(u)
-  const v = polar(dy) / PI
-  const x = min<i32>(width - 1, <i32>(u * <f32>width)), y = min<i32>(height - 1, <i32>(v * <f32>height))
+  const x = min<i32>(width - 1, <i32>(placeU * <f32>width)), y = min<i32>(height - 1, <i32>(placeV * <f32>height))
   const sine = sqrt<f32>(max<f32>(1e-12, ONE - dy * dy))
   return load<f32>(<usize>load<u32>(scene, SCENE_ENVIRONMENT_DENSITY) + (<usize>(y * width + x) << 2)) / (TWO * PI * PI * sine)
 }
@@ -315,7 +319,7 @@ export function sampleEnvironment(scene: usize, u: f32, v: f32): bool {
   lightDensity = load<f32>(<usize>load<u32>(scene, SCENE_ENVIRONMENT_DENSITY) + (<usize>(y * width + x) << 2)) / (TWO * PI * PI * max<f32>(1e-6, sine))
   lightDistance = 1e30
   lightGroup = load<i32>(scene, SCENE_ENVIRONMENT_GROUP)
-  environmentFrom(scene, towardsX, towardsY, towardsZ)
+  environmentAt(scene, fu, fv)
   return lightDensity > 0
 }
 

@@ -165,7 +165,7 @@ export function followLight(scene: usize, light: usize, groups: usize, raw: usiz
     if (!solid) {
       if (load<u32>(scene, L.SCENE_ENVIRONMENT)) {
         E.environmentFrom(scene, dx, dy, dz)
-        const other = E.environmentDensity(scene, dx, dy, dz)
+        const other = E.environmentDensity(scene, dy)
         const share = density * density / (density * density + other * other)
         depositMet(light, bounce, load<i32>(scene, L.SCENE_ENVIRONMENT_GROUP), E.lightR * share, E.lightG * share, E.lightB * share, clamp)
       }
