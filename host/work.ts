@@ -80,7 +80,7 @@ export async function renderPasses(engine: Engine, evaluator: Evaluator, store: 
         if (!job.done && job.strip > strip) { for (; strip < job.strip; strip++) await unfinished.write(key, `strip ${strip}`, job.keptStrip(strip)); await keep() }
         const now = Date.now()
         if (now - keptAt > KEEP_EVERY) await keep()
-        const show = job.wholePicture && !job.done && now - shownAt > PREVIEW_EVERY
+        const show = !job.done && now - shownAt > PREVIEW_EVERY
         if (show) shownAt = now
         report.progress(job.progress * 0.97, `${job.done ? settings.samples : job.samplesSoFar} of ${settings.samples} samples`, show ? preview(job.snapshot(false)) : undefined)
         // Lets messages and timers of this thread through

@@ -20,7 +20,7 @@ export function showPass(evaluator: Evaluator, show: { id: string; near?: number
   if (!pass) return evaluator.black(size)
   const { sources } = evaluator
   const memory = evaluator.pool.kernels, pixels = size.width * size.height
-  const perPixel = (parts: unknown[], put: (out: Float32Array, i: number) => unknown): Keyed => evaluator.operator(size, ['show', 1, show.id, ...parts], raster => {
+  const perPixel = (parts: unknown[], put: (out: Float32Array, i: number) => unknown): Keyed => evaluator.operator(size, ['show', 2, show.id, ...parts], raster => {
     const out = memory.floats(raster.pointer, pixels * 4)
     for (let i = 0; i < pixels; i++) { put(out, i); out[i * 4 + 3] = 1 }
   })
@@ -66,5 +66,6 @@ export function showPass(evaluator: Evaluator, show: { id: string; near?: number
   const colour = sources.colour(pass.channels, pass.kind === 'ratio' ? 1 : 0, size)
   if (pass.kind !== 'direction') return colour
   const held = memory.floats(colour.raster.pointer, pixels * 4)
-  return perPixel([colour.key], (out, i) => { for (let c = 0; c < 3; c++) out[i * 4 + c] = held[i * 4 + 3]! > 0 ? held[i * 4 + c]! * 0.5 + 0.5 : 0 })
+  // No direction where nothing is seen, or nothing behind glass or mirrored there
+  return perPixel([colour.key], (out, i) => { const there = held[i * 4 + 3]! > 0 && (held[i * 4] !== 0 || held[i * 4 + 1] !== 0 || held[i * 4 + 2] !== 0); for (let c = 0; c < 3; c++) out[i * 4 + c] = there ? held[i * 4 + c]! * 0.5 + 0.5 : 0 })
 }

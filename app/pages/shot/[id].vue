@@ -68,7 +68,7 @@ watch(() => rendering.value && `${rendering.value.id} ${rendering.value.message}
   if (Date.now() - previewAt < 1200) return
   previewAt = Date.now()
   const answer = await fetch(`/api/jobs/${rendering.value!.id}/preview`).catch(() => null)
-  if (!answer?.ok || !rendering.value) return
+  if (!answer?.ok || answer.status === 204 || !rendering.value) return
   const bitmap = await createImageBitmap(await answer.blob())
   const canvas = new OffscreenCanvas(bitmap.width, bitmap.height), context = canvas.getContext('2d')!
   context.fillStyle = '#3a3a3a'
