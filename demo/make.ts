@@ -1,5 +1,5 @@
 // Makes the demo's files into demo/assets: node tools/run-demo.mjs [plate] [figures] [scene] [passes] [pictures] [survey] [shots], all of them without arguments.
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { encodingOf } from '../core/colour/encoding'
 import { writeHdr } from '../core/formats/hdr/hdr'
@@ -20,6 +20,7 @@ import { clipOfVideo, withClips } from '../host/clips'
 import { BlobStore } from '../host/blobs'
 import { startEngine, type Engine } from '../host/engine'
 import { projectRoot } from '../host/root'
+import { demoFile, demoFolder, isPieceOf } from '../host/demofile'
 import { renderPasses } from '../host/work'
 import { figures } from './figures'
 import { harbour, HAZE, HAZE_REACH } from './harbour'
@@ -32,20 +33,16 @@ import { bytesOf, makeBalloon, makeFootage, makeSmoke, makeSpray } from './surve
 import { shotsOfDemo, SIZE } from './shots'
 import { skyPanorama } from './sky'
 
-const folder = join(projectRoot(), 'demo/assets')
+const folder = demoFolder()
 /** Larger files are kept in pieces, below what hosts of repositories like to hold. */
 const PIECE = 3_900_000
 const quick = Number(process.env.DEMO_QUICK ?? 1)
 
 function keep(name: string, bytes: Uint8Array): void {
-  for (const old of readdirSync(folder)) if (old === name || (old.startsWith(`${name}.`) && /\.\d{3}$/.test(old))) rmSync(join(folder, old))
+  for (const old of readdirSync(folder)) if (old === name || isPieceOf(old, name)) rmSync(join(folder, old))
   if (bytes.length <= PIECE) writeFileSync(join(folder, name), bytes)
   else for (let i = 0; i * PIECE < bytes.length; i++) writeFileSync(join(folder, `${name}.${String(i).padStart(3, '0')}`), bytes.subarray(i * PIECE, (i + 1) * PIECE))
   console.log(`${name}: ${(bytes.length / 1e6).toFixed(2)} MB`)
-}
-export function kept(name: string): Uint8Array {
-  if (existsSync(join(folder, name))) return readFileSync(join(folder, name))
-  return Buffer.concat(readdirSync(folder).filter(file => file.startsWith(`${name}.`) && /\.\d{3}$/.test(file)).sort().map(file => readFileSync(join(folder, file))))
 }
 
 function trace(engine: Engine, scene: Scene, camera: Camera, width: number, height: number, samples: number, seeEnvironment: boolean): RenderedPasses {
@@ -94,8 +91,8 @@ async function makePasses(engine: Engine): Promise<void> {
   const store = new BlobStore(join(projectRoot(), '.build/demo-blobs'))
   const [shot] = shotsOfDemo()
   const document = JSON.parse(JSON.stringify(shot!.document)) as typeof shot.document
-  document.scene.file!.blob = await store.put(kept('bell house.glb'))
-  document.scene.environment!.blob = await store.put(kept('blue hour.hdr'))
+  document.scene.file!.blob = await store.put(demoFile('bell house.glb'))
+  document.scene.environment!.blob = await store.put(demoFile('blue hour.hdr'))
   document.passes.file = null
   document.passes.samples = Math.max(4, Math.round(document.passes.samples / quick))
   const result = await renderPasses(engine, new Evaluator(engine.pool, blob => store.get(blob)), store, document, 1, { progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `), cancelled: () => false })
@@ -121,9 +118,9 @@ async function makeSurvey(engine: Engine): Promise<void> {
 async function makeShots(engine: Engine): Promise<void> {
   const list = shotsOfDemo()
   const store = new BlobStore(join(projectRoot(), '.build/demo-blobs')), clips = new Map<string, PictureReference>()
-  const evaluator = new Evaluator(engine.pool, async blob => blob.startsWith('@') ? kept(blob.slice(1)) : store.get(blob))
+  const evaluator = new Evaluator(engine.pool, async blob => blob.startsWith('@') ? demoFile(blob.slice(1)) : store.get(blob))
   for (const shot of list) {
-    const document = await withClips(shot.document, async file => clips.get(file) ?? clips.set(file, await clipOfVideo(store, await store.put(kept(file)), file, { progress: () => {}, cancelled: () => false }, {})).get(file)!)
+    const document = await withClips(shot.document, async file => clips.get(file) ?? clips.set(file, await clipOfVideo(store, await store.put(demoFile(file)), file, { progress: () => {}, cancelled: () => false }, {})).get(file)!)
     const { first, last } = document.frames, frame = Math.round(first + (last - first) * 0.75)
     const picture = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'finish' } })
     writeFileSync(join(projectRoot(), '.build/demo.png'), deliver(engine.pool, picture, shot.document.view, 'png8'))
@@ -141,8 +138,8 @@ async function makePictures(engine: Engine): Promise<void> {
   mkdirSync(to, { recursive: true })
   document.plate = null
   document.build.layers = document.build.layers.filter(layer => layer.kind !== 'picture')
-  scene.file!.blob = await store.put(kept('bell house.glb'))
-  scene.environment!.blob = await store.put(kept('blue hour.hdr'))
+  scene.file!.blob = await store.put(demoFile('bell house.glb'))
+  scene.environment!.blob = await store.put(demoFile('blue hour.hdr'))
   // Seen, wet, chosen and on the move, so that every pass has something to show
   scene.environment!.seen = true
   scene.objects = { ...scene.objects, quay: { wet: 1, wetRoughness: 0.1 }, bell: { ownShadow: true } }

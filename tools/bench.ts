@@ -1,5 +1,5 @@
 // Speed, as ratios against general-purpose references measured in the same run. Medians of several rounds, after warm-up.
-import { readdirSync, readFileSync } from 'node:fs'
+import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { deflateSync, inflateSync } from 'node:zlib'
 import { Evaluator } from '../core/build/evaluate'
@@ -12,7 +12,7 @@ import { emptyWindow, readExr, writeExr, type ExrChannel } from '../core/formats
 import { floatsToHalves } from '../core/formats/exr/half'
 import type { ShotDocument } from '../core/shot/document'
 import { kernelModule, startEngine, useNode } from '../host/engine'
-import { projectRoot } from '../host/root'
+import { demoFile, demoFolder } from '../host/demofile'
 import { BAND_ROWS, KERNEL_BLEND, KERNEL_CDL } from '../kernels/assembly/layout'
 import { treatmentOf } from '../core/treatment/registry'
 import { rayFigures } from './benchRays'
@@ -69,11 +69,9 @@ function exr(wanted: (name: string) => boolean): Figure[] {
 async function faders(wanted: (name: string) => boolean): Promise<Figure[]> {
   const names = ['build.fader.full', 'build.fader.half'].filter(wanted)
   if (!names.length) return []
-  const folder = join(projectRoot(), 'demo/assets')
-  const kept = (name: string): Uint8Array => { const parts = readdirSync(folder).filter(file => file === name || (file.startsWith(`${name}.`) && /\.\d{3}$/.test(file))).sort(); return Buffer.concat(parts.map(part => readFileSync(join(folder, part)))) }
-  const [shot] = JSON.parse(readFileSync(join(folder, 'shots.json'), 'utf8')) as { document: ShotDocument }[]
+  const [shot] = JSON.parse(readFileSync(join(demoFolder(), 'shots.json'), 'utf8')) as { document: ShotDocument }[]
   const engine = await startEngine()
-  const evaluator = new Evaluator(engine.pool, async blob => kept(blob.slice(1)))
+  const evaluator = new Evaluator(engine.pool, async blob => demoFile(blob.slice(1)))
   const document = { ...shot!.document, frame: { width: 1280, height: 720 } }
   const out: Figure[] = []
   for (const name of names) {

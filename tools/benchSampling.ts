@@ -1,5 +1,5 @@
 // How well samples are spent: error on the demo against independent random samples, with many lamps against one; and what data alone cost on the demo.
-import { readdirSync, readFileSync } from 'node:fs'
+import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Pool } from '../core/engine/pool'
 import { compileScene } from '../core/render/compile'
@@ -10,18 +10,16 @@ import type { Camera, Light, Scene } from '../core/scene/scene'
 import type { ShotDocument } from '../core/shot/document'
 import { loadSceneFiles, sceneAt } from '../core/shot/scene'
 import { startEngine } from '../host/engine'
-import { projectRoot } from '../host/root'
+import { demoFile, demoFolder } from '../host/demofile'
 import { table } from './benchRender'
 import { middle, type Figure } from './figures'
 
 /** Samples that count as the truth. */
 const TRUTH = 4096
 const SAMPLES = 64
-const folder = (): string => join(projectRoot(), 'demo/assets')
-const kept = (name: string): Uint8Array => Buffer.concat(readdirSync(folder()).filter(file => file === name || (file.startsWith(`${name}.`) && /\.\d{3}$/.test(file))).sort().map(file => readFileSync(join(folder(), file))))
 
 async function demo(): Promise<{ scene: Scene; camera: Camera; passes: ShotDocument['passes'] }> {
-  const { document } = (JSON.parse(readFileSync(join(folder(), 'shots.json'), 'utf8')) as { document: ShotDocument }[])[0]!, scene = sceneAt(document, await loadSceneFiles(document, async blob => kept(blob.slice(1))), 1)
+  const { document } = (JSON.parse(readFileSync(join(demoFolder(), 'shots.json'), 'utf8')) as { document: ShotDocument }[])[0]!, scene = sceneAt(document, await loadSceneFiles(document, async blob => demoFile(blob.slice(1))), 1)
   return { scene, camera: scene.camera, passes: document.passes }
 }
 

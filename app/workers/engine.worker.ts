@@ -39,7 +39,11 @@ async function start(): Promise<{ pool: Pool; evaluator: Evaluator; previewer: S
   const module = await WebAssembly.compileStreaming(fetch('/kernels/northmist.wasm'))
   const pool = new Pool(new Kernels(module))
   useRestorer(byteRestorer(pool.kernels))
-  useCodecFiles(async file => new Uint8Array(await (await fetch(`/codecs/${file}`)).arrayBuffer()))
+  useCodecFiles(async file => {
+    const answer = await fetch(`/codecs/${file}`)
+    if (!answer.ok) throw new Error('The decoder that this scene needs cannot be fetched from the server.')
+    return new Uint8Array(await answer.arrayBuffer())
+  })
   const threads = Math.min(MAXIMUM_THREADS, Math.max(1, navigator.hardwareConcurrency || 2))
   for (let i = 1; i < threads; i++) {
     const worker = new BandWorker()

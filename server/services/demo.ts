@@ -1,23 +1,16 @@
 // The demo's shots, loaded once into an empty database.
-import { existsSync, readdirSync, readFileSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { shots } from '../database/schema'
-import { projectRoot } from '../../host/root'
+import { demoFile, demoFolder } from '../../host/demofile'
 import type { PictureReference, ShotDocument } from '../../core/shot/document'
 import { clipOfVideo, withClips } from '../../host/clips'
 import { sceneStamp } from '../../core/shot/stamp'
 import { context } from './context'
 import { createShot } from './shots'
 
-/** A file kept in pieces (name.000, name.001, …) or whole. */
-function pieces(folder: string, name: string): Buffer {
-  if (existsSync(join(folder, name))) return readFileSync(join(folder, name))
-  const parts = readdirSync(folder).filter(file => file.startsWith(`${name}.`) && /\.\d{3}$/.test(file)).sort()
-  return Buffer.concat(parts.map(part => readFileSync(join(folder, part))))
-}
-
 export async function loadDemo(): Promise<void> {
-  const folder = join(projectRoot(), 'demo/assets')
+  const folder = demoFolder()
   if (!existsSync(join(folder, 'shots.json'))) return
   const { database, store } = await context()
   const [any] = await database.select({ id: shots.id }).from(shots).limit(1)
@@ -27,9 +20,9 @@ export async function loadDemo(): Promise<void> {
   for (const entry of list) {
     // Files are named in the document by @name, so that the text does not change with every byte of theirs
     const names = new Map<string, string>()
-    for (const file of Object.values(entry.files)) names.set(`@${file}`, await store.put(pieces(folder, file)))
+    for (const file of Object.values(entry.files)) names.set(`@${file}`, await store.put(demoFile(file)))
     const found = JSON.parse(JSON.stringify(entry.document), (_key, value) => typeof value === 'string' && names.has(value) ? names.get(value) : value) as ShotDocument
-    const document = await withClips(found, async file => clips.get(file) ?? clips.set(file, await clipOfVideo(store, await store.put(pieces(folder, file)), file, { progress: () => {}, cancelled: () => false }, {})).get(file)!)
+    const document = await withClips(found, async file => clips.get(file) ?? clips.set(file, await clipOfVideo(store, await store.put(demoFile(file)), file, { progress: () => {}, cancelled: () => false }, {})).get(file)!)
     // What was rendered for the demo is of its scene as it is
     if (document.passes.file) document.passes.file.of = sceneStamp(document)
     await createShot(entry.name, document, undefined, names.get(`@${entry.thumbnail}`) ?? null)

@@ -1,11 +1,11 @@
 // The demo's scene against three.js drawing the same glTF in Chromium: its own reader, its own camera, WebGL. Places, normals and names away from edges.
 import { build } from 'esbuild'
-import { readdirSync, readFileSync } from 'node:fs'
 import { chromium, type Browser } from 'playwright-core'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { readGltf } from '../../core/formats/gltf/gltf'
 import { NO_DEPTH } from '../../core/render/passes'
 import type { Scene } from '../../core/scene/scene'
+import { demoFile } from '../../host/demofile'
 import { useNode } from '../../host/engine'
 import { lookAt, renderScene } from '../scenes'
 
@@ -43,7 +43,7 @@ interface Drawn { place: number[]; normal: number[]; unknown: string[] }
 let browser: Browser, drawn: Drawn, ours: ReturnType<typeof renderScene>, objects: Scene['objects']
 beforeAll(async () => {
   useNode()
-  const folder = 'demo/assets', bytes = Buffer.concat(readdirSync(folder).filter(name => name.startsWith('bell house.glb')).sort().map(name => readFileSync(`${folder}/${name}`))), file = await readGltf(bytes)
+  const bytes = demoFile('bell house.glb'), file = await readGltf(bytes)
   // Both draw bare meshes: no cut-outs, no glass, no bumps
   const bare = { ...file, objects: file.objects.map(object => ({ ...object, hidden: false, role: 'object' as const })), materials: file.materials.map(material => ({ ...material, alphaMode: 'opaque' as const, transmission: 0, normalTexture: undefined })) }
   objects = bare.objects
