@@ -91,4 +91,13 @@ test('air shows where one works, and comes as a pass', async ({ page, request, s
   await page.click('[data-test=station-build]')
   await page.locator('article', { hasText: 'Render' }).last().click()
   await expect(page.locator('[data-test=air-amount]')).toBeVisible()
+  // As the body of a thing, which is left out of the picture itself; undone, it is back
+  await page.click('[data-test=station-scene]')
+  await page.locator('[data-test=part-light]').click()
+  await page.locator('[data-test=add-air-thing]').selectOption('post')
+  await expect(page.locator('[data-test=air-body]')).toHaveValue('post')
+  await page.locator('[data-test=part-things]').click()
+  await expect(page.getByText('left out')).toHaveCount(1)
+  await page.keyboard.press('Control+z')
+  await expect(page.getByText('left out')).toHaveCount(0)
 })
