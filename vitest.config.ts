@@ -3,5 +3,12 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   resolve: { alias: { '~': new URL('./app', import.meta.url).pathname } },
   esbuild: { target: 'es2022', tsconfigRaw: { compilerOptions: { experimentalDecorators: true } } },
-  test: { include: ['{core,kernels,shared,server,cli,host,app,tests}/**/*.test.ts'], exclude: ['tests/e2e/**', 'node_modules/**'], testTimeout: 60000, hookTimeout: 120000, globalSetup: ['tests/setup.ts'], pool: 'forks' },
+  test: {
+    include: ['{core,kernels,shared,server,cli,host,app,tests}/**/*.test.ts'],
+    exclude: ['tests/e2e/**', 'node_modules/**'],
+    testTimeout: 60000,
+    hookTimeout: 120000,
+    globalSetup: ['tests/setup.ts'],
+    pool: 'forks',
+  },
 })

@@ -7,7 +7,9 @@ import { buildKernels } from '../tools/build-kernels.mjs'
 
 process.env.NORTHMIST_ROOT ??= root
 if (!existsSync(join(root, 'node_modules/esbuild'))) {
-  process.stderr.write('northmist: its packages are not installed yet: run “npm ci” (or “npm start”) in its folder first.\n')
+  process.stderr.write(
+    'northmist: its packages are not installed yet: run “npm ci” (or “npm start”) in its folder first.\n',
+  )
   process.exit(2)
 }
 await buildKernels()

@@ -7,13 +7,25 @@ import { BadInput } from '../core/formats/errors'
 const MAXIMUM_FILE = 4 * 2 ** 30
 
 /** Options with a value, options without, and a fixed number of positionals. Throws BadInput in words. */
-export function parse<V extends string, F extends string>(args: string[], positionals: string[], values: readonly V[], flags: readonly F[] = []): { files: string[] } & { [K in V]?: string } & { [K in F]?: boolean } {
+export function parse<V extends string, F extends string>(
+  args: string[],
+  positionals: string[],
+  values: readonly V[],
+  flags: readonly F[] = [],
+): { files: string[] } & { [K in V]?: string } & { [K in F]?: boolean } {
   const options: Record<string, { type: 'string' | 'boolean' }> = {}
   for (const name of values) options[name] = { type: 'string' }
   for (const name of flags) options[name] = { type: 'boolean' }
   let parsed
-  try { parsed = parseArgs({ args, options, allowPositionals: true, strict: true }) } catch (error) { throw new BadInput((error as Error).message.replace(/\. To specify.*$/s, '')) }
-  if (parsed.positionals.length !== positionals.length) throw new BadInput(`expected ${positionals.join(' and ')}, got ${parsed.positionals.length ? parsed.positionals.join(' ') : 'nothing'}`)
+  try {
+    parsed = parseArgs({ args, options, allowPositionals: true, strict: true })
+  } catch (error) {
+    throw new BadInput((error as Error).message.replace(/\. To specify.*$/s, ''))
+  }
+  if (parsed.positionals.length !== positionals.length)
+    throw new BadInput(
+      `expected ${positionals.join(' and ')}, got ${parsed.positionals.length ? parsed.positionals.join(' ') : 'nothing'}`,
+    )
   return { files: parsed.positionals, ...parsed.values } as never
 }
 
@@ -25,7 +37,9 @@ export async function readInput(file: string): Promise<Uint8Array> {
     size = found.size
   } catch (error) {
     if (error instanceof BadInput) throw error
-    throw new BadInput(`${file} cannot be read: ${(error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message}`)
+    throw new BadInput(
+      `${file} cannot be read: ${(error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message}`,
+    )
   }
   if (size > MAXIMUM_FILE) throw new BadInput(`${file} is larger than ${MAXIMUM_FILE / 2 ** 30} GiB`)
   return readFile(file)
@@ -45,7 +59,8 @@ export async function writeOutput(file: string, bytes: Uint8Array): Promise<void
 
 export function whole(name: string, text: string, low: number, high: number): number {
   const value = Number(text)
-  if (!Number.isInteger(value) || value < low || value > high) throw new BadInput(`--${name} takes a whole number from ${low} to ${high}, not “${text}”`)
+  if (!Number.isInteger(value) || value < low || value > high)
+    throw new BadInput(`--${name} takes a whole number from ${low} to ${high}, not “${text}”`)
   return value
 }
 
@@ -54,4 +69,8 @@ export function requireOption(name: string, value: string | undefined): string {
   return value
 }
 
-export const list = (text: string): string[] => text.split(',').map(part => part.trim()).filter(Boolean)
+export const list = (text: string): string[] =>
+  text
+    .split(',')
+    .map(part => part.trim())
+    .filter(Boolean)

@@ -1,2 +1,6 @@
 /** One command of the command line: how it is called, what it does, and doing it. */
-export interface Command { usage: string; help: string; run(args: string[]): Promise<void> }
+export interface Command {
+  usage: string
+  help: string
+  run(args: string[]): Promise<void>
+}

@@ -11,7 +11,15 @@ import { meshNeighbours } from './neighbours'
 import { parse, readInput, whole, writeOutput } from './arguments'
 import type { Command } from './command'
 
-const FORMATS: Record<string, PictureFormat> = { '.exr': 'exr', '.png': 'png', '.jpg': 'jpeg', '.jpeg': 'jpeg', '.tif': 'tiff', '.tiff': 'tiff', '.hdr': 'hdr' }
+const FORMATS: Record<string, PictureFormat> = {
+  '.exr': 'exr',
+  '.png': 'png',
+  '.jpg': 'jpeg',
+  '.jpeg': 'jpeg',
+  '.tif': 'tiff',
+  '.tiff': 'tiff',
+  '.hdr': 'hdr',
+}
 const COMPRESSIONS: readonly Compression[] = WRITTEN
 
 export const convert: Command = {
@@ -21,24 +29,40 @@ export const convert: Command = {
     const options = parse(args, ['IN', 'OUT'], ['encoding-in', 'encoding-out', 'compression', 'tile'], ['half'])
     const [from, to] = options.files as [string, string]
     if (isMeshName(from) && /\.glb$/i.test(to)) {
-      const bytes = await readInput(from), beside = Object.entries(await meshNeighbours(from)).map(([name, own]) => ({ name, bytes: own })), made = await sceneAsGlb([{ name: basename(from), bytes }, ...beside])
+      const bytes = await readInput(from)
+      const beside = Object.entries(await meshNeighbours(from)).map(([name, own]) => ({ name, bytes: own }))
+      const made = await sceneAsGlb([{ name: basename(from), bytes }, ...beside])
       for (const note of made.notes) process.stderr.write(`${note}\n`)
       return writeOutput(to, made.bytes)
     }
     const format = FORMATS[extname(to).toLowerCase()]
-    if (!format) throw new BadInput(`the ending of ${to} names no format that is written; ${Object.keys(FORMATS).join(', ')} do`)
+    if (!format)
+      throw new BadInput(`the ending of ${to} names no format that is written; ${Object.keys(FORMATS).join(', ')} do`)
     const compression = options.compression as Compression | undefined
-    if (compression && !COMPRESSIONS.includes(compression)) throw new BadInput(`--compression is one of ${COMPRESSIONS.join(', ')}, not “${compression}”`)
+    if (compression && !COMPRESSIONS.includes(compression))
+      throw new BadInput(`--compression is one of ${COMPRESSIONS.join(', ')}, not “${compression}”`)
     for (const name of ['encoding-in', 'encoding-out'] as const) {
       const value = options[name]
-      if (value && !ENCODING_IDS.includes(value)) throw new BadInput(`--${name} is one of ${ENCODING_IDS.join(', ')}, not “${value}”`)
+      if (value && !ENCODING_IDS.includes(value))
+        throw new BadInput(`--${name} is one of ${ENCODING_IDS.join(', ')}, not “${value}”`)
     }
     useNode()
     const bytes = await readInput(from)
     if (isExr(bytes) && format === 'exr' && !options['encoding-in'] && !options['encoding-out']) {
       const image = readExr(bytes)
-      if (options.half) image.channels = image.channels.map(channel => channel.type === 'float' ? { ...channel, type: 'half', data: floatsToHalves(channel.data as Float32Array) } : channel)
-      return writeOutput(to, writeExr({ ...image, compression: compression ?? writable(image.compression) }, { tile: options.tile === undefined ? undefined : whole('tile', options.tile, 4, 4096) }))
+      if (options.half)
+        image.channels = image.channels.map(channel =>
+          channel.type === 'float'
+            ? { ...channel, type: 'half', data: floatsToHalves(channel.data as Float32Array) }
+            : channel,
+        )
+      return writeOutput(
+        to,
+        writeExr(
+          { ...image, compression: compression ?? writable(image.compression) },
+          { tile: options.tile === undefined ? undefined : whole('tile', options.tile, 4, 4096) },
+        ),
+      )
     }
     const picture = await readPicture(bytes)
     const encodingIn = encodingOf(options['encoding-in'] ?? guessEncoding(picture).encoding)
@@ -46,6 +70,15 @@ export const convert: Command = {
     const encodingOut = options['encoding-out'] ?? (encodingIn.data ? 'data' : float ? 'linear' : 'srgb')
     const pixels = toWorking(picture, encodingIn, guessAlpha(picture, 'unclear'))
     const bits = format === 'exr' ? (options.half || (picture.bits === 16 && picture.float) ? 16 : 32) : picture.bits
-    await writeOutput(to, writePicture(picture.width, picture.height, pixels, { format, bits, encoding: encodingOut, compression, alpha: picture.hasAlpha }))
+    await writeOutput(
+      to,
+      writePicture(picture.width, picture.height, pixels, {
+        format,
+        bits,
+        encoding: encodingOut,
+        compression,
+        alpha: picture.hasAlpha,
+      }),
+    )
   },
 }

@@ -7,21 +7,28 @@ import { render } from './render'
 import { matte } from './matte'
 import { build } from './build'
 
-
 const COMMANDS: Record<string, Command> = { info, convert, render, matte, build }
 
 function usage(): string {
-  return `Usage: northmist COMMAND …\n\n${Object.values(COMMANDS).map(command => `  ${command.usage}\n      ${command.help}`).join('\n')}\n`
+  return `Usage: northmist COMMAND …\n\n${Object.values(COMMANDS)
+    .map(command => `  ${command.usage}\n      ${command.help}`)
+    .join('\n')}\n`
 }
 
 /** Exit code: 0, or 2 with one line on standard error. */
 export async function main(args: string[]): Promise<number> {
   const [name, ...rest] = args
-  if (!name || name === 'help' || name === '--help' || name === '-h') { process.stdout.write(usage()); return 0 }
+  if (!name || name === 'help' || name === '--help' || name === '-h') {
+    process.stdout.write(usage())
+    return 0
+  }
   const command = COMMANDS[name]
   try {
     if (!command) throw new BadInput(`there is no command “${name}”; there are ${Object.keys(COMMANDS).join(', ')}`)
-    if (rest.includes('--help')) { process.stdout.write(`northmist ${command.usage}\n${command.help}\n`); return 0 }
+    if (rest.includes('--help')) {
+      process.stdout.write(`northmist ${command.usage}\n${command.help}\n`)
+      return 0
+    }
     await command.run(rest)
     return 0
   } catch (error) {

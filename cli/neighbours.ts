@@ -8,7 +8,11 @@ import { readMtl } from '../core/formats/mesh/mtl'
 export async function neighbourFiles(bytes: Uint8Array, folder: string): Promise<Record<string, Uint8Array>> {
   if (bytes[0] === 0x67) return {}
   let json: { buffers?: { uri?: string }[]; images?: { uri?: string }[] }
-  try { json = JSON.parse(new TextDecoder().decode(bytes)) } catch { throw new BadInput('the scene is neither a .glb nor JSON') }
+  try {
+    json = JSON.parse(new TextDecoder().decode(bytes))
+  } catch {
+    throw new BadInput('the scene is neither a .glb nor JSON')
+  }
   const files: Record<string, Uint8Array> = {}
   for (const { uri } of [...(json.buffers ?? []), ...(json.images ?? [])]) {
     if (!uri || uri.startsWith('data:')) continue
@@ -23,12 +27,17 @@ export async function neighbourFiles(bytes: Uint8Array, folder: string): Promise
 /** Materials that an .obj names, and the pictures that they name, where they are beside it. */
 export async function meshNeighbours(path: string): Promise<Record<string, Uint8Array>> {
   if (!/\.obj$/i.test(path)) return {}
-  const folder = dirname(path), files: Record<string, Uint8Array> = {}
-  const take = async (name: string): Promise<Uint8Array | undefined> => existsSync(join(folder, name)) ? files[name] = await readInput(join(folder, name)) : undefined
-  const named = [...new TextDecoder().decode(await readInput(path)).matchAll(/^mtllib\s+(.+?)\s*$/gm)].map(match => basename(match[1]!.replace(/\\/g, '/')))
+  const folder = dirname(path)
+  const files: Record<string, Uint8Array> = {}
+  const take = async (name: string): Promise<Uint8Array | undefined> =>
+    existsSync(join(folder, name)) ? (files[name] = await readInput(join(folder, name))) : undefined
+  const named = [...new TextDecoder().decode(await readInput(path)).matchAll(/^mtllib\s+(.+?)\s*$/gm)].map(match =>
+    basename(match[1]!.replace(/\\/g, '/')),
+  )
   for (const name of named) {
     const bytes = await take(name)
-    for (const { colourPicture } of bytes ? readMtl(new TextDecoder().decode(bytes)) : []) if (colourPicture) await take(colourPicture)
+    for (const { colourPicture } of bytes ? readMtl(new TextDecoder().decode(bytes)) : [])
+      if (colourPicture) await take(colourPicture)
   }
   return files
 }

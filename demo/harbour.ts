@@ -1,4 +1,5 @@
-// The harbour that the plate is photographed from: quay, setts, puddle, bollards, sea, breakwater, headland. Rendered by the same core.
+// The harbour that the plate is photographed from: quay, setts, puddle, bollards, sea, breakwater, headland. Rendered
+// by the same core.
 import type { Material, Part, Scene, SceneObject, Texture } from '../core/scene/scene'
 import { identity, normalized, type Vector3 } from '../core/scene/vector'
 import type { CodedPicture } from '../core/formats/png/png'
@@ -9,8 +10,13 @@ import { skyPanorama } from './sky'
 
 // The quay's edge: from left and near to right and far
 const START: Vector3 = [-7, 0, -6.2]
-const ALONG = normalized([13, 0, -9.8]), INLAND: Vector3 = [-ALONG[2], 0, ALONG[0]]
-const onQuay = (u: number, w: number, y = 0): Vector3 => [START[0] + ALONG[0] * u + INLAND[0] * w, y, START[2] + ALONG[2] * u + INLAND[2] * w]
+const ALONG = normalized([13, 0, -9.8])
+const INLAND: Vector3 = [-ALONG[2], 0, ALONG[0]]
+const onQuay = (u: number, w: number, y = 0): Vector3 => [
+  START[0] + ALONG[0] * u + INLAND[0] * w,
+  y,
+  START[2] + ALONG[2] * u + INLAND[2] * w,
+]
 const AREA = { u0: -4, w0: 0, width: 26, depth: 13 }
 const SEA_LEVEL = -2.3
 /** How far along the edge the bollard with the rope stands, metres. */
@@ -19,109 +25,263 @@ const BOLLARD = 6.1
 /** The puddle, in the world: 0 outside, 1 in its middle. */
 export const PUDDLE: Vector3 = [0.35, 0, -5.75]
 export function puddleDepth(x: number, z: number): number {
-  const dx = (x - PUDDLE[0]) / 1.75, dz = (z - PUDDLE[2]) / 0.62
+  const dx = (x - PUDDLE[0]) / 1.75
+  const dz = (z - PUDDLE[2]) / 0.62
   const r = Math.hypot(dx + dz * 0.35, dz) + (fractal(x * 1.3, z * 2.2, 4, 91) - 0.5) * 0.9
   return smooth(1.02, 0.82, r)
 }
 
-interface Sett { id: number; du: number; dw: number; edge: number }
+interface Sett {
+  id: number
+  du: number
+  dw: number
+  edge: number
+}
 const ROW = 0.135
 /** Which sett a place belongs to, and how far from its middle and joint. */
 function sett(u: number, w: number): Sett {
   const bent = w + (noise(u * 0.35, 2, 3) - 0.5) * 0.09
-  const row = Math.floor(bent / ROW), seed = Math.imul(row + 500, 7919)
-  const width = 0.19, shift = random(seed)() * width
+  const row = Math.floor(bent / ROW)
+  const seed = Math.imul(row + 500, 7919)
+  const width = 0.19
+  const shift = random(seed)() * width
   let cell = Math.floor((u + shift) / width)
   const border = (n: number): number => n * width + (random(Math.imul(n + 9000, 31) ^ seed)() - 0.5) * width * 0.5
   const at = u + shift
   if (at < border(cell)) cell--
   if (at > border(cell + 1)) cell++
-  const a = border(cell), b = border(cell + 1)
-  const du = (at - (a + b) / 2) / (b - a) * 2, dw = (bent / ROW - row - 0.5) * 2
-  const edge = Math.min((1 - Math.abs(du)) * (b - a) / 2, (1 - Math.abs(dw)) * ROW / 2)
+  const a = border(cell)
+  const b = border(cell + 1)
+  const du = ((at - (a + b) / 2) / (b - a)) * 2
+  const dw = (bent / ROW - row - 0.5) * 2
+  const edge = Math.min(((1 - Math.abs(du)) * (b - a)) / 2, ((1 - Math.abs(dw)) * ROW) / 2)
   return { id: Math.imul(cell + 77, 92821) ^ seed, du, dw, edge }
 }
 
 function quayTextures(size: number): { colour: CodedPicture; surface: CodedPicture; bumps: CodedPicture } {
-  const width = size, height = size / 2, lift = new Float32Array(width * height), colour = new Uint8Array(width * height * 4), surface = new Uint8Array(width * height * 4)
+  const width = size
+  const height = size / 2
+  const lift = new Float32Array(width * height)
+  const colour = new Uint8Array(width * height * 4)
+  const surface = new Uint8Array(width * height * 4)
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const u = AREA.u0 + (x + 0.5) / width * AREA.width, w = AREA.w0 + (y + 0.5) / height * AREA.depth
-      const world = onQuay(u, w), i = y * width + x
+      const u = AREA.u0 + ((x + 0.5) / width) * AREA.width
+      const w = AREA.w0 + ((y + 0.5) / height) * AREA.depth
+      const world = onQuay(u, w)
+      const i = y * width + x
       const coping = w < 0.62
       const s = coping ? copingStone(u, w) : sett(u, w)
-      const own = random(s.id), tone = own(), tiltU = (own() - 0.5) * 0.35, tiltW = (own() - 0.5) * 0.35, warm = own()
+      const own = random(s.id)
+      const tone = own()
+      const tiltU = (own() - 0.5) * 0.35
+      const tiltW = (own() - 0.5) * 0.35
+      const warm = own()
       const inside = smooth(0.002, coping ? 0.012 : 0.016, s.edge + (fractal(u * 60, w * 60, 2, 7) - 0.5) * 0.009)
       const dome = coping ? 0 : (1 - Math.max(s.du ** 4, s.dw ** 4)) * 0.45
-      const micro = fractal(u * 34, w * 34, 5, 13), grit = noise(u * 150, w * 150, 5)
+      const micro = fractal(u * 34, w * 34, 5, 13)
+      const grit = noise(u * 150, w * 150, 5)
       const water = puddleDepth(world[0], world[2])
-      lift[i] = mix((inside * (1.1 + dome + s.du * tiltU + s.dw * tiltW) + micro * 0.42 + grit * 0.14) * (coping ? 0.7 : 1), 1.3, water * 0.985)
-      const stain = smooth(0.45, 0.72, fractal(u * 0.55, w * 0.8, 6, 17)), damp = smooth(0.4, 0.62, fractal(u * 0.42 + 9, w * 0.5, 5, 29))
+      lift[i] = mix(
+        (inside * (1.1 + dome + s.du * tiltU + s.dw * tiltW) + micro * 0.42 + grit * 0.14) * (coping ? 0.7 : 1),
+        1.3,
+        water * 0.985,
+      )
+      const stain = smooth(0.45, 0.72, fractal(u * 0.55, w * 0.8, 6, 17))
+      const damp = smooth(0.4, 0.62, fractal(u * 0.42 + 9, w * 0.5, 5, 29))
       let k = mix(0.085, 0.19, tone) * mix(0.7, 1.25, micro) * (coping ? 1.35 : 1)
       k *= mix(1, 0.55, stain * 0.8) * mix(1, 0.62, damp)
       k = mix(0.028, k, inside)
       const moss = (1 - inside) * smooth(0.5, 0.66, fractal(u * 1.6, w * 1.6, 4, 37)) * 0.8
       const lichen = coping ? smooth(0.66, 0.71, fractal(u * 7, w * 7, 5, 43)) : 0
       k = mix(k, k * 0.42, water)
-      colour.set([r8(mix(k * mix(1, 1.12, warm), 0.3, lichen)), r8(mix(mix(k, 0.05, moss * 0.4), 0.29, lichen)), r8(mix(k * mix(1, 0.88, warm), 0.21, lichen) * (1 - moss * 0.4)), 255], i * 4)
-      const rough = mix(mix(0.62, 0.3, damp) + (micro - 0.5) * 0.24 + (1 - inside) * 0.2, 0.035, smooth(0.25, 0.8, water))
+      colour.set(
+        [
+          r8(mix(k * mix(1, 1.12, warm), 0.3, lichen)),
+          r8(mix(mix(k, 0.05, moss * 0.4), 0.29, lichen)),
+          r8(mix(k * mix(1, 0.88, warm), 0.21, lichen) * (1 - moss * 0.4)),
+          255,
+        ],
+        i * 4,
+      )
+      const rough = mix(
+        mix(0.62, 0.3, damp) + (micro - 0.5) * 0.24 + (1 - inside) * 0.2,
+        0.035,
+        smooth(0.25, 0.8, water),
+      )
       surface.set([255, Math.round(Math.min(1, Math.max(0.03, rough)) * 255), 0, 255], i * 4)
     }
   }
-  return { colour: { width, height, channels: 4, maximum: 255, data: colour }, surface: { width, height, channels: 4, maximum: 255, data: surface }, bumps: normals(width, height, (x, y) => lift[y * width + x]!, 1.15) }
+  return {
+    colour: { width, height, channels: 4, maximum: 255, data: colour },
+    surface: { width, height, channels: 4, maximum: 255, data: surface },
+    bumps: normals(width, height, (x, y) => lift[y * width + x]!, 1.15),
+  }
 }
 /** sRGB code of a linear value. */
-const r8 = (value: number): number => Math.round(Math.min(1, Math.max(0, value <= 0.0031308 ? value * 12.92 : 1.055 * value ** (1 / 2.4) - 0.055)) * 255)
+const r8 = (value: number): number =>
+  Math.round(Math.min(1, Math.max(0, value <= 0.0031308 ? value * 12.92 : 1.055 * value ** (1 / 2.4) - 0.055)) * 255)
 function copingStone(u: number, w: number): Sett {
-  const length = 1.15, cell = Math.floor(u / length)
-  const a = cell * length + (random(cell + 4000)() - 0.5) * 0.4, b = (cell + 1) * length + (random(cell + 4001)() - 0.5) * 0.4
+  const length = 1.15
+  const cell = Math.floor(u / length)
+  const a = cell * length + (random(cell + 4000)() - 0.5) * 0.4
+  const b = (cell + 1) * length + (random(cell + 4001)() - 0.5) * 0.4
   if (u < a) return copingStone(u - length * 0.5, w)
-  const du = (u - a) / (b - a) * 2 - 1, dw = w / 0.62 * 2 - 1
-  return { id: cell * 131 + 9, du, dw, edge: Math.min((1 - Math.abs(du)) * length / 2, (1 - Math.abs(dw)) * 0.31) }
+  const du = ((u - a) / (b - a)) * 2 - 1
+  const dw = (w / 0.62) * 2 - 1
+  return { id: cell * 131 + 9, du, dw, edge: Math.min(((1 - Math.abs(du)) * length) / 2, (1 - Math.abs(dw)) * 0.31) }
 }
 
 /** Waves that join at the borders of the tile: sines of whole numbers of periods. */
 export function waves(size: number): CodedPicture {
   const next = random(99)
-  const list = Array.from({ length: 46 }, () => { const k = 2 + Math.floor(next() ** 1.6 * 30), angle = (next() - 0.5) * 2.3 + 0.5; return { x: Math.round(Math.cos(angle) * k), y: Math.round(Math.sin(angle) * k), phase: next() * 6.28, height: 1 / (k + 2) ** 1.05 } })
-  return normals(size, size, (x, y) => list.reduce((sum, wave) => sum + wave.height * Math.sin((x * wave.x + y * wave.y) / size * 2 * Math.PI + wave.phase), 0), 5.2)
+  const list = Array.from({ length: 46 }, () => {
+    const k = 2 + Math.floor(next() ** 1.6 * 30)
+    const angle = (next() - 0.5) * 2.3 + 0.5
+    return {
+      x: Math.round(Math.cos(angle) * k),
+      y: Math.round(Math.sin(angle) * k),
+      phase: next() * 6.28,
+      height: 1 / (k + 2) ** 1.05,
+    }
+  })
+  return normals(
+    size,
+    size,
+    (x, y) =>
+      list.reduce(
+        (sum, wave) => sum + wave.height * Math.sin(((x * wave.x + y * wave.y) / size) * 2 * Math.PI + wave.phase),
+        0,
+      ),
+    5.2,
+  )
 }
 
-const texture = (picture: CodedPicture, wrap: 'repeat' | 'clamp' = 'repeat'): Texture => ({ pixels: picture.data as Uint8Array, width: picture.width, height: picture.height, wrapS: wrap, wrapT: wrap })
-const part = (mesh: Mesh, material: number): Part => ({ positions: Float32Array.from(mesh.positions), normals: Float32Array.from(mesh.normals), uvs: Float32Array.from(mesh.uvs), indices: Uint32Array.from(mesh.indices), material })
-const object = (name: string, mesh: Mesh, material: number): SceneObject => ({ name, matrix: identity(), parts: [part(mesh, material)], role: 'object', hidden: false, absent: false })
+const texture = (picture: CodedPicture, wrap: 'repeat' | 'clamp' = 'repeat'): Texture => ({
+  pixels: picture.data as Uint8Array,
+  width: picture.width,
+  height: picture.height,
+  wrapS: wrap,
+  wrapT: wrap,
+})
+const part = (mesh: Mesh, material: number): Part => ({
+  positions: Float32Array.from(mesh.positions),
+  normals: Float32Array.from(mesh.normals),
+  uvs: Float32Array.from(mesh.uvs),
+  indices: Uint32Array.from(mesh.indices),
+  material,
+})
+const object = (name: string, mesh: Mesh, material: number): SceneObject => ({
+  name,
+  matrix: identity(),
+  parts: [part(mesh, material)],
+  role: 'object',
+  hidden: false,
+  absent: false,
+})
 
-/** Fish crates of slats on posts, three to a pile: straight edges of the plate in three directions. Metres; turned about the upright. */
+/**
+ * Fish crates of slats on posts, three to a pile: straight edges of the plate in three directions. Metres; turned about
+ * the upright.
+ */
 export const CRATES = { at: [-1.95, 0, -5.8] as Vector3, turn: -35, width: 1.2, depth: 1, tier: 0.36, tiers: 3 }
 function crates(): Mesh {
-  const { width, depth, tier, tiers, at, turn } = CRATES, slat = 0.085, thick = 0.016, own = random(311), parts: Mesh[] = []
+  const { width, depth, tier, tiers, at, turn } = CRATES
+  const slat = 0.085
+  const thick = 0.016
+  const own = random(311)
+  const parts: Mesh[] = []
   for (let level = 0; level < tiers; level++) {
-    const y0 = level * tier, x1 = width / 2, z1 = depth / 2
+    const y0 = level * tier
+    const x1 = width / 2
+    const z1 = depth / 2
     for (let row = 0; row < 3; row++) {
       // Slats end a little unevenly, but lie true
-      const low = y0 + 0.03 + row * 0.108, high = low + slat, end = (): number => own() * 0.012
+      const low = y0 + 0.03 + row * 0.108
+      const high = low + slat
+      const end = (): number => own() * 0.012
       for (const side of [-1, 1]) {
-        parts.push(box([-x1 + end(), low, side > 0 ? z1 - thick : -z1], [x1 - end(), high, side > 0 ? z1 : -z1 + thick], 0.004, 1.6))
-        parts.push(box([side > 0 ? x1 - thick : -x1, low + 0.002, -z1 + thick + end()], [side > 0 ? x1 : -x1 + thick, high - 0.002, z1 - thick - end()], 0.004, 1.6))
+        parts.push(
+          box(
+            [-x1 + end(), low, side > 0 ? z1 - thick : -z1],
+            [x1 - end(), high, side > 0 ? z1 : -z1 + thick],
+            0.004,
+            1.6,
+          ),
+        )
+        parts.push(
+          box(
+            [side > 0 ? x1 - thick : -x1, low + 0.002, -z1 + thick + end()],
+            [side > 0 ? x1 : -x1 + thick, high - 0.002, z1 - thick - end()],
+            0.004,
+            1.6,
+          ),
+        )
       }
     }
-    for (const sx of [-1, 1]) for (const sz of [-1, 1]) { const px = sx * (x1 - thick - 0.028), pz = sz * (z1 - thick - 0.028); parts.push(box([px - 0.028, y0 + 0.004, pz - 0.028], [px + 0.028, y0 + tier - 0.004, pz + 0.028], 0.004, 1.6)) }
-    for (let row = 0; row < 8; row++) parts.push(box([-x1 + thick, y0 + 0.03, -z1 + thick + row * 0.118], [x1 - thick, y0 + 0.048, -z1 + thick + row * 0.118 + 0.1], 0.004, 1.6))
+    for (const sx of [-1, 1])
+      for (const sz of [-1, 1]) {
+        const px = sx * (x1 - thick - 0.028)
+        const pz = sz * (z1 - thick - 0.028)
+        parts.push(box([px - 0.028, y0 + 0.004, pz - 0.028], [px + 0.028, y0 + tier - 0.004, pz + 0.028], 0.004, 1.6))
+      }
+    for (let row = 0; row < 8; row++)
+      parts.push(
+        box(
+          [-x1 + thick, y0 + 0.03, -z1 + thick + row * 0.118],
+          [x1 - thick, y0 + 0.048, -z1 + thick + row * 0.118 + 0.1],
+          0.004,
+          1.6,
+        ),
+      )
   }
-  const mesh = join(...parts), angle = turn * Math.PI / 180, c = Math.cos(angle), s = Math.sin(angle)
+  const mesh = join(...parts)
+  const angle = (turn * Math.PI) / 180
+  const c = Math.cos(angle)
+  const s = Math.sin(angle)
   for (const key of ['positions', 'normals'] as const) {
-    const list = mesh[key], shift = key === 'positions' ? at : [0, 0, 0]
-    for (let i = 0; i < list.length; i += 3) { const x = list[i]!, z = list[i + 2]!; list[i] = c * x + s * z + shift[0]!; list[i + 1]! += shift[1]!; list[i + 2] = -s * x + c * z + shift[2]! }
+    const list = mesh[key]
+    const shift = key === 'positions' ? at : [0, 0, 0]
+    for (let i = 0; i < list.length; i += 3) {
+      const x = list[i]!
+      const z = list[i + 2]!
+      list[i] = c * x + s * z + shift[0]!
+      list[i + 1]! += shift[1]!
+      list[i + 2] = -s * x + c * z + shift[2]!
+    }
   }
   return mesh
 }
 
 export function harbour(textureSize = 4096): Scene {
   const ground = quayTextures(textureSize)
-  const base = (change: Partial<Material> & { name: string }): Material => ({ baseColour: [1, 1, 1, 1], metallic: 0, roughness: 0.6, emission: [0, 0, 0], alphaMode: 'opaque', alphaCutoff: 0.5, normalScale: 1, doubleSided: true, ...change })
+  const base = (change: Partial<Material> & { name: string }): Material => ({
+    baseColour: [1, 1, 1, 1],
+    metallic: 0,
+    roughness: 0.6,
+    emission: [0, 0, 0],
+    alphaMode: 'opaque',
+    alphaCutoff: 0.5,
+    normalScale: 1,
+    doubleSided: true,
+    ...change,
+  })
   const materials = [
-    base({ name: 'setts', roughness: 1, metallic: 0, baseTexture: texture(ground.colour, 'clamp'), metallicRoughnessTexture: texture(ground.surface, 'clamp'), normalTexture: texture(ground.bumps, 'clamp') }),
-    base({ name: 'sea', baseColour: [0.012, 0.02, 0.024, 1], roughness: 0.16, normalTexture: texture(waves(1024)), normalScale: 1 }),
+    base({
+      name: 'setts',
+      roughness: 1,
+      metallic: 0,
+      baseTexture: texture(ground.colour, 'clamp'),
+      metallicRoughnessTexture: texture(ground.surface, 'clamp'),
+      normalTexture: texture(ground.bumps, 'clamp'),
+    }),
+    base({
+      name: 'sea',
+      baseColour: [0.012, 0.02, 0.024, 1],
+      roughness: 0.16,
+      normalTexture: texture(waves(1024)),
+      normalScale: 1,
+    }),
     base({ name: 'rubble', baseTexture: texture(paint(512, 512, stone)), roughness: 0.85 }),
     base({ name: 'headland', baseColour: [0.045, 0.055, 0.05, 1], roughness: 1 }),
     base({ name: 'bollard', baseTexture: texture(paint(512, 512, painted(0.06, 0.065, 0.07, 31))), roughness: 0.45 }),
@@ -131,28 +291,137 @@ export function harbour(textureSize = 4096): Scene {
   ]
   // Quay: top as one surface whose texture lies by edge coordinates, and its wall down to the water
   const quay: Mesh = { positions: [], normals: [], uvs: [], indices: [] }
-  for (const [u, w] of [[AREA.u0, AREA.depth], [AREA.u0 + AREA.width, AREA.depth], [AREA.u0 + AREA.width, 0], [AREA.u0, 0]] as const) { quay.positions.push(...onQuay(u, w)); quay.normals.push(0, 1, 0); quay.uvs.push((u - AREA.u0) / AREA.width, w / AREA.depth) }
+  for (const [u, w] of [
+    [AREA.u0, AREA.depth],
+    [AREA.u0 + AREA.width, AREA.depth],
+    [AREA.u0 + AREA.width, 0],
+    [AREA.u0, 0],
+  ] as const) {
+    quay.positions.push(...onQuay(u, w))
+    quay.normals.push(0, 1, 0)
+    quay.uvs.push((u - AREA.u0) / AREA.width, w / AREA.depth)
+  }
   quay.indices.push(0, 1, 2, 0, 2, 3)
   const wallMesh: Mesh = { positions: [], normals: [], uvs: [], indices: [0, 1, 2, 0, 2, 3] }
-  for (const [u, y] of [[AREA.u0, 0], [60, 0], [60, -4], [AREA.u0, -4]] as const) { wallMesh.positions.push(...onQuay(u, 0, y)); wallMesh.normals.push(-INLAND[0], 0, -INLAND[2]); wallMesh.uvs.push(u, y) }
+  for (const [u, y] of [
+    [AREA.u0, 0],
+    [60, 0],
+    [60, -4],
+    [AREA.u0, -4],
+  ] as const) {
+    wallMesh.positions.push(...onQuay(u, 0, y))
+    wallMesh.normals.push(-INLAND[0], 0, -INLAND[2])
+    wallMesh.uvs.push(u, y)
+  }
   const sea = terrain(-14000, 14000, -24000, -4, 1, 1, () => SEA_LEVEL, 1 / 13)
-  const rubble = terrain(-72, 13, -78, -64, 300, 60, (x, z) => {
-    const across = 1 - Math.abs((z + 71) / 6.4), end = smooth(13, 8, x)
-    const bulk = Math.min(1, Math.max(0, across * 1.7)) * 2.9 * end
-    return SEA_LEVEL - 0.5 + bulk + (bulk > 0.2 ? (fractal(x * 0.9, z * 0.9, 4, 3) - 0.5) * 1.5 + (Math.floor(fractal(x * 0.5, z * 0.7, 2, 8) * 9) / 9 - 0.5) * 0.9 : 0)
-  }, 0.3)
-  const land = terrain(-900, 40, -1200, -760, 220, 30, (x, z) => SEA_LEVEL - 3 + smooth(30, -260, x) * smooth(-760, -860, z) * (24 + fractal(x * 0.009, z * 0.006, 5, 6) * 66 + smooth(-300, -620, x) * 34), 0.01)
-  const bollard = (u: number, w: number): Mesh => turned([[0.2, 0], [0.2, 0.03], [0.14, 0.06], [0.125, 0.2], [0.13, 0.36], [0.19, 0.42], [0.2, 0.47], [0.17, 0.53], [0.08, 0.57], [0, 0.58]], onQuay(u, w), 48, 1)
+  const rubble = terrain(
+    -72,
+    13,
+    -78,
+    -64,
+    300,
+    60,
+    (x, z) => {
+      const across = 1 - Math.abs((z + 71) / 6.4)
+      const end = smooth(13, 8, x)
+      const bulk = Math.min(1, Math.max(0, across * 1.7)) * 2.9 * end
+      return (
+        SEA_LEVEL -
+        0.5 +
+        bulk +
+        (bulk > 0.2
+          ? (fractal(x * 0.9, z * 0.9, 4, 3) - 0.5) * 1.5 +
+            (Math.floor(fractal(x * 0.5, z * 0.7, 2, 8) * 9) / 9 - 0.5) * 0.9
+          : 0)
+      )
+    },
+    0.3,
+  )
+  const land = terrain(
+    -900,
+    40,
+    -1200,
+    -760,
+    220,
+    30,
+    (x, z) =>
+      SEA_LEVEL -
+      3 +
+      smooth(30, -260, x) *
+        smooth(-760, -860, z) *
+        (24 + fractal(x * 0.009, z * 0.006, 5, 6) * 66 + smooth(-300, -620, x) * 34),
+    0.01,
+  )
+  const bollard = (u: number, w: number): Mesh =>
+    turned(
+      [
+        [0.2, 0],
+        [0.2, 0.03],
+        [0.14, 0.06],
+        [0.125, 0.2],
+        [0.13, 0.36],
+        [0.19, 0.42],
+        [0.2, 0.47],
+        [0.17, 0.53],
+        [0.08, 0.57],
+        [0, 0.58],
+      ],
+      onQuay(u, w),
+      48,
+      1,
+    )
   const loops: Vector3[] = []
-  for (let i = 0; i <= 160; i++) { const a = i / 160 * Math.PI * 2 * 3.2; const m = onQuay(BOLLARD, 0.72); loops.push([m[0] + Math.cos(a) * (0.155 + i * 0.00008), 0.13 + i * 0.0012, m[2] + Math.sin(a) * (0.155 + i * 0.00008)]) }
-  for (let i = 0; i <= 40; i++) { const t = i / 40, m = onQuay(BOLLARD + t * 1.1, 0.55 - t * 0.62); loops.push([m[0], Math.max(-2, 0.3 - t * 0.22 - Math.max(0, t - 0.85) * 9), m[2]]) }
+  for (let i = 0; i <= 160; i++) {
+    const a = (i / 160) * Math.PI * 2 * 3.2
+    const m = onQuay(BOLLARD, 0.72)
+    loops.push([
+      m[0] + Math.cos(a) * (0.155 + i * 0.00008),
+      0.13 + i * 0.0012,
+      m[2] + Math.sin(a) * (0.155 + i * 0.00008),
+    ])
+  }
+  for (let i = 0; i <= 40; i++) {
+    const t = i / 40
+    const m = onQuay(BOLLARD + t * 1.1, 0.55 - t * 0.62)
+    loops.push([m[0], Math.max(-2, 0.3 - t * 0.22 - Math.max(0, t - 0.85) * 9), m[2]])
+  }
   return {
     objects: [
-      object('quay', quay, 0), object('quay wall', wallMesh, 2), object('sea', sea, 1), object('breakwater', rubble, 2), object('headland', land, 3),
-      object('bollards', join(bollard(BOLLARD, 0.72), bollard(9.2, 0.74), bollard(15.2, 0.72)), 4), object('mooring rope', tube(loops, 0.024, 8), 5),
-      object('beacon', join(turned([[0.5, 0], [0.42, 2.4], [0.62, 2.5], [0.62, 2.65], [0.3, 2.7], [0.3, 3.5], [0.4, 3.6], [0, 4.1]], [8, 0.3, -71], 24), box([7, -0.4, -72.2], [9, 0.4, -69.8], 0.05)), 7), object('crates', crates(), 6),
+      object('quay', quay, 0),
+      object('quay wall', wallMesh, 2),
+      object('sea', sea, 1),
+      object('breakwater', rubble, 2),
+      object('headland', land, 3),
+      object('bollards', join(bollard(BOLLARD, 0.72), bollard(9.2, 0.74), bollard(15.2, 0.72)), 4),
+      object('mooring rope', tube(loops, 0.024, 8), 5),
+      object(
+        'beacon',
+        join(
+          turned(
+            [
+              [0.5, 0],
+              [0.42, 2.4],
+              [0.62, 2.5],
+              [0.62, 2.65],
+              [0.3, 2.7],
+              [0.3, 3.5],
+              [0.4, 3.6],
+              [0, 4.1],
+            ],
+            [8, 0.3, -71],
+            24,
+          ),
+          box([7, -0.4, -72.2], [9, 0.4, -69.8], 0.05),
+        ),
+        7,
+      ),
+      object('crates', crates(), 6),
     ],
-    materials, lights: [], cameras: [], notes: [], environment: { ...skyPanorama(1024), turn: 0, gain: [1, 1, 1], seenByCamera: true },
+    materials,
+    lights: [],
+    cameras: [],
+    notes: [],
+    environment: { ...skyPanorama(1024), turn: 0, gain: [1, 1, 1], seenByCamera: true },
   }
 }
 

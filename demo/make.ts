@@ -1,4 +1,5 @@
-// Makes the demo's files into demo/assets: node tools/run-demo.mjs [plate] [figures] [scene] [passes] [pictures] [survey] [shots], all of them without arguments.
+// Makes the demo's files into demo/assets: node tools/run-demo.mjs [plate] [figures] [scene] [passes] [pictures]
+// [survey] [shots], all of them without arguments.
 import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { encodingOf } from '../core/colour/encoding'
@@ -41,15 +42,37 @@ const quick = Number(process.env.DEMO_QUICK ?? 1)
 function keep(name: string, bytes: Uint8Array): void {
   for (const old of readdirSync(folder)) if (old === name || isPieceOf(old, name)) rmSync(join(folder, old))
   if (bytes.length <= PIECE) writeFileSync(join(folder, name), bytes)
-  else for (let i = 0; i * PIECE < bytes.length; i++) writeFileSync(join(folder, `${name}.${String(i).padStart(3, '0')}`), bytes.subarray(i * PIECE, (i + 1) * PIECE))
+  else
+    for (let i = 0; i * PIECE < bytes.length; i++)
+      writeFileSync(join(folder, `${name}.${String(i).padStart(3, '0')}`), bytes.subarray(i * PIECE, (i + 1) * PIECE))
   console.log(`${name}: ${(bytes.length / 1e6).toFixed(2)} MB`)
 }
 
-function trace(engine: Engine, scene: Scene, camera: Camera, width: number, height: number, samples: number, seeEnvironment: boolean): RenderedPasses {
+function trace(
+  engine: Engine,
+  scene: Scene,
+  camera: Camera,
+  width: number,
+  height: number,
+  samples: number,
+  seeEnvironment: boolean,
+): RenderedPasses {
   const compiled = compileScene(engine.kernels, scene)
-  const render = new Render(engine.pool, compiled, { width, height, samples, camera, passes: ['beauty', 'alpha', 'depth'], seeEnvironment, clampIndirect: 4, maxBounces: 4 })
+  const render = new Render(engine.pool, compiled, {
+    width,
+    height,
+    samples,
+    camera,
+    passes: ['beauty', 'alpha', 'depth'],
+    seeEnvironment,
+    clampIndirect: 4,
+    maxBounces: 4,
+  })
   const started = Date.now()
-  while (!render.done) { render.step(8); process.stdout.write(`\r${Math.round(render.progress * 100)} % ${Math.round((Date.now() - started) / 1000)} s `) }
+  while (!render.done) {
+    render.step(8)
+    process.stdout.write(`\r${Math.round(render.progress * 100)} % ${Math.round((Date.now() - started) / 1000)} s `)
+  }
   const passes = render.snapshot()
   render.dispose()
   compiled.dispose()
@@ -59,7 +82,15 @@ function trace(engine: Engine, scene: Scene, camera: Camera, width: number, heig
 
 function makePlate(engine: Engine): void {
   const { width, height } = SIZE
-  const passes = trace(engine, harbour(quick > 1 ? 2048 : 4096), cameraAt({ ...DEFAULT_CAMERA, ...CAMERA }, 1), width, height, Math.max(4, Math.round(144 / quick)), true)
+  const passes = trace(
+    engine,
+    harbour(quick > 1 ? 2048 : 4096),
+    cameraAt({ ...DEFAULT_CAMERA, ...CAMERA }, 1),
+    width,
+    height,
+    Math.max(4, Math.round(144 / quick)),
+    true,
+  )
   const light = beautyOf(passes)
   for (let i = 0; i < width * height; i++) {
     const metres = passes.depth[i]!
@@ -68,20 +99,46 @@ function makePlate(engine: Engine): void {
     for (let c = 0; c < 3; c++) light[i * 3 + c] = light[i * 3 + c]! * clear + HAZE[c]! * (1 - clear)
   }
   const seen = photograph(width, height, light, LENS)
-  const encode = encodingOf('srgb').encode!, data = new Uint8Array(width * height * 3)
+  const encode = encodingOf('srgb').encode!
+  const data = new Uint8Array(width * height * 3)
   // Exposed like a photograph of the hour: a good stop up
   for (let i = 0; i < data.length; i++) data[i] = Math.round(Math.min(1, encode(seen[i]! * 2.3 + 0.0045)) * 255)
   keep('quay.png', writePng({ width, height, channels: 3, maximum: 255, data }))
-  writeFileSync(join(folder, 'quay.camera.json'), JSON.stringify({ camera: CAMERA, lens: LENS, exposure: 2.3, note: 'True camera of the made-up photograph quay.png: metres, millimetres, degrees.' }, null, 2))
+  writeFileSync(
+    join(folder, 'quay.camera.json'),
+    JSON.stringify(
+      {
+        camera: CAMERA,
+        lens: LENS,
+        exposure: 2.3,
+        note: 'True camera of the made-up photograph quay.png: metres, millimetres, degrees.',
+      },
+      null,
+      2,
+    ),
+  )
 }
 
 function makeFigures(engine: Engine): void {
-  const width = 300, height = 480, focal = 240
-  const passes = trace(engine, figures(), cameraAt({ ...DEFAULT_CAMERA, focalLength: focal, y: 1.62, z: 9, pitch: -4.2, x: 0, heading: 0 }, 1), width, height, Math.max(8, Math.round(256 / quick)), false)
-  const light = beautyOf(passes), encode = encodingOf('srgb').encode!, data = new Uint16Array(width * height * 4)
+  const width = 300
+  const height = 480
+  const focal = 240
+  const passes = trace(
+    engine,
+    figures(),
+    cameraAt({ ...DEFAULT_CAMERA, focalLength: focal, y: 1.62, z: 9, pitch: -4.2, x: 0, heading: 0 }, 1),
+    width,
+    height,
+    Math.max(8, Math.round(256 / quick)),
+    false,
+  )
+  const light = beautyOf(passes)
+  const encode = encodingOf('srgb').encode!
+  const data = new Uint16Array(width * height * 4)
   for (let i = 0; i < width * height; i++) {
     const alpha = passes.alpha[i]!
-    for (let c = 0; c < 3; c++) data[i * 4 + c] = alpha > 0 ? Math.round(Math.min(1, encode(light[i * 3 + c]! / alpha * 2.3)) * 65535) : 0
+    for (let c = 0; c < 3; c++)
+      data[i * 4 + c] = alpha > 0 ? Math.round(Math.min(1, encode((light[i * 3 + c]! / alpha) * 2.3)) * 65535) : 0
     data[i * 4 + 3] = Math.round(alpha * 65535)
   }
   keep('two on the quay.png', writePng({ width, height, channels: 4, maximum: 65535, data }))
@@ -95,20 +152,36 @@ async function makePasses(engine: Engine): Promise<void> {
   document.scene.environment!.blob = await store.put(demoFile('blue hour.hdr'))
   document.passes.file = null
   document.passes.samples = Math.max(4, Math.round(document.passes.samples / quick))
-  const result = await renderPasses(engine, new Evaluator(engine.pool, blob => store.get(blob)), store, document, 1, { progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `), cancelled: () => false })
+  const result = await renderPasses(engine, new Evaluator(engine.pool, blob => store.get(blob)), store, document, 1, {
+    progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `),
+    cancelled: () => false,
+  })
   console.log()
   keep('bell house passes.exr', await store.get(result.blob))
-  writeFileSync(join(folder, 'passes.json'), JSON.stringify((({ objects, materials, passes, lights, clean }) => ({ objects, materials, passes, lights, clean }))(result.passFile!)))
+  writeFileSync(
+    join(folder, 'passes.json'),
+    JSON.stringify(
+      (({ objects, materials, passes, lights, clean }) => ({ objects, materials, passes, lights, clean }))(
+        result.passFile!,
+      ),
+    ),
+  )
 }
 
 /** DEMO_ONLY=footage,balloon,spray,smoke makes only those. */
 async function makeSurvey(engine: Engine): Promise<void> {
-  const only = process.env.DEMO_ONLY?.split(','), wants = (name: string): boolean => !only || only.includes(name), scratch = (name: string): string => join(projectRoot(), '.build', name)
+  const only = process.env.DEMO_ONLY?.split(',')
+  const wants = (name: string): boolean => !only || only.includes(name)
+  const scratch = (name: string): string => join(projectRoot(), '.build', name)
   const glb = await balloonScene()
   keep('survey balloon.glb', glb)
   writeFileSync(join(folder, 'survey.track.json'), writeTrack(surveyTrack()))
   keep('haar.hdr', writeHdr(haarSky(256)))
-  const make = async (name: string, wanted: string, work: (path: string) => Promise<void>): Promise<void> => { if (!wants(wanted)) return; await work(scratch(name)); keep(name, bytesOf(scratch(name))) }
+  const make = async (name: string, wanted: string, work: (path: string) => Promise<void>): Promise<void> => {
+    if (!wants(wanted)) return
+    await work(scratch(name))
+    keep(name, bytesOf(scratch(name)))
+  }
   await make('spray.mp4', 'spray', makeSpray)
   await make('smoke.mp4', 'smoke', makeSmoke)
   await make('balloon.mov', 'balloon', path => makeBalloon(engine, path, glb, quick))
@@ -117,11 +190,31 @@ async function makeSurvey(engine: Engine): Promise<void> {
 
 async function makeShots(engine: Engine): Promise<void> {
   const list = shotsOfDemo()
-  const store = new BlobStore(join(projectRoot(), '.build/demo-blobs')), clips = new Map<string, PictureReference>()
-  const evaluator = new Evaluator(engine.pool, async blob => blob.startsWith('@') ? demoFile(blob.slice(1)) : store.get(blob))
+  const store = new BlobStore(join(projectRoot(), '.build/demo-blobs'))
+  const clips = new Map<string, PictureReference>()
+  const evaluator = new Evaluator(engine.pool, async blob =>
+    blob.startsWith('@') ? demoFile(blob.slice(1)) : store.get(blob),
+  )
   for (const shot of list) {
-    const document = await withClips(shot.document, async file => clips.get(file) ?? clips.set(file, await clipOfVideo(store, await store.put(demoFile(file)), file, { progress: () => {}, cancelled: () => false }, {})).get(file)!)
-    const { first, last } = document.frames, frame = Math.round(first + (last - first) * 0.75)
+    const document = await withClips(
+      shot.document,
+      async file =>
+        clips.get(file) ??
+        clips
+          .set(
+            file,
+            await clipOfVideo(
+              store,
+              await store.put(demoFile(file)),
+              file,
+              { progress: () => {}, cancelled: () => false },
+              {},
+            ),
+          )
+          .get(file)!,
+    )
+    const { first, last } = document.frames
+    const frame = Math.round(first + (last - first) * 0.75)
     const picture = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'finish' } })
     writeFileSync(join(projectRoot(), '.build/demo.png'), deliver(engine.pool, picture, shot.document.view, 'png8'))
     const half = await evaluator.evaluate({ document, frame, shrink: 2, show: { kind: 'finish' } })
@@ -133,8 +226,12 @@ async function makeShots(engine: Engine): Promise<void> {
 
 /** A small picture of every pass, for the handbook, as the pass sheet shows them. */
 async function makePictures(engine: Engine): Promise<void> {
-  const store = new BlobStore(join(projectRoot(), '.build/demo-blobs')), evaluator = new Evaluator(engine.pool, blob => store.get(blob)), [shot] = shotsOfDemo(), to = join(projectRoot(), 'docs/passes')
-  const document = JSON.parse(JSON.stringify(shot.document)) as typeof shot.document, { scene, passes } = document
+  const store = new BlobStore(join(projectRoot(), '.build/demo-blobs'))
+  const evaluator = new Evaluator(engine.pool, blob => store.get(blob))
+  const [shot] = shotsOfDemo()
+  const to = join(projectRoot(), 'docs/passes')
+  const document = JSON.parse(JSON.stringify(shot.document)) as typeof shot.document
+  const { scene, passes } = document
   mkdirSync(to, { recursive: true })
   document.plate = null
   document.build.layers = document.build.layers.filter(layer => layer.kind !== 'picture')
@@ -143,22 +240,72 @@ async function makePictures(engine: Engine): Promise<void> {
   // Seen, wet, chosen and on the move, so that every pass has something to show
   scene.environment!.seen = true
   scene.objects = { ...scene.objects, quay: { wet: 1, wetRoughness: 0.1 }, bell: { ownShadow: true } }
-  scene.volumes = [{ id: 'mist', name: 'mist', on: true, shape: 'space', x: 0, y: 0, z: 0, width: 1, height: 1, depth: 1, half: 12, colour: [0.9, 0.9, 0.9], forward: 0.5, noise: 0.7, noiseSize: 1.5, seed: 3, base: 0, halfHeight: 1.2 }]
-  scene.camera.heading = { keys: [0, 2].map(frame => ({ frame, value: Number(scene.camera.heading) + frame * 0.4 - 0.4, ease: 'linear' as const })) }
-  Object.assign(passes, { scale: 0.25, samples: Math.max(4, Math.round(96 / quick)), selected: [...PASS_IDS], file: null, mist: { near: 8, far: 30 }, outline: { ...OUTLINE, width: 6 } })
-  const made = await renderPasses(engine, evaluator, store, document, 1, { progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `), cancelled: () => false })
+  scene.volumes = [
+    {
+      id: 'mist',
+      name: 'mist',
+      on: true,
+      shape: 'space',
+      x: 0,
+      y: 0,
+      z: 0,
+      width: 1,
+      height: 1,
+      depth: 1,
+      half: 12,
+      colour: [0.9, 0.9, 0.9],
+      forward: 0.5,
+      noise: 0.7,
+      noiseSize: 1.5,
+      seed: 3,
+      base: 0,
+      halfHeight: 1.2,
+    },
+  ]
+  scene.camera.heading = {
+    keys: [0, 2].map(frame => ({
+      frame,
+      value: Number(scene.camera.heading) + frame * 0.4 - 0.4,
+      ease: 'linear' as const,
+    })),
+  }
+  Object.assign(passes, {
+    scale: 0.25,
+    samples: Math.max(4, Math.round(96 / quick)),
+    selected: [...PASS_IDS],
+    file: null,
+    mist: { near: 8, far: 30 },
+    outline: { ...OUTLINE, width: 6 },
+  })
+  const made = await renderPasses(engine, evaluator, store, document, 1, {
+    progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `),
+    cancelled: () => false,
+  })
   passes.file = made.passFile!
-  const depths = (await readPassFile(await store.get(made.blob))).planes.get('depth.Z')!.filter(value => value < NO_DEPTH / 2), near = depths.reduce((a, b) => Math.min(a, b)), far = depths.reduce((a, b) => Math.max(a, b))
+  const depths = (await readPassFile(await store.get(made.blob))).planes
+    .get('depth.Z')!
+    .filter(value => value < NO_DEPTH / 2)
+  const near = depths.reduce((a, b) => Math.min(a, b))
+  const far = depths.reduce((a, b) => Math.max(a, b))
   for (const id of eachPass(made.passFile!.passes, made.passFile!.lights)) {
     if (id.startsWith('by_light.') && id !== lightLayer('left lamp')) continue
-    const picture = await evaluator.evaluate({ document, frame: 1, shrink: 4, show: { kind: 'pass', id, near, far: id.startsWith('mirrored') ? far * 2 : far } })
-    writeFileSync(join(to, `${id.replace(/\..*/, '')}.jpg`), writeJpeg(readPng(deliver(engine.pool, picture, seenPlain(id) ? 'plain' : document.view, 'png8')), 86))
+    const picture = await evaluator.evaluate({
+      document,
+      frame: 1,
+      shrink: 4,
+      show: { kind: 'pass', id, near, far: id.startsWith('mirrored') ? far * 2 : far },
+    })
+    writeFileSync(
+      join(to, `${id.replace(/\..*/, '')}.jpg`),
+      writeJpeg(readPng(deliver(engine.pool, picture, seenPlain(id) ? 'plain' : document.view, 'png8')), 86),
+    )
   }
 }
 
 async function main(): Promise<void> {
   mkdirSync(folder, { recursive: true })
-  const wanted = process.argv.slice(2), all = !wanted.length
+  const wanted = process.argv.slice(2)
+  const all = !wanted.length
   const engine = await startEngine()
   try {
     if (all || wanted.includes('scene')) {
@@ -172,6 +319,8 @@ async function main(): Promise<void> {
     if (all || wanted.includes('pictures')) await makePictures(engine)
     if (all || wanted.includes('survey')) await makeSurvey(engine)
     if (all || wanted.includes('shots')) await makeShots(engine)
-  } finally { engine.stop() }
+  } finally {
+    engine.stop()
+  }
 }
 await main()

@@ -18,18 +18,36 @@ const hash = (x: number, y: number, seed: number): number => {
 
 /** Smooth value noise, 0..1. */
 export function noise(x: number, y: number, seed = 0): number {
-  const ix = Math.floor(x), iy = Math.floor(y), fx = x - ix, fy = y - iy
-  const u = fx * fx * fx * (fx * (fx * 6 - 15) + 10), v = fy * fy * fy * (fy * (fy * 6 - 15) + 10)
-  const a = hash(ix, iy, seed), b = hash(ix + 1, iy, seed), c = hash(ix, iy + 1, seed), d = hash(ix + 1, iy + 1, seed)
+  const ix = Math.floor(x)
+  const iy = Math.floor(y)
+  const fx = x - ix
+  const fy = y - iy
+  const u = fx * fx * fx * (fx * (fx * 6 - 15) + 10)
+  const v = fy * fy * fy * (fy * (fy * 6 - 15) + 10)
+  const a = hash(ix, iy, seed)
+  const b = hash(ix + 1, iy, seed)
+  const c = hash(ix, iy + 1, seed)
+  const d = hash(ix + 1, iy + 1, seed)
   return a + (b - a) * u + (c - a) * v + (a - b - c + d) * u * v
 }
 
 /** Sum of octaves, 0..1, mean about 0.5. */
 export function fractal(x: number, y: number, octaves = 5, seed = 0, gain = 0.5): number {
-  let sum = 0, weight = 1, total = 0
-  for (let i = 0; i < octaves; i++) { sum += noise(x, y, seed + i * 17) * weight; total += weight; weight *= gain; x = x * 2.03 + 11.3; y = y * 2.03 + 7.7 }
+  let sum = 0
+  let weight = 1
+  let total = 0
+  for (let i = 0; i < octaves; i++) {
+    sum += noise(x, y, seed + i * 17) * weight
+    total += weight
+    weight *= gain
+    x = x * 2.03 + 11.3
+    y = y * 2.03 + 7.7
+  }
   return sum / total
 }
 
-export const smooth = (low: number, high: number, value: number): number => { const t = Math.min(1, Math.max(0, (value - low) / (high - low))); return t * t * (3 - 2 * t) }
+export const smooth = (low: number, high: number, value: number): number => {
+  const t = Math.min(1, Math.max(0, (value - low) / (high - low)))
+  return t * t * (3 - 2 * t)
+}
 export const mix = (a: number, b: number, t: number): number => a + (b - a) * t

@@ -8,35 +8,99 @@ import { CAMERA } from './house'
 import { surveyShot } from './surveyShot'
 
 export const SIZE = { width: 1200, height: 800 }
-interface DemoShot { name: string; document: ShotDocument; files: Record<string, string>; thumbnail: string }
+interface DemoShot {
+  name: string
+  document: ShotDocument
+  files: Record<string, string>
+  thumbnail: string
+}
 
 function bellHouseShot(): DemoShot {
   const document = newDocument(SIZE.width, SIZE.height)
   document.view = 'soft'
   document.rate = { numerator: 24000, denominator: 1001 }
-  document.plate = { blob: '@quay.png', name: 'quay.png', encoding: 'srgb', alpha: 'none', ...SIZE, facts: { format: 'png', bits: 8, float: false, alpha: 'none' } }
+  document.plate = {
+    blob: '@quay.png',
+    name: 'quay.png',
+    encoding: 'srgb',
+    alpha: 'none',
+    ...SIZE,
+    facts: { format: 'png', bits: 8, float: false, alpha: 'none' },
+  }
   document.scene.file = { blob: '@bell house.glb', name: 'bell house.glb' }
   document.scene.camera = { ...document.scene.camera, ...CAMERA }
-  document.scene.environment = { blob: '@blue hour.hdr', name: 'blue hour.hdr', encoding: 'linear', alpha: 'none', width: 512, height: 256, facts: { format: 'hdr', bits: 32, float: true, alpha: 'none' }, turn: 0, stops: 1.2, seen: false }
-  document.passes = { ...document.passes, samples: 128, reach: 0.8, selected: [...DEFAULT_PASSES, 'through_crypto_object', 'mirrored_crypto_object', 'outline'] }
+  document.scene.environment = {
+    blob: '@blue hour.hdr',
+    name: 'blue hour.hdr',
+    encoding: 'linear',
+    alpha: 'none',
+    width: 512,
+    height: 256,
+    facts: { format: 'hdr', bits: 32, float: true, alpha: 'none' },
+    turn: 0,
+    stops: 1.2,
+    seen: false,
+  }
+  document.passes = {
+    ...document.passes,
+    samples: 128,
+    reach: 0.8,
+    selected: [...DEFAULT_PASSES, 'through_crypto_object', 'mirrored_crypto_object', 'outline'],
+  }
   // The two lamps are told apart on the desk
   document.scene.objects = { 'lamp left': { lightGroup: 'left lamp' }, 'lamp right': { lightGroup: 'right lamp' } }
   const names = join(projectRoot(), 'demo/assets/passes.json')
   if (existsSync(names)) {
-    const made = JSON.parse(readFileSync(names, 'utf8')) as Pick<NonNullable<ShotDocument['passes']['file']>, 'objects' | 'materials' | 'passes' | 'lights' | 'clean'>
+    const made = JSON.parse(readFileSync(names, 'utf8')) as Pick<
+      NonNullable<ShotDocument['passes']['file']>,
+      'objects' | 'materials' | 'passes' | 'lights' | 'clean'
+    >
     document.passes.file = { blob: '@bell house passes.exr', name: 'bell house passes.exr', ...SIZE, ...made, of: '' }
   }
   const render = document.build.layers[1]!
   render.name = 'Bell house render'
   if (render.kind === 'render') {
     render.occlusion = 0.55
-    const warmer = newTreatment('cdl', { slope_r: 1.12, slope_g: 1.04, slope_b: 0.92, offset_r: 0, offset_g: 0, offset_b: 0, power_r: 1, power_g: 1, power_b: 1, saturation: 1.08 }, 'bellgrade')
+    const warmer = newTreatment(
+      'cdl',
+      {
+        slope_r: 1.12,
+        slope_g: 1.04,
+        slope_b: 0.92,
+        offset_r: 0,
+        offset_g: 0,
+        offset_b: 0,
+        power_r: 1,
+        power_g: 1,
+        power_b: 1,
+        saturation: 1.08,
+      },
+      'bellgrade',
+    )
     warmer.matte = { names: ['bell'], of: 'objects', invert: false }
     render.treatments.push(warmer)
   }
   const people: PictureLayer = {
-    id: 'people', kind: 'picture', name: 'Two on the quay', on: true, opacity: 1, mode: 'over', distance: 11.6, x: 492, y: 462, scale: 0.44, rotation: 0,
-    picture: { blob: '@two on the quay.png', name: 'two on the quay.png', encoding: 'srgb', alpha: 'straight', width: 300, height: 480, facts: { format: 'png', bits: 16, float: false, alpha: 'straight' } },
+    id: 'people',
+    kind: 'picture',
+    name: 'Two on the quay',
+    on: true,
+    opacity: 1,
+    mode: 'over',
+    distance: 11.6,
+    x: 492,
+    y: 462,
+    scale: 0.44,
+    rotation: 0,
+    picture: {
+      blob: '@two on the quay.png',
+      name: 'two on the quay.png',
+      encoding: 'srgb',
+      alpha: 'straight',
+      width: 300,
+      height: 480,
+      facts: { format: 'png', bits: 16, float: false, alpha: 'straight' },
+    },
     treatments: [newTreatment('saturation', { amount: 0.8 }, 'calmer')],
   }
   document.build.layers.push(people)
@@ -44,10 +108,37 @@ function bellHouseShot(): DemoShot {
   document.build.desk.objects = { bell: { reflection: 1.35, exposure: 0.35 }, 'glass panes': { reflection: 1.25 } }
   document.finish = [
     newTreatment('exposure', { stops: -0.1 }, 'expose'),
-    newTreatment('cdl', { slope_r: 1.03, slope_g: 1, slope_b: 1.02, offset_r: -0.002, offset_g: 0, offset_b: 0.003, power_r: 1.05, power_g: 1.04, power_b: 1.0, saturation: 1.06 }, 'look'),
+    newTreatment(
+      'cdl',
+      {
+        slope_r: 1.03,
+        slope_g: 1,
+        slope_b: 1.02,
+        offset_r: -0.002,
+        offset_g: 0,
+        offset_b: 0.003,
+        power_r: 1.05,
+        power_g: 1.04,
+        power_b: 1.0,
+        saturation: 1.06,
+      },
+      'look',
+    ),
     newTreatment('vignette', { amount: 0.32, size: 0.5, softness: 520 }, 'corners'),
   ]
-  return { name: 'Bell house', document, files: { plate: 'quay.png', scene: 'bell house.glb', environment: 'blue hour.hdr', passes: 'bell house passes.exr', people: 'two on the quay.png', thumbnail: 'bell house.jpg' }, thumbnail: 'bell house.jpg' }
+  return {
+    name: 'Bell house',
+    document,
+    files: {
+      plate: 'quay.png',
+      scene: 'bell house.glb',
+      environment: 'blue hour.hdr',
+      passes: 'bell house passes.exr',
+      people: 'two on the quay.png',
+      thumbnail: 'bell house.jpg',
+    },
+    thumbnail: 'bell house.jpg',
+  }
 }
 
 export const shotsOfDemo = (): [DemoShot, ...DemoShot[]] => [bellHouseShot(), surveyShot()]

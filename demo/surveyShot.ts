@@ -1,5 +1,12 @@
-// The moving shot of the demo: footage with its track, the balloon coming out of the fog, smoke and spray on points of the breakwater.
-import { newDocument, newTreatment, type PictureLayer, type PictureReference, type ShotDocument } from '../core/shot/document'
+// The moving shot of the demo: footage with its track, the balloon coming out of the fog, smoke and spray on points of
+// the breakwater.
+import {
+  newDocument,
+  newTreatment,
+  type PictureLayer,
+  type PictureReference,
+  type ShotDocument,
+} from '../core/shot/document'
 import { setLayerOnPoint, useTrack } from '../core/shot/track'
 import type { Key } from '../core/time/curve'
 import { plainTiming, type ClipTiming } from '../core/time/retime'
@@ -7,45 +14,196 @@ import type { Vector3 } from '../core/scene/vector'
 import { balloonPlace } from './balloon'
 import { SURVEY, surveyTrack } from './shore'
 
-/** A clip of the demo before it is one: its video is decoded when the demo is loaded, and its timing laid over what is found. */
-function clip(file: string, width: number, height: number, alpha: PictureReference['alpha'], timing: Partial<ClipTiming> = {}): PictureReference {
-  return { blob: `@clip:${file}`, name: file, encoding: 'rec709', alpha, width, height, clip: { count: SURVEY.frames, rate: SURVEY.rate, timing: { ...plainTiming(SURVEY.frames), ...timing }, pixelAspect: { numerator: 1, denominator: 1 }, first: 1, gaps: 0 } }
+/**
+ * A clip of the demo before it is one: its video is decoded when the demo is loaded, and its timing laid over what is
+ * found.
+ */
+function clip(
+  file: string,
+  width: number,
+  height: number,
+  alpha: PictureReference['alpha'],
+  timing: Partial<ClipTiming> = {},
+): PictureReference {
+  return {
+    blob: `@clip:${file}`,
+    name: file,
+    encoding: 'rec709',
+    alpha,
+    width,
+    height,
+    clip: {
+      count: SURVEY.frames,
+      rate: SURVEY.rate,
+      timing: { ...plainTiming(SURVEY.frames), ...timing },
+      pixelAspect: { numerator: 1, denominator: 1 },
+      first: 1,
+      gaps: 0,
+    },
+  }
 }
 
-export function surveyShot(): { name: string; document: ShotDocument; files: Record<string, string>; thumbnail: string } {
-  const { width, height, frames } = SURVEY, document = newDocument(width, height), track = surveyTrack()
+export function surveyShot(): {
+  name: string
+  document: ShotDocument
+  files: Record<string, string>
+  thumbnail: string
+} {
+  const { width, height, frames } = SURVEY
+  const document = newDocument(width, height)
+  const track = surveyTrack()
   document.view = 'soft'
   document.rate = { ...SURVEY.rate }
   document.frames = { first: 1, last: frames }
   document.plate = clip('survey.mp4', width, height, 'none')
   document.scene.file = { blob: '@survey balloon.glb', name: 'survey balloon.glb' }
-  document.scene.environment = { blob: '@haar.hdr', name: 'haar.hdr', encoding: 'linear', alpha: 'none', width: 256, height: 128, turn: 0, stops: -0.2, seen: false }
+  document.scene.environment = {
+    blob: '@haar.hdr',
+    name: 'haar.hdr',
+    encoding: 'linear',
+    alpha: 'none',
+    width: 256,
+    height: 128,
+    turn: 0,
+    stops: -0.2,
+    seen: false,
+  }
   useTrack(document, { blob: '@survey.track.json', name: 'survey.track.json' }, track, 1)
   // The balloon's parts travel together, key by key
-  const parts = ['balloon', 'lines', 'basket', 'instrument', 'mooring line'], keys = (pick: (i: number) => number): { keys: Key[] } => ({ keys: Array.from({ length: 13 }, (_, k) => { const i = Math.round(k * 47 / 12); return { frame: i + 1, value: Math.round(pick(i) * 1e4) / 1e4, ease: 'linear' as const } }) })
-  for (const part of parts) document.scene.objects[part] = { group: 'balloon', position: ([0, 1, 2] as const).map(k => keys(i => balloonPlace(i).place[k])) as never, rotation: ([0, 1, 2] as const).map(k => keys(i => balloonPlace(i).turn[k])) as never }
-  const layer = (id: string, name: string, picture: PictureReference, change: Partial<PictureLayer>): PictureLayer => ({ id, kind: 'picture', name, on: true, opacity: 1, mode: 'over', treatments: [], picture, distance: 90, x: width / 2, y: height / 2, scale: 1, rotation: 0, ...change })
+  const parts = ['balloon', 'lines', 'basket', 'instrument', 'mooring line']
+  const keys = (pick: (i: number) => number): { keys: Key[] } => ({
+    keys: Array.from({ length: 13 }, (_, k) => {
+      const i = Math.round((k * 47) / 12)
+      return { frame: i + 1, value: Math.round(pick(i) * 1e4) / 1e4, ease: 'linear' as const }
+    }),
+  })
+  for (const part of parts)
+    document.scene.objects[part] = {
+      group: 'balloon',
+      position: ([0, 1, 2] as const).map(k => keys(i => balloonPlace(i).place[k])) as never,
+      rotation: ([0, 1, 2] as const).map(k => keys(i => balloonPlace(i).turn[k])) as never,
+    }
+  const layer = (id: string, name: string, picture: PictureReference, change: Partial<PictureLayer>): PictureLayer => ({
+    id,
+    kind: 'picture',
+    name,
+    on: true,
+    opacity: 1,
+    mode: 'over',
+    treatments: [],
+    picture,
+    distance: 90,
+    x: width / 2,
+    y: height / 2,
+    scale: 1,
+    rotation: 0,
+    ...change,
+  })
   const balloon = layer('balloon', 'Balloon', clip('balloon.mov', width, height, 'straight'), {
-    opacity: { keys: [{ frame: 1, value: 0, ease: 'smooth' }, { frame: 8, value: 0.06, ease: 'smooth' }, { frame: 36, value: 0.9, ease: 'smooth' }, { frame: 48, value: 0.97, ease: 'smooth' }] },
-    distance: keys(i => { const { place } = balloonPlace(i); return Math.hypot(...place) }), treatments: [newTreatment('saturation', { amount: 0.85 }, 'hazier')],
+    opacity: {
+      keys: [
+        { frame: 1, value: 0, ease: 'smooth' },
+        { frame: 8, value: 0.06, ease: 'smooth' },
+        { frame: 36, value: 0.9, ease: 'smooth' },
+        { frame: 48, value: 0.97, ease: 'smooth' },
+      ],
+    },
+    distance: keys(i => {
+      const { place } = balloonPlace(i)
+      return Math.hypot(...place)
+    }),
+    treatments: [newTreatment('saturation', { amount: 0.85 }, 'hazier')],
   })
   /** An element whose lower middle stands on a place: its picture is `tall` frame pixels high there. */
-  const element = (id: string, name: string, picture: PictureReference, at: Vector3, tall: number, change: Partial<PictureLayer> = {}): PictureLayer => {
+  const element = (
+    id: string,
+    name: string,
+    picture: PictureReference,
+    at: Vector3,
+    tall: number,
+    change: Partial<PictureLayer> = {},
+  ): PictureLayer => {
     const made = layer(id, name, picture, { mode: 'screen', scale: tall / picture.height, ...change })
     // Raised by half its height: the foot of the flame or wave is the point
-    setLayerOnPoint(document, made, [at[0], at[1] + tall / 2 / height * 2 * Math.tan(Math.atan(SURVEY.sensorWidth / 2 / 32)) * height / width * Math.abs(at[2]), at[2]], 1)
+    setLayerOnPoint(
+      document,
+      made,
+      [
+        at[0],
+        at[1] +
+          (((tall / 2 / height) * 2 * Math.tan(Math.atan(SURVEY.sensorWidth / 2 / 32)) * height) / width) *
+            Math.abs(at[2]),
+        at[2],
+      ],
+      1,
+    )
     return made
   }
-  document.build.layers.push(balloon,
-    element('smoke', 'Smoke at the beacon', clip('smoke.mp4', 320, 240, 'none', { speed: 0.5, blend: true, ends: 'mirror' }), [5.4, 0.6, -70], 170, { opacity: 0.5 }),
-    element('spray', 'Spray on the end', clip('spray.mp4', 320, 240, 'none', { start: -2, ends: 'nothing' }), [9.6, -2.15, -67.5], 110, { opacity: 0.85 }),
-    element('spray2', 'Spray farther in', clip('spray.mp4', 320, 240, 'none', { start: 12, ends: 'nothing' }), [-12.5, -2.1, -67.8], 84, { opacity: 0.7 }),
-    element('spray3', 'Spray, a small one', clip('spray.mp4', 320, 240, 'none', { start: 22, from: 4, ends: 'nothing' }), [1.5, -2.05, -67.8], 62, { opacity: 0.6 }))
+  document.build.layers.push(
+    balloon,
+    element(
+      'smoke',
+      'Smoke at the beacon',
+      clip('smoke.mp4', 320, 240, 'none', { speed: 0.5, blend: true, ends: 'mirror' }),
+      [5.4, 0.6, -70],
+      170,
+      { opacity: 0.5 },
+    ),
+    element(
+      'spray',
+      'Spray on the end',
+      clip('spray.mp4', 320, 240, 'none', { start: -2, ends: 'nothing' }),
+      [9.6, -2.15, -67.5],
+      110,
+      { opacity: 0.85 },
+    ),
+    element(
+      'spray2',
+      'Spray farther in',
+      clip('spray.mp4', 320, 240, 'none', { start: 12, ends: 'nothing' }),
+      [-12.5, -2.1, -67.8],
+      84,
+      { opacity: 0.7 },
+    ),
+    element(
+      'spray3',
+      'Spray, a small one',
+      clip('spray.mp4', 320, 240, 'none', { start: 22, from: 4, ends: 'nothing' }),
+      [1.5, -2.05, -67.8],
+      62,
+      { opacity: 0.6 },
+    ),
+  )
   document.passes.file = null
   document.build.layers.find(entry => entry.kind === 'render')!.name = 'Balloon render'
   document.finish = [
-    newTreatment('cdl', { slope_r: 1.02, slope_g: 1, slope_b: 1.03, offset_r: -0.004, offset_g: -0.003, offset_b: 0.002, power_r: 1.12, power_g: 1.11, power_b: 1.08, saturation: 1.1 }, 'look'),
+    newTreatment(
+      'cdl',
+      {
+        slope_r: 1.02,
+        slope_g: 1,
+        slope_b: 1.03,
+        offset_r: -0.004,
+        offset_g: -0.003,
+        offset_b: 0.002,
+        power_r: 1.12,
+        power_g: 1.11,
+        power_b: 1.08,
+        saturation: 1.1,
+      },
+      'look',
+    ),
     newTreatment('vignette', { amount: 0.28, size: 0.52, softness: 460 }, 'corners'),
   ]
-  return { name: 'Survey balloon', document, files: { scene: 'survey balloon.glb', environment: 'haar.hdr', track: 'survey.track.json', thumbnail: 'survey balloon.jpg' }, thumbnail: 'survey balloon.jpg' }
+  return {
+    name: 'Survey balloon',
+    document,
+    files: {
+      scene: 'survey balloon.glb',
+      environment: 'haar.hdr',
+      track: 'survey.track.json',
+      thumbnail: 'survey balloon.jpg',
+    },
+    thumbnail: 'survey balloon.jpg',
+  }
 }

@@ -12,13 +12,17 @@ const NAME = /^[0-9a-f]{64}$/
 export const isBlobName = (name: string): boolean => NAME.test(name)
 
 export class BlobStore {
-  constructor(readonly folder: string) { mkdirSync(folder, { recursive: true }) }
+  constructor(readonly folder: string) {
+    mkdirSync(folder, { recursive: true })
+  }
 
   path(blob: string): string {
     if (!isBlobName(blob)) throw new BadInput('That is no name of a stored file.')
     return join(this.folder, blob.slice(0, 2), blob.slice(2))
   }
-  has(blob: string): boolean { return isBlobName(blob) && existsSync(this.path(blob)) }
+  has(blob: string): boolean {
+    return isBlobName(blob) && existsSync(this.path(blob))
+  }
 
   /** Stores a stream of at most `most` bytes. fresh: it was not there before. */
   async putStream(stream: Readable, most = MAXIMUM_BLOB): Promise<{ blob: string; bytes: number; fresh: boolean }> {
@@ -28,7 +32,8 @@ export class BlobStore {
     const meter = new Transform({
       transform(chunk: Buffer, _encoding, done) {
         bytes += chunk.length
-        // The rest is read and dropped: breaking the stream off would take the connection down before the answer is sent
+        // The rest is read and dropped: breaking the stream off would take the connection down before the answer is
+        // sent
         if (bytes > most) return done()
         hash.update(chunk)
         done(null, chunk)
@@ -77,7 +82,8 @@ export class BlobStore {
   async get(blob: string): Promise<Uint8Array> {
     if (!this.has(blob)) throw new BadInput('A file that this shot needs is not in the store.')
     const data = await readFile(this.path(blob))
-    if (createHash('sha256').update(data).digest('hex') !== blob) throw new BadInput('A stored file is damaged: its bytes no longer match its name.')
+    if (createHash('sha256').update(data).digest('hex') !== blob)
+      throw new BadInput('A stored file is damaged: its bytes no longer match its name.')
     return data
   }
 
@@ -87,12 +93,20 @@ export class BlobStore {
     try {
       const { bytesRead, buffer } = await file.read(Buffer.alloc(most), 0, most, 0)
       return buffer.subarray(0, bytesRead)
-    } finally { await file.close() }
+    } finally {
+      await file.close()
+    }
   }
 
   /** Takes a file out of the store: only one that nothing refers to. */
-  async remove(blob: string): Promise<void> { await rm(this.path(blob), { force: true }) }
+  async remove(blob: string): Promise<void> {
+    await rm(this.path(blob), { force: true })
+  }
 
-  async size(blob: string): Promise<number> { return (await stat(this.path(blob))).size }
-  stream(blob: string): Readable { return createReadStream(this.path(blob)) }
+  async size(blob: string): Promise<number> {
+    return (await stat(this.path(blob))).size
+  }
+  stream(blob: string): Readable {
+    return createReadStream(this.path(blob))
+  }
 }

@@ -10,5 +10,10 @@ export const isPieceOf = (file: string, name: string): boolean => file.startsWit
 export function demoFile(name: string): Buffer {
   const folder = demoFolder()
   if (existsSync(join(folder, name))) return readFileSync(join(folder, name))
-  return Buffer.concat(readdirSync(folder).filter(file => isPieceOf(file, name)).sort().map(file => readFileSync(join(folder, file))))
+  return Buffer.concat(
+    readdirSync(folder)
+      .filter(file => isPieceOf(file, name))
+      .sort()
+      .map(file => readFileSync(join(folder, file))),
+  )
 }

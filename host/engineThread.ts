@@ -9,24 +9,55 @@ import { ImportCancelled, type ImportOptions } from './media'
 import type { SequenceFile } from './clips'
 import { Cancelled, importClip, makeFile, renderPasses, type Report, type WorkResult } from './work'
 
-export interface ImportOrder extends ImportOptions { files: SequenceFile[]; video: boolean }
-export interface WorkOrder { id: string; kind: 'render' | 'send' | 'import'; document: ShotDocument; frame: number; format?: DeliveryFormat | PassFormat; /** Of a render: passes that still stand too. */ all?: boolean; files?: ImportOrder; shotName: string; cancel: SharedArrayBuffer }
-export type WorkNews = { id: string; kind: 'progress'; share: number; message: string; preview?: Uint8Array } | { id: string; kind: 'done'; result: WorkResult } | { id: string; kind: 'failed'; message: string } | { id: string; kind: 'cancelled' }
+export interface ImportOrder extends ImportOptions {
+  files: SequenceFile[]
+  video: boolean
+}
+export interface WorkOrder {
+  id: string
+  kind: 'render' | 'send' | 'import'
+  document: ShotDocument
+  frame: number
+  format?: DeliveryFormat | PassFormat
+  /** Of a render: passes that still stand too. */
+  all?: boolean
+  files?: ImportOrder
+  shotName: string
+  cancel: SharedArrayBuffer
+}
+export type WorkNews =
+  | { id: string; kind: 'progress'; share: number; message: string; preview?: Uint8Array }
+  | { id: string; kind: 'done'; result: WorkResult }
+  | { id: string; kind: 'failed'; message: string }
+  | { id: string; kind: 'cancelled' }
 
 const { folder, threads } = workerData as { folder: string; threads: number }
 const store = new BlobStore(folder)
 const post = (news: WorkNews): void => parentPort!.postMessage(news)
-const ready = startEngine(threads).then(engine => ({ engine, evaluator: new Evaluator(engine.pool, blob => store.get(blob)) }))
+const ready = startEngine(threads).then(engine => ({
+  engine,
+  evaluator: new Evaluator(engine.pool, blob => store.get(blob)),
+}))
 
 let queue = Promise.resolve()
-parentPort!.on('message', (order: WorkOrder) => { queue = queue.then(() => work(order)) })
+parentPort!.on('message', (order: WorkOrder) => {
+  queue = queue.then(() => work(order))
+})
 
 async function work(order: WorkOrder): Promise<void> {
   const flag = new Int32Array(order.cancel)
-  const report: Report = { progress: (share, message, preview) => post({ id: order.id, kind: 'progress', share, message, preview }), cancelled: () => Atomics.load(flag, 0) === 1 }
+  const report: Report = {
+    progress: (share, message, preview) => post({ id: order.id, kind: 'progress', share, message, preview }),
+    cancelled: () => Atomics.load(flag, 0) === 1,
+  }
   try {
     const { engine, evaluator } = await ready
-    const result = order.kind === 'import' ? await importClip(store, order.files!, order.document.rate, report) : order.kind === 'render' ? await renderPasses(engine, evaluator, store, order.document, order.frame, report, order.all) : await makeFile(engine, evaluator, store, order.document, order.frame, order.format!, order.shotName, report)
+    const result =
+      order.kind === 'import'
+        ? await importClip(store, order.files!, order.document.rate, report)
+        : order.kind === 'render'
+          ? await renderPasses(engine, evaluator, store, order.document, order.frame, report, order.all)
+          : await makeFile(engine, evaluator, store, order.document, order.frame, order.format!, order.shotName, report)
     post({ id: order.id, kind: 'done', result })
   } catch (error) {
     if (error instanceof Cancelled || error instanceof ImportCancelled) post({ id: order.id, kind: 'cancelled' })

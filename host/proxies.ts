@@ -6,22 +6,45 @@ import { quantize, type PictureFile } from '../core/formats/picture/picture'
 const PROXY_WIDTH = 960
 const QUALITY = 92
 /** A half, a quarter … of the width: pictures shrunk by halves need no fitting. */
-export function proxyWidth(width: number): number { let wide = width; while (wide > PROXY_WIDTH && wide % 2 === 0) wide /= 2; return wide > PROXY_WIDTH ? PROXY_WIDTH : wide }
+export function proxyWidth(width: number): number {
+  let wide = width
+  while (wide > PROXY_WIDTH && wide % 2 === 0) wide /= 2
+  return wide > PROXY_WIDTH ? PROXY_WIDTH : wide
+}
 
-/** Floats are light and do not fit 8 bits as they stand: they go through the PQ curve, which a display's range and far more fits. */
-export const proxyCurveOf = (file: Pick<PictureFile, 'float'>): 'pq' | undefined => file.float ? 'pq' : undefined
+/**
+ * Floats are light and do not fit 8 bits as they stand: they go through the PQ curve, which a display's range and far
+ * more fits.
+ */
+export const proxyCurveOf = (file: Pick<PictureFile, 'float'>): 'pq' | undefined => (file.float ? 'pq' : undefined)
 
 /** The codes of a picture, shrunk by means of whole areas. */
 export function proxyOf(file: PictureFile): Uint8Array {
-  const width = proxyWidth(file.width), scale = file.width / width, height = Math.max(1, Math.round(file.height / scale)), data = new Uint8Array(width * height * 3), { pixels } = file, curve = proxyCurveOf(file)
+  const width = proxyWidth(file.width)
+  const scale = file.width / width
+  const height = Math.max(1, Math.round(file.height / scale))
+  const data = new Uint8Array(width * height * 3)
+  const { pixels } = file
+  const curve = proxyCurveOf(file)
   const encode = curve && encodingOf(curve).encode!
   for (let y = 0; y < height; y++) {
-    const top = Math.min(file.height - 1, Math.floor(y * scale)), bottom = Math.min(file.height, Math.max(top + 1, Math.floor((y + 1) * scale)))
+    const top = Math.min(file.height - 1, Math.floor(y * scale))
+    const bottom = Math.min(file.height, Math.max(top + 1, Math.floor((y + 1) * scale)))
     for (let x = 0; x < width; x++) {
-      const left = Math.min(file.width - 1, Math.floor(x * scale)), right = Math.min(file.width, Math.max(left + 1, Math.floor((x + 1) * scale))), sum = [0, 0, 0]
-      for (let v = top; v < bottom; v++) for (let u = left, i = (v * file.width + left) * 4; u < right; u++, i += 4) { sum[0]! += pixels[i]!; sum[1]! += pixels[i + 1]!; sum[2]! += pixels[i + 2]! }
+      const left = Math.min(file.width - 1, Math.floor(x * scale))
+      const right = Math.min(file.width, Math.max(left + 1, Math.floor((x + 1) * scale)))
+      const sum = [0, 0, 0]
+      for (let v = top; v < bottom; v++)
+        for (let u = left, i = (v * file.width + left) * 4; u < right; u++, i += 4) {
+          sum[0]! += pixels[i]!
+          sum[1]! += pixels[i + 1]!
+          sum[2]! += pixels[i + 2]!
+        }
       const share = 1 / ((bottom - top) * (right - left))
-      for (let c = 0; c < 3; c++) { const mean = sum[c]! * share; data[(y * width + x) * 3 + c] = quantize(encode ? encode(mean) : mean, 255) }
+      for (let c = 0; c < 3; c++) {
+        const mean = sum[c]! * share
+        data[(y * width + x) * 3 + c] = quantize(encode ? encode(mean) : mean, 255)
+      }
     }
   }
   return writeJpeg({ width, height, channels: 3, maximum: 255, data }, QUALITY)

@@ -7,10 +7,14 @@ let found: string | undefined
 
 export function projectRoot(): string {
   if (found) return found
-  const starts = [process.env.NORTHMIST_ROOT, process.cwd(), import.meta.url.startsWith('file:') ? dirname(fileURLToPath(import.meta.url)) : undefined]
+  const starts = [
+    process.env.NORTHMIST_ROOT,
+    process.cwd(),
+    import.meta.url.startsWith('file:') ? dirname(fileURLToPath(import.meta.url)) : undefined,
+  ]
   for (const start of starts) {
     for (let folder = start; folder; folder = dirname(folder)) {
-      if (existsSync(join(folder, 'kernels/assembly/layout.ts'))) return found = folder
+      if (existsSync(join(folder, 'kernels/assembly/layout.ts'))) return (found = folder)
       if (folder === dirname(folder)) break
     }
   }

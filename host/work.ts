@@ -25,12 +25,33 @@ import { Unfinished } from './unfinished'
 import { join } from 'node:path'
 
 export class Cancelled extends Error {}
-export interface Report { progress(share: number, message: string, preview?: Uint8Array): void; cancelled(): boolean }
-export interface WorkResult { blob: string; name: string; bytes: number; passFile?: ShotDocument['passes']['file']; clip?: PictureReference }
+export interface Report {
+  progress(share: number, message: string, preview?: Uint8Array): void
+  cancelled(): boolean
+}
+export interface WorkResult {
+  blob: string
+  name: string
+  bytes: number
+  passFile?: ShotDocument['passes']['file']
+  clip?: PictureReference
+}
 
 /** A clip of the files; the reference by which a document names it comes with the result. */
-export async function importClip(store: BlobStore, { files, video, steady, wholeFrames }: { files: SequenceFile[]; video: boolean; steady?: boolean; wholeFrames?: boolean }, rate: Rate, report: Report): Promise<WorkResult> {
-  const clip = video ? await clipOfVideo(store, files[0]!.blob, files[0]!.name, report, { steady, wholeFrames }) : await clipOfSequence(store, files, rate, report)
+export async function importClip(
+  store: BlobStore,
+  {
+    files,
+    video,
+    steady,
+    wholeFrames,
+  }: { files: SequenceFile[]; video: boolean; steady?: boolean; wholeFrames?: boolean },
+  rate: Rate,
+  report: Report,
+): Promise<WorkResult> {
+  const clip = video
+    ? await clipOfVideo(store, files[0]!.blob, files[0]!.name, report, { steady, wholeFrames })
+    : await clipOfSequence(store, files, rate, report)
   return { blob: clip.blob, name: clip.name, bytes: await store.size(clip.blob), clip }
 }
 
@@ -39,84 +60,219 @@ const PREVIEW_EVERY = 1500
 /** Milliseconds after which a render is kept as far as it is, so that a killed server goes on with it. */
 const KEEP_EVERY = 60000
 
-export async function renderPasses(engine: Engine, evaluator: Evaluator, store: BlobStore, document: ShotDocument, frame: number, report: Report, all = false): Promise<WorkResult> {
+export async function renderPasses(
+  engine: Engine,
+  evaluator: Evaluator,
+  store: BlobStore,
+  document: ShotDocument,
+  frame: number,
+  report: Report,
+  all = false,
+): Promise<WorkResult> {
   report.progress(0, 'reading the scene')
   const files = await loadSceneFiles(document, blob => store.get(blob))
-  if (!hasObjects(document)) throw new BadInput('There is no scene to render: bring one in at the station Scene, or draw a stand-in.')
+  if (!hasObjects(document))
+    throw new BadInput('There is no scene to render: bring one in at the station Scene, or draw a stand-in.')
   if (needsPlate(document)) files.plate = await plateLight(evaluator, document, frame)
   const scene = sceneAt(document, files, frame)
-  const settings = document.passes, working = workingFrame(document)
+  const settings = document.passes
+  const working = workingFrame(document)
   // Passes that a change did not touch stay as they are
-  const touched = all ? settings.selected : touchedPasses(document, frame), file = settings.file
-  const fits = file && !file.frames && file.width === Math.max(1, Math.round(working.width * settings.scale)) && file.height === Math.max(1, Math.round(working.height * settings.scale))
-  const stamps = passStamps(document, frame), kept = fits && touched.length ? file.passes.filter(id => !touched.includes(id) && file.stamps?.[id] === stamps[id] && (settings.selected.includes(id) || id === 'catcher_id')) : []
+  const touched = all ? settings.selected : touchedPasses(document, frame)
+  const file = settings.file
+  const fits =
+    file &&
+    !file.frames &&
+    file.width === Math.max(1, Math.round(working.width * settings.scale)) &&
+    file.height === Math.max(1, Math.round(working.height * settings.scale))
+  const stamps = passStamps(document, frame)
+  const kept =
+    fits && touched.length
+      ? file.passes.filter(
+          id =>
+            !touched.includes(id) &&
+            file.stamps?.[id] === stamps[id] &&
+            (settings.selected.includes(id) || id === 'catcher_id'),
+        )
+      : []
   const wanted = kept.length ? touched : settings.selected
   // A catcher's own trims need to know which catcher a shadow falls on
-  const selected = wanted.includes('shadow') && !wanted.includes('catcher_id') && !kept.includes('catcher_id') ? [...wanted, 'catcher_id'] : wanted
-  const width = Math.max(1, Math.round(working.width * settings.scale)), height = Math.max(1, Math.round(working.height * settings.scale))
-  const moves = anyNeeds(selected, 'motion'), previous = moves ? sceneAt(document, files, frame - 1) : scene, next = moves ? sceneAt(document, files, frame + 1) : scene
-  const denoises = settings.denoise !== false && hasNoise(selected), keepNoise = denoises || settings.noiseLevel !== undefined, guides = denoises ? guidePasses(selected, scene.materials) : []
-  const unfinished = new Unfinished(join(store.folder, 'unfinished')), key = JSON.stringify([sceneStamp(document), frame, selected, guides, keepNoise])
+  const selected =
+    wanted.includes('shadow') && !wanted.includes('catcher_id') && !kept.includes('catcher_id')
+      ? [...wanted, 'catcher_id']
+      : wanted
+  const width = Math.max(1, Math.round(working.width * settings.scale))
+  const height = Math.max(1, Math.round(working.height * settings.scale))
+  const moves = anyNeeds(selected, 'motion')
+  const previous = moves ? sceneAt(document, files, frame - 1) : scene
+  const next = moves ? sceneAt(document, files, frame + 1) : scene
+  const denoises = settings.denoise !== false && hasNoise(selected)
+  const keepNoise = denoises || settings.noiseLevel !== undefined
+  const guides = denoises ? guidePasses(selected, scene.materials) : []
+  const unfinished = new Unfinished(join(store.folder, 'unfinished'))
+  const key = JSON.stringify([sceneStamp(document), frame, selected, guides, keepNoise])
   const compiled = compileScene(engine.kernels, scene, moves ? { previous, next } : undefined)
   try {
-    const job = new Render(engine.pool, compiled, { width, height, samples: settings.samples, passes: [...selected, ...guides], keepNoise, camera: widened(scene.camera, document), seed: settings.seed, maxBounces: settings.bounces, occlusionReach: settings.reach, occlusionFalloff: settings.falloff, occlusionCone: settings.cone, mist: settings.mist, limits: settings.limits, noiseLevel: settings.noiseLevel, outline: settings.outline && { ...settings.outline, width: settings.outline.width * settings.scale }, clampIndirect: settings.clamp, seeEnvironment: scene.environment?.seenByCamera, cryptoRanks: settings.ranks, moving: moves ? { previous: widened(previous.camera, document), next: widened(next.camera, document) } : undefined })
+    const job = new Render(engine.pool, compiled, {
+      width,
+      height,
+      samples: settings.samples,
+      passes: [...selected, ...guides],
+      keepNoise,
+      camera: widened(scene.camera, document),
+      seed: settings.seed,
+      maxBounces: settings.bounces,
+      occlusionReach: settings.reach,
+      occlusionFalloff: settings.falloff,
+      occlusionCone: settings.cone,
+      mist: settings.mist,
+      limits: settings.limits,
+      noiseLevel: settings.noiseLevel,
+      outline: settings.outline && { ...settings.outline, width: settings.outline.width * settings.scale },
+      clampIndirect: settings.clamp,
+      seeEnvironment: scene.environment?.seenByCamera,
+      cryptoRanks: settings.ranks,
+      moving: moves
+        ? { previous: widened(previous.camera, document), next: widened(next.camera, document) }
+        : undefined,
+    })
     try {
       const before = await unfinished.read(key, 'sums')
       if (before) {
-        const strips = await Promise.all(Array.from({ length: stripKept(before) }, (_, i) => unfinished.read(key, `strip ${i}`)))
+        const strips = await Promise.all(
+          Array.from({ length: stripKept(before) }, (_, i) => unfinished.read(key, `strip ${i}`)),
+        )
         if (strips.every(strip => strip)) job.goOn(before, strips as Uint8Array[])
       }
-      let round = 1, shownAt = 0, keptAt = Date.now()
+      let round = 1
+      let shownAt = 0
+      let keptAt = Date.now()
       const end = settings.minutes === undefined ? Infinity : Date.now() + settings.minutes * 60000
-      const keep = async (): Promise<void> => { const bytes = job.kept(); if (bytes) await unfinished.write(key, 'sums', bytes); keptAt = Date.now() }
+      const keep = async (): Promise<void> => {
+        const bytes = job.kept()
+        if (bytes) await unfinished.write(key, 'sums', bytes)
+        keptAt = Date.now()
+      }
       let strip = job.strip
       while (!job.done) {
-        if (report.cancelled()) { await keep(); throw new Cancelled() }
-        if (Date.now() > end) { job.finishNow(); if (!job.done && !job.wholePicture) { job.step(1); continue } }
+        if (report.cancelled()) {
+          await keep()
+          throw new Cancelled()
+        }
+        if (Date.now() > end) {
+          job.finishNow()
+          if (!job.done && !job.wholePicture) {
+            job.step(1)
+            continue
+          }
+        }
         if (job.done) break
         job.step(round)
         round = Math.min(8, round * 2)
         // A strip that is done is kept at once, then that the next begins
-        if (!job.done && job.strip > strip) { for (; strip < job.strip; strip++) await unfinished.write(key, `strip ${strip}`, job.keptStrip(strip)); await keep() }
+        if (!job.done && job.strip > strip) {
+          for (; strip < job.strip; strip++) await unfinished.write(key, `strip ${strip}`, job.keptStrip(strip))
+          await keep()
+        }
         const now = Date.now()
         if (now - keptAt > KEEP_EVERY) await keep()
         const show = !job.done && now - shownAt > PREVIEW_EVERY
         if (show) shownAt = now
-        report.progress(job.progress * 0.97, `${job.done ? settings.samples : job.samplesSoFar} of ${settings.samples} samples`, show ? preview(job.snapshot(false)) : undefined)
+        report.progress(
+          job.progress * 0.97,
+          `${job.done ? settings.samples : job.samplesSoFar} of ${settings.samples} samples`,
+          show ? preview(job.snapshot(false)) : undefined,
+        )
         // Lets messages and timers of this thread through
         await new Promise(resolve => setImmediate(resolve))
       }
       report.progress(0.97, denoises ? 'taking out noise' : 'writing the passes')
-      const objects = compiled.objects.map(object => object.name), materials = compiled.materials.map(material => material.name)
-      const passes = job.snapshot(), clean = denoises ? denoisePasses(engine.pool, passes) : undefined
-      const bytes = passesToExr(passes, { passes: selected, objectNames: objects, materialNames: materials, assetNames: compiled.assets, lightGroups: compiled.lightGroups, clean, keep: kept.length ? { image: readExr(await store.get(file!.blob)), passes: kept } : undefined, half: true, parts: true })
+      const objects = compiled.objects.map(object => object.name)
+      const materials = compiled.materials.map(material => material.name)
+      const passes = job.snapshot()
+      const clean = denoises ? denoisePasses(engine.pool, passes) : undefined
+      const bytes = passesToExr(passes, {
+        passes: selected,
+        objectNames: objects,
+        materialNames: materials,
+        assetNames: compiled.assets,
+        lightGroups: compiled.lightGroups,
+        clean,
+        keep: kept.length ? { image: readExr(await store.get(file!.blob)), passes: kept } : undefined,
+        half: true,
+        parts: true,
+      })
       await unfinished.forget(key)
       const blob = await store.put(bytes)
       const name = `passes of frame ${frame}.exr`
-      return { blob, name, bytes: bytes.length, passFile: { blob, name, width, height, passes: PASS_IDS.filter(id => selected.includes(id) || kept.includes(id)), margin: [working.left, working.top], objects, materials, ...clean || (kept.length && file!.clean) ? { clean: true } : {}, ...selected.includes(BY_LIGHT) ? { lights: compiled.lightGroups.map(name => lightLayer(name).slice(BY_LIGHT.length + 1)) } : kept.includes(BY_LIGHT) ? { lights: file!.lights } : {}, stamps, of: sceneStamp(document) } }
-    } finally { job.dispose() }
-  } finally { compiled.dispose() }
+      return {
+        blob,
+        name,
+        bytes: bytes.length,
+        passFile: {
+          blob,
+          name,
+          width,
+          height,
+          passes: PASS_IDS.filter(id => selected.includes(id) || kept.includes(id)),
+          margin: [working.left, working.top],
+          objects,
+          materials,
+          ...(clean || (kept.length && file!.clean) ? { clean: true } : {}),
+          ...(selected.includes(BY_LIGHT)
+            ? { lights: compiled.lightGroups.map(name => lightLayer(name).slice(BY_LIGHT.length + 1)) }
+            : kept.includes(BY_LIGHT)
+              ? { lights: file!.lights }
+              : {}),
+          stamps,
+          of: sceneStamp(document),
+        },
+      }
+    } finally {
+      job.dispose()
+    }
+  } finally {
+    compiled.dispose()
+  }
 }
 
 /** The picture so far as a small PNG with straight alpha; objects' surface colour where no light was asked for. */
 function preview(passes: RenderedPasses): Uint8Array {
   const step = Math.max(1, Math.ceil(passes.width / PREVIEW_WIDTH))
-  const width = Math.floor(passes.width / step), height = Math.floor(passes.height / step)
-  const colour = passes.light ? beautyOf(passes) : passes.albedo ?? Float32Array.from({ length: passes.alpha.length * 3 }, (_, i) => passes.alpha[Math.floor(i / 3)]!)
+  const width = Math.floor(passes.width / step)
+  const height = Math.floor(passes.height / step)
+  const colour = passes.light
+    ? beautyOf(passes)
+    : (passes.albedo ??
+      Float32Array.from({ length: passes.alpha.length * 3 }, (_, i) => passes.alpha[Math.floor(i / 3)]!))
   const encode = encodingOf('srgb').encode!
   const data = new Uint8Array(width * height * 4)
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const from = y * step * passes.width + x * step, to = (y * width + x) * 4
+      const from = y * step * passes.width + x * step
+      const to = (y * width + x) * 4
       const alpha = passes.alpha[from]!
-      for (let c = 0; c < 3; c++) data[to + c] = Math.min(255, Math.max(0, Math.round(encode(alpha > 0 ? colour[from * 3 + c]! / alpha : colour[from * 3 + c]!) * 255)))
+      for (let c = 0; c < 3; c++)
+        data[to + c] = Math.min(
+          255,
+          Math.max(0, Math.round(encode(alpha > 0 ? colour[from * 3 + c]! / alpha : colour[from * 3 + c]!) * 255)),
+        )
       data[to + 3] = Math.round(alpha * 255)
     }
   }
   return writePng({ width, height, channels: 4, maximum: 255, data })
 }
 
-export async function makeFile(engine: Engine, evaluator: Evaluator, store: BlobStore, document: ShotDocument, frame: number, format: DeliveryFormat | PassFormat, shotName: string, report: Report): Promise<WorkResult> {
+export async function makeFile(
+  engine: Engine,
+  evaluator: Evaluator,
+  store: BlobStore,
+  document: ShotDocument,
+  frame: number,
+  format: DeliveryFormat | PassFormat,
+  shotName: string,
+  report: Report,
+): Promise<WorkResult> {
   const plain = shotName.replace(/[^\p{L}\p{N} ._-]+/gu, ' ').trim() || 'shot'
   if (format === 'passes' || format === 'passes_parts') {
     const file = document.passes.file

@@ -1,7 +1,24 @@
 // The shot document as class-validator classes: what the server lets in.
 import 'reflect-metadata'
 import { plainToInstance, Type } from 'class-transformer'
-import { ArrayMaxSize, Equals, IsArray, IsBoolean, IsDefined, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Max, Min, ValidateNested, validateSync, type ValidationError } from 'class-validator'
+import {
+  ArrayMaxSize,
+  Equals,
+  IsArray,
+  IsBoolean,
+  IsDefined,
+  IsIn,
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsString,
+  Length,
+  Max,
+  Min,
+  ValidateNested,
+  validateSync,
+  type ValidationError,
+} from 'class-validator'
 import { ENCODING_IDS } from '../core/colour/encoding'
 import { VIEWS } from '../core/colour/view'
 import { BLEND_MODES } from '../core/layer/modes'
@@ -11,12 +28,33 @@ import { MAXIMUM_FRAMES } from '../core/shot/clip'
 import { MAXIMUM_POINTS } from '../core/scene/standin'
 import { DESK_ROWS, DOCUMENT_VERSION, LIGHT_KINDS, type ShotDocument } from '../core/shot/document'
 import { TREATMENTS } from '../core/treatment/registry'
-import { IsAnimatable, IsAnimatableTriple, IsBlob, IsBlobOrNull, IsNames, IsNumbers, IsPlace, isAnimatable } from './decorators'
+import {
+  IsAnimatable,
+  IsAnimatableTriple,
+  IsBlob,
+  IsBlobOrNull,
+  IsNames,
+  IsNumbers,
+  IsPlace,
+  isAnimatable,
+} from './decorators'
 
-class FrameSize { @IsInt() @Min(1) @Max(32768) width!: number; @IsInt() @Min(1) @Max(32768) height!: number }
-class Rate { @IsInt() @Min(1) @Max(1000000) numerator!: number; @IsInt() @Min(1) @Max(1000000) denominator!: number }
-class Frames { @IsInt() @Min(-1000000) @Max(1000000) first!: number; @IsInt() @Min(-1000000) @Max(1000000) last!: number }
-class BlobClass { @IsBlob() blob!: string; @IsString() @Length(1, 300) name!: string }
+class FrameSize {
+  @IsInt() @Min(1) @Max(32768) width!: number
+  @IsInt() @Min(1) @Max(32768) height!: number
+}
+class Rate {
+  @IsInt() @Min(1) @Max(1000000) numerator!: number
+  @IsInt() @Min(1) @Max(1000000) denominator!: number
+}
+class Frames {
+  @IsInt() @Min(-1000000) @Max(1000000) first!: number
+  @IsInt() @Min(-1000000) @Max(1000000) last!: number
+}
+class BlobClass {
+  @IsBlob() blob!: string
+  @IsString() @Length(1, 300) name!: string
+}
 class FactsClass {
   @IsIn(['png', 'jpeg', 'tiff', 'hdr', 'exr']) format!: string
   @IsIn([8, 16, 32]) bits!: number
@@ -60,7 +98,13 @@ class PictureClass extends BlobClass {
   @IsOptional() @ValidateNested() @Type(() => ClipClass) clip?: ClipClass
   @IsOptional() @ValidateNested() @Type(() => BlobClass) lut?: BlobClass
 }
-class EnvironmentClass extends PictureClass { @IsAnimatable() turn!: number; @IsAnimatable(-30, 30) stops!: number; @IsBoolean() seen!: boolean; @IsOptional() @IsAnimatable(-100, 100) tint?: number; @IsOptional() @IsBoolean() sunOut?: boolean }
+class EnvironmentClass extends PictureClass {
+  @IsAnimatable() turn!: number
+  @IsAnimatable(-30, 30) stops!: number
+  @IsBoolean() seen!: boolean
+  @IsOptional() @IsAnimatable(-100, 100) tint?: number
+  @IsOptional() @IsBoolean() sunOut?: boolean
+}
 class CameraClass {
   @IsAnimatable(1, 5000) focalLength!: number
   @IsAnimatable(0.1, 1000) sensorWidth!: number
@@ -178,13 +222,27 @@ class TrackClass extends BlobClass {
   @IsInt() @Min(0) @Max(1000000) points!: number
   @IsOptional() @ValidateNested() @Type(() => Rate) rate?: Rate
 }
-class LensClass { @IsAnimatable(-2, 2) k1!: number; @IsAnimatable(-2, 2) k2!: number; @IsBoolean() on!: boolean }
+class LensClass {
+  @IsAnimatable(-2, 2) k1!: number
+  @IsAnimatable(-2, 2) k2!: number
+  @IsBoolean() on!: boolean
+}
 class SceneClass {
   @IsOptional() @ValidateNested() @Type(() => BlobClass) file!: BlobClass | null
   @IsObject() objects!: Record<string, unknown>
   @IsOptional() @IsNames() names?: Record<string, string>
-  @IsOptional() @IsArray() @ArrayMaxSize(2000) @ValidateNested({ each: true }) @Type(() => AddedClass) added?: AddedClass[]
-  @IsOptional() @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => PrintClass) prints?: PrintClass[]
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(2000)
+  @ValidateNested({ each: true })
+  @Type(() => AddedClass)
+  added?: AddedClass[]
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => PrintClass)
+  prints?: PrintClass[]
   @IsOptional() @ValidateNested() @Type(() => TrackClass) track?: TrackClass | null
   @IsDefined() @ValidateNested() @Type(() => CameraClass) camera!: CameraClass
   @IsBoolean() fileLights!: boolean
@@ -236,10 +294,20 @@ class MatchClass {
   @IsArray() @ArrayMaxSize(400) @ValidateNested({ each: true }) @Type(() => MatchLineClass) lines!: MatchLineClass[]
   @IsIn(['solve', 'keep']) focal!: string
   @IsArray() @ArrayMaxSize(400) @ValidateNested({ each: true }) @Type(() => MatchPoleClass) poles!: MatchPoleClass[]
-  @IsOptional() @IsArray() @ArrayMaxSize(400) @ValidateNested({ each: true }) @Type(() => MatchPointClass) points?: MatchPointClass[]
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(400)
+  @ValidateNested({ each: true })
+  @Type(() => MatchPointClass)
+  points?: MatchPointClass[]
   @IsOptional() @IsBoolean() pointsLens?: boolean
   @IsOptional() @IsBoolean() centre?: boolean
-  @IsOptional() @IsArray() @ArrayMaxSize(100) @ValidateNested({ each: true }) @Type(() => MatchCurveClass) curves?: MatchCurveClass[]
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(100)
+  @ValidateNested({ each: true })
+  @Type(() => MatchCurveClass)
+  curves?: MatchCurveClass[]
 }
 class LimitsClass {
   @IsOptional() @IsInt() @Min(1) @Max(65536) light?: number
@@ -305,7 +373,11 @@ class LayerClass {
   @IsBoolean() on!: boolean
   @IsAnimatable(0, 1) opacity!: number
   @IsIn(BLEND_MODES.map(mode => mode.id)) mode!: string
-  @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => TreatmentClass) treatments!: TreatmentClass[]
+  @IsArray()
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => TreatmentClass)
+  treatments!: TreatmentClass[]
   @IsOptional() @IsAnimatable(0, 2) shadow?: number
   @IsOptional() @IsAnimatable(0, 1) occlusion?: number
   @IsOptional() @IsAnimatable(0, 1) clean?: number
@@ -319,7 +391,11 @@ class LayerClass {
   @IsOptional() @IsAnimatable(1e-3, 1e3) scale?: number
   @IsOptional() @IsAnimatable() rotation?: number
 }
-class DeskClass { @IsObject() everything!: Record<string, unknown>; @IsObject() objects!: Record<string, unknown>; @IsOptional() @IsObject() lights?: Record<string, unknown> }
+class DeskClass {
+  @IsObject() everything!: Record<string, unknown>
+  @IsObject() objects!: Record<string, unknown>
+  @IsOptional() @IsObject() lights?: Record<string, unknown>
+}
 class BuildClass {
   @IsArray() @ArrayMaxSize(500) @ValidateNested({ each: true }) @Type(() => LayerClass) layers!: LayerClass[]
   @IsDefined() @ValidateNested() @Type(() => DeskClass) desk!: DeskClass
@@ -361,14 +437,22 @@ function checkTreatments(list: TreatmentClass[], path: string): string[] {
     return Object.entries(entry.values).flatMap(([id, value]) => {
       const parameter = treatment?.parameters.find(candidate => candidate.id === id)
       if (!parameter) return [`${path}.${i}.values.${id}: ${treatment?.label ?? entry.kind} has no such value`]
-      return isAnimatable(value, parameter.low, parameter.high) ? [] : [`${path}.${i}.values.${id}: must be a number from ${parameter.low} to ${parameter.high}, or keys of such`]
+      return isAnimatable(value, parameter.low, parameter.high)
+        ? []
+        : [`${path}.${i}.values.${id}: must be a number from ${parameter.low} to ${parameter.high}, or keys of such`]
     })
   })
 }
 
 function checkColumn(column: unknown, path: string): string[] {
   if (typeof column !== 'object' || column === null) return [`${path}: must be an object`]
-  return Object.entries(column).flatMap(([row, value]) => !(DESK_ROWS as readonly string[]).includes(row) ? [`${path}.${row}: the desk has no such row`] : isAnimatable(value, row === 'exposure' ? -10 : 0, row === 'exposure' ? 10 : 100) ? [] : [`${path}.${row}: is out of range`])
+  return Object.entries(column).flatMap(([row, value]) =>
+    !(DESK_ROWS as readonly string[]).includes(row)
+      ? [`${path}.${row}: the desk has no such row`]
+      : isAnimatable(value, row === 'exposure' ? -10 : 0, row === 'exposure' ? 10 : 100)
+        ? []
+        : [`${path}.${row}: is out of range`],
+  )
 }
 
 /** What is wrong with a document, in sentences; empty when nothing is. */
@@ -377,23 +461,44 @@ export function documentFaults(value: unknown): string[] {
   if (shape.length) return shape
   const document = value as ShotDocument
   const faults = [
-    ...Object.entries(document.scene.objects).flatMap(([name, settings]) => check(ObjectClass, settings, `scene.objects.${name}`)),
-    ...document.build.layers.flatMap((layer, i) => checkTreatments(layer.treatments as never, `build.layers.${i}.treatments`)),
+    ...Object.entries(document.scene.objects).flatMap(([name, settings]) =>
+      check(ObjectClass, settings, `scene.objects.${name}`),
+    ),
+    ...document.build.layers.flatMap((layer, i) =>
+      checkTreatments(layer.treatments as never, `build.layers.${i}.treatments`),
+    ),
     ...checkTreatments(document.finish as never, 'finish'),
     ...checkColumn(document.build.desk.everything, 'build.desk.everything'),
-    ...Object.entries(document.build.desk.objects).flatMap(([name, column]) => checkColumn(column, `build.desk.objects.${name}`)),
-    ...Object.entries(document.build.desk.lights ?? {}).flatMap(([name, value]) => isAnimatable(value, 0, 64) ? [] : [`build.desk.lights.${name}: is out of range`]),
+    ...Object.entries(document.build.desk.objects).flatMap(([name, column]) =>
+      checkColumn(column, `build.desk.objects.${name}`),
+    ),
+    ...Object.entries(document.build.desk.lights ?? {}).flatMap(([name, value]) =>
+      isAnimatable(value, 0, 64) ? [] : [`build.desk.lights.${name}: is out of range`],
+    ),
   ]
   for (const [i, added] of (document.scene.added ?? []).entries()) {
-    const needs = added.kind === 'copy' ? ['of'] : ['shape', 'width', 'height', 'depth', 'points', 'colour', 'roughness']
-    for (const field of needs) if ((added as unknown as Record<string, unknown>)[field] === undefined) faults.push(`scene.added.${i}.${field}: is missing`)
+    const needs =
+      added.kind === 'copy' ? ['of'] : ['shape', 'width', 'height', 'depth', 'points', 'colour', 'roughness']
+    for (const field of needs)
+      if ((added as unknown as Record<string, unknown>)[field] === undefined)
+        faults.push(`scene.added.${i}.${field}: is missing`)
   }
   if (document.frames.last < document.frames.first) faults.push('frames.last: lies before frames.first')
-  for (const kind of ['plate', 'render'] as const) if (document.build.layers.filter(layer => layer.kind === kind).length !== 1) faults.push(`build.layers: there must be one ${kind} layer`)
+  for (const kind of ['plate', 'render'] as const)
+    if (document.build.layers.filter(layer => layer.kind === kind).length !== 1)
+      faults.push(`build.layers: there must be one ${kind} layer`)
   document.build.layers.forEach((layer, i) => {
-    const needs = layer.kind === 'picture' ? ['picture', 'distance', 'x', 'y', 'scale', 'rotation'] : layer.kind === 'render' ? ['shadow', 'occlusion'] : []
-    for (const field of needs) if ((layer as unknown as Record<string, unknown>)[field] === undefined) faults.push(`build.layers.${i}.${field}: is missing`)
+    const needs =
+      layer.kind === 'picture'
+        ? ['picture', 'distance', 'x', 'y', 'scale', 'rotation']
+        : layer.kind === 'render'
+          ? ['shadow', 'occlusion']
+          : []
+    for (const field of needs)
+      if ((layer as unknown as Record<string, unknown>)[field] === undefined)
+        faults.push(`build.layers.${i}.${field}: is missing`)
   })
-  if (new Set(document.build.layers.map(layer => layer.id)).size !== document.build.layers.length) faults.push('build.layers: two layers have the same id')
+  if (new Set(document.build.layers.map(layer => layer.id)).size !== document.build.layers.length)
+    faults.push('build.layers: two layers have the same id')
   return faults
 }

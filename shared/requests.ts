@@ -1,13 +1,30 @@
 // What the application may ask of the server, as class-validator classes.
 import 'reflect-metadata'
 import { Type } from 'class-transformer'
-import { IsArray, IsBoolean, ArrayMaxSize, ArrayMinSize, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Matches, Min, Max, ValidateNested } from 'class-validator'
+import {
+  IsArray,
+  IsBoolean,
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsIn,
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsString,
+  Length,
+  Matches,
+  Min,
+  Max,
+  ValidateNested,
+} from 'class-validator'
 
 export class CreateShot {
   @IsString() @Length(1, 200) name!: string
   @IsOptional() @IsObject() document?: object
 }
-export class RenameShot { @IsString() @Length(1, 200) name!: string }
+export class RenameShot {
+  @IsString() @Length(1, 200) name!: string
+}
 export class ChangeShot {
   /** Revision that the change was made from. */
   @IsInt() @Min(1) revision!: number
@@ -15,9 +32,22 @@ export class ChangeShot {
   /** JSON Patch (RFC 6902). */
   @IsArray() @ArrayMaxSize(20000) patch!: object[]
 }
-export class StepShot { @IsInt() @Min(1) revision!: number }
-export const SEND_FORMATS = ['png8', 'png16', 'tiff8', 'tiff16', 'tiff32', 'jpeg', 'exr16', 'exr32', 'passes', 'passes_parts'] as const
-export type SendFormat = typeof SEND_FORMATS[number]
+export class StepShot {
+  @IsInt() @Min(1) revision!: number
+}
+export const SEND_FORMATS = [
+  'png8',
+  'png16',
+  'tiff8',
+  'tiff16',
+  'tiff32',
+  'jpeg',
+  'exr16',
+  'exr32',
+  'passes',
+  'passes_parts',
+] as const
+export type SendFormat = (typeof SEND_FORMATS)[number]
 export class StartRender {
   @IsInt() @Min(-1000000) @Max(1000000) frame!: number
   /** Renders all frames from `frame` to this one. */
@@ -35,7 +65,12 @@ class NamedBlob {
 }
 /** A video, or the files of one numbered sequence (already in the store), to become a clip of the shot. */
 export class StartImport {
-  @IsArray() @ArrayMinSize(1) @ArrayMaxSize(20000) @ValidateNested({ each: true }) @Type(() => NamedBlob) files!: NamedBlob[]
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(20000)
+  @ValidateNested({ each: true })
+  @Type(() => NamedBlob)
+  files!: NamedBlob[]
   @IsIn(['plate', 'layer']) as!: 'plate' | 'layer'
   /** Frame of the shot at which a layer starts. */
   @IsInt() @Min(-1000000) @Max(1000000) frame!: number

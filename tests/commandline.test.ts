@@ -1,3 +1,4 @@
+/* eslint-disable @typescript-eslint/no-explicit-any -- damaged files and documents have no type */
 // The command line as a user calls it: exit codes, one line on standard error, no half-written files.
 import { spawnSync } from 'node:child_process'
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -21,15 +22,34 @@ const fails = (says: RegExp, ...args: string[]): void => {
 }
 
 /** A triangle on the ground in front of a camera, as .gltf with its buffer inside. */
-function triangle(change: (json: Record<string, any>) => void = () => {}): string { // eslint-disable-line @typescript-eslint/no-explicit-any
-  const positions = Buffer.from(Float32Array.from([-2, 0, -3, 2, 0, -3, 0, 2, -5]).buffer), indices = Buffer.from(Uint32Array.from([0, 1, 2]).buffer)
+function triangle(change: (json: Record<string, any>) => void = () => {}): string {
+  const positions = Buffer.from(Float32Array.from([-2, 0, -3, 2, 0, -3, 0, 2, -5]).buffer)
+  const indices = Buffer.from(Uint32Array.from([0, 1, 2]).buffer)
   const json = {
-    asset: { version: '2.0' }, scene: 0, scenes: [{ nodes: [0, 1] }], nodes: [{ name: 'sail', mesh: 0 }, { name: 'eye', camera: 0, translation: [0, 1, 0] }],
+    asset: { version: '2.0' },
+    scene: 0,
+    scenes: [{ nodes: [0, 1] }],
+    nodes: [
+      { name: 'sail', mesh: 0 },
+      { name: 'eye', camera: 0, translation: [0, 1, 0] },
+    ],
     cameras: [{ type: 'perspective', perspective: { yfov: 0.7, aspectRatio: 1.5, znear: 0.1 } }],
-    meshes: [{ primitives: [{ attributes: { POSITION: 0 }, indices: 1, material: 0 }] }], materials: [{ name: 'canvas', doubleSided: true }],
-    accessors: [{ bufferView: 0, componentType: 5126, count: 3, type: 'VEC3', min: [-2, 0, -5], max: [2, 2, -3] }, { bufferView: 1, componentType: 5125, count: 3, type: 'SCALAR' }],
-    bufferViews: [{ buffer: 0, byteOffset: 0, byteLength: 36 }, { buffer: 0, byteOffset: 36, byteLength: 12 }],
-    buffers: [{ byteLength: 48, uri: `data:application/octet-stream;base64,${Buffer.concat([positions, indices]).toString('base64')}` }],
+    meshes: [{ primitives: [{ attributes: { POSITION: 0 }, indices: 1, material: 0 }] }],
+    materials: [{ name: 'canvas', doubleSided: true }],
+    accessors: [
+      { bufferView: 0, componentType: 5126, count: 3, type: 'VEC3', min: [-2, 0, -5], max: [2, 2, -3] },
+      { bufferView: 1, componentType: 5125, count: 3, type: 'SCALAR' },
+    ],
+    bufferViews: [
+      { buffer: 0, byteOffset: 0, byteLength: 36 },
+      { buffer: 0, byteOffset: 36, byteLength: 12 },
+    ],
+    buffers: [
+      {
+        byteLength: 48,
+        uri: `data:application/octet-stream;base64,${Buffer.concat([positions, indices]).toString('base64')}`,
+      },
+    ],
   }
   change(json)
   return JSON.stringify(json)
@@ -42,9 +62,30 @@ describe('render', () => {
   writeFileSync(sky, writeHdr({ width: 16, height: 8, pixels: new Float32Array(512).fill(1) }))
   const out = join(folder, 'sail.exr')
   it('writes all passes with the channel names of the handbook', () => {
-    expect(call('render', sail, '--out', out, '--size', '30x20', '--samples', '4', '--environment', sky, '--workers', '2').status).toBe(0)
-    const image = readExr(readFileSync(out)), types = Object.fromEntries(image.channels.map(channel => [channel.name, channel.type]))
-    for (const name of ['R', 'A', 'diffuse_direct.R', 'diffuse_indirect.G', 'reflection.B', 'emission.R', 'environment.R', 'albedo.R', 'normal.X', 'depth.Z', 'occlusion.Y', 'shadow.R', 'cryptoObject00.R', 'cryptoObject02.A', 'cryptoMaterial00.R']) expect(types[name], name).toBe('float')
+    expect(
+      call('render', sail, '--out', out, '--size', '30x20', '--samples', '4', '--environment', sky, '--workers', '2')
+        .status,
+    ).toBe(0)
+    const image = readExr(readFileSync(out))
+    const types = Object.fromEntries(image.channels.map(channel => [channel.name, channel.type]))
+    for (const name of [
+      'R',
+      'A',
+      'diffuse_direct.R',
+      'diffuse_indirect.G',
+      'reflection.B',
+      'emission.R',
+      'environment.R',
+      'albedo.R',
+      'normal.X',
+      'depth.Z',
+      'occlusion.Y',
+      'shadow.R',
+      'cryptoObject00.R',
+      'cryptoObject02.A',
+      'cryptoMaterial00.R',
+    ])
+      expect(types[name], name).toBe('float')
     expect(types['object_id.I']).toBe('uint')
   })
   it('gives the same bytes again, and with another number of workers', () => {
@@ -54,7 +95,9 @@ describe('render', () => {
   })
   it('renders one pass alone', () => {
     const depth = join(folder, 'depth.exr')
-    expect(call('render', sail, '--out', depth, '--size', '30x20', '--samples', '1', '--passes', 'depth').status).toBe(0)
+    expect(call('render', sail, '--out', depth, '--size', '30x20', '--samples', '1', '--passes', 'depth').status).toBe(
+      0,
+    )
     expect(readExr(readFileSync(depth)).channels.map(channel => channel.name)).toEqual(['depth.Z'])
   })
   it('refuses what is wrong in one line and leaves nothing behind', () => {
@@ -65,7 +108,17 @@ describe('render', () => {
     fails(/--size is said as/, 'render', sail, '--out', none, '--size', 'big')
     fails(/at most/, 'render', sail, '--out', none, '--size', '900000x900000')
     fails(/no such file/, 'render', join(folder, 'nowhere.glb'), '--out', none)
-    fails(/cannot be written/, 'render', sail, '--out', join(folder, 'no/such/place.exr'), '--size', '4x4', '--samples', '1')
+    fails(
+      /cannot be written/,
+      'render',
+      sail,
+      '--out',
+      join(folder, 'no/such/place.exr'),
+      '--size',
+      '4x4',
+      '--samples',
+      '1',
+    )
     fails(/--out is missing/, 'render', sail)
     expect(existsSync(none)).toBe(false)
     expect(readdirSync(folder).filter(name => name.endsWith('.part'))).toEqual([])
@@ -74,7 +127,11 @@ describe('render', () => {
 
 describe('info and convert', () => {
   it('tell window, channels and types', () => {
-    const said = JSON.parse(call('info', join(folder, 'sail.exr')).stdout) as { channels: { name: string; type: string }[]; dataWindow: object; compression: string }
+    const said = JSON.parse(call('info', join(folder, 'sail.exr')).stdout) as {
+      channels: { name: string; type: string }[]
+      dataWindow: object
+      compression: string
+    }
     expect(said.dataWindow).toEqual({ xMin: 0, yMin: 0, xMax: 29, yMax: 19 })
     expect(said.channels).toContainEqual({ name: 'object_id.I', type: 'uint' })
     expect((JSON.parse(call('info', sail).stdout) as { objects: { name: string }[] }).objects[0]!.name).toBe('sail')
@@ -82,29 +139,68 @@ describe('info and convert', () => {
   it('refuse unknown commands, endings, encodings and compressions', () => {
     fails(/no command “paint”/, 'paint')
     fails(/names no format/, 'convert', join(folder, 'sail.exr'), join(folder, 'a.doc'))
-    fails(/--encoding-in is one of/, 'convert', join(folder, 'sail.exr'), join(folder, 'a.png'), '--encoding-in', 'film')
-    fails(/--compression is one of/, 'convert', join(folder, 'sail.exr'), join(folder, 'a.exr'), '--compression', 'tight')
+    fails(
+      /--encoding-in is one of/,
+      'convert',
+      join(folder, 'sail.exr'),
+      join(folder, 'a.png'),
+      '--encoding-in',
+      'film',
+    )
+    fails(
+      /--compression is one of/,
+      'convert',
+      join(folder, 'sail.exr'),
+      join(folder, 'a.exr'),
+      '--compression',
+      'tight',
+    )
     fails(/expected FILE/, 'info')
   })
 })
 
 describe('damaged and hostile scenes', () => {
-  const refused = async (change: (json: Record<string, any>) => void, says: RegExp): Promise<void> => { await expect(readGltf(new TextEncoder().encode(triangle(change)))).rejects.toThrow(says) } // eslint-disable-line @typescript-eslint/no-explicit-any
+  const refused = async (change: (json: Record<string, any>) => void, says: RegExp): Promise<void> => {
+    await expect(readGltf(new TextEncoder().encode(triangle(change)))).rejects.toThrow(says)
+  }
   it('are refused with what is wrong', async () => {
-    await refused(json => { json.nodes[0].children = [0] }, /its own ancestor/)
-    await refused(json => { json.nodes[0].children = [99] }, /not there/)
-    await refused(json => { json.accessors[1].count = 4000000 }, /reaches/)
-    await refused(json => { json.accessors[0].bufferView = 9 }, /not there/)
-    await refused(json => { json.bufferViews[0].byteLength = 1e9 }, /outside its buffer/)
-    await refused(json => { json.extensionsRequired = ['EXT_texture_webp'] }, /EXT_texture_webp/)
-    await refused(json => { json.buffers[0].uri = `data:application/octet-stream;base64,${Buffer.concat([Buffer.from(Float32Array.from([NaN, 0, 0, 1, 0, 0, 0, 1, 0]).buffer), Buffer.alloc(12)]).toString('base64')}` }, /not a number/)
-    await refused(json => { json.buffers[0].uri = `data:application/octet-stream;base64,${Buffer.concat([Buffer.alloc(36), Buffer.from(Uint32Array.from([0, 1, 77]).buffer)]).toString('base64')}` }, /vertex 77/)
+    await refused(json => {
+      json.nodes[0].children = [0]
+    }, /its own ancestor/)
+    await refused(json => {
+      json.nodes[0].children = [99]
+    }, /not there/)
+    await refused(json => {
+      json.accessors[1].count = 4000000
+    }, /reaches/)
+    await refused(json => {
+      json.accessors[0].bufferView = 9
+    }, /not there/)
+    await refused(json => {
+      json.bufferViews[0].byteLength = 1e9
+    }, /outside its buffer/)
+    await refused(json => {
+      json.extensionsRequired = ['EXT_texture_webp']
+    }, /EXT_texture_webp/)
+    await refused(json => {
+      json.buffers[0].uri = `data:application/octet-stream;base64,${Buffer.concat([Buffer.from(Float32Array.from([NaN, 0, 0, 1, 0, 0, 0, 1, 0]).buffer), Buffer.alloc(12)]).toString('base64')}`
+    }, /not a number/)
+    await refused(json => {
+      json.buffers[0].uri = `data:application/octet-stream;base64,${Buffer.concat([Buffer.alloc(36), Buffer.from(Uint32Array.from([0, 1, 77]).buffer)]).toString('base64')}`
+    }, /vertex 77/)
     await expect(readGltf(new TextEncoder().encode('{ "asset": '))).rejects.toThrow(/cannot be read/)
-    await expect(readGltf(Uint8Array.from([0x67, 0x6c, 0x54, 0x46, 2, 0, 0, 0, 255, 255, 255, 0, 0, 0, 0, 0]))).rejects.toThrow(/cut off/)
+    await expect(
+      readGltf(Uint8Array.from([0x67, 0x6c, 0x54, 0x46, 2, 0, 0, 0, 255, 255, 255, 0, 0, 0, 0, 0])),
+    ).rejects.toThrow(/cut off/)
   })
   it('files beside a .gltf are read only from beside it', () => {
     const file = join(folder, 'reach.gltf')
-    writeFileSync(file, triangle(json => { json.buffers[0].uri = '../../etc/passwd' }))
+    writeFileSync(
+      file,
+      triangle(json => {
+        json.buffers[0].uri = '../../etc/passwd'
+      }),
+    )
     fails(/not beside it/, 'render', file, '--out', join(folder, 'x.exr'))
   })
 })

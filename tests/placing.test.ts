@@ -1,4 +1,5 @@
-// Placing things: pins, groups, names, copies, stand-ins drawn on the ground; camera tracks; the sun in an environment; shadows trimmed by catcher.
+// Placing things: pins, groups, names, copies, stand-ins drawn on the ground; camera tracks; the sun in an environment;
+// shadows trimmed by catcher.
 import { describe, expect, it } from 'vitest'
 import { Document, WebIO } from '@gltf-transform/core'
 import { Drawing } from '../app/composables/drawing'
@@ -6,9 +7,24 @@ import { pinObject } from '../core/match/pin'
 import { besideFoot, heightOver, rectangleOnGround } from '../core/match/ground'
 import { project } from '../core/match/project'
 import { findSun, mainLightOf } from '../core/scene/environmentSun'
-import { compose, multiply, rotationFromDegrees, transformPoint, type Matrix4, type Vector3 } from '../core/scene/vector'
+import {
+  compose,
+  multiply,
+  rotationFromDegrees,
+  transformPoint,
+  type Matrix4,
+  type Vector3,
+} from '../core/scene/vector'
 import { DEFAULT_CAMERA, newDocument, newTreatment, type PrintSettings, type ShotDocument } from '../core/shot/document'
-import { copyObject, addStandIn, groupOf, moveTogether, objectsOf, removeObject, renameObject } from '../core/shot/objects'
+import {
+  copyObject,
+  addStandIn,
+  groupOf,
+  moveTogether,
+  objectsOf,
+  removeObject,
+  renameObject,
+} from '../core/shot/objects'
 import { lensOf, workingFrame } from '../core/shot/lens'
 import { animatedValues } from '../core/shot/values'
 import { overscanOf } from '../core/match/lens'
@@ -19,31 +35,62 @@ import { valueAt, type Animatable } from '../core/time/curve'
 import { documentFaults } from '../shared/documentClasses'
 import { material, object, ground, scene } from './scenes'
 
-const camera = cameraAt({ ...DEFAULT_CAMERA, y: 1.7, pitch: -6, heading: 20, bank: 1 }, 1), ASPECT = 1.5
-const placedAt = (heading: number, tilt: number, bank: number, place: Vector3, scale = 1): Matrix4 => { const m = multiply(rotationFromDegrees(heading, tilt, bank), compose([0, 0, 0], [0, 0, 0, 1], [scale, scale, scale])); m[12] = place[0]; m[13] = place[1]; m[14] = place[2]; return m }
+const camera = cameraAt({ ...DEFAULT_CAMERA, y: 1.7, pitch: -6, heading: 20, bank: 1 }, 1)
+const ASPECT = 1.5
+const placedAt = (heading: number, tilt: number, bank: number, place: Vector3, scale = 1): Matrix4 => {
+  const m = multiply(rotationFromDegrees(heading, tilt, bank), compose([0, 0, 0], [0, 0, 0, 1], [scale, scale, scale]))
+  m[12] = place[0]
+  m[13] = place[1]
+  m[14] = place[2]
+  return m
+}
 
 describe('pins', () => {
-  const corners: Vector3[] = [[-0.5, 0, 0.4], [0.5, 0, 0.4], [0.5, 1.2, 0.4], [-0.5, 1.2, -0.4], [0.5, 0, -0.4]]
-  const truth = placedAt(-10, 4, -3, [-2.2, 0.3, -6.5], 1.2), before = placedAt(15, 0, 0, [-1.6, 0, -6], 1)
-  const pins = (at: Matrix4, count: number) => corners.slice(0, count).map(local => { const { u, v } = project(camera, ASPECT, transformPoint(at, local)); return { local, u, v } })
+  const corners: Vector3[] = [
+    [-0.5, 0, 0.4],
+    [0.5, 0, 0.4],
+    [0.5, 1.2, 0.4],
+    [-0.5, 1.2, -0.4],
+    [0.5, 0, -0.4],
+  ]
+  const truth = placedAt(-10, 4, -3, [-2.2, 0.3, -6.5], 1.2)
+  const before = placedAt(15, 0, 0, [-1.6, 0, -6], 1)
+  const pins = (at: Matrix4, count: number) =>
+    corners.slice(0, count).map(local => {
+      const { u, v } = project(camera, ASPECT, transformPoint(at, local))
+      return { local, u, v }
+    })
   it('five give place, attitude and size, as projected', () => {
     const found = pinObject(camera, ASPECT, before, pins(truth, 5), { scaling: true, turning: true })
     // Size and distance go together for small things: what is seen is what must agree
     expect(Math.max(...found.errors)).toBeLessThan(2e-4)
-    const seen = corners.map(local => project(camera, ASPECT, transformPoint(found.matrix, local))), wanted = corners.map(local => project(camera, ASPECT, transformPoint(truth, local)))
+    const seen = corners.map(local => project(camera, ASPECT, transformPoint(found.matrix, local)))
+    const wanted = corners.map(local => project(camera, ASPECT, transformPoint(truth, local)))
     seen.forEach((p, i) => expect(Math.hypot(p.u - wanted[i]!.u, p.v - wanted[i]!.v)).toBeLessThan(3e-4))
   })
   it('four of a thing of known size give its place to a centimetre and its turn to a degree', () => {
-    const same = placedAt(-10, 4, -3, [-2.2, 0.3, -6.5]), found = pinObject(camera, ASPECT, before, pins(same, 4), { scaling: false, turning: true })
-    expect(Math.hypot(found.matrix[12]! - same[12]!, found.matrix[13]! - same[13]!, found.matrix[14]! - same[14]!)).toBeLessThan(0.02)
-    expect(found.matrix[0]! * same[0]! + found.matrix[1]! * same[1]! + found.matrix[2]! * same[2]!).toBeGreaterThan(Math.cos(Math.PI / 180))
+    const same = placedAt(-10, 4, -3, [-2.2, 0.3, -6.5])
+    const found = pinObject(camera, ASPECT, before, pins(same, 4), { scaling: false, turning: true })
+    expect(
+      Math.hypot(found.matrix[12]! - same[12]!, found.matrix[13]! - same[13]!, found.matrix[14]! - same[14]!),
+    ).toBeLessThan(0.02)
+    expect(found.matrix[0]! * same[0]! + found.matrix[1]! * same[1]! + found.matrix[2]! * same[2]!).toBeGreaterThan(
+      Math.cos(Math.PI / 180),
+    )
     expect(found.scale).toBe(1)
   })
   it('one slides it at its distance and leaves its turn', () => {
-    const moved = placedAt(15, 0, 0, [-1.2, 0.4, -6]), [pin] = pins(moved, 1), found = pinObject(camera, ASPECT, before, [pin!], { scaling: true, turning: true })
+    const moved = placedAt(15, 0, 0, [-1.2, 0.4, -6])
+    const [pin] = pins(moved, 1)
+    const found = pinObject(camera, ASPECT, before, [pin!], { scaling: true, turning: true })
     expect(found.errors[0]).toBeLessThan(1e-3)
     expect(found.matrix.slice(0, 12)).toEqual(before.slice(0, 12).map(value => expect.closeTo(value, 9)))
-    expect(Math.abs(project(camera, ASPECT, transformPoint(found.matrix, pin!.local)).metres - project(camera, ASPECT, transformPoint(before, pin!.local)).metres)).toBeLessThan(0.05)
+    expect(
+      Math.abs(
+        project(camera, ASPECT, transformPoint(found.matrix, pin!.local)).metres -
+          project(camera, ASPECT, transformPoint(before, pin!.local)).metres,
+      ),
+    ).toBeLessThan(0.05)
   })
 })
 
@@ -55,35 +102,55 @@ describe('drawing on the ground', () => {
     expect(besideFoot(camera, ASPECT, foot, at(-1, 0.5, -6))![0]).toBeCloseTo(0, 6)
   })
   it('a rectangle has the edge that was drawn, whichever side its opposite lies', () => {
-    for (const c of [[0, 2], [0, -2]] as const) {
+    for (const c of [
+      [0, 2],
+      [0, -2],
+    ] as const) {
       const { width, depth, heading, corners } = rectangleOnGround([0, 0], [3, 1], c)
       expect(width).toBeCloseTo(Math.hypot(3, 1), 9)
       const turned = transformPoint(rotationFromDegrees(heading, 0, 0), [width, 0, 0])
       expect([turned[0], turned[2]]).toEqual([expect.closeTo(3, 9), expect.closeTo(1, 9)])
       expect(Math.abs((corners[2]![0] - corners[1]![0]) * 3 + (corners[2]![1] - corners[1]![1]))).toBeLessThan(1e-9)
-      expect(depth).toBeCloseTo(2 * 3 / Math.hypot(3, 1), 9)
+      expect(depth).toBeCloseTo((2 * 3) / Math.hypot(3, 1), 9)
     }
   })
   it('a box is an edge, its opposite, a height; where it stands it is seen where it was drawn', () => {
-    const drawing = new Drawing('box', camera, ASPECT, 0), a: Vector3 = [-2, 0, -5], b: Vector3 = [-1, 0, -5.4], c: Vector3 = [-0.8, 0, -6.5]
+    const drawing = new Drawing('box', camera, ASPECT, 0)
+    const a: Vector3 = [-2, 0, -5]
+    const b: Vector3 = [-1, 0, -5.4]
+    const c: Vector3 = [-0.8, 0, -6.5]
     for (const p of [a, b, c]) expect(drawing.click(at(...p))).toBeUndefined()
     expect(drawing.ghost(at(...c)).length).toBe(12)
     const made = drawing.click(at(c[0], 0.9, c[2]))!
     expect(made.shape.height).toBeCloseTo(0.9, 3)
-    const matrix = placedAt(made.heading, 0, 0, made.place), seen = transformPoint(matrix, [-made.shape.width / 2, 0, made.shape.depth / 2])
+    const matrix = placedAt(made.heading, 0, 0, made.place)
+    const seen = transformPoint(matrix, [-made.shape.width / 2, 0, made.shape.depth / 2])
     expect(Math.hypot(seen[0] - a[0], seen[2] - a[2])).toBeLessThan(1e-3)
   })
   it('the others: cylinder, ball, plane, block, turned shape; snapped to a step', () => {
     const cylinder = new Drawing('cylinder', camera, ASPECT, 0.5)
-    cylinder.click(at(0.1, 0, -6.1)); cylinder.click(at(0.9, 0, -6.1))
+    cylinder.click(at(0.1, 0, -6.1))
+    cylinder.click(at(0.9, 0, -6.1))
     expect(cylinder.click(at(0, 1.3, -6))!.shape).toMatchObject({ width: 2, height: 1.5 })
     const ball = new Drawing('ball', camera, ASPECT, 0)
     ball.click(at(1, 0, -6))
     expect(ball.click(at(1, 0.8, -6))!.shape.width).toBeCloseTo(0.8, 3)
     const block = new Drawing('outline', camera, ASPECT, 0)
-    for (const [x, z] of [[0, -5], [1, -5], [1, -6]] as const) block.click(at(x, 0, z))
+    for (const [x, z] of [
+      [0, -5],
+      [1, -5],
+      [1, -6],
+    ] as const)
+      block.click(at(x, 0, z))
     expect(block.end()).toBeUndefined()
-    expect(block.click(at(0, 1, -5))!.shape).toMatchObject({ shape: 'outline', points: [[-0.5, 0.5], [0.5, 0.5], [0.5, -0.5]].map(p => p.map(value => expect.closeTo(value, 3))) })
+    expect(block.click(at(0, 1, -5))!.shape).toMatchObject({
+      shape: 'outline',
+      points: [
+        [-0.5, 0.5],
+        [0.5, 0.5],
+        [0.5, -0.5],
+      ].map(p => p.map(value => expect.closeTo(value, 3))),
+    })
     const turned = new Drawing('profile', camera, ASPECT, 0)
     turned.click(at(0, 0, -6))
     for (const y of [0, 0.5, 1]) turned.click(at(0, y, -6))
@@ -96,15 +163,46 @@ describe('drawing on the ground', () => {
 })
 
 describe('things', () => {
-  const FILE = scene([object('bell', ground(1)), object('frame', ground(1)), object('floor', ground(9), { role: 'catcher' })], { materials: [material()] }), NAMES = FILE.objects.map(entry => entry.name)
+  const FILE = scene(
+    [object('bell', ground(1)), object('frame', ground(1)), object('floor', ground(9), { role: 'catcher' })],
+    { materials: [material()] },
+  )
+  const NAMES = FILE.objects.map(entry => entry.name)
   const filled = (): ShotDocument => {
     const document = newDocument()
     document.scene.objects.bell = { position: [1, 2, 3], group: 'house' }
     document.scene.objects.frame = { group: 'house' }
     document.build.desk.objects.bell = { exposure: 1 }
-    document.finish.push({ ...newTreatment('exposure', { stops: 1 }), matte: { names: ['bell', 'floor'], of: 'objects', invert: false } })
-    document.scene.lights.push({ id: 'l', name: 'spot', kind: 'spot', on: true, azimuth: 0, elevation: 90, kelvin: 3000, stops: 0, diameter: 1, width: 0.2, height: 0.2, distance: 2, target: [0, 0, 0], aim: 'bell' })
-    document.passes.file = { blob: 'a'.repeat(64), name: 'p', width: 10, height: 10, passes: [], objects: [...NAMES], materials: [], of: '' }
+    document.finish.push({
+      ...newTreatment('exposure', { stops: 1 }),
+      matte: { names: ['bell', 'floor'], of: 'objects', invert: false },
+    })
+    document.scene.lights.push({
+      id: 'l',
+      name: 'spot',
+      kind: 'spot',
+      on: true,
+      azimuth: 0,
+      elevation: 90,
+      kelvin: 3000,
+      stops: 0,
+      diameter: 1,
+      width: 0.2,
+      height: 0.2,
+      distance: 2,
+      target: [0, 0, 0],
+      aim: 'bell',
+    })
+    document.passes.file = {
+      blob: 'a'.repeat(64),
+      name: 'p',
+      width: 10,
+      height: 10,
+      passes: [],
+      objects: [...NAMES],
+      materials: [],
+      of: '',
+    }
     return document
   }
   it('are renamed everywhere the shot speaks of them, and back', () => {
@@ -126,9 +224,18 @@ describe('things', () => {
     expect(() => renameObject(document, NAMES, 'nothing', 'x')).toThrow(/no object/)
   })
   it('are copied, left out, and stand-ins drawn beside them; documents stay valid', () => {
-    const document = filled(), copy = copyObject(document, NAMES, 'bell', [4, 0, 0]), second = copyObject(document, NAMES, copy, [5, 0, 0])
+    const document = filled()
+    const copy = copyObject(document, NAMES, 'bell', [4, 0, 0])
+    const second = copyObject(document, NAMES, copy, [5, 0, 0])
     expect([copy, second]).toEqual(['bell 2', 'bell 3'])
-    const name = addStandIn(document, NAMES, { shape: 'box', width: 1, height: 2, depth: 1, points: [] }, [0, 0, -3], 10), twin = copyObject(document, NAMES, name, [1, 0, -3])
+    const name = addStandIn(
+      document,
+      NAMES,
+      { shape: 'box', width: 1, height: 2, depth: 1, points: [] },
+      [0, 0, -3],
+      10,
+    )
+    const twin = copyObject(document, NAMES, name, [1, 0, -3])
     const { objects } = objectsOf(document, FILE, 1)
     expect(objects.map(entry => entry.name)).toEqual(['bell', 'frame', 'floor', 'bell 2', 'bell 3', 'box', 'box 2'])
     expect(documentFaults(document)).toEqual([])
@@ -143,30 +250,85 @@ describe('things', () => {
     expect(documentFaults(document).join()).toMatch(/scene.added.*of: is missing/)
   })
   it('change their size, and how rough what is laid on them is, over time; the lens of a zoom too, on a frame that fits all of it', () => {
-    const document = filled(), over = (a: number, b: number): Animatable => ({ keys: [{ frame: 1, value: a, ease: 'linear' }, { frame: 11, value: b, ease: 'linear' }] })
+    const document = filled()
+    const over = (a: number, b: number): Animatable => ({
+      keys: [
+        { frame: 1, value: a, ease: 'linear' },
+        { frame: 11, value: b, ease: 'linear' },
+      ],
+    })
     document.frames.last = 11
-    const name = addStandIn(document, NAMES, { shape: 'box', width: 1, height: 2, depth: 1, points: [] }, [0, 0, -3], 10), entry = document.scene.added!.at(-1)!
+    const name = addStandIn(
+      document,
+      NAMES,
+      { shape: 'box', width: 1, height: 2, depth: 1, points: [] },
+      [0, 0, -3],
+      10,
+    )
+    const entry = document.scene.added!.at(-1)!
     if (entry.kind !== 'standin') throw new Error('no stand-in')
     Object.assign(entry, { height: over(2, 4), roughness: over(0.2, 0.6) })
-    const at = (frame: number) => { const { objects, materials } = objectsOf(document, FILE, frame), found = objects.find(other => other.name === name)!; return [Math.max(...found.parts[0]!.positions.filter((_, i) => i % 3 === 1)), materials[found.parts[0]!.material]!.roughness] }
+    const at = (frame: number) => {
+      const { objects, materials } = objectsOf(document, FILE, frame)
+      const found = objects.find(other => other.name === name)!
+      return [
+        Math.max(...found.parts[0]!.positions.filter((_, i) => i % 3 === 1)),
+        materials[found.parts[0]!.material]!.roughness,
+      ]
+    }
     expect(at(1)).toEqual([2, 0.2])
     expect(at(6).map(value => Number(value!.toFixed(6)))).toEqual([3, 0.4])
     const texture = { pixels: new Uint8Array(4), width: 1, height: 1, wrapS: 'clamp', wrapT: 'clamp' } as const
-    const print: PrintSettings = { id: 'p', name: 'label', on: name, shown: true, picture: { blob: 'b'.repeat(64), name: 'p.png', encoding: 'srgb', alpha: 'none', width: 1, height: 1, facts: { format: 'png', bits: 8, float: false, alpha: 'none' } }, from: 'front', matrix: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1], tangent: 0, size: 1, turn: 0, shiftX: 0, shiftY: 0, opacity: 1, instead: false, roughness: over(0, 1) }
+    const print: PrintSettings = {
+      id: 'p',
+      name: 'label',
+      on: name,
+      shown: true,
+      picture: {
+        blob: 'b'.repeat(64),
+        name: 'p.png',
+        encoding: 'srgb',
+        alpha: 'none',
+        width: 1,
+        height: 1,
+        facts: { format: 'png', bits: 8, float: false, alpha: 'none' },
+      },
+      from: 'front',
+      matrix: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1],
+      tangent: 0,
+      size: 1,
+      turn: 0,
+      shiftX: 0,
+      shiftY: 0,
+      opacity: 1,
+      instead: false,
+      roughness: over(0, 1),
+    }
     document.scene.prints = [print]
-    expect([1, 6, 11].map(frame => printAt(print, texture, placedAt(0, 0, 0, [0, 0, 0]), frame).roughness)).toEqual([0, 0.5, 1])
+    expect([1, 6, 11].map(frame => printAt(print, texture, placedAt(0, 0, 0, [0, 0, 0]), frame).roughness)).toEqual([
+      0, 0.5, 1,
+    ])
     document.lens = { k1: over(-0.02, -0.1), k2: 0, on: true }
     expect([1, 6, 11].map(frame => lensOf(document, frame)!.k1.toFixed(3))).toEqual(['-0.020', '-0.060', '-0.100'])
     expect(workingFrame(document)).toEqual(overscanOf({ k1: -0.1, k2: 0 }, document.frame))
     expect(documentFaults(document)).toEqual([])
-    expect(animatedValues(document).map(({ owner, name: value }) => `${owner}: ${value}`).sort()).toEqual(['Lens: first term', 'box: height', 'box: roughness', 'label: roughness'])
+    expect(
+      animatedValues(document)
+        .map(({ owner, name: value }) => `${owner}: ${value}`)
+        .sort(),
+    ).toEqual(['Lens: first term', 'box: height', 'box: roughness', 'label: roughness'])
     Object.assign(entry, { height: over(2, -4) })
     expect(documentFaults(document).join()).toMatch(/scene.added.*height/)
   })
   it('move with their group; the locked stay; the animated get a key', () => {
     const document = filled()
     document.scene.objects.frame!.locked = true
-    document.scene.objects.bell!.position![0] = { keys: [{ frame: 1, value: 1, ease: 'linear' }, { frame: 11, value: 3, ease: 'linear' }] }
+    document.scene.objects.bell!.position![0] = {
+      keys: [
+        { frame: 1, value: 1, ease: 'linear' },
+        { frame: 11, value: 3, ease: 'linear' },
+      ],
+    }
     expect(groupOf(document, 'bell').sort()).toEqual(['bell', 'frame'])
     expect(moveTogether(document, groupOf(document, 'bell'), () => [3, 2, 3], [0.5, 0, -1], 11)).toBe(1)
     expect(valueAt(document.scene.objects.bell!.position![0], 11)).toBe(3.5)
@@ -175,23 +337,42 @@ describe('things', () => {
     expect(document.scene.objects.frame!.position).toBeUndefined()
   })
   it('a lamp points at the middle of its object and gives off the lumen it says', () => {
-    const document = filled(), [settings] = document.scene.lights, light = sceneAt(document, { scene: FILE }, 1).lights[0]!
+    const document = filled()
+    const [settings] = document.scene.lights
+    const light = sceneAt(document, { scene: FILE }, 1).lights[0]!
     expect(light.kind === 'disc' && light.centre).toEqual([1, 4, 3].map(value => expect.closeTo(value, 6)))
     const lit = lightAt({ ...settings!, kind: 'ball', unit: 'lumen', amount: 683 }, 1)
     // One watt over pi times the ball's surface
-    expect(lit.kind === 'ball' && 0.2126 * lit.radiance[0] + 0.7152 * lit.radiance[1] + 0.0722 * lit.radiance[2]).toBeCloseTo(1 / (Math.PI * 4 * Math.PI * 0.01), 6)
+    expect(
+      lit.kind === 'ball' && 0.2126 * lit.radiance[0] + 0.7152 * lit.radiance[1] + 0.0722 * lit.radiance[2],
+    ).toBeCloseTo(1 / (Math.PI * 4 * Math.PI * 0.01), 6)
   })
 })
 
 describe('camera tracks', () => {
-  const track: CameraTrack = { rate: { numerator: 24000, denominator: 1001 }, first: 101, sensorWidth: 24, frames: Array.from({ length: 48 }, (_, i) => ({ x: i * 0.1, y: 1.6, z: 0 - i, heading: (179 + i) % 360 > 180 ? (179 + i) % 360 - 360 : 179 + i, pitch: -3, bank: 0.5, focalLength: 32 })), points: [{ name: 'mast', place: [1, 2, 3] }] }
+  const track: CameraTrack = {
+    rate: { numerator: 24000, denominator: 1001 },
+    first: 101,
+    sensorWidth: 24,
+    frames: Array.from({ length: 48 }, (_, i) => ({
+      x: i * 0.1,
+      y: 1.6,
+      z: 0 - i,
+      heading: (179 + i) % 360 > 180 ? ((179 + i) % 360) - 360 : 179 + i,
+      pitch: -3,
+      bank: 0.5,
+      focalLength: 32,
+    })),
+    points: [{ name: 'mast', place: [1, 2, 3] }],
+  }
   it('are read from JSON as written, and from CSV', () => {
     expect(readTrack(new TextEncoder().encode(writeTrack(track)))).toEqual(track)
     const csv = `# from somewhere\nrate,24000/1001\nsensorWidth,24\nframe,x,y,z,heading,pitch,bank,focalLength\n101,0,1.6,0,179,-3,0.5,32\n102,0.1,1.6,-1,180,-3,0.5,32\npoint,x,y,z\nmast,1,2,3\n`
     expect(readTrack(new TextEncoder().encode(csv))).toEqual({ ...track, frames: track.frames.slice(0, 2) })
   })
   it('broken ones are refused with the line that is wrong', () => {
-    const read = (text: string) => () => readTrack(new TextEncoder().encode(text)), head = 'frame,x,y,z,heading,pitch,bank,focalLength\n'
+    const read = (text: string) => () => readTrack(new TextEncoder().encode(text))
+    const head = 'frame,x,y,z,heading,pitch,bank,focalLength\n'
     expect(read('{ "northmist": "camera track", "version": 1, "frames": [] }')).toThrow(/no frames/)
     expect(read('{ broken')).toThrow(/no JSON/)
     expect(read(`${head}1,0,0,0,0,0,0,35\n3,0,0,0,0,0,0,35`)).toThrow(/frame 3 in line 3 comes where frame 2/)
@@ -210,18 +391,52 @@ describe('camera tracks', () => {
     expect(valueAt(camera.heading, 48)).toBeCloseTo(179 + 47, 4)
     expect(valueAt(camera.heading, 10.5) - valueAt(camera.heading, 10)).toBeCloseTo(0.5, 4)
     expect(camera.y).toBe(1.6)
-    expect(trackFaults(document)).toEqual([expect.stringMatching(/covers 1 to 48; the shot runs from 1 to 50/), expect.stringMatching(/24000\/1001/)])
+    expect(trackFaults(document)).toEqual([
+      expect.stringMatching(/covers 1 to 48; the shot runs from 1 to 50/),
+      expect.stringMatching(/24000\/1001/),
+    ])
     startTrack(document, 3)
     expect(valueAt(document.scene.camera.x, 3)).toBe(0)
     expect(documentFaults(document)).toEqual([])
     expect(unwound([350, 5, 20, 340])).toEqual([350, 365, 380, 340])
   })
   it('come from the animated camera of a glTF file: linear, spherical and cubic as the standard says (glTF 2.0, appendix C)', async () => {
-    const gltf = new Document(), buffer = gltf.createBuffer(), root = gltf.createScene(), array = (type: 'SCALAR' | 'VEC3' | 'VEC4', values: number[]) => gltf.createAccessor().setType(type).setArray(Float32Array.from(values)).setBuffer(buffer)
-    const node = gltf.createNode('camera').setCamera(gltf.createCamera().setType('perspective').setYFov(0.6).setAspectRatio(1.5)), rig = gltf.createNode('rig').setTranslation([0, 1.5, 0]).addChild(node)
-    root.addChild(rig).addChild(gltf.createNode('cloud').setMesh(gltf.createMesh().addPrimitive(gltf.createPrimitive().setMode(0).setAttribute('POSITION', array('VEC3', [0, 1, -5, 2, 0, -7])))))
-    const half = Math.PI / 8, animation = gltf.createAnimation()
-    const add = (target: typeof node, path: 'translation' | 'rotation', interpolation: 'LINEAR' | 'CUBICSPLINE', values: number[]): void => { const sampler = gltf.createAnimationSampler().setInput(array('SCALAR', [0, 1])).setOutput(array(path === 'rotation' ? 'VEC4' : 'VEC3', values)).setInterpolation(interpolation); animation.addSampler(sampler).addChannel(gltf.createAnimationChannel().setTargetNode(target).setTargetPath(path).setSampler(sampler)) }
+    const gltf = new Document()
+    const buffer = gltf.createBuffer()
+    const root = gltf.createScene()
+    const array = (type: 'SCALAR' | 'VEC3' | 'VEC4', values: number[]) =>
+      gltf.createAccessor().setType(type).setArray(Float32Array.from(values)).setBuffer(buffer)
+    const node = gltf
+      .createNode('camera')
+      .setCamera(gltf.createCamera().setType('perspective').setYFov(0.6).setAspectRatio(1.5))
+    const rig = gltf.createNode('rig').setTranslation([0, 1.5, 0]).addChild(node)
+    root.addChild(rig).addChild(
+      gltf.createNode('cloud').setMesh(
+        gltf.createMesh().addPrimitive(
+          gltf
+            .createPrimitive()
+            .setMode(0)
+            .setAttribute('POSITION', array('VEC3', [0, 1, -5, 2, 0, -7])),
+        ),
+      ),
+    )
+    const half = Math.PI / 8
+    const animation = gltf.createAnimation()
+    const add = (
+      target: typeof node,
+      path: 'translation' | 'rotation',
+      interpolation: 'LINEAR' | 'CUBICSPLINE',
+      values: number[],
+    ): void => {
+      const sampler = gltf
+        .createAnimationSampler()
+        .setInput(array('SCALAR', [0, 1]))
+        .setOutput(array(path === 'rotation' ? 'VEC4' : 'VEC3', values))
+        .setInterpolation(interpolation)
+      animation
+        .addSampler(sampler)
+        .addChannel(gltf.createAnimationChannel().setTargetNode(target).setTargetPath(path).setSampler(sampler))
+    }
     add(node, 'rotation', 'LINEAR', [0, 0, 0, 1, 0, Math.sin(half), 0, Math.cos(half)])
     add(rig, 'translation', 'CUBICSPLINE', [0, 0, 0, 0, 1.5, 0, 3, 0, 0, -1, 0, 0, 2, 1.5, -4, 0, 0, 0])
     const read = await trackFrom(await new WebIO().writeBinary(gltf), { numerator: 10, denominator: 1 })
@@ -233,22 +448,56 @@ describe('camera tracks', () => {
       expect(frame.x).toBeCloseTo((t ** 3 - 2 * t ** 2 + t) * 3 + (-2 * t ** 3 + 3 * t ** 2) * 2 - (t ** 3 - t ** 2), 4)
       expect(frame.y).toBeCloseTo(1.5, 5)
     })
-    expect(read.points.map(point => point.place)).toEqual([[0, 1, -5], [2, 0, -7]])
+    expect(read.points.map(point => point.place)).toEqual([
+      [0, 1, -5],
+      [2, 0, -7],
+    ])
     // Focal length from the angle: 24 / (2 tan(0.3)) on a sensor of 36 x 24
     expect(read.frames[0]!.focalLength).toBeCloseTo(24 / (2 * Math.tan(0.3)), 3)
-    await expect(trackFrom(await new WebIO().writeBinary((() => { const still = new Document(); still.createScene().addChild(still.createNode().setCamera(still.createCamera().setType('perspective').setYFov(1))); return still })()), { numerator: 24, denominator: 1 })).rejects.toThrow(/no camera that moves/)
+    await expect(
+      trackFrom(
+        await new WebIO().writeBinary(
+          (() => {
+            const still = new Document()
+            still
+              .createScene()
+              .addChild(still.createNode().setCamera(still.createCamera().setType('perspective').setYFov(1)))
+            return still
+          })(),
+        ),
+        { numerator: 24, denominator: 1 },
+      ),
+    ).rejects.toThrow(/no camera that moves/)
   })
-  it('a camera’s settings come back from its matrix', () => { const settings = { ...DEFAULT_CAMERA, heading: 33, pitch: -12, bank: 4, x: 1 }; expect(settingsOfCamera(cameraAt(settings, 1))).toEqual(Object.fromEntries(Object.entries(settings).map(([key, value]) => [key, expect.closeTo(value as Animatable as number, 4)]))) })
+  it('a camera’s settings come back from its matrix', () => {
+    const settings = { ...DEFAULT_CAMERA, heading: 33, pitch: -12, bank: 4, x: 1 }
+    expect(settingsOfCamera(cameraAt(settings, 1))).toEqual(
+      Object.fromEntries(
+        Object.entries(settings).map(([key, value]) => [key, expect.closeTo(value as Animatable as number, 4)]),
+      ),
+    )
+  })
 })
 
 describe('the sun in an environment', () => {
-  const width = 256, height = 128, azimuth = 50, elevation = 35, diameter = 6
+  const width = 256
+  const height = 128
+  const azimuth = 50
+  const elevation = 35
+  const diameter = 6
   const sky = (sun: number): Float32Array => {
-    const out = new Float32Array(width * height * 4), d = skyDirection(azimuth, elevation)
+    const out = new Float32Array(width * height * 4)
+    const d = skyDirection(azimuth, elevation)
     for (let y = 0; y < height; y++) {
       for (let x = 0; x < width; x++) {
-        const phi = ((x + 0.5) / width - 0.5) * 2 * Math.PI, theta = (y + 0.5) / height * Math.PI, p = [Math.sin(phi) * Math.sin(theta), Math.cos(theta), -Math.cos(phi) * Math.sin(theta)]
-        out.fill(Math.acos(p[0]! * d[0] + p[1]! * d[1] + p[2]! * d[2]) < diameter / 2 * Math.PI / 180 ? sun : 0.5, (y * width + x) * 4, (y * width + x) * 4 + 3)
+        const phi = ((x + 0.5) / width - 0.5) * 2 * Math.PI
+        const theta = ((y + 0.5) / height) * Math.PI
+        const p = [Math.sin(phi) * Math.sin(theta), Math.cos(theta), -Math.cos(phi) * Math.sin(theta)]
+        out.fill(
+          Math.acos(p[0]! * d[0] + p[1]! * d[1] + p[2]! * d[2]) < ((diameter / 2) * Math.PI) / 180 ? sun : 0.5,
+          (y * width + x) * 4,
+          (y * width + x) * 4 + 3,
+        )
       }
     }
     return out
@@ -257,7 +506,9 @@ describe('the sun in an environment', () => {
     const found = findSun(sky(400), width, height)!
     expect(Math.abs(found.azimuth - azimuth)).toBeLessThan(0.7)
     expect(Math.abs(found.elevation - elevation)).toBeLessThan(0.7)
-    expect(Math.abs(found.irradiance[1] / (399.5 * Math.PI * Math.sin(diameter / 2 * Math.PI / 180) ** 2) - 1)).toBeLessThan(0.1)
+    expect(
+      Math.abs(found.irradiance[1] / (399.5 * Math.PI * Math.sin(((diameter / 2) * Math.PI) / 180) ** 2) - 1),
+    ).toBeLessThan(0.1)
     expect(found.without.reduce((most, value) => Math.max(most, value), 0)).toBe(0.5)
     expect(Math.abs(found.diameter - diameter)).toBeLessThan(0.6)
   })

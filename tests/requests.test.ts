@@ -1,3 +1,4 @@
+/* eslint-disable @typescript-eslint/no-explicit-any -- damaged files and documents have no type */
 // Documents and files as the server lets them in.
 import { createHash } from 'node:crypto'
 import { readdirSync, writeFileSync } from 'node:fs'
@@ -10,44 +11,176 @@ import { documentFaults } from '../shared/documentClasses'
 import { scratchFolder } from './python'
 
 describe('documents', () => {
-  const fault = (change: (document: Record<string, any>) => void): string => { const document = structuredClone(newDocument()) as Record<string, any>; change(document); return documentFaults(document).join('; ') } // eslint-disable-line @typescript-eslint/no-explicit-any
-  it('that are new are right', () => { expect(documentFaults(newDocument())).toEqual([]) })
+  const fault = (change: (document: Record<string, any>) => void): string => {
+    const document = structuredClone(newDocument()) as Record<string, any>
+    change(document)
+    return documentFaults(document).join('; ')
+  }
+  it('that are new are right', () => {
+    expect(documentFaults(newDocument())).toEqual([])
+  })
   it.each([
-    ['a wrong version', (d: any) => { d.version = 9 }, /version/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['a missing part', (d: any) => { delete d.scene }, /scene/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['an unknown field', (d: any) => { d.build.magic = 1 }, /magic/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['a frame of no size', (d: any) => { d.frame.width = 0 }, /frame\.width/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['NaN', (d: any) => { d.scene.camera.y = NaN }, /scene\.camera\.y/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['an endless number', (d: any) => { d.scene.camera.focalLength = Infinity }, /focalLength/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['keys out of order', (d: any) => { d.scene.camera.y = { keys: [{ frame: 5, value: 1, ease: 'linear' }, { frame: 2, value: 1, ease: 'linear' }] } }, /camera\.y/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['keys of an unknown ease', (d: any) => { d.scene.camera.y = { keys: [{ frame: 5, value: 1, ease: 'bouncy' }] } }, /camera\.y/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['a name in place of a blob', (d: any) => { d.scene.file = { blob: '../../etc/passwd', name: 'x' } }, /SHA-256/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['an unknown treatment', (d: any) => { d.finish = [newTreatment('sparkle', {})] }, /finish\.0\.kind/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['a value a treatment lacks', (d: any) => { d.finish = [newTreatment('exposure', { warmth: 1 })] }, /no such value/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['a value out of range', (d: any) => { d.finish = [newTreatment('exposure', { stops: 99 })] }, /-10 to 10/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['two plates', (d: any) => { d.build.layers.push({ ...d.build.layers[0], id: 'second' }) }, /one plate/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['two layers of one id', (d: any) => { d.build.layers[1].id = 'plate' }, /same id/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['a picture layer without a picture', (d: any) => { d.build.layers.push({ ...d.build.layers[0], kind: 'picture', id: 'third' }) }, /picture: is missing/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['a row the desk lacks', (d: any) => { d.build.desk.objects.bell = { shine: 1 } }, /no such row/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['frames the wrong way round', (d: any) => { d.frames.last = -4 }, /before frames\.first/], // eslint-disable-line @typescript-eslint/no-explicit-any
-    ['an object setting of the wrong kind', (d: any) => { d.scene.objects.bell = { role: 'ghost' } }, /objects\.bell\.role/], // eslint-disable-line @typescript-eslint/no-explicit-any
-  ])('with %s are refused by its name', (_what, change, says) => { expect(fault(change)).toMatch(says) })
+    [
+      'a wrong version',
+      (d: any) => {
+        d.version = 9
+      },
+      /version/,
+    ],
+    [
+      'a missing part',
+      (d: any) => {
+        delete d.scene
+      },
+      /scene/,
+    ],
+    [
+      'an unknown field',
+      (d: any) => {
+        d.build.magic = 1
+      },
+      /magic/,
+    ],
+    [
+      'a frame of no size',
+      (d: any) => {
+        d.frame.width = 0
+      },
+      /frame\.width/,
+    ],
+    [
+      'NaN',
+      (d: any) => {
+        d.scene.camera.y = NaN
+      },
+      /scene\.camera\.y/,
+    ],
+    [
+      'an endless number',
+      (d: any) => {
+        d.scene.camera.focalLength = Infinity
+      },
+      /focalLength/,
+    ],
+    [
+      'keys out of order',
+      (d: any) => {
+        d.scene.camera.y = {
+          keys: [
+            { frame: 5, value: 1, ease: 'linear' },
+            { frame: 2, value: 1, ease: 'linear' },
+          ],
+        }
+      },
+      /camera\.y/,
+    ],
+    [
+      'keys of an unknown ease',
+      (d: any) => {
+        d.scene.camera.y = { keys: [{ frame: 5, value: 1, ease: 'bouncy' }] }
+      },
+      /camera\.y/,
+    ],
+    [
+      'a name in place of a blob',
+      (d: any) => {
+        d.scene.file = { blob: '../../etc/passwd', name: 'x' }
+      },
+      /SHA-256/,
+    ],
+    [
+      'an unknown treatment',
+      (d: any) => {
+        d.finish = [newTreatment('sparkle', {})]
+      },
+      /finish\.0\.kind/,
+    ],
+    [
+      'a value a treatment lacks',
+      (d: any) => {
+        d.finish = [newTreatment('exposure', { warmth: 1 })]
+      },
+      /no such value/,
+    ],
+    [
+      'a value out of range',
+      (d: any) => {
+        d.finish = [newTreatment('exposure', { stops: 99 })]
+      },
+      /-10 to 10/,
+    ],
+    [
+      'two plates',
+      (d: any) => {
+        d.build.layers.push({ ...d.build.layers[0], id: 'second' })
+      },
+      /one plate/,
+    ],
+    [
+      'two layers of one id',
+      (d: any) => {
+        d.build.layers[1].id = 'plate'
+      },
+      /same id/,
+    ],
+    [
+      'a picture layer without a picture',
+      (d: any) => {
+        d.build.layers.push({ ...d.build.layers[0], kind: 'picture', id: 'third' })
+      },
+      /picture: is missing/,
+    ],
+    [
+      'a row the desk lacks',
+      (d: any) => {
+        d.build.desk.objects.bell = { shine: 1 }
+      },
+      /no such row/,
+    ],
+    [
+      'frames the wrong way round',
+      (d: any) => {
+        d.frames.last = -4
+      },
+      /before frames\.first/,
+    ],
+    [
+      'an object setting of the wrong kind',
+      (d: any) => {
+        d.scene.objects.bell = { role: 'ghost' }
+      },
+      /objects\.bell\.role/,
+    ],
+  ])('with %s are refused by its name', (_what, change, says) => {
+    expect(fault(change)).toMatch(says)
+  })
   it('name the files they need', () => {
     const document: ShotDocument = newDocument()
     document.plate = { blob: 'a'.repeat(64), name: 'a', encoding: 'srgb', alpha: 'none', width: 1, height: 1 }
     document.scene.file = { blob: 'b'.repeat(64), name: 'b' }
     expect(blobsOf(document).sort()).toEqual(['a'.repeat(64), 'b'.repeat(64)])
   })
-  it('of any other kind are refused', () => { for (const value of [null, 3, 'x', []]) expect(documentFaults(value).length).toBeGreaterThan(0) })
+  it('of any other kind are refused', () => {
+    for (const value of [null, 3, 'x', []]) expect(documentFaults(value).length).toBeGreaterThan(0)
+  })
 })
 
 describe('the blob store', () => {
-  const folder = scratchFolder(), store = new BlobStore(join(folder, 'blobs'))
-  const left = (): string[] => readdirSync(store.folder, { recursive: true }).map(String).filter(name => name.endsWith('.part'))
+  const folder = scratchFolder()
+  const store = new BlobStore(join(folder, 'blobs'))
+  const left = (): string[] =>
+    readdirSync(store.folder, { recursive: true })
+      .map(String)
+      .filter(name => name.endsWith('.part'))
   it('names by SHA-256 and keeps one copy', async () => {
-    const data = Buffer.from('fog signal'), name = createHash('sha256').update(data).digest('hex')
+    const data = Buffer.from('fog signal')
+    const name = createHash('sha256').update(data).digest('hex')
     expect(await store.put(data)).toBe(name)
-    expect(await store.putStream(Readable.from([data.subarray(0, 3), data.subarray(3)]))).toEqual({ blob: name, bytes: 10, fresh: false })
+    expect(await store.putStream(Readable.from([data.subarray(0, 3), data.subarray(3)]))).toEqual({
+      blob: name,
+      bytes: 10,
+      fresh: false,
+    })
     expect(Buffer.from(await store.get(name)).toString()).toBe('fog signal')
     expect(left()).toEqual([])
   })
@@ -61,5 +194,7 @@ describe('the blob store', () => {
     writeFileSync(store.path(name), 'cloudy')
     await expect(store.get(name)).rejects.toThrow(/damaged/)
   })
-  it('never leaves its folder', () => { for (const name of ['../secret', 'a'.repeat(63), '/etc/passwd']) expect(() => store.path(name)).toThrow(/no name/) })
+  it('never leaves its folder', () => {
+    for (const name of ['../secret', 'a'.repeat(63), '/etc/passwd']) expect(() => store.path(name)).toThrow(/no name/)
+  })
 })

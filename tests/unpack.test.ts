@@ -7,7 +7,8 @@ import { useRestorer } from '../core/formats/exr/bytes'
 import { emptyWindow, readExr, readExrLater, writeExr } from '../core/formats/exr/exr'
 import { kernelModule } from '../host/engine'
 
-const kernels = new Kernels(kernelModule()), restore = byteRestorer(kernels)
+const kernels = new Kernels(kernelModule())
+const restore = byteRestorer(kernels)
 /** As the format describes it: differences from 128 summed up, then even and odd bytes put together again. */
 function plain(bytes: Uint8Array): Uint8Array {
   const summed = bytes.slice()
@@ -24,7 +25,18 @@ it('is the same for every length about the steps of the kernel', () => {
 })
 
 it('whole files read through it, one after another and side by side', async () => {
-  const image = (seed: number) => ({ dataWindow: emptyWindow(97, 53), displayWindow: emptyWindow(97, 53), compression: 'zip' as const, attributes: [], channels: ['A', 'B', 'G'].map((name, c) => ({ name, type: 'float' as const, linear: false, data: Float32Array.from({ length: 97 * 53 }, (_, i) => Math.sin(i * seed + c)) })) })
+  const image = (seed: number) => ({
+    dataWindow: emptyWindow(97, 53),
+    displayWindow: emptyWindow(97, 53),
+    compression: 'zip' as const,
+    attributes: [],
+    channels: ['A', 'B', 'G'].map((name, c) => ({
+      name,
+      type: 'float' as const,
+      linear: false,
+      data: Float32Array.from({ length: 97 * 53 }, (_, i) => Math.sin(i * seed + c)),
+    })),
+  })
   const files = [0.01, 0.02, 0.03].map(seed => writeExr(image(seed)))
   const before = files.map(file => readExr(file))
   useRestorer(restore)

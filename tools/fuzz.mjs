@@ -1,4 +1,5 @@
-// npm run fuzz [-- MINUTES [SEED]]: damaged EXR and glTF files by the thousand; ends with an error at the first that is neither read nor refused.
+// npm run fuzz [-- MINUTES [SEED]]: damaged EXR and glTF files by the thousand; ends with an error at the first that is
+// neither read nor refused.
 import { bundle, root } from './bundle.mjs'
 import { buildKernels } from './build-kernels.mjs'
 
@@ -7,5 +8,8 @@ await buildKernels()
 await bundle()
 const { fuzz } = await import(new URL('../.build/fuzz.mjs', import.meta.url).href)
 const [minutes = '2', seed = '1'] = process.argv.slice(2)
-if (!(Number(minutes) > 0) || !Number.isInteger(Number(seed))) { console.error('npm run fuzz -- MINUTES [SEED]: minutes above 0, a whole number'); process.exit(2) }
+if (!(Number(minutes) > 0) || !Number.isInteger(Number(seed))) {
+  console.error('npm run fuzz -- MINUTES [SEED]: minutes above 0, a whole number')
+  process.exit(2)
+}
 await fuzz(Number(minutes), Number(seed))

@@ -1,14 +1,25 @@
-// Takes the pictures of docs/screenshots from a running Northmist with its demo: npm run screenshots [-- name …]. NORTHMIST_ADDRESS says where it runs.
+// Takes the pictures of docs/screenshots from a running Northmist with its demo: npm run screenshots [-- name …].
+// NORTHMIST_ADDRESS says where it runs.
 import { chromium } from 'playwright-core'
 import { join } from 'node:path'
 import { root } from './bundle.mjs'
 
-const address = process.env.NORTHMIST_ADDRESS ?? 'http://127.0.0.1:4300', wanted = process.argv.slice(2)
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--headless=new', '--no-sandbox', '--disable-gpu'] })
+const address = process.env.NORTHMIST_ADDRESS ?? 'http://127.0.0.1:4300'
+const wanted = process.argv.slice(2)
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--headless=new', '--no-sandbox', '--disable-gpu'],
+})
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
-page.on('pageerror', error => { console.error(error.message); process.exitCode = 1 })
+page.on('pageerror', error => {
+  console.error(error.message)
+  process.exitCode = 1
+})
 const at = name => page.locator(`[data-test="${name}"]`)
-const settled = async () => { await page.getByText('Building the picture').waitFor({ state: 'hidden', timeout: 60000 }); await page.waitForTimeout(600) }
+const settled = async () => {
+  await page.getByText('Building the picture').waitFor({ state: 'hidden', timeout: 60000 })
+  await page.waitForTimeout(600)
+}
 async function open(shot, station) {
   await page.goto(address)
   await at(`shot-${shot}`).locator('a').first().click()
@@ -18,9 +29,16 @@ async function open(shot, station) {
   await settled()
 }
 /** Waits for the scene's picture to be fine enough to show. */
-async function refined(samples) { await page.waitForFunction(least => Number(/(\d+) samples/.exec(document.body.innerText)?.[1] ?? 0) >= least, samples, { timeout: 300000 }) }
+async function refined(samples) {
+  await page.waitForFunction(
+    least => Number(/(\d+) samples/.exec(document.body.innerText)?.[1] ?? 0) >= least,
+    samples,
+    { timeout: 300000 },
+  )
+}
 async function line(from, to) {
-  const box = await at('picture').boundingBox(), point = ([x, y]) => [box.x + x / 1200 * box.width, box.y + y / 800 * box.height]
+  const box = await at('picture').boundingBox()
+  const point = ([x, y]) => [box.x + (x / 1200) * box.width, box.y + (y / 800) * box.height]
   await page.mouse.move(...point(from))
   await page.mouse.down()
   await page.mouse.move(...point([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2]))
@@ -29,15 +47,41 @@ async function line(from, to) {
 }
 
 const takes = {
-  shots: async () => { await page.goto(address); await at('shot-Bell house').waitFor(); await page.waitForTimeout(1500) },
+  shots: async () => {
+    await page.goto(address)
+    await at('shot-Bell house').waitFor()
+    await page.waitForTimeout(1500)
+  },
   plate: () => open('Survey balloon', 'plate'),
   finish: () => open('Bell house', 'finish'),
-  build: async () => { await open('Bell house', 'build'); await at('layer-Bell house render').click(); await settled() },
-  desk: async () => { await takes.build(); await at('desk-toggle').click(); await settled() },
-  compare: async () => { await open('Bell house', 'finish'); await at('compare-before').click(); await settled() },
-  passes: async () => { await open('Bell house', 'passes'); await at('sheet-albedo').click().catch(() => {}); await settled() },
+  build: async () => {
+    await open('Bell house', 'build')
+    await at('layer-Bell house render').click()
+    await settled()
+  },
+  desk: async () => {
+    await takes.build()
+    await at('desk-toggle').click()
+    await settled()
+  },
+  compare: async () => {
+    await open('Bell house', 'finish')
+    await at('compare-before').click()
+    await settled()
+  },
+  passes: async () => {
+    await open('Bell house', 'passes')
+    await at('sheet-albedo')
+      .click()
+      .catch(() => {})
+    await settled()
+  },
   send: () => open('Bell house', 'send'),
-  scene: async () => { await open('Bell house', 'scene'); await at('object-bell').click(); await refined(40) },
+  scene: async () => {
+    await open('Bell house', 'scene')
+    await at('object-bell').click()
+    await refined(40)
+  },
   // On a copy, so that the demo stays as it is
   match: async () => {
     await page.goto(address)
@@ -46,17 +90,63 @@ const takes = {
     await open('Bell house copy', 'scene')
     await at('part-camera').click()
     await at('match-x').click()
-    for (const [from, to] of [[[53, 651], [198, 692]], [[53, 629], [197, 667]], [[52, 600], [197, 635]], [[51, 580], [197, 611]]]) await line(from, to)
+    for (const [from, to] of [
+      [
+        [53, 651],
+        [198, 692],
+      ],
+      [
+        [53, 629],
+        [197, 667],
+      ],
+      [
+        [52, 600],
+        [197, 635],
+      ],
+      [
+        [51, 580],
+        [197, 611],
+      ],
+    ])
+      await line(from, to)
     await at('match-z').click()
-    for (const [from, to] of [[[206, 690], [364, 648]], [[205, 667], [364, 627]], [[205, 635], [364, 599]], [[205, 611], [364, 577]]]) await line(from, to)
+    for (const [from, to] of [
+      [
+        [206, 690],
+        [364, 648],
+      ],
+      [
+        [205, 667],
+        [364, 627],
+      ],
+      [
+        [205, 635],
+        [364, 599],
+      ],
+      [
+        [205, 611],
+        [364, 577],
+      ],
+    ])
+      await line(from, to)
     await at('match-z').click()
     await at('match-snap').click()
     await page.mouse.move(1100, 30)
     await refined(40)
     await at('match-result').scrollIntoViewIfNeeded()
   },
-  track: async () => { await open('Survey balloon', 'scene'); await at('part-camera').click(); await at('track-facts').scrollIntoViewIfNeeded(); await refined(20) },
-  curves: async () => { await open('Survey balloon', 'scene'); await at('part-camera').click(); await page.keyboard.press('t'); await refined(12) },
+  track: async () => {
+    await open('Survey balloon', 'scene')
+    await at('part-camera').click()
+    await at('track-facts').scrollIntoViewIfNeeded()
+    await refined(20)
+  },
+  curves: async () => {
+    await open('Survey balloon', 'scene')
+    await at('part-camera').click()
+    await page.keyboard.press('t')
+    await refined(12)
+  },
 }
 for (const [name, take] of Object.entries(takes)) {
   if (wanted.length && !wanted.includes(name)) continue

@@ -10,43 +10,243 @@ const props = defineProps<{ info: SceneInfo | null }>()
 const shot = useShot()
 const things = computed(() => props.info?.objects.map(object => object.name) ?? [])
 const list = computed(() => shot.document!.scene.volumes ?? [])
-const air = (id: string, mutate: (entry: AirSettings) => void, live = false): void => shot.change('Air', document => { const found = document.scene.volumes?.find(entry => entry.id === id); if (found) mutate(found) }, live)
+const air = (id: string, mutate: (entry: AirSettings) => void, live = false): void =>
+  shot.change(
+    'Air',
+    document => {
+      const found = document.scene.volumes?.find(entry => entry.id === id)
+      if (found) mutate(found)
+    },
+    live,
+  )
 function add(shape: AirSettings['shape'], thing?: string) {
-  const taken = new Set(list.value.map(entry => entry.name)), base = shape === 'space' ? 'mist' : shape === 'box' ? 'box of mist' : `mist in ${thing}`
+  const taken = new Set(list.value.map(entry => entry.name))
+  const base = shape === 'space' ? 'mist' : shape === 'box' ? 'box of mist' : `mist in ${thing}`
   let name = base
   for (let count = 2; taken.has(name); count++) name = `${base} ${count}`
   shot.change(`Add ${name}`, document => {
-    (document.scene.volumes ??= []).push({ id: identifier(), name, on: true, shape, ...thing === undefined ? {} : { thing }, x: 0, y: 0, z: -8, width: 6, height: 2, depth: 6, half: shape === 'space' ? 60 : shape === 'box' ? 8 : 1, colour: [0.9, 0.9, 0.9], forward: 0.3, noise: 0, noiseSize: 1, seed: 1, base: 0, halfHeight: shape === 'space' ? 4 : 0 })
+    ;(document.scene.volumes ??= []).push({
+      id: identifier(),
+      name,
+      on: true,
+      shape,
+      ...(thing === undefined ? {} : { thing }),
+      x: 0,
+      y: 0,
+      z: -8,
+      width: 6,
+      height: 2,
+      depth: 6,
+      half: shape === 'space' ? 60 : shape === 'box' ? 8 : 1,
+      colour: [0.9, 0.9, 0.9],
+      forward: 0.3,
+      noise: 0,
+      noiseSize: 1,
+      seed: 1,
+      base: 0,
+      halfHeight: shape === 'space' ? 4 : 0,
+    })
     // The thing gives its shape; it comes back under Things where it should be seen too
     if (thing !== undefined) (document.scene.objects[thing] ??= {}).absent = true
     // It shows only in a pass of its own
     if (!document.passes.selected.includes('volume')) document.passes.selected.push('volume')
   })
 }
-type Field = { id: keyof AirSettings; label: string; help?: string; low: number; high: number; step: number; digits?: number; unit?: string; neutral?: number }
+type Field = {
+  id: keyof AirSettings
+  label: string
+  help?: string
+  low: number
+  high: number
+  step: number
+  digits?: number
+  unit?: string
+  neutral?: number
+}
 const FIELDS: Field[] = [
   { id: 'half', label: 'half of the light is gone after', low: 0.01, high: 100000, step: 0.05, unit: 'm' },
-  { id: 'forward', label: 'scatters on', help: '1 straight on, 0 all round, -1 straight back. Mist about 0.8, smoke less.', low: -0.98, high: 0.98, step: 0.004, neutral: 0 },
-  { id: 'noise', label: 'uneven by', help: '0 even; 1 in patches with little between.', low: 0, high: 1, step: 0.004, neutral: 0 },
+  {
+    id: 'forward',
+    label: 'scatters on',
+    help: '1 straight on, 0 all round, -1 straight back. Mist about 0.8, smoke less.',
+    low: -0.98,
+    high: 0.98,
+    step: 0.004,
+    neutral: 0,
+  },
+  {
+    id: 'noise',
+    label: 'uneven by',
+    help: '0 even; 1 in patches with little between.',
+    low: 0,
+    high: 1,
+    step: 0.004,
+    neutral: 0,
+  },
   { id: 'noiseSize', label: 'patches of', low: 0.01, high: 1000, step: 0.01, unit: 'm' },
   { id: 'base', label: 'thins out from a height of', low: -1000, high: 10000, step: 0.02, unit: 'm' },
-  { id: 'halfHeight', label: 'to a half every', help: '0: it does not thin out.', low: 0, high: 10000, step: 0.02, unit: 'm', neutral: 0 },
+  {
+    id: 'halfHeight',
+    label: 'to a half every',
+    help: '0: it does not thin out.',
+    low: 0,
+    high: 10000,
+    step: 0.02,
+    unit: 'm',
+    neutral: 0,
+  },
 ]
-const BOX: Field[] = [['x', 'across'], ['y', 'up'], ['z', 'along']].map(([id, label]) => ({ id: id as 'x', label: label!, low: -10000, high: 10000, step: 0.02, unit: 'm' })).concat([['width', 'wide'], ['height', 'high'], ['depth', 'deep']].map(([id, label]) => ({ id: id as 'x', label: label!, low: 0.01, high: 10000, step: 0.02, unit: 'm' })))
+const BOX: Field[] = [
+  ['x', 'across'],
+  ['y', 'up'],
+  ['z', 'along'],
+]
+  .map(([id, label]) => ({ id: id as 'x', label: label!, low: -10000, high: 10000, step: 0.02, unit: 'm' }))
+  .concat(
+    [
+      ['width', 'wide'],
+      ['height', 'high'],
+      ['depth', 'deep'],
+    ].map(([id, label]) => ({ id: id as 'x', label: label!, low: 0.01, high: 10000, step: 0.02, unit: 'm' })),
+  )
 </script>
 
 <template>
-  <div class="panel"><h3>Air</h3>
-    <p class="soft">Mist, smoke or water that light shines into. It is a pass of its own (“air”), laid over everything at the station Build as strongly as wanted.</p>
+  <div class="panel">
+    <h3>Air</h3>
+    <p class="soft">
+      Mist, smoke or water that light shines into. It is a pass of its own (“air”), laid over everything at the station
+      Build as strongly as wanted.
+    </p>
     <div v-for="entry in list" :key="entry.id" class="entry" :data-test="`air-${entry.shape}`">
-      <div class="row"><input type="checkbox" :checked="entry.on" :aria-label="`${entry.name} on or off`" @change="air(entry.id, found => { found.on = !found.on })"><b class="grow">{{ entry.name }}</b><v-btn :icon="mdiCloseCircleOutline" size="x-small" :aria-label="`Remove ${entry.name}`" @click="shot.change('Remove air', document => { document.scene.volumes = document.scene.volumes?.filter(other => other.id !== entry.id) })" /></div>
-      <p v-if="entry.shape === 'thing'" class="soft">fills <select class="word" :value="entry.thing" aria-label="The thing whose body it fills" data-test="air-body" @change="air(entry.id, found => { found.thing = ($event.target as HTMLSelectElement).value })"><option v-if="!things.includes(entry.thing ?? '')" :value="entry.thing">{{ entry.thing }} (gone)</option><option v-for="name in things" :key="name" :value="name">{{ name }}</option></select>, which must be closed</p>
-      <ValueLine v-for="field in entry.shape === 'box' ? [...BOX, ...FIELDS] : FIELDS" :key="field.id" :model-value="entry[field.id] as Animatable" v-bind="{ label: field.label, help: field.help, low: field.low, high: field.high, step: field.step, digits: field.digits, unit: field.unit, neutral: field.neutral }" :data-test="`air-${field.id}`" @change="(value: Animatable, live: boolean) => air(entry.id, found => { (found as unknown as Record<string, unknown>)[field.id] = value }, live)" />
-      <p class="soft">scatters <ValueField v-for="i in ([0, 1, 2] as const)" :key="i" :model-value="entry.colour[i]" :label="`Share of ${['red', 'green', 'blue'][i]} that is scattered`" help="The rest is taken away." :low="0" :high="1" :step="0.004" class="gap" @change="(value, live) => air(entry.id, found => { found.colour[i] = value }, live)" /> of red, green and blue</p>
+      <div class="row">
+        <input
+          type="checkbox"
+          :checked="entry.on"
+          :aria-label="`${entry.name} on or off`"
+          @change="
+            air(entry.id, found => {
+              found.on = !found.on
+            })
+          "
+        /><b class="grow">{{ entry.name }}</b
+        ><v-btn
+          :icon="mdiCloseCircleOutline"
+          size="x-small"
+          :aria-label="`Remove ${entry.name}`"
+          @click="
+            shot.change('Remove air', document => {
+              document.scene.volumes = document.scene.volumes?.filter(other => other.id !== entry.id)
+            })
+          "
+        />
+      </div>
+      <p v-if="entry.shape === 'thing'" class="soft">
+        fills
+        <select
+          class="word"
+          :value="entry.thing"
+          aria-label="The thing whose body it fills"
+          data-test="air-body"
+          @change="
+            air(entry.id, found => {
+              found.thing = ($event.target as HTMLSelectElement).value
+            })
+          "
+        >
+          <option v-if="!things.includes(entry.thing ?? '')" :value="entry.thing">{{ entry.thing }} (gone)</option>
+          <option v-for="name in things" :key="name" :value="name">{{ name }}</option></select
+        >, which must be closed
+      </p>
+      <ValueLine
+        v-for="field in entry.shape === 'box' ? [...BOX, ...FIELDS] : FIELDS"
+        :key="field.id"
+        :model-value="entry[field.id] as Animatable"
+        v-bind="{
+          label: field.label,
+          help: field.help,
+          low: field.low,
+          high: field.high,
+          step: field.step,
+          digits: field.digits,
+          unit: field.unit,
+          neutral: field.neutral,
+        }"
+        :data-test="`air-${field.id}`"
+        @change="
+          (value: Animatable, live: boolean) =>
+            air(
+              entry.id,
+              found => {
+                ;(found as unknown as Record<string, unknown>)[field.id] = value
+              },
+              live,
+            )
+        "
+      />
+      <p class="soft">
+        scatters
+        <ValueField
+          v-for="i in [0, 1, 2] as const"
+          :key="i"
+          :model-value="entry.colour[i]"
+          :label="`Share of ${['red', 'green', 'blue'][i]} that is scattered`"
+          help="The rest is taken away."
+          :low="0"
+          :high="1"
+          :step="0.004"
+          class="gap"
+          @change="
+            (value, live) =>
+              air(
+                entry.id,
+                found => {
+                  found.colour[i] = value
+                },
+                live,
+              )
+          "
+        />
+        of red, green and blue
+      </p>
     </div>
-    <div class="row wrap"><v-btn size="small" :prepend-icon="mdiPlus" data-test="add-air-space" @click="add('space')">Everywhere</v-btn><v-btn size="small" :prepend-icon="mdiPlus" data-test="add-air-box" @click="add('box')">In a box</v-btn></div>
-    <div v-if="things.length" class="row"><select class="word" value="" aria-label="As the body of a thing" title="The thing must be closed. It is left out of the picture itself; bring it back under Things." data-test="add-air-thing" @change="add('thing', ($event.target as HTMLSelectElement).value); ($event.target as HTMLSelectElement).value = ''"><option value="">As the body of …</option><option v-for="name in things" :key="name" :value="name">{{ name }}</option></select></div>
+    <div class="row wrap">
+      <v-btn size="small" :prepend-icon="mdiPlus" data-test="add-air-space" @click="add('space')">Everywhere</v-btn
+      ><v-btn size="small" :prepend-icon="mdiPlus" data-test="add-air-box" @click="add('box')">In a box</v-btn>
+    </div>
+    <div v-if="things.length" class="row">
+      <select
+        class="word"
+        value=""
+        aria-label="As the body of a thing"
+        title="The thing must be closed. It is left out of the picture itself; bring it back under Things."
+        data-test="add-air-thing"
+        @change="
+          $event => {
+            add('thing', ($event.target as HTMLSelectElement).value)
+            ;($event.target as HTMLSelectElement).value = ''
+          }
+        "
+      >
+        <option value="">As the body of …</option>
+        <option v-for="name in things" :key="name" :value="name">{{ name }}</option>
+      </select>
+    </div>
   </div>
 </template>
 
-<style scoped>.gap { margin-right: 7px; } .entry + .entry { border-top: 1px dashed var(--line); padding-top: 6px; } input[type=checkbox] { accent-color: var(--ink); } p { margin: 2px 0; }</style>
+<style scoped>
+.gap {
+  margin-right: 7px;
+}
+.entry + .entry {
+  border-top: 1px dashed var(--line);
+  padding-top: 6px;
+}
+input[type='checkbox'] {
+  accent-color: var(--ink);
+}
+p {
+  margin: 2px 0;
+}
+</style>

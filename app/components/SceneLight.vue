@@ -11,86 +11,651 @@ import { useView } from '~/stores/view'
 import type { SceneInfo } from '~/workers/messages'
 
 const props = defineProps<{ info: SceneInfo | null }>()
-const shot = useShot(), view = useView()
+const shot = useShot()
+const view = useView()
 const scene = computed(() => shot.document!.scene)
-const light = (id: string, mutate: (light: LightSettings) => void, live = false, label = 'Light'): void => shot.change(label, document => { const found = document.scene.lights.find(entry => entry.id === id); if (found) mutate(found) }, live)
-const KINDS: { kind: LightKind; label: string }[] = [{ kind: 'sun', label: 'Sun' }, { kind: 'box', label: 'Soft box' }, { kind: 'disc', label: 'Disc' }, { kind: 'tube', label: 'Tube' }, { kind: 'ball', label: 'Ball' }, { kind: 'spot', label: 'Spot' }]
+const light = (id: string, mutate: (light: LightSettings) => void, live = false, label = 'Light'): void =>
+  shot.change(
+    label,
+    document => {
+      const found = document.scene.lights.find(entry => entry.id === id)
+      if (found) mutate(found)
+    },
+    live,
+  )
+const KINDS: { kind: LightKind; label: string }[] = [
+  { kind: 'sun', label: 'Sun' },
+  { kind: 'box', label: 'Soft box' },
+  { kind: 'disc', label: 'Disc' },
+  { kind: 'tube', label: 'Tube' },
+  { kind: 'ball', label: 'Ball' },
+  { kind: 'spot', label: 'Spot' },
+]
 const labelOf = (kind: LightKind): string => KINDS.find(entry => entry.kind === kind)!.label.toLowerCase()
 function addLight(kind: LightKind) {
-  const name = labelOf(kind), id = identifier(), size = { sun: [0.6, 0.3], box: [0.6, 0.3], disc: [0.5, 0.5], tube: [0.04, 1.2], ball: [0.2, 0.2], spot: [0.1, 0.1] }[kind] as [number, number]
+  const name = labelOf(kind)
+  const id = identifier()
+  const size = {
+    sun: [0.6, 0.3],
+    box: [0.6, 0.3],
+    disc: [0.5, 0.5],
+    tube: [0.04, 1.2],
+    ball: [0.2, 0.2],
+    spot: [0.1, 0.1],
+  }[kind] as [number, number]
   const stops = { sun: 1.5, box: 5, disc: 5, tube: 7, ball: 6, spot: 10 }[kind]
   const taken = new Set(scene.value.lights.map(entry => entry.name))
   let free = name
   for (let count = 2; taken.has(free); count++) free = `${name} ${count}`
-  shot.change(`Add a ${name}`, document => { document.scene.lights.push({ id, name: free, kind, on: true, azimuth: -40, elevation: 40, kelvin: 5600, stops, diameter: 0.53, width: size[0], height: size[1], distance: 3, target: [0, 1, -5], ...kind === 'sun' ? { daylight: true } : {}, ...kind === 'spot' ? { cone: 40, softness: 0.3 } : {} }) })
+  shot.change(`Add a ${name}`, document => {
+    document.scene.lights.push({
+      id,
+      name: free,
+      kind,
+      on: true,
+      azimuth: -40,
+      elevation: 40,
+      kelvin: 5600,
+      stops,
+      diameter: 0.53,
+      width: size[0],
+      height: size[1],
+      distance: 3,
+      target: [0, 1, -5],
+      ...(kind === 'sun' ? { daylight: true } : {}),
+      ...(kind === 'spot' ? { cone: 40, softness: 0.3 } : {}),
+    })
+  })
 }
-type Field = { id: keyof LightSettings; label: string; help: string; low: number; high: number; step: number; digits: number; unit: string; neutral?: number }
+type Field = {
+  id: keyof LightSettings
+  label: string
+  help: string
+  low: number
+  high: number
+  step: number
+  digits: number
+  unit: string
+  neutral?: number
+}
 const fieldsOf = ({ kind, unit }: LightSettings): Field[] => [
-  { id: 'azimuth', label: 'from', help: 'Compass direction it comes from; 0 is ahead of the world.', low: -3600, high: 3600, step: 0.3, digits: 1, unit: 'deg' }, { id: 'elevation', label: 'height', help: 'Above the horizon. Raising it shortens the shadow.', low: -90, high: 90, step: 0.2, digits: 1, unit: 'deg' },
-  { id: 'kelvin', label: 'colour', help: '5600 K is daylight (common practice).', low: 1667, high: 25000, step: 10, digits: 0, unit: 'K' }, { id: 'tint', label: 'tint', help: 'Green above 0, magenta below; thousandths of Duv.', low: -100, high: 100, step: 0.1, digits: 1, unit: '', neutral: 0 },
-  ...(unit ? [{ id: 'amount' as const, label: 'gives', help: kind === 'sun' ? 'What arrives at right angles.' : 'All the light that it gives off.', low: 0, high: 1e9, step: 5, digits: 1, unit: kind === 'sun' ? unit === 'lumen' ? 'lux' : 'W/m²' : unit === 'lumen' ? 'lm' : 'W' }] : [{ id: 'stops' as const, label: 'strength', help: 'Each stop doubles it.', low: -30, high: 30, step: 0.02, digits: 2, unit: 'stops' }]),
-  ...(kind === 'sun' ? [{ id: 'diameter' as const, label: 'apparent size', help: 'The sun has 0.53 degrees; larger is softer.', low: 0.05, high: 90, step: 0.02, digits: 2, unit: 'deg' }] : [
-    { id: 'width' as const, label: kind === 'box' ? 'width' : 'diameter', help: '', low: 0.002, high: 100, step: 0.005, digits: 3, unit: 'm' },
-    ...(kind === 'box' || kind === 'tube' ? [{ id: 'height' as const, label: kind === 'tube' ? 'length' : 'height of the box', help: '', low: 0.002, high: 100, step: 0.005, digits: 3, unit: 'm' }] : []),
-    { id: 'distance' as const, label: 'distance', help: 'From what it points at.', low: 0.05, high: 10000, step: 0.02, digits: 2, unit: 'm' },
-    ...(kind === 'spot' ? [{ id: 'cone' as const, label: 'cone', help: 'Its full angle.', low: 1, high: 178, step: 0.2, digits: 1, unit: 'deg', neutral: 40 }, { id: 'softness' as const, label: 'softness', help: 'Which share of the cone fades.', low: 0, high: 1, step: 0.004, digits: 2, unit: '', neutral: 0.3 }] : []),
-  ]),
+  {
+    id: 'azimuth',
+    label: 'from',
+    help: 'Compass direction it comes from; 0 is ahead of the world.',
+    low: -3600,
+    high: 3600,
+    step: 0.3,
+    digits: 1,
+    unit: 'deg',
+  },
+  {
+    id: 'elevation',
+    label: 'height',
+    help: 'Above the horizon. Raising it shortens the shadow.',
+    low: -90,
+    high: 90,
+    step: 0.2,
+    digits: 1,
+    unit: 'deg',
+  },
+  {
+    id: 'kelvin',
+    label: 'colour',
+    help: '5600 K is daylight (common practice).',
+    low: 1667,
+    high: 25000,
+    step: 10,
+    digits: 0,
+    unit: 'K',
+  },
+  {
+    id: 'tint',
+    label: 'tint',
+    help: 'Green above 0, magenta below; thousandths of Duv.',
+    low: -100,
+    high: 100,
+    step: 0.1,
+    digits: 1,
+    unit: '',
+    neutral: 0,
+  },
+  ...(unit
+    ? [
+        {
+          id: 'amount' as const,
+          label: 'gives',
+          help: kind === 'sun' ? 'What arrives at right angles.' : 'All the light that it gives off.',
+          low: 0,
+          high: 1e9,
+          step: 5,
+          digits: 1,
+          unit: kind === 'sun' ? (unit === 'lumen' ? 'lux' : 'W/m²') : unit === 'lumen' ? 'lm' : 'W',
+        },
+      ]
+    : [
+        {
+          id: 'stops' as const,
+          label: 'strength',
+          help: 'Each stop doubles it.',
+          low: -30,
+          high: 30,
+          step: 0.02,
+          digits: 2,
+          unit: 'stops',
+        },
+      ]),
+  ...(kind === 'sun'
+    ? [
+        {
+          id: 'diameter' as const,
+          label: 'apparent size',
+          help: 'The sun has 0.53 degrees; larger is softer.',
+          low: 0.05,
+          high: 90,
+          step: 0.02,
+          digits: 2,
+          unit: 'deg',
+        },
+      ]
+    : [
+        {
+          id: 'width' as const,
+          label: kind === 'box' ? 'width' : 'diameter',
+          help: '',
+          low: 0.002,
+          high: 100,
+          step: 0.005,
+          digits: 3,
+          unit: 'm',
+        },
+        ...(kind === 'box' || kind === 'tube'
+          ? [
+              {
+                id: 'height' as const,
+                label: kind === 'tube' ? 'length' : 'height of the box',
+                help: '',
+                low: 0.002,
+                high: 100,
+                step: 0.005,
+                digits: 3,
+                unit: 'm',
+              },
+            ]
+          : []),
+        {
+          id: 'distance' as const,
+          label: 'distance',
+          help: 'From what it points at.',
+          low: 0.05,
+          high: 10000,
+          step: 0.02,
+          digits: 2,
+          unit: 'm',
+        },
+        ...(kind === 'spot'
+          ? [
+              {
+                id: 'cone' as const,
+                label: 'cone',
+                help: 'Its full angle.',
+                low: 1,
+                high: 178,
+                step: 0.2,
+                digits: 1,
+                unit: 'deg',
+                neutral: 40,
+              },
+              {
+                id: 'softness' as const,
+                label: 'softness',
+                help: 'Which share of the cone fades.',
+                low: 0,
+                high: 1,
+                step: 0.004,
+                digits: 2,
+                unit: '',
+                neutral: 0.3,
+              },
+            ]
+          : []),
+      ]),
 ]
-const valueOf = (entry: LightSettings, field: Field): Animatable => (entry[field.id] as Animatable | undefined) ?? field.neutral ?? 0
-const set = (id: string, field: string, value: Animatable, live: boolean): void => light(id, found => { (found as unknown as Record<string, unknown>)[field] = value }, live)
-function setUnit(id: string, unit: string) { light(id, found => { if (unit === 'stops') delete found.unit; else { found.unit = unit as 'lumen'; found.amount ??= unit === 'lumen' ? found.kind === 'sun' ? 20000 : 1000 : found.kind === 'sun' ? 3 : 10 } }, false, 'Unit of a light') }
+const valueOf = (entry: LightSettings, field: Field): Animatable =>
+  (entry[field.id] as Animatable | undefined) ?? field.neutral ?? 0
+const set = (id: string, field: string, value: Animatable, live: boolean): void =>
+  light(
+    id,
+    found => {
+      ;(found as unknown as Record<string, unknown>)[field] = value
+    },
+    live,
+  )
+function setUnit(id: string, unit: string) {
+  light(
+    id,
+    found => {
+      if (unit === 'stops') delete found.unit
+      else {
+        found.unit = unit as 'lumen'
+        found.amount ??= unit === 'lumen' ? (found.kind === 'sun' ? 20000 : 1000) : found.kind === 'sun' ? 3 : 10
+      }
+    },
+    false,
+    'Unit of a light',
+  )
+}
 
 // The sun from place, date and hour
-const sky = reactive({ open: false, latitude: '61.2', longitude: '-1.3', when: new Date().toISOString().slice(0, 16), zone: '0', north: '0', fault: '' })
+const sky = reactive({
+  open: false,
+  latitude: '61.2',
+  longitude: '-1.3',
+  when: new Date().toISOString().slice(0, 16),
+  zone: '0',
+  north: '0',
+  fault: '',
+})
 function fromSky(id: string) {
   try {
-    const number = (text: string, what: string): number => { const value = Number(text.replace(',', '.')); if (text.trim() === '' || !Number.isFinite(value)) throw new Error(`${what} “${text}” is no number.`); return value }
-    const local = new Date(`${sky.when}:00Z`), when = new Date(local.getTime() - number(sky.zone, 'The time zone') * 3600000)
-    const found = sunInSky(number(sky.latitude, 'Latitude'), number(sky.longitude, 'Longitude'), when), north = number(sky.north, 'North')
+    const number = (text: string, what: string): number => {
+      const value = Number(text.replace(',', '.'))
+      if (text.trim() === '' || !Number.isFinite(value)) throw new Error(`${what} “${text}” is no number.`)
+      return value
+    }
+    const local = new Date(`${sky.when}:00Z`)
+    const when = new Date(local.getTime() - number(sky.zone, 'The time zone') * 3600000)
+    const found = sunInSky(number(sky.latitude, 'Latitude'), number(sky.longitude, 'Longitude'), when)
+    const north = number(sky.north, 'North')
     if (found.elevation < -0.8) throw new Error(`The sun is ${(-found.elevation).toFixed(1)}° below the horizon then.`)
-    light(id, entry => { entry.azimuth = Number((found.azimuth + north).toFixed(3)); entry.elevation = Number(found.elevation.toFixed(3)) }, false, 'Sun from place and hour')
+    light(
+      id,
+      entry => {
+        entry.azimuth = Number((found.azimuth + north).toFixed(3))
+        entry.elevation = Number(found.elevation.toFixed(3))
+      },
+      false,
+      'Sun from place and hour',
+    )
     sky.fault = ''
-  } catch (error) { sky.fault = (error as Error).message }
+  } catch (error) {
+    sky.fault = (error as Error).message
+  }
 }
 async function bringEnvironment(files: File[]) {
   try {
     const { reference } = await bringPicture(files[0]!)
-    shot.change('New environment', document => { document.scene.environment = { ...reference, turn: 0, stops: 0, seen: false } })
-  } catch (error) { shot.message = (error as Error).message }
+    shot.change('New environment', document => {
+      document.scene.environment = { ...reference, turn: 0, stops: 0, seen: false }
+    })
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
 }
 async function sunOut() {
   const now = scene.value.environment!
-  if (!now.sunOut && !await engine.findSun(shot.document!)) { shot.message = 'No sun stands out in this environment: nothing in it is forty times as bright as its average.'; return }
-  shot.change(now.sunOut ? 'Sun back in the environment' : 'Sun out of the environment', document => { document.scene.environment!.sunOut = !now.sunOut })
+  if (!now.sunOut && !(await engine.findSun(shot.document!))) {
+    shot.message = 'No sun stands out in this environment: nothing in it is forty times as bright as its average.'
+    return
+  }
+  shot.change(now.sunOut ? 'Sun back in the environment' : 'Sun out of the environment', document => {
+    document.scene.environment!.sunOut = !now.sunOut
+  })
 }
-const tool = (wanted: 'sun' | 'environment'): void => { view.sceneTool = view.sceneTool === wanted ? null : wanted; view.matchTool = null }
+const tool = (wanted: 'sun' | 'environment'): void => {
+  view.sceneTool = view.sceneTool === wanted ? null : wanted
+  view.matchTool = null
+}
 </script>
 
 <template>
   <div>
-    <div class="panel"><h3>Lamps and sun</h3>
-      <div v-for="entry in scene.lights" :key="entry.id" class="light" :data-test="`light-${entry.kind}`"><div class="row"><input type="checkbox" :checked="entry.on" :aria-label="`${entry.name} on or off`" @change="light(entry.id, found => { found.on = !found.on })"><b class="grow">{{ entry.name }}</b><v-btn :icon="mdiCloseCircleOutline" size="x-small" :aria-label="`Remove ${entry.name}`" @click="shot.change('Remove a light', document => { document.scene.lights = document.scene.lights.filter(other => other.id !== entry.id) })" /></div>
-        <ValueLine v-for="field in fieldsOf(entry)" :key="field.id" :model-value="valueOf(entry, field)" v-bind="{ label: field.label, help: field.help, low: field.low, high: field.high, step: field.step, digits: field.digits, unit: field.unit, neutral: field.neutral }" :data-test="`light-${field.id}`" @change="(value, live) => set(entry.id, field.id, value, live)" />
-        <p class="soft">said in <select class="word" :value="entry.unit ?? 'stops'" aria-label="Unit of its strength" data-test="light-unit" @change="setUnit(entry.id, ($event.target as HTMLSelectElement).value)"><option value="stops">stops</option><option value="lumen">{{ entry.kind === 'sun' ? 'lux' : 'lumen' }}</option><option value="watt">{{ entry.kind === 'sun' ? 'W/m²' : 'watt' }}</option></select>, the colour of <select class="word" :value="entry.daylight ? 'day' : 'lamp'" aria-label="Kind of its colour" @change="light(entry.id, found => { found.daylight = ($event.target as HTMLSelectElement).value === 'day' })"><option value="lamp">a glowing body</option><option value="day">daylight</option></select></p>
-        <p class="soft">where light is told apart it counts as <input class="word group" :value="entry.group ?? entry.name" aria-label="Group of lights" title="Lamps of one group share a pass and a fader on the desk" data-test="light-group" @keydown.stop @change="light(entry.id, found => { const group = ($event.target as HTMLInputElement).value.trim().slice(0, 60); if (group && group !== found.name) found.group = group; else delete found.group }, false, 'Group of a light')"></p>
-        <p v-if="entry.kind !== 'sun'" class="soft">points at <select class="word" :value="entry.aim ?? ''" aria-label="Points at" data-test="light-aim" @change="light(entry.id, found => { const aim = ($event.target as HTMLSelectElement).value; if (aim) found.aim = aim; else delete found.aim })"><option value="">a place</option><option v-for="object in props.info?.objects ?? []" :key="object.name" :value="object.name">{{ object.name }}</option></select><template v-if="!entry.aim"> <ValueField v-for="i in 3" :key="i" :model-value="entry.target[i - 1]!" :label="`Target ${'xyz'[i - 1]}`" :low="-10000" :high="10000" :step="0.01" class="gap" @change="(value, live) => light(entry.id, found => { found.target[i - 1] = value }, live)" /> m</template></p>
-        <template v-else><div class="row"><v-btn size="small" :variant="view.sceneTool === 'sun' ? 'tonal' : 'text'" data-test="sun-shadow" @click="tool('sun')">From a shadow</v-btn><v-btn size="small" :variant="sky.open ? 'tonal' : 'text'" data-test="sun-sky" @click="sky.open = !sky.open">From place and hour</v-btn></div>
-          <p v-if="view.sceneTool === 'sun'" class="soft">Click the foot of something upright in the plate, its top, then the tip of its shadow on the ground.</p>
-          <div v-if="sky.open" class="sky"><label>latitude <input v-model="sky.latitude" data-test="sky-latitude" @keydown.stop></label><label>longitude <input v-model="sky.longitude" data-test="sky-longitude" @keydown.stop></label><label class="wide">date and hour <input v-model="sky.when" type="datetime-local" data-test="sky-when" @keydown.stop></label><label>hours ahead of UTC <input v-model="sky.zone" data-test="sky-zone" @keydown.stop></label><label>north lies at <input v-model="sky.north" title="Degrees of the world’s compass: 0 is ahead" @keydown.stop></label><v-btn size="small" color="primary" data-test="sky-use" @click="fromSky(entry.id)">Set the sun so</v-btn><p v-if="sky.fault" class="warn wide" role="alert">{{ sky.fault }}</p></div></template>
+    <div class="panel">
+      <h3>Lamps and sun</h3>
+      <div v-for="entry in scene.lights" :key="entry.id" class="light" :data-test="`light-${entry.kind}`">
+        <div class="row">
+          <input
+            type="checkbox"
+            :checked="entry.on"
+            :aria-label="`${entry.name} on or off`"
+            @change="
+              light(entry.id, found => {
+                found.on = !found.on
+              })
+            "
+          /><b class="grow">{{ entry.name }}</b
+          ><v-btn
+            :icon="mdiCloseCircleOutline"
+            size="x-small"
+            :aria-label="`Remove ${entry.name}`"
+            @click="
+              shot.change('Remove a light', document => {
+                document.scene.lights = document.scene.lights.filter(other => other.id !== entry.id)
+              })
+            "
+          />
+        </div>
+        <ValueLine
+          v-for="field in fieldsOf(entry)"
+          :key="field.id"
+          :model-value="valueOf(entry, field)"
+          v-bind="{
+            label: field.label,
+            help: field.help,
+            low: field.low,
+            high: field.high,
+            step: field.step,
+            digits: field.digits,
+            unit: field.unit,
+            neutral: field.neutral,
+          }"
+          :data-test="`light-${field.id}`"
+          @change="(value, live) => set(entry.id, field.id, value, live)"
+        />
+        <p class="soft">
+          said in
+          <select
+            class="word"
+            :value="entry.unit ?? 'stops'"
+            aria-label="Unit of its strength"
+            data-test="light-unit"
+            @change="setUnit(entry.id, ($event.target as HTMLSelectElement).value)"
+          >
+            <option value="stops">stops</option>
+            <option value="lumen">{{ entry.kind === 'sun' ? 'lux' : 'lumen' }}</option>
+            <option value="watt">{{ entry.kind === 'sun' ? 'W/m²' : 'watt' }}</option></select
+          >, the colour of
+          <select
+            class="word"
+            :value="entry.daylight ? 'day' : 'lamp'"
+            aria-label="Kind of its colour"
+            @change="
+              light(entry.id, found => {
+                found.daylight = ($event.target as HTMLSelectElement).value === 'day'
+              })
+            "
+          >
+            <option value="lamp">a glowing body</option>
+            <option value="day">daylight</option>
+          </select>
+        </p>
+        <p class="soft">
+          where light is told apart it counts as
+          <input
+            class="word group"
+            :value="entry.group ?? entry.name"
+            aria-label="Group of lights"
+            title="Lamps of one group share a pass and a fader on the desk"
+            data-test="light-group"
+            @keydown.stop
+            @change="
+              light(
+                entry.id,
+                found => {
+                  const group = ($event.target as HTMLInputElement).value.trim().slice(0, 60)
+                  if (group && group !== found.name) found.group = group
+                  else delete found.group
+                },
+                false,
+                'Group of a light',
+              )
+            "
+          />
+        </p>
+        <p v-if="entry.kind !== 'sun'" class="soft">
+          points at
+          <select
+            class="word"
+            :value="entry.aim ?? ''"
+            aria-label="Points at"
+            data-test="light-aim"
+            @change="
+              light(entry.id, found => {
+                const aim = ($event.target as HTMLSelectElement).value
+                if (aim) found.aim = aim
+                else delete found.aim
+              })
+            "
+          >
+            <option value="">a place</option>
+            <option v-for="object in props.info?.objects ?? []" :key="object.name" :value="object.name">
+              {{ object.name }}
+            </option></select
+          ><template v-if="!entry.aim">
+            <ValueField
+              v-for="i in 3"
+              :key="i"
+              :model-value="entry.target[i - 1]!"
+              :label="`Target ${'xyz'[i - 1]}`"
+              :low="-10000"
+              :high="10000"
+              :step="0.01"
+              class="gap"
+              @change="
+                (value, live) =>
+                  light(
+                    entry.id,
+                    found => {
+                      found.target[i - 1] = value
+                    },
+                    live,
+                  )
+              "
+            />
+            m</template
+          >
+        </p>
+        <template v-else
+          ><div class="row">
+            <v-btn
+              size="small"
+              :variant="view.sceneTool === 'sun' ? 'tonal' : 'text'"
+              data-test="sun-shadow"
+              @click="tool('sun')"
+              >From a shadow</v-btn
+            ><v-btn
+              size="small"
+              :variant="sky.open ? 'tonal' : 'text'"
+              data-test="sun-sky"
+              @click="sky.open = !sky.open"
+              >From place and hour</v-btn
+            >
+          </div>
+          <p v-if="view.sceneTool === 'sun'" class="soft">
+            Click the foot of something upright in the plate, its top, then the tip of its shadow on the ground.
+          </p>
+          <div v-if="sky.open" class="sky">
+            <label>latitude <input v-model="sky.latitude" data-test="sky-latitude" @keydown.stop /></label
+            ><label>longitude <input v-model="sky.longitude" data-test="sky-longitude" @keydown.stop /></label
+            ><label class="wide"
+              >date and hour
+              <input v-model="sky.when" type="datetime-local" data-test="sky-when" @keydown.stop /></label
+            ><label>hours ahead of UTC <input v-model="sky.zone" data-test="sky-zone" @keydown.stop /></label
+            ><label
+              >north lies at
+              <input v-model="sky.north" title="Degrees of the world’s compass: 0 is ahead" @keydown.stop /></label
+            ><v-btn size="small" color="primary" data-test="sky-use" @click="fromSky(entry.id)">Set the sun so</v-btn>
+            <p v-if="sky.fault" class="warn wide" role="alert">{{ sky.fault }}</p>
+          </div></template
+        >
       </div>
-      <div class="row wrap"><v-btn v-for="entry in KINDS" :key="entry.kind" size="small" :prepend-icon="mdiPlus" :data-test="`add-${entry.kind}`" @click="addLight(entry.kind)">{{ entry.label }}</v-btn></div>
-      <label v-if="info?.lights.length" class="row"><input type="checkbox" :checked="scene.fileLights" @change="shot.change('Lights of the file', document => { document.scene.fileLights = !document.scene.fileLights })">the file’s own: {{ info.lights.join(', ') }}</label>
+      <div class="row wrap">
+        <v-btn
+          v-for="entry in KINDS"
+          :key="entry.kind"
+          size="small"
+          :prepend-icon="mdiPlus"
+          :data-test="`add-${entry.kind}`"
+          @click="addLight(entry.kind)"
+          >{{ entry.label }}</v-btn
+        >
+      </div>
+      <label v-if="info?.lights.length" class="row"
+        ><input
+          type="checkbox"
+          :checked="scene.fileLights"
+          @change="
+            shot.change('Lights of the file', document => {
+              document.scene.fileLights = !document.scene.fileLights
+            })
+          "
+        />the file’s own: {{ info.lights.join(', ') }}</label
+      >
     </div>
-    <div class="panel"><h3>Environment</h3>
-      <FileDrop accept=".hdr,.exr,.png,.jpg" label="Bring an environment" data-test="environment-file" @files="bringEnvironment">{{ scene.environment?.name ?? 'Drop a panorama here (HDR or EXR): it lights the scene.' }}</FileDrop>
-      <template v-if="scene.environment"><ValueLine :model-value="scene.environment.turn" label="turned" :low="-3600" :high="3600" :step="0.3" :digits="1" unit="deg" :neutral="0" data-test="environment-turn" @change="(value, live) => shot.change('Turn the environment', document => { document.scene.environment!.turn = value }, live)" /><ValueLine :model-value="scene.environment.stops" label="strength" :low="-20" :high="20" :step="0.02" unit="stops" :neutral="0" @change="(value, live) => shot.change('Strength of the environment', document => { document.scene.environment!.stops = value }, live)" /><ValueLine :model-value="scene.environment.tint ?? 0" label="tint" help="Green above 0, magenta below; thousandths of Duv." :low="-100" :high="100" :step="0.1" :digits="1" :neutral="0" @change="(value, live) => shot.change('Tint of the environment', document => { document.scene.environment!.tint = value }, live)" />
-        <div class="row"><v-btn size="small" :variant="view.sceneTool === 'environment' ? 'tonal' : 'text'" data-test="environment-drag" @click="tool('environment')">Turn by a shadow</v-btn></div>
-        <p v-if="view.sceneTool === 'environment'" class="soft">Press on the ground and drag the shadow of the pole to where shadows of the plate fall.</p>
-        <label class="row"><input type="checkbox" :checked="scene.environment.sunOut" data-test="sun-out" @change="sunOut"> its sun is taken out, as a light of its own</label>
-        <label class="row"><input type="checkbox" :checked="scene.environment.seen" @change="shot.change('Environment in the picture', document => { document.scene.environment!.seen = !document.scene.environment!.seen })">seen by the camera</label><button class="word soft self" @click="shot.change('No environment', document => { document.scene.environment = null })">without it</button></template>
+    <div class="panel">
+      <h3>Environment</h3>
+      <FileDrop
+        accept=".hdr,.exr,.png,.jpg"
+        label="Bring an environment"
+        data-test="environment-file"
+        @files="bringEnvironment"
+        >{{ scene.environment?.name ?? 'Drop a panorama here (HDR or EXR): it lights the scene.' }}</FileDrop
+      >
+      <template v-if="scene.environment"
+        ><ValueLine
+          :model-value="scene.environment.turn"
+          label="turned"
+          :low="-3600"
+          :high="3600"
+          :step="0.3"
+          :digits="1"
+          unit="deg"
+          :neutral="0"
+          data-test="environment-turn"
+          @change="
+            (value, live) =>
+              shot.change(
+                'Turn the environment',
+                document => {
+                  document.scene.environment!.turn = value
+                },
+                live,
+              )
+          "
+        /><ValueLine
+          :model-value="scene.environment.stops"
+          label="strength"
+          :low="-20"
+          :high="20"
+          :step="0.02"
+          unit="stops"
+          :neutral="0"
+          @change="
+            (value, live) =>
+              shot.change(
+                'Strength of the environment',
+                document => {
+                  document.scene.environment!.stops = value
+                },
+                live,
+              )
+          "
+        /><ValueLine
+          :model-value="scene.environment.tint ?? 0"
+          label="tint"
+          help="Green above 0, magenta below; thousandths of Duv."
+          :low="-100"
+          :high="100"
+          :step="0.1"
+          :digits="1"
+          :neutral="0"
+          @change="
+            (value, live) =>
+              shot.change(
+                'Tint of the environment',
+                document => {
+                  document.scene.environment!.tint = value
+                },
+                live,
+              )
+          "
+        />
+        <div class="row">
+          <v-btn
+            size="small"
+            :variant="view.sceneTool === 'environment' ? 'tonal' : 'text'"
+            data-test="environment-drag"
+            @click="tool('environment')"
+            >Turn by a shadow</v-btn
+          >
+        </div>
+        <p v-if="view.sceneTool === 'environment'" class="soft">
+          Press on the ground and drag the shadow of the pole to where shadows of the plate fall.
+        </p>
+        <label class="row"
+          ><input type="checkbox" :checked="scene.environment.sunOut" data-test="sun-out" @change="sunOut" /> its sun is
+          taken out, as a light of its own</label
+        >
+        <label class="row"
+          ><input
+            type="checkbox"
+            :checked="scene.environment.seen"
+            @change="
+              shot.change('Environment in the picture', document => {
+                document.scene.environment!.seen = !document.scene.environment!.seen
+              })
+            "
+          />seen by the camera</label
+        ><button
+          class="word soft self"
+          @click="
+            shot.change('No environment', document => {
+              document.scene.environment = null
+            })
+          "
+        >
+          without it
+        </button></template
+      >
     </div>
     <SceneAir :info="props.info" />
   </div>
 </template>
 
-<style scoped>.gap { margin-right: 7px; } .light + .light { border-top: 1px dashed var(--line); padding-top: 6px; } input[type=checkbox] { accent-color: var(--ink); } .wrap { flex-wrap: wrap; gap: 2px; } p { margin: 2px 0; } .self { align-self: flex-start; } .sky { display: grid; grid-template-columns: 1fr 1fr; gap: 5px 10px; font-size: 12.5px; } .sky .wide { grid-column: 1 / 3; } .sky label { display: flex; justify-content: space-between; gap: 6px; } .sky input { width: 70px; font: 12.5px var(--figures); border: 0; border-bottom: 1.5px solid var(--line); background: none; color: inherit; } .sky .wide input { width: 170px; }</style>
+<style scoped>
+.gap {
+  margin-right: 7px;
+}
+.light + .light {
+  border-top: 1px dashed var(--line);
+  padding-top: 6px;
+}
+input[type='checkbox'] {
+  accent-color: var(--ink);
+}
+.wrap {
+  flex-wrap: wrap;
+  gap: 2px;
+}
+p {
+  margin: 2px 0;
+}
+.self {
+  align-self: flex-start;
+}
+.sky {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 5px 10px;
+  font-size: 12.5px;
+}
+.sky .wide {
+  grid-column: 1 / 3;
+}
+.sky label {
+  display: flex;
+  justify-content: space-between;
+  gap: 6px;
+}
+.sky input {
+  width: 70px;
+  font: 12.5px var(--figures);
+  border: 0;
+  border-bottom: 1.5px solid var(--line);
+  background: none;
+  color: inherit;
+}
+.sky .wide input {
+  width: 170px;
+}
+</style>

@@ -11,16 +11,24 @@ import type { SceneInfo } from '~/workers/messages'
 
 const props = defineProps<{ info: SceneInfo | null; samples: number }>()
 const grid = defineModel<boolean>('grid', { required: true })
-const shot = useShot(), view = useView()
+const shot = useShot()
+const view = useView()
 const busy = ref('')
 const scene = computed(() => shot.document!.scene)
 const dark = computed(() => !!props.info && inTheDark(shot.document!, props.info.lights, props.info.objects))
-const PARTS: { value: ScenePart; title: string }[] = [{ value: 'camera', title: 'Camera' }, { value: 'things', title: 'Things' }, { value: 'light', title: 'Light' }]
+const PARTS: { value: ScenePart; title: string }[] = [
+  { value: 'camera', title: 'Camera' },
+  { value: 'things', title: 'Things' },
+  { value: 'light', title: 'Light' },
+]
 
 async function bring(files: File[]) {
   busy.value = 'reading'
   try {
-    const { scene: own } = await sceneOf(files), { notes, ...reference } = await bringScene(own.length ? own : files, share => { busy.value = `${Math.round(share * 100)} %` })
+    const { scene: own } = await sceneOf(files)
+    const { notes, ...reference } = await bringScene(own.length ? own : files, share => {
+      busy.value = `${Math.round(share * 100)} %`
+    })
     const next = JSON.parse(JSON.stringify(shot.document)) as NonNullable<typeof shot.document>
     next.scene.file = reference
     // Read before it becomes part of the shot: a broken scene changes nothing
@@ -34,19 +42,59 @@ async function bring(files: File[]) {
       else if (camera && !document.scene.track) document.scene.camera = camera
     })
     if (notes.length) shot.message = notes.join(' ')
-  } catch (error) { shot.message = (error as Error).message }
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
   busy.value = ''
 }
-function turn(part: ScenePart) { view.scenePart = part; localStorage.setItem('northmist/part', part); view.sceneTool = null; view.matchTool = null }
+function turn(part: ScenePart) {
+  view.scenePart = part
+  localStorage.setItem('northmist/part', part)
+  view.sceneTool = null
+  view.matchTool = null
+}
 </script>
 
 <template>
   <div>
-    <div class="panel"><div class="row"><h2 class="grow">Scene</h2><span v-if="samples" class="soft">{{ samples }} samples</span></div>
-      <FileDrop many :accept="`${SCENES},${BESIDE_SCENES},${PICTURES}`" label="Bring a scene" data-test="scene-file" @files="bring">{{ busy || (scene.file ? `${scene.file.name}: drop another, or click` : hasObjects(shot.document!) ? 'Drop a scene here too (glTF, OBJ, PLY, STL), or click.' : 'Drop a scene here (glTF, OBJ with its materials, PLY, STL), or click.') }}</FileDrop>
+    <div class="panel">
+      <div class="row">
+        <h2 class="grow">Scene</h2>
+        <span v-if="samples" class="soft">{{ samples }} samples</span>
+      </div>
+      <FileDrop
+        many
+        :accept="`${SCENES},${BESIDE_SCENES},${PICTURES}`"
+        label="Bring a scene"
+        data-test="scene-file"
+        @files="bring"
+        >{{
+          busy ||
+          (scene.file
+            ? `${scene.file.name}: drop another, or click`
+            : hasObjects(shot.document!)
+              ? 'Drop a scene here too (glTF, OBJ, PLY, STL), or click.'
+              : 'Drop a scene here (glTF, OBJ with its materials, PLY, STL), or click.')
+        }}</FileDrop
+      >
       <p v-for="note in info?.notes ?? []" :key="note" class="soft">{{ note }}</p>
-      <div v-if="dark" class="warn" data-test="dark"><span>Nothing lights this scene yet: its things are black.</span><v-btn v-if="view.scenePart !== 'light'" size="small" color="primary" @click="turn('light')">Light it</v-btn></div>
-      <div class="row parts" role="tablist" aria-label="Parts of the scene"><button v-for="part in PARTS" :key="part.value" role="tab" :aria-selected="view.scenePart === part.value" :class="{ on: view.scenePart === part.value }" :data-test="`part-${part.value}`" @click="turn(part.value)">{{ part.title }}</button></div>
+      <div v-if="dark" class="warn" data-test="dark">
+        <span>Nothing lights this scene yet: its things are black.</span
+        ><v-btn v-if="view.scenePart !== 'light'" size="small" color="primary" @click="turn('light')">Light it</v-btn>
+      </div>
+      <div class="row parts" role="tablist" aria-label="Parts of the scene">
+        <button
+          v-for="part in PARTS"
+          :key="part.value"
+          role="tab"
+          :aria-selected="view.scenePart === part.value"
+          :class="{ on: view.scenePart === part.value }"
+          :data-test="`part-${part.value}`"
+          @click="turn(part.value)"
+        >
+          {{ part.title }}
+        </button>
+      </div>
     </div>
     <SceneCamera v-if="view.scenePart === 'camera'" v-model:grid="grid" :info="info" />
     <SceneThings v-else-if="view.scenePart === 'things'" :info="info" />
@@ -54,4 +102,24 @@ function turn(part: ScenePart) { view.scenePart = part; localStorage.setItem('no
   </div>
 </template>
 
-<style scoped>.parts { gap: 0; border-bottom: 1px solid var(--line); } .parts button { flex: 1; background: none; border: 0; border-bottom: 2.5px solid transparent; font: inherit; color: var(--soft); padding: 4px 0; cursor: pointer; } .parts .on { color: var(--ink); font-weight: 650; border-color: var(--ink); }</style>
+<style scoped>
+.parts {
+  gap: 0;
+  border-bottom: 1px solid var(--line);
+}
+.parts button {
+  flex: 1;
+  background: none;
+  border: 0;
+  border-bottom: 2.5px solid transparent;
+  font: inherit;
+  color: var(--soft);
+  padding: 4px 0;
+  cursor: pointer;
+}
+.parts .on {
+  color: var(--ink);
+  font-weight: 650;
+  border-color: var(--ink);
+}
+</style>

@@ -1,66 +1,290 @@
 <script setup lang="ts">
 // The things of the scene: which there are, their groups, stand-ins to draw, and the one under work.
-import { mdiBallotOutline, mdiCircleOutline, mdiCubeOutline, mdiCylinder, mdiEyeOffOutline, mdiLockOutline, mdiSquareOutline, mdiVectorPolygon, mdiChessPawn } from '@mdi/js'
+import {
+  mdiBallotOutline,
+  mdiCircleOutline,
+  mdiCubeOutline,
+  mdiCylinder,
+  mdiEyeOffOutline,
+  mdiLockOutline,
+  mdiSquareOutline,
+  mdiVectorPolygon,
+  mdiChessPawn,
+} from '@mdi/js'
 import type { StandInShape } from '../../core/scene/standin'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 import type { SceneInfo } from '~/workers/messages'
 
 const props = defineProps<{ info: SceneInfo | null }>()
-const shot = useShot(), view = useView()
+const shot = useShot()
+const view = useView()
 const objects = computed(() => props.info?.objects ?? [])
 const settingsOf = (name: string) => shot.document!.scene.objects[name] ?? {}
 /** Groups first, each with what is in it. */
 const groups = computed(() => {
   const named = new Map<string, typeof objects.value>()
-  for (const entry of objects.value) { const group = settingsOf(entry.name).group ?? ''; named.set(group, [...named.get(group) ?? [], entry]) }
-  return [...named].sort(([a], [b]) => a === '' ? 1 : b === '' ? -1 : a.localeCompare(b))
+  for (const entry of objects.value) {
+    const group = settingsOf(entry.name).group ?? ''
+    named.set(group, [...(named.get(group) ?? []), entry])
+  }
+  return [...named].sort(([a], [b]) => (a === '' ? 1 : b === '' ? -1 : a.localeCompare(b)))
 })
-function pick(name: string, event: MouseEvent) { view.picked = event.shiftKey ? view.picked.includes(name) ? view.picked.filter(other => other !== name) : [...view.picked, name] : view.picked[0] === name && view.picked.length === 1 ? [] : [name] }
-const word = (entry: SceneInfo['objects'][number]): string => entry.absent ? 'left out' : entry.role === 'catcher' ? 'shadow catcher' : entry.role === 'holdout' ? 'holdout' : entry.hidden ? 'hidden' : ''
+function pick(name: string, event: MouseEvent) {
+  view.picked = event.shiftKey
+    ? view.picked.includes(name)
+      ? view.picked.filter(other => other !== name)
+      : [...view.picked, name]
+    : view.picked[0] === name && view.picked.length === 1
+      ? []
+      : [name]
+}
+const word = (entry: SceneInfo['objects'][number]): string =>
+  entry.absent
+    ? 'left out'
+    : entry.role === 'catcher'
+      ? 'shadow catcher'
+      : entry.role === 'holdout'
+        ? 'holdout'
+        : entry.hidden
+          ? 'hidden'
+          : ''
 const group = ref('')
 function makeGroup() {
-  const name = group.value.trim() || `group ${new Set(Object.values(shot.document!.scene.objects).map(settings => settings.group).filter(Boolean)).size + 1}`
-  shot.change(`Group ${name}`, document => { for (const picked of view.picked) (document.scene.objects[picked] ??= {}).group = name })
+  const name =
+    group.value.trim() ||
+    `group ${
+      new Set(
+        Object.values(shot.document!.scene.objects)
+          .map(settings => settings.group)
+          .filter(Boolean),
+      ).size + 1
+    }`
+  shot.change(`Group ${name}`, document => {
+    for (const picked of view.picked) (document.scene.objects[picked] ??= {}).group = name
+  })
   group.value = ''
 }
-const ungroup = (): void => shot.change('Ungroup', document => { for (const picked of view.picked) delete document.scene.objects[picked]?.group })
+const ungroup = (): void =>
+  shot.change('Ungroup', document => {
+    for (const picked of view.picked) delete document.scene.objects[picked]?.group
+  })
 const SHAPES: { shape: StandInShape; label: string; icon: string; how: string }[] = [
-  { shape: 'box', label: 'Box', icon: mdiCubeOutline, how: 'Click two ends of an edge on the ground, then the opposite edge, then its height.' },
-  { shape: 'cylinder', label: 'Cylinder', icon: mdiCylinder, how: 'Click its middle on the ground, then its rim, then its height.' },
-  { shape: 'plane', label: 'Plane', icon: mdiSquareOutline, how: 'Click two ends of an edge on the ground, then the opposite edge.' },
+  {
+    shape: 'box',
+    label: 'Box',
+    icon: mdiCubeOutline,
+    how: 'Click two ends of an edge on the ground, then the opposite edge, then its height.',
+  },
+  {
+    shape: 'cylinder',
+    label: 'Cylinder',
+    icon: mdiCylinder,
+    how: 'Click its middle on the ground, then its rim, then its height.',
+  },
+  {
+    shape: 'plane',
+    label: 'Plane',
+    icon: mdiSquareOutline,
+    how: 'Click two ends of an edge on the ground, then the opposite edge.',
+  },
   { shape: 'ball', label: 'Ball', icon: mdiCircleOutline, how: 'Click where it touches the ground, then its top.' },
-  { shape: 'profile', label: 'Turned shape', icon: mdiChessPawn, how: 'Click its middle on the ground, then up along its right outline; Enter or a double-click ends it.' },
-  { shape: 'outline', label: 'Block', icon: mdiVectorPolygon, how: 'Click the corners of its footprint; Enter or a double-click closes it; then click its height.' },
+  {
+    shape: 'profile',
+    label: 'Turned shape',
+    icon: mdiChessPawn,
+    how: 'Click its middle on the ground, then up along its right outline; Enter or a double-click ends it.',
+  },
+  {
+    shape: 'outline',
+    label: 'Block',
+    icon: mdiVectorPolygon,
+    how: 'Click the corners of its footprint; Enter or a double-click closes it; then click its height.',
+  },
 ]
 const drawing = computed(() => SHAPES.find(entry => entry.shape === view.sceneTool))
-const take = (shape: StandInShape): void => { view.sceneTool = view.sceneTool === shape ? null : shape; view.matchTool = null }
+const take = (shape: StandInShape): void => {
+  view.sceneTool = view.sceneTool === shape ? null : shape
+  view.matchTool = null
+}
 </script>
 
 <template>
   <div>
     <div class="panel tight">
       <h3>Things</h3>
-      <p v-if="!objects.length" class="soft">What the scene holds is listed here; stand-ins for real things in the plate can be drawn without one.</p>
+      <p v-if="!objects.length" class="soft">
+        What the scene holds is listed here; stand-ins for real things in the plate can be drawn without one.
+      </p>
       <template v-for="[name, list] in groups" :key="name">
-        <button v-if="name" class="object head" :title="`Pick all of ${name}`" @click="view.picked = list.map(entry => entry.name)">{{ name }}</button>
-        <button v-for="entry in list" :key="entry.name" class="object" :class="{ on: view.picked.includes(entry.name), absent: entry.absent, inside: name }" :data-test="`object-${entry.name}`" @click="pick(entry.name, $event)"><span class="grow cut">{{ entry.name }}</span><v-icon v-if="settingsOf(entry.name).locked" :icon="mdiLockOutline" size="13" title="locked" /><v-icon v-if="entry.hidden" :icon="mdiEyeOffOutline" size="13" title="hidden from the camera" /><v-icon v-if="(shot.document!.scene.prints ?? []).some(print => print.on === entry.name)" :icon="mdiBallotOutline" size="13" title="has a picture laid on it" /><span class="soft">{{ word(entry) }}</span></button>
+        <button
+          v-if="name"
+          class="object head"
+          :title="`Pick all of ${name}`"
+          @click="view.picked = list.map(entry => entry.name)"
+        >
+          {{ name }}
+        </button>
+        <button
+          v-for="entry in list"
+          :key="entry.name"
+          class="object"
+          :class="{ on: view.picked.includes(entry.name), absent: entry.absent, inside: name }"
+          :data-test="`object-${entry.name}`"
+          @click="pick(entry.name, $event)"
+        >
+          <span class="grow cut">{{ entry.name }}</span><v-icon
+            v-if="settingsOf(entry.name).locked"
+            :icon="mdiLockOutline"
+            size="13"
+            title="locked"
+          /><v-icon v-if="entry.hidden" :icon="mdiEyeOffOutline" size="13" title="hidden from the camera" /><v-icon
+            v-if="(shot.document!.scene.prints ?? []).some(print => print.on === entry.name)"
+            :icon="mdiBallotOutline"
+            size="13"
+            title="has a picture laid on it"
+          /><span class="soft">{{ word(entry) }}</span>
+        </button>
       </template>
-      <div v-if="view.picked.length > 1" class="row"><input v-model="group" class="name" placeholder="name of the group" aria-label="Name of the group" @keydown.stop @keydown.enter="makeGroup"><v-btn size="small" data-test="group" @click="makeGroup">Group {{ view.picked.length }}</v-btn></div>
-      <button v-if="view.picked.some(name => settingsOf(name).group)" class="word soft self" data-test="ungroup" @click="ungroup">out of the group</button>
+      <div v-if="view.picked.length > 1" class="row">
+        <input
+          v-model="group"
+          class="name"
+          placeholder="name of the group"
+          aria-label="Name of the group"
+          @keydown.stop
+          @keydown.enter="makeGroup"
+        /><v-btn size="small" data-test="group" @click="makeGroup">Group {{ view.picked.length }}</v-btn>
+      </div>
+      <button
+        v-if="view.picked.some(name => settingsOf(name).group)"
+        class="word soft self"
+        data-test="ungroup"
+        @click="ungroup"
+      >
+        out of the group
+      </button>
     </div>
     <ThingPanel v-if="objects.some(entry => entry.name === view.picked[0])" :key="view.picked[0]" :info="info!" />
     <div class="panel">
       <h3>Stand-ins for real things</h3>
-      <div class="row wrap"><v-btn v-for="entry in SHAPES" :key="entry.shape" size="small" :prepend-icon="entry.icon" :variant="view.sceneTool === entry.shape ? 'tonal' : 'text'" :aria-pressed="view.sceneTool === entry.shape" :data-test="`draw-${entry.shape}`" @click="take(entry.shape)">{{ entry.label }}</v-btn></div>
+      <div class="row wrap">
+        <v-btn
+          v-for="entry in SHAPES"
+          :key="entry.shape"
+          size="small"
+          :prepend-icon="entry.icon"
+          :variant="view.sceneTool === entry.shape ? 'tonal' : 'text'"
+          :aria-pressed="view.sceneTool === entry.shape"
+          :data-test="`draw-${entry.shape}`"
+          @click="take(entry.shape)"
+          >{{ entry.label }}</v-btn
+        >
+      </div>
       <p v-if="drawing" class="soft" data-test="draw-how">{{ drawing.how }} Esc lets go.</p>
-      <p v-else class="soft">Drawn on the plate’s ground; they catch shadows, hold out what is behind them, and show the plate in reflections.</p>
-      <p class="scale">Placing snaps to <ValueField still :model-value="view.snapMetres" label="Snap" help="0 for no snapping." :low="0" :high="100" :step="0.005" :neutral="0" unit="m" data-test="snap" @change="value => { view.snapMetres = value as number }" /> and <ValueField still :model-value="view.snapDegrees" label="Snap of turns" :low="0" :high="180" :step="0.1" :digits="1" :neutral="0" unit="deg" @change="value => { view.snapDegrees = value as number }" />.</p>
+      <p v-else class="soft">
+        Drawn on the plate’s ground; they catch shadows, hold out what is behind them, and show the plate in
+        reflections.
+      </p>
+      <p class="scale">
+        Placing snaps to
+        <ValueField
+          still
+          :model-value="view.snapMetres"
+          label="Snap"
+          help="0 for no snapping."
+          :low="0"
+          :high="100"
+          :step="0.005"
+          :neutral="0"
+          unit="m"
+          data-test="snap"
+          @change="
+            value => {
+              view.snapMetres = value as number
+            }
+          "
+        />
+        and
+        <ValueField
+          still
+          :model-value="view.snapDegrees"
+          label="Snap of turns"
+          :low="0"
+          :high="180"
+          :step="0.1"
+          :digits="1"
+          :neutral="0"
+          unit="deg"
+          @change="
+            value => {
+              view.snapDegrees = value as number
+            }
+          "
+        />.
+      </p>
     </div>
   </div>
 </template>
 
 <style scoped>
-.tight { gap: 0; } .object { display: flex; gap: 5px; align-items: center; background: none; border: 0; font: inherit; color: inherit; text-align: left; padding: 2px 6px; border-radius: 4px; cursor: pointer; } .object:hover { background: var(--faint); } .object.on { background: var(--mark-tint); } .object.absent { opacity: .5; } .head { font-weight: 650; } .inside { padding-left: 16px; } .cut { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; } .wrap { flex-wrap: wrap; gap: 2px; } .self { align-self: flex-start; } p { margin: 0; } .scale { line-height: 1.7; }
-.name { flex: 1; min-width: 0; font: inherit; font-size: 12.5px; border: 0; border-bottom: 1.5px solid var(--line); background: none; color: inherit; }
+.tight {
+  gap: 0;
+}
+.object {
+  display: flex;
+  gap: 5px;
+  align-items: center;
+  background: none;
+  border: 0;
+  font: inherit;
+  color: inherit;
+  text-align: left;
+  padding: 2px 6px;
+  border-radius: 4px;
+  cursor: pointer;
+}
+.object:hover {
+  background: var(--faint);
+}
+.object.on {
+  background: var(--mark-tint);
+}
+.object.absent {
+  opacity: 0.5;
+}
+.head {
+  font-weight: 650;
+}
+.inside {
+  padding-left: 16px;
+}
+.cut {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.wrap {
+  flex-wrap: wrap;
+  gap: 2px;
+}
+.self {
+  align-self: flex-start;
+}
+p {
+  margin: 0;
+}
+.scale {
+  line-height: 1.7;
+}
+.name {
+  flex: 1;
+  min-width: 0;
+  font: inherit;
+  font-size: 12.5px;
+  border: 0;
+  border-bottom: 1.5px solid var(--line);
+  background: none;
+  color: inherit;
+}
 </style>

@@ -6,54 +6,218 @@ import type { Animatable } from '../../core/time/curve'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
-const shot = useShot(), view = useView()
-const onlyChanged = ref(false), lower = ref<HTMLElement>()
-const LABELS: Record<DeskRow, string> = { diffuse_direct: 'direct light', diffuse_indirect: 'indirect light', reflection: 'reflection', refraction: 'refraction', emission: 'emission', environment: 'environment', occlusion: 'occlusion', exposure: 'exposure', saturation: 'saturation' }
-const RANGE = (row: DeskRow): [number, number] => row === 'exposure' ? [-4, 4] : row === 'occlusion' ? [0, 2] : [0, 4]
+const shot = useShot()
+const view = useView()
+const onlyChanged = ref(false)
+const lower = ref<HTMLElement>()
+const LABELS: Record<DeskRow, string> = {
+  diffuse_direct: 'direct light',
+  diffuse_indirect: 'indirect light',
+  reflection: 'reflection',
+  refraction: 'refraction',
+  emission: 'emission',
+  environment: 'environment',
+  occlusion: 'occlusion',
+  exposure: 'exposure',
+  saturation: 'saturation',
+}
+const RANGE = (row: DeskRow): [number, number] => (row === 'exposure' ? [-4, 4] : row === 'occlusion' ? [0, 2] : [0, 4])
 const desk = computed(() => shot.document!.build.desk)
-const names = computed(() => (shot.document!.passes.file?.objects ?? []).filter(name => !onlyChanged.value || Object.keys(desk.value.objects[name] ?? {}).length || view.picked.includes(name)))
+const names = computed(() =>
+  (shot.document!.passes.file?.objects ?? []).filter(
+    name => !onlyChanged.value || Object.keys(desk.value.objects[name] ?? {}).length || view.picked.includes(name),
+  ),
+)
 const columns = computed(() => ['', ...names.value])
-const valueOf = (name: string, row: DeskRow): Animatable => (name === '' ? desk.value.everything[row] : desk.value.objects[name]?.[row]) ?? DESK_NEUTRAL[row]
+const valueOf = (name: string, row: DeskRow): Animatable =>
+  (name === '' ? desk.value.everything[row] : desk.value.objects[name]?.[row]) ?? DESK_NEUTRAL[row]
 function put(name: string, row: DeskRow, value: Animatable, live: boolean) {
-  shot.change(`Desk: ${LABELS[row]} of ${name || 'everything'}`, document => {
-    const column = name === '' ? document.build.desk.everything : document.build.desk.objects[name] ??= {}
-    if (value === DESK_NEUTRAL[row]) delete column[row]; else column[row] = value
-    if (name && !Object.keys(document.build.desk.objects[name]!).length) delete document.build.desk.objects[name]
-  }, live)
+  shot.change(
+    `Desk: ${LABELS[row]} of ${name || 'everything'}`,
+    document => {
+      const column = name === '' ? document.build.desk.everything : (document.build.desk.objects[name] ??= {})
+      if (value === DESK_NEUTRAL[row]) delete column[row]
+      else column[row] = value
+      if (name && !Object.keys(document.build.desk.objects[name]!).length) delete document.build.desk.objects[name]
+    },
+    live,
+  )
 }
 // The light of each group as the render knows them
 const lights = computed(() => shot.document!.passes.file?.lights ?? [])
 const gainOf = (group: string): Animatable => desk.value.lights?.[group] ?? 1
 function relight(group: string, value: Animatable, live: boolean) {
-  shot.change(`Desk: light of ${group}`, document => { const gains = document.build.desk.lights ??= {}; if (value === 1) delete gains[group]; else gains[group] = value }, live)
+  shot.change(
+    `Desk: light of ${group}`,
+    document => {
+      const gains = (document.build.desk.lights ??= {})
+      if (value === 1) delete gains[group]
+      else gains[group] = value
+    },
+    live,
+  )
 }
-const colour = (name: string): string => { const [r, g, b] = nameColour(name); return `rgb(${[r, g, b].map(value => Math.round(Math.sqrt(Math.min(1, value)) * 255)).join(',')})` }
-const pick = (name: string): void => { if (name && !(view.pickedSeen === 'straight' && view.picked.includes(name))) view.pick({ name, seen: 'straight' }, false); else view.picked = [] }
-const see = (name: string): void => { view.matte = view.matte?.names[0] === name ? null : { names: [name], of: 'objects', invert: false } }
+const colour = (name: string): string => {
+  const [r, g, b] = nameColour(name)
+  return `rgb(${[r, g, b].map(value => Math.round(Math.sqrt(Math.min(1, value)) * 255)).join(',')})`
+}
+const pick = (name: string): void => {
+  if (name && !(view.pickedSeen === 'straight' && view.picked.includes(name)))
+    view.pick({ name, seen: 'straight' }, false)
+  else view.picked = []
+}
+const see = (name: string): void => {
+  view.matte = view.matte?.names[0] === name ? null : { names: [name], of: 'objects', invert: false }
+}
 </script>
 
 <template>
   <section class="desk" aria-label="Desk" data-test="desk">
     <div class="scroll">
       <table v-if="shot.document!.passes.file">
-        <thead><tr><th /><th v-for="name in columns" :key="name" :class="{ picked: name && view.picked.includes(name) }"><button class="head" :title="name ? 'Click to pick, double-click to see it alone' : 'All objects together'" @click="pick(name)" @dblclick="name && see(name)"><i v-if="name" :style="{ background: colour(name) }" />{{ name || 'everything' }}</button></th></tr></thead>
-        <tbody><tr v-for="row in DESK_ROWS" :key="row"><th scope="row">{{ LABELS[row] }}</th>
-          <td v-for="name in columns" :key="name" :class="{ picked: name && view.picked.includes(name) }">
-            <DeskFader v-if="row !== 'environment' || name === ''" :model-value="valueOf(name, row)" :name="`${name || 'everything'}-${row}`" :label="`${LABELS[row]} of ${name || 'everything'}`" :low="RANGE(row)[0]" :high="RANGE(row)[1]" :least="row === 'exposure' ? -10 : 0" :most="row === 'exposure' ? 10 : 100" :neutral="DESK_NEUTRAL[row]" @change="(value, live) => put(name, row, value, live)" />
-          </td></tr></tbody>
-        <tbody v-if="lights.length" ref="lower" class="lights"><tr v-for="group in lights" :key="group"><th scope="row" :title="`All light of ${group}, wherever it falls`">light of {{ group }}</th>
-          <td><DeskFader :model-value="gainOf(group)" :name="`light-${group}`" :label="`Light of ${group}`" :low="0" :high="4" :least="0" :most="64" :neutral="1" @change="(value, live) => relight(group, value, live)" /></td><td v-for="name in names" :key="name" /></tr></tbody>
+        <thead>
+          <tr>
+            <th />
+            <th v-for="name in columns" :key="name" :class="{ picked: name && view.picked.includes(name) }">
+              <button
+                class="head"
+                :title="name ? 'Click to pick, double-click to see it alone' : 'All objects together'"
+                @click="pick(name)"
+                @dblclick="name && see(name)"
+              >
+                <i v-if="name" :style="{ background: colour(name) }" />{{ name || 'everything' }}
+              </button>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in DESK_ROWS" :key="row">
+            <th scope="row">{{ LABELS[row] }}</th>
+            <td v-for="name in columns" :key="name" :class="{ picked: name && view.picked.includes(name) }">
+              <DeskFader
+                v-if="row !== 'environment' || name === ''"
+                :model-value="valueOf(name, row)"
+                :name="`${name || 'everything'}-${row}`"
+                :label="`${LABELS[row]} of ${name || 'everything'}`"
+                :low="RANGE(row)[0]"
+                :high="RANGE(row)[1]"
+                :least="row === 'exposure' ? -10 : 0"
+                :most="row === 'exposure' ? 10 : 100"
+                :neutral="DESK_NEUTRAL[row]"
+                @change="(value, live) => put(name, row, value, live)"
+              />
+            </td>
+          </tr>
+        </tbody>
+        <tbody v-if="lights.length" ref="lower" class="lights">
+          <tr v-for="group in lights" :key="group">
+            <th scope="row" :title="`All light of ${group}, wherever it falls`">light of {{ group }}</th>
+            <td>
+              <DeskFader
+                :model-value="gainOf(group)"
+                :name="`light-${group}`"
+                :label="`Light of ${group}`"
+                :low="0"
+                :high="4"
+                :least="0"
+                :most="64"
+                :neutral="1"
+                @change="(value, live) => relight(group, value, live)"
+              />
+            </td>
+            <td v-for="name in names" :key="name" />
+          </tr>
+        </tbody>
       </table>
       <p v-else class="soft panel">The desk shows every object of the render, once there are passes.</p>
     </div>
-    <div class="row foot soft"><span>{{ names.length }} of {{ shot.document!.passes.file?.objects.length ?? 0 }} objects</span><label class="row"><input v-model="onlyChanged" type="checkbox">only changed</label><button v-if="lights.length" class="word" data-test="to-lights" @click="lower?.scrollIntoView({ block: 'end' })">{{ lights.length }} lights below</button><span class="grow" /><span>double-click a name to see it alone · <kbd>D</kbd> close</span></div>
+    <div class="row foot soft">
+      <span>{{ names.length }} of {{ shot.document!.passes.file?.objects.length ?? 0 }} objects</span
+      ><label class="row"><input v-model="onlyChanged" type="checkbox" />only changed</label
+      ><button v-if="lights.length" class="word" data-test="to-lights" @click="lower?.scrollIntoView({ block: 'end' })">
+        {{ lights.length }} lights below</button
+      ><span class="grow" /><span>double-click a name to see it alone · <kbd>D</kbd> close</span>
+    </div>
   </section>
 </template>
 
 <style scoped>
-.desk { background: var(--sheet); border-top: 1px solid var(--line); display: flex; flex-direction: column; flex: 1; min-height: 0; } .scroll { overflow: auto; flex: 1; min-height: 0; padding: 6px 12px; }
-table { border-collapse: separate; border-spacing: 0; } th, td { text-align: left; padding: 1px 8px; border-bottom: 1px dashed var(--line); min-width: 112px; font-weight: 400; } tbody th { position: sticky; left: 0; background: var(--sheet); z-index: 1; min-width: 96px; } thead th:first-child { min-width: 96px; position: sticky; left: 0; background: var(--sheet); }
-.picked { background: var(--card); } thead .picked { box-shadow: inset 0 2px var(--mark); } .head { background: none; border: 0; font: inherit; font-weight: 600; color: inherit; cursor: pointer; display: flex; gap: 6px; align-items: center; padding: 3px 0; white-space: nowrap; } .head i { width: 12px; height: 12px; border-radius: 3px; }
-tbody.lights tr:first-child > * { border-top: 2px solid var(--line); } tbody.lights th { max-width: 190px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.foot { padding: 3px 12px; border-top: 1px solid var(--line); font-size: 12px; gap: 16px; }
+.desk {
+  background: var(--sheet);
+  border-top: 1px solid var(--line);
+  display: flex;
+  flex-direction: column;
+  flex: 1;
+  min-height: 0;
+}
+.scroll {
+  overflow: auto;
+  flex: 1;
+  min-height: 0;
+  padding: 6px 12px;
+}
+table {
+  border-collapse: separate;
+  border-spacing: 0;
+}
+th,
+td {
+  text-align: left;
+  padding: 1px 8px;
+  border-bottom: 1px dashed var(--line);
+  min-width: 112px;
+  font-weight: 400;
+}
+tbody th {
+  position: sticky;
+  left: 0;
+  background: var(--sheet);
+  z-index: 1;
+  min-width: 96px;
+}
+thead th:first-child {
+  min-width: 96px;
+  position: sticky;
+  left: 0;
+  background: var(--sheet);
+}
+.picked {
+  background: var(--card);
+}
+thead .picked {
+  box-shadow: inset 0 2px var(--mark);
+}
+.head {
+  background: none;
+  border: 0;
+  font: inherit;
+  font-weight: 600;
+  color: inherit;
+  cursor: pointer;
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  padding: 3px 0;
+  white-space: nowrap;
+}
+.head i {
+  width: 12px;
+  height: 12px;
+  border-radius: 3px;
+}
+tbody.lights tr:first-child > * {
+  border-top: 2px solid var(--line);
+}
+tbody.lights th {
+  max-width: 190px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.foot {
+  padding: 3px 12px;
+  border-top: 1px solid var(--line);
+  font-size: 12px;
+  gap: 16px;
+}
 </style>

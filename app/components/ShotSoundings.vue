@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// The shot from the side: distance along it (log metres), layers where they stand, the spread of the render's depth. Draggable.
+// The shot from the side: distance along it (log metres), layers where they stand, the spread of the render's depth.
+// Draggable.
 import { passBlobAt } from '../../core/shot/passFrames'
 import { isDepth } from '../../core/render/passes'
 import { engine } from '~/composables/engine'
@@ -7,65 +8,132 @@ import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 import { valueAt, withValue } from '../../core/time/curve'
 
-const NEAR = 0.5, FAR = 400, BINS = 160
-const shot = useShot(), view = useView()
-const host = ref<HTMLElement>(), width = ref(900), height = 118
+const NEAR = 0.5
+const FAR = 400
+const BINS = 160
+const shot = useShot()
+const view = useView()
+const host = ref<HTMLElement>()
+const width = ref(900)
+const height = 118
 const spread = shallowRef<Float32Array>(new Float32Array(BINS))
-const left = 58, right = 64
+const left = 58
+const right = 64
 const span = computed(() => width.value - left - right)
-const xOf = (metres: number): number => left + (Math.log(Math.min(FAR, Math.max(NEAR, metres))) - Math.log(NEAR)) / (Math.log(FAR) - Math.log(NEAR)) * span.value
-const metresAt = (x: number): number => Math.exp(Math.log(NEAR) + Math.min(1, Math.max(0, (x - left) / span.value)) * (Math.log(FAR) - Math.log(NEAR)))
+const xOf = (metres: number): number =>
+  left +
+  ((Math.log(Math.min(FAR, Math.max(NEAR, metres))) - Math.log(NEAR)) / (Math.log(FAR) - Math.log(NEAR))) * span.value
+const metresAt = (x: number): number =>
+  Math.exp(Math.log(NEAR) + Math.min(1, Math.max(0, (x - left) / span.value)) * (Math.log(FAR) - Math.log(NEAR)))
 const ground = height - 30
 let observer: ResizeObserver | undefined
-onMounted(() => { observer = new ResizeObserver(([entry]) => { width.value = Math.max(300, entry!.contentRect.width) }); observer.observe(host.value!) })
+onMounted(() => {
+  observer = new ResizeObserver(([entry]) => {
+    width.value = Math.max(300, entry!.contentRect.width)
+  })
+  observer.observe(host.value!)
+})
 onBeforeUnmount(() => observer?.disconnect())
 /** The passes that stand for the frame at hand. */
-const passBlob = computed(() => { const file = shot.document?.passes.file; return file ? passBlobAt(file, view.playing ? file.frames?.first ?? 0 : shot.frame).blob : undefined })
-watch(passBlob, async blob => { spread.value = blob && shot.document ? await engine.spread(shot.document, shot.frame, BINS, NEAR, FAR).catch(() => new Float32Array(BINS)) : new Float32Array(BINS) }, { immediate: true })
+const passBlob = computed(() => {
+  const file = shot.document?.passes.file
+  return file ? passBlobAt(file, view.playing ? (file.frames?.first ?? 0) : shot.frame).blob : undefined
+})
+watch(
+  passBlob,
+  async blob => {
+    spread.value =
+      blob && shot.document
+        ? await engine.spread(shot.document, shot.frame, BINS, NEAR, FAR).catch(() => new Float32Array(BINS))
+        : new Float32Array(BINS)
+  },
+  { immediate: true },
+)
 
-const eye = computed(() => shot.document ? valueAt(shot.document.scene.camera.y, shot.frame) : 1.6)
+const eye = computed(() => (shot.document ? valueAt(shot.document.scene.camera.y, shot.frame) : 1.6))
 /** Drawn height of something so tall: eye level is a bit above half. */
-const tall = (metres: number): number => ground - Math.min(ground - 16, metres / Math.max(0.5, eye.value) * 34)
+const tall = (metres: number): number => ground - Math.min(ground - 16, (metres / Math.max(0.5, eye.value)) * 34)
 const curve = computed(() => {
   const most = Math.max(1e-6, ...spread.value)
-  const points = Array.from(spread.value, (value, i) => `${xOf(Math.exp(Math.log(NEAR) + (i + 0.5) / BINS * (Math.log(FAR) - Math.log(NEAR)))).toFixed(1)},${(ground - Math.sqrt(value / most) * 46).toFixed(1)}`)
+  const points = Array.from(
+    spread.value,
+    (value, i) =>
+      `${xOf(Math.exp(Math.log(NEAR) + ((i + 0.5) / BINS) * (Math.log(FAR) - Math.log(NEAR)))).toFixed(1)},${(ground - Math.sqrt(value / most) * 46).toFixed(1)}`,
+  )
   return `M${left},${ground} L${points.join(' L')} L${left + span.value},${ground}Z`
 })
 const range = computed(() => {
   const total = spread.value.reduce((sum, value) => sum + value, 0)
   if (total <= 0) return null
-  let sum = 0, low = 0, high = BINS - 1
-  for (let i = 0; i < BINS; i++) { sum += spread.value[i]!; if (sum < total * 0.02) low = i; if (sum < total * 0.98) high = i }
-  const at = (i: number): number => Math.exp(Math.log(NEAR) + (i + 0.5) / BINS * (Math.log(FAR) - Math.log(NEAR)))
+  let sum = 0
+  let low = 0
+  let high = BINS - 1
+  for (let i = 0; i < BINS; i++) {
+    sum += spread.value[i]!
+    if (sum < total * 0.02) low = i
+    if (sum < total * 0.98) high = i
+  }
+  const at = (i: number): number => Math.exp(Math.log(NEAR) + ((i + 0.5) / BINS) * (Math.log(FAR) - Math.log(NEAR)))
   return { low: at(low), high: at(high) }
 })
 // Brackets that show nothing of the render move to it
-watch(range, found => { if (found && (found.low > view.far || found.high < view.near)) { view.near = Number((found.low * 0.95).toPrecision(3)); view.far = Number((found.high * 1.05).toPrecision(3)) } })
-const pictures = computed(() => (shot.document?.build.layers ?? []).flatMap(layer => layer.kind === 'picture' ? [{ id: layer.id, name: layer.name, on: layer.on, metres: valueAt(layer.distance, shot.frame) }] : []))
+watch(range, found => {
+  if (found && (found.low > view.far || found.high < view.near)) {
+    view.near = Number((found.low * 0.95).toPrecision(3))
+    view.far = Number((found.high * 1.05).toPrecision(3))
+  }
+})
+const pictures = computed(() =>
+  (shot.document?.build.layers ?? []).flatMap(layer =>
+    layer.kind === 'picture'
+      ? [{ id: layer.id, name: layer.name, on: layer.on, metres: valueAt(layer.distance, shot.frame) }]
+      : [],
+  ),
+)
 /** Labels that would lie over one another go into rows, and to the left of their line where the right is full. */
 const labels = computed(() => {
-  const rows: number[] = [], out = new Map<string, { y: number; x: number; anchor: 'start' | 'end' }>()
+  const rows: number[] = []
+  const out = new Map<string, { y: number; x: number; anchor: 'start' | 'end' }>()
   for (const picture of [...pictures.value].sort((a, b) => a.metres - b.metres)) {
-    const at = xOf(picture.metres), wide = `${picture.name} ${number(picture.metres)}`.length * 5.4, row = [0, 1, 2, 3, 4].find(i => (rows[i] ?? -1e9) < at) ?? 4, end = at + 8 + wide > width.value - right + 18
+    const at = xOf(picture.metres)
+    const wide = `${picture.name} ${number(picture.metres)}`.length * 5.4
+    const row = [0, 1, 2, 3, 4].find(i => (rows[i] ?? -1e9) < at) ?? 4
+    const end = at + 8 + wide > width.value - right + 18
     rows[row] = at + 8 + wide
     out.set(picture.id, { y: 34 + row * 12, x: at + (end ? -6 : 6), anchor: end ? 'end' : 'start' })
   }
   return out
 })
 const TICKS = [0.5, 1, 2, 5, 10, 20, 50, 100, 200]
-const number = (metres: number): string => metres < 10 ? metres.toFixed(1) : metres.toFixed(0)
+const number = (metres: number): string => (metres < 10 ? metres.toFixed(1) : metres.toFixed(0))
 
 function setDistance(id: string, metres: number, live: boolean) {
-  shot.change('Distance of a layer', document => { const layer = document.build.layers.find(entry => entry.id === id); if (layer?.kind === 'picture') layer.distance = withValue(layer.distance, shot.frame, Number(metres.toPrecision(4))) }, live)
+  shot.change(
+    'Distance of a layer',
+    document => {
+      const layer = document.build.layers.find(entry => entry.id === id)
+      if (layer?.kind === 'picture')
+        layer.distance = withValue(layer.distance, shot.frame, Number(metres.toPrecision(4)))
+    },
+    live,
+  )
 }
 function drag(event: PointerEvent, put: (metres: number, live: boolean) => void) {
   const target = event.currentTarget as Element
   // A drag is not a selection of the labels it passes
   event.preventDefault()
-  if (event.type === 'pointerdown') { target.setPointerCapture(event.pointerId); view.dragging = true; return }
+  if (event.type === 'pointerdown') {
+    target.setPointerCapture(event.pointerId)
+    view.dragging = true
+    return
+  }
   if (!target.hasPointerCapture(event.pointerId)) return
   const metres = metresAt(event.clientX - host.value!.getBoundingClientRect().left)
-  if (event.type === 'pointerup') { target.releasePointerCapture(event.pointerId); view.dragging = false; put(metres, false) } else put(metres, true)
+  if (event.type === 'pointerup') {
+    target.releasePointerCapture(event.pointerId)
+    view.dragging = false
+    put(metres, false)
+  } else put(metres, true)
 }
 const nudge = (event: KeyboardEvent, metres: number, put: (metres: number, live: boolean) => void): void => {
   if (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight') return
@@ -82,20 +150,90 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
       <line :x1="left - 12" :x2="width" :y1="ground" :y2="ground" class="ground" />
       <line :x1="left - 10" :x2="width - 8" :y1="tall(eye)" :y2="tall(eye)" class="eye" />
       <text :x="left + 2" :y="tall(eye) - 5">eye level {{ eye.toFixed(2) }} m</text>
-      <g v-for="tick in TICKS" :key="tick"><line :x1="xOf(tick)" :x2="xOf(tick)" :y1="ground" :y2="ground + 5" class="tick" /><text :x="xOf(tick)" :y="ground + 18" text-anchor="middle" class="figures">{{ tick }}{{ tick === 1 ? ' m' : '' }}</text></g>
+      <g v-for="tick in TICKS" :key="tick">
+        <line :x1="xOf(tick)" :x2="xOf(tick)" :y1="ground" :y2="ground + 5" class="tick" />
+        <text :x="xOf(tick)" :y="ground + 18" text-anchor="middle" class="figures">
+          {{ tick }}{{ tick === 1 ? ' m' : '' }}
+        </text>
+      </g>
       <path :transform="`translate(22 ${tall(eye) - 7})`" d="M0 0h15v14h-15z M15 4l8 -5v16l-8 -5z" class="camera" />
       <path :d="`M29 ${tall(eye) + 7} L22 ${ground} M29 ${tall(eye) + 7} L36 ${ground}`" class="legs" />
-      <text v-if="range" :x="(xOf(range.low) + xOf(range.high)) / 2" :y="14" text-anchor="middle" class="render">render {{ number(range.low) }} – {{ number(range.high) }} m</text>
-      <g v-for="picture in pictures" :key="picture.id" class="layer" :class="{ off: !picture.on, chosen: view.selectedLayer === picture.id }" role="slider" tabindex="0" :aria-label="`${picture.name}, distance`" :aria-valuenow="picture.metres" :aria-valuemin="NEAR" :aria-valuemax="FAR" :data-test="`sounding-${picture.name}`" @pointerdown="view.selectedLayer = picture.id; drag($event, (m, live) => setDistance(picture.id, m, live))" @pointermove="drag($event, (m, live) => setDistance(picture.id, m, live))" @pointerup="drag($event, (m, live) => setDistance(picture.id, m, live))" @keydown="nudge($event, picture.metres, (m, live) => setDistance(picture.id, m, live))">
+      <text v-if="range" :x="(xOf(range.low) + xOf(range.high)) / 2" :y="14" text-anchor="middle" class="render">
+        render {{ number(range.low) }} – {{ number(range.high) }} m
+      </text>
+      <g
+        v-for="picture in pictures"
+        :key="picture.id"
+        class="layer"
+        :class="{ off: !picture.on, chosen: view.selectedLayer === picture.id }"
+        role="slider"
+        tabindex="0"
+        :aria-label="`${picture.name}, distance`"
+        :aria-valuenow="picture.metres"
+        :aria-valuemin="NEAR"
+        :aria-valuemax="FAR"
+        :data-test="`sounding-${picture.name}`"
+        @pointerdown="
+          $event => {
+            view.selectedLayer = picture.id
+            drag($event, (m, live) => setDistance(picture.id, m, live))
+          }
+        "
+        @pointermove="drag($event, (m, live) => setDistance(picture.id, m, live))"
+        @pointerup="drag($event, (m, live) => setDistance(picture.id, m, live))"
+        @keydown="nudge($event, picture.metres, (m, live) => setDistance(picture.id, m, live))"
+      >
         <rect :x="xOf(picture.metres) - 9" y="22" width="18" :height="ground - 22" class="grab" />
         <line :x1="xOf(picture.metres)" :x2="xOf(picture.metres)" y1="26" :y2="ground" />
         <path :transform="`translate(${xOf(picture.metres)} ${ground})`" d="M-6 8 L0 0 L6 8z" />
-        <text :x="labels.get(picture.id)!.x" :y="labels.get(picture.id)!.y" :text-anchor="labels.get(picture.id)!.anchor">{{ picture.name }} {{ number(picture.metres) }}</text>
+        <text
+          :x="labels.get(picture.id)!.x"
+          :y="labels.get(picture.id)!.y"
+          :text-anchor="labels.get(picture.id)!.anchor"
+        >
+          {{ picture.name }} {{ number(picture.metres) }}
+        </text>
       </g>
-      <g v-if="shot.document?.plate"><rect :x="width - right + 22" y="26" width="16" :height="ground - 26" class="plate" /><text :x="width - right + 30" y="20" text-anchor="middle">plate</text></g>
+      <g v-if="shot.document?.plate">
+        <rect :x="width - right + 22" y="26" width="16" :height="ground - 26" class="plate" />
+        <text :x="width - right + 30" y="20" text-anchor="middle">plate</text>
+      </g>
       <template v-if="brackets">
-        <g v-for="end in (['near', 'far'] as const)" :key="end" class="layer" role="slider" tabindex="0" :aria-label="`Depth shown ${end === 'near' ? 'from' : 'to'}`" :aria-valuenow="view[end]" @pointerdown="drag($event, m => { view[end] = m })" @pointermove="drag($event, m => { view[end] = m })" @pointerup="drag($event, m => { view[end] = m })" @keydown="nudge($event, view[end], m => { view[end] = m })">
-          <rect :x="xOf(view[end]) - 9" y="22" width="18" :height="ground - 22" class="grab" /><line :x1="xOf(view[end])" :x2="xOf(view[end])" y1="26" :y2="ground" stroke-dasharray="3 3" /><path :transform="`translate(${xOf(view[end])} ${ground})`" d="M-6 8 L0 0 L6 8z" /><text :x="xOf(view[end])" y="20" text-anchor="middle">{{ end === 'near' ? 'white at' : 'black at' }} {{ number(view[end]) }} m</text>
+        <g
+          v-for="end in ['near', 'far'] as const"
+          :key="end"
+          class="layer"
+          role="slider"
+          tabindex="0"
+          :aria-label="`Depth shown ${end === 'near' ? 'from' : 'to'}`"
+          :aria-valuenow="view[end]"
+          @pointerdown="
+            drag($event, m => {
+              view[end] = m
+            })
+          "
+          @pointermove="
+            drag($event, m => {
+              view[end] = m
+            })
+          "
+          @pointerup="
+            drag($event, m => {
+              view[end] = m
+            })
+          "
+          @keydown="
+            nudge($event, view[end], m => {
+              view[end] = m
+            })
+          "
+        >
+          <rect :x="xOf(view[end]) - 9" y="22" width="18" :height="ground - 22" class="grab" />
+          <line :x1="xOf(view[end])" :x2="xOf(view[end])" y1="26" :y2="ground" stroke-dasharray="3 3" />
+          <path :transform="`translate(${xOf(view[end])} ${ground})`" d="M-6 8 L0 0 L6 8z" />
+          <text :x="xOf(view[end])" y="20" text-anchor="middle">
+            {{ end === 'near' ? 'white at' : 'black at' }} {{ number(view[end]) }} m
+          </text>
         </g>
       </template>
     </svg>
@@ -103,9 +241,82 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
 </template>
 
 <style scoped>
-.soundings { background: var(--sheet); border-top: 1px solid var(--line); height: 118px; overflow: hidden; }
-svg { user-select: none; display: block; } text { font-size: 10.5px; pointer-events: none; fill: var(--soft); font-family: var(--words); } text.figures { font-family: var(--figures); } text.render { fill: var(--ink); font-weight: 600; font-size: 11px; }
-.spread { fill: var(--mark-tint); stroke: none; } .ground { stroke: var(--ink); stroke-width: 1.2; } .eye { stroke: var(--soft); stroke-dasharray: 2 5; } .tick { stroke: var(--line); }
-.camera { fill: var(--ink); } .legs { stroke: var(--ink); stroke-width: 1.3; fill: none; } .plate { fill: #9aa7b1; stroke: var(--soft); }
-.layer { cursor: ew-resize; touch-action: none; } .layer line { stroke: var(--ink); stroke-width: 2; } .layer path { fill: var(--ink); } .layer.chosen line { stroke: var(--mark); } .layer.chosen path { fill: var(--mark); } .layer.chosen text { fill: var(--mark); font-weight: 600; } .layer.off { opacity: .4; } .grab { fill: transparent; }
+.soundings {
+  background: var(--sheet);
+  border-top: 1px solid var(--line);
+  height: 118px;
+  overflow: hidden;
+}
+svg {
+  user-select: none;
+  display: block;
+}
+text {
+  font-size: 10.5px;
+  pointer-events: none;
+  fill: var(--soft);
+  font-family: var(--words);
+}
+text.figures {
+  font-family: var(--figures);
+}
+text.render {
+  fill: var(--ink);
+  font-weight: 600;
+  font-size: 11px;
+}
+.spread {
+  fill: var(--mark-tint);
+  stroke: none;
+}
+.ground {
+  stroke: var(--ink);
+  stroke-width: 1.2;
+}
+.eye {
+  stroke: var(--soft);
+  stroke-dasharray: 2 5;
+}
+.tick {
+  stroke: var(--line);
+}
+.camera {
+  fill: var(--ink);
+}
+.legs {
+  stroke: var(--ink);
+  stroke-width: 1.3;
+  fill: none;
+}
+.plate {
+  fill: #9aa7b1;
+  stroke: var(--soft);
+}
+.layer {
+  cursor: ew-resize;
+  touch-action: none;
+}
+.layer line {
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.layer path {
+  fill: var(--ink);
+}
+.layer.chosen line {
+  stroke: var(--mark);
+}
+.layer.chosen path {
+  fill: var(--mark);
+}
+.layer.chosen text {
+  fill: var(--mark);
+  font-weight: 600;
+}
+.layer.off {
+  opacity: 0.4;
+}
+.grab {
+  fill: transparent;
+}
 </style>

@@ -10,78 +10,555 @@ import { useView } from '~/stores/view'
 import type { SceneInfo } from '~/workers/messages'
 
 const props = defineProps<{ info: SceneInfo }>()
-const shot = useShot(), view = useView()
+const shot = useShot()
+const view = useView()
 const thing = computed(() => props.info.objects.find(object => object.name === view.picked[0])!)
 const settings = computed<ObjectSettings>(() => shot.document!.scene.objects[thing.value.name] ?? {})
-const object = (label: string, mutate: (settings: ObjectSettings) => void, live = false): void => { const { name } = thing.value; shot.change(`${label} ${name}`, document => { mutate(document.scene.objects[name] ??= {}) }, live) }
-function setPart(field: 'position' | 'rotation', index: number, value: Animatable, live: boolean) { const current = thing.value[field]; object(field === 'position' ? 'Move' : 'Turn', own => { const triple = own[field] ?? [...current]; triple[index] = value; own[field] = triple as [Animatable, Animatable, Animatable] }, live) }
-const ROLES: { value: Role; title: string }[] = [{ value: 'object', title: 'object' }, { value: 'catcher', title: 'shadow catcher' }, { value: 'holdout', title: 'holdout' }]
-const placeOf = (name: string): [number, number, number] => props.info.objects.find(entry => entry.name === name)?.position ?? [0, 0, 0]
+const object = (label: string, mutate: (settings: ObjectSettings) => void, live = false): void => {
+  const { name } = thing.value
+  shot.change(
+    `${label} ${name}`,
+    document => {
+      mutate((document.scene.objects[name] ??= {}))
+    },
+    live,
+  )
+}
+function setPart(field: 'position' | 'rotation', index: number, value: Animatable, live: boolean) {
+  const current = thing.value[field]
+  object(
+    field === 'position' ? 'Move' : 'Turn',
+    own => {
+      const triple = own[field] ?? [...current]
+      triple[index] = value
+      own[field] = triple as [Animatable, Animatable, Animatable]
+    },
+    live,
+  )
+}
+const ROLES: { value: Role; title: string }[] = [
+  { value: 'object', title: 'object' },
+  { value: 'catcher', title: 'shadow catcher' },
+  { value: 'holdout', title: 'holdout' },
+]
+const placeOf = (name: string): [number, number, number] =>
+  props.info.objects.find(entry => entry.name === name)?.position ?? [0, 0, 0]
 
 /** Down (or up) onto the highest thing below its middle, or the ground. */
 function drop() {
-  const { low, high, name } = thing.value, x = (low[0] + high[0]) / 2, z = (low[2] + high[2]) / 2, group = groupOf(shot.document!, name)
-  const below = props.info.objects.filter(other => !group.includes(other.name) && !other.absent && other.low[0] <= x && other.high[0] >= x && other.low[2] <= z && other.high[2] >= z && other.high[1] <= low[1] + 0.02).map(other => other.high[1])
+  const { low, high, name } = thing.value
+  const x = (low[0] + high[0]) / 2
+  const z = (low[2] + high[2]) / 2
+  const group = groupOf(shot.document!, name)
+  const below = props.info.objects
+    .filter(
+      other =>
+        !group.includes(other.name) &&
+        !other.absent &&
+        other.low[0] <= x &&
+        other.high[0] >= x &&
+        other.low[2] <= z &&
+        other.high[2] >= z &&
+        other.high[1] <= low[1] + 0.02,
+    )
+    .map(other => other.high[1])
   const by = Math.max(0, ...below) - low[1]
-  shot.change(`Drop ${name}`, document => { moveTogether(document, group, placeOf, [0, by, 0], shot.frame) })
+  shot.change(`Drop ${name}`, document => {
+    moveTogether(document, group, placeOf, [0, by, 0], shot.frame)
+  })
 }
 /** Scaled about its foot until it is so tall. */
 function setHeight(metres: number, live: boolean) {
-  const { low, high, position } = thing.value, factor = metres / Math.max(1e-6, high[1] - low[1])
-  object('Height of', own => {
-    const before = typeof own.scale === 'number' ? own.scale : 1
-    own.scale = Math.min(1e4, Math.max(1e-4, Number((before * factor).toFixed(5))))
-    // The foot stays where it stands
-    own.position = [position[0], Number((low[1] + (position[1] - low[1]) * factor).toFixed(4)), position[2]]
-  }, live)
+  const { low, high, position } = thing.value
+  const factor = metres / Math.max(1e-6, high[1] - low[1])
+  object(
+    'Height of',
+    own => {
+      const before = typeof own.scale === 'number' ? own.scale : 1
+      own.scale = Math.min(1e4, Math.max(1e-4, Number((before * factor).toFixed(5))))
+      // The foot stays where it stands
+      own.position = [position[0], Number((low[1] + (position[1] - low[1]) * factor).toFixed(4)), position[2]]
+    },
+    live,
+  )
 }
 function rename(event: Event) {
-  const input = event.target as HTMLInputElement, { name } = thing.value, wanted = input.value.trim()
+  const input = event.target as HTMLInputElement
+  const { name } = thing.value
+  const wanted = input.value.trim()
   try {
     const next = JSON.parse(JSON.stringify(shot.document)) as NonNullable<typeof shot.document>
     renameObject(next, props.info.fileNames, name, wanted)
-    shot.change(`Rename ${name}`, document => { renameObject(document, props.info.fileNames, name, wanted) })
+    shot.change(`Rename ${name}`, document => {
+      renameObject(document, props.info.fileNames, name, wanted)
+    })
     view.picked = [wanted || name]
-  } catch (error) { shot.message = (error as Error).message; input.value = name }
+  } catch (error) {
+    shot.message = (error as Error).message
+    input.value = name
+  }
 }
 function copy() {
   const { name, position, low, high } = thing.value
   let made = ''
-  shot.change(`Copy ${name}`, document => { made = copyObject(document, props.info.fileNames, name, [position[0] + Math.max(0.2, (high[0] - low[0]) * 1.1), position[1], position[2]]) })
+  shot.change(`Copy ${name}`, document => {
+    made = copyObject(document, props.info.fileNames, name, [
+      position[0] + Math.max(0.2, (high[0] - low[0]) * 1.1),
+      position[1],
+      position[2],
+    ])
+  })
   view.picked = [made]
 }
-function remove() { const { name, added } = thing.value; shot.change(added ? `Remove ${name}` : `Leave out ${name}`, document => { removeObject(document, name) }); view.picked = [] }
-const standIn = computed(() => { const entry = shot.document!.scene.added?.find(added => added.name === thing.value.name); return entry?.kind === 'standin' ? entry : null })
-const shapeField = (field: 'width' | 'height' | 'depth' | 'roughness', value: Animatable, live: boolean): void => shot.change(`Size of ${thing.value.name}`, document => { const entry = document.scene.added?.find(added => added.name === thing.value.name); if (entry?.kind === 'standin') entry[field] = value }, live)
+function remove() {
+  const { name, added } = thing.value
+  shot.change(added ? `Remove ${name}` : `Leave out ${name}`, document => {
+    removeObject(document, name)
+  })
+  view.picked = []
+}
+const standIn = computed(() => {
+  const entry = shot.document!.scene.added?.find(added => added.name === thing.value.name)
+  return entry?.kind === 'standin' ? entry : null
+})
+const shapeField = (field: 'width' | 'height' | 'depth' | 'roughness', value: Animatable, live: boolean): void =>
+  shot.change(
+    `Size of ${thing.value.name}`,
+    document => {
+      const entry = document.scene.added?.find(added => added.name === thing.value.name)
+      if (entry?.kind === 'standin') entry[field] = value
+    },
+    live,
+  )
 const pins = computed(() => settings.value.pins ?? [])
-const takePin = (): void => { view.sceneTool = view.sceneTool === 'pin' ? null : 'pin'; view.matchTool = null }
+const takePin = (): void => {
+  view.sceneTool = view.sceneTool === 'pin' ? null : 'pin'
+  view.matchTool = null
+}
 const isGround = computed(() => thing.value.role !== 'object')
 </script>
 
 <template>
   <div class="panel">
-    <div class="row"><input class="name grow" :value="thing.name" aria-label="Name" data-test="thing-name" @change="rename" @keydown.stop @keydown.enter="($event.target as HTMLInputElement).blur()"><v-btn :icon="mdiContentCopy" size="x-small" aria-label="Copy" title="Copy" data-test="thing-copy" @click="copy" /><v-btn :icon="mdiTrashCanOutline" size="x-small" :aria-label="thing.added ? 'Remove' : 'Leave out'" :title="thing.added ? 'Remove' : 'Leave out'" data-test="thing-remove" @click="remove" /></div>
-    <p v-if="!settings.locked">stands at <ValueField v-for="i in 3" :key="i" :model-value="settings.position?.[i - 1] ?? thing.position[i - 1]!" :label="['Across', 'Up', 'Along'][i - 1]!" :low="-10000" :high="10000" :step="0.01" class="gap" @change="(value, live) => setPart('position', i - 1, value, live)" /> m, turned <ValueField v-for="i in 3" :key="i" :model-value="settings.rotation?.[i - 1] ?? thing.rotation[i - 1]!" :label="['Heading', 'Tilt', 'Bank'][i - 1]!" :low="-3600" :high="3600" :step="0.2" :digits="1" class="gap" @change="(value, live) => setPart('rotation', i - 1, value, live)" /> deg, scaled <ValueField :model-value="settings.scale ?? 1" label="Scale" :low="0.001" :high="1000" :step="0.003" :neutral="1" @change="(value, live) => object('Scale', own => { own.scale = value }, live)" />, <ValueField still :model-value="thing.high[1] - thing.low[1]" label="Real height" help="Scaled about its foot." :low="0.001" :high="10000" :step="0.005" unit="m" data-test="real-height" @change="(value, live) => !live && setHeight(value as number, live)" /> tall</p>
-    <p v-if="standIn" class="scale"><template v-if="standIn.shape !== 'profile' && standIn.shape !== 'outline'"><ValueField :model-value="standIn.width" label="Width" :low="0.001" :high="10000" :step="0.01" unit="m" @change="(value, live) => shapeField('width', value, live)" /> wide</template><template v-if="standIn.shape === 'box' || standIn.shape === 'cylinder' || standIn.shape === 'outline'">, <ValueField :model-value="standIn.height" label="Height" :low="0.001" :high="10000" :step="0.01" unit="m" data-test="standin-height" @change="(value, live) => shapeField('height', value, live)" /> high</template><template v-if="standIn.shape === 'box' || standIn.shape === 'plane'">, <ValueField :model-value="standIn.depth" label="Depth" :low="0.001" :high="10000" :step="0.01" unit="m" @change="(value, live) => shapeField('depth', value, live)" /> deep</template></p>
-    <div class="row"><v-select label="It is" :items="ROLES" :model-value="thing.role" data-test="role" @update:model-value="value => object('Role of', own => { own.role = value })" /><v-btn size="small" data-test="drop" :disabled="settings.locked" @click="drop">Drop</v-btn></div>
+    <div class="row">
+      <input
+        class="name grow"
+        :value="thing.name"
+        aria-label="Name"
+        data-test="thing-name"
+        @change="rename"
+        @keydown.stop
+        @keydown.enter="($event.target as HTMLInputElement).blur()"
+      /><v-btn
+        :icon="mdiContentCopy"
+        size="x-small"
+        aria-label="Copy"
+        title="Copy"
+        data-test="thing-copy"
+        @click="copy"
+      /><v-btn
+        :icon="mdiTrashCanOutline"
+        size="x-small"
+        :aria-label="thing.added ? 'Remove' : 'Leave out'"
+        :title="thing.added ? 'Remove' : 'Leave out'"
+        data-test="thing-remove"
+        @click="remove"
+      />
+    </div>
+    <p v-if="!settings.locked">
+      stands at
+      <ValueField
+        v-for="i in 3"
+        :key="i"
+        :model-value="settings.position?.[i - 1] ?? thing.position[i - 1]!"
+        :label="['Across', 'Up', 'Along'][i - 1]!"
+        :low="-10000"
+        :high="10000"
+        :step="0.01"
+        class="gap"
+        @change="(value, live) => setPart('position', i - 1, value, live)"
+      />
+      m, turned
+      <ValueField
+        v-for="i in 3"
+        :key="i"
+        :model-value="settings.rotation?.[i - 1] ?? thing.rotation[i - 1]!"
+        :label="['Heading', 'Tilt', 'Bank'][i - 1]!"
+        :low="-3600"
+        :high="3600"
+        :step="0.2"
+        :digits="1"
+        class="gap"
+        @change="(value, live) => setPart('rotation', i - 1, value, live)"
+      />
+      deg, scaled
+      <ValueField
+        :model-value="settings.scale ?? 1"
+        label="Scale"
+        :low="0.001"
+        :high="1000"
+        :step="0.003"
+        :neutral="1"
+        @change="
+          (value, live) =>
+            object(
+              'Scale',
+              own => {
+                own.scale = value
+              },
+              live,
+            )
+        "
+      />,
+      <ValueField
+        still
+        :model-value="thing.high[1] - thing.low[1]"
+        label="Real height"
+        help="Scaled about its foot."
+        :low="0.001"
+        :high="10000"
+        :step="0.005"
+        unit="m"
+        data-test="real-height"
+        @change="(value, live) => !live && setHeight(value as number, live)"
+      />
+      tall
+    </p>
+    <p v-if="standIn" class="scale">
+      <template v-if="standIn.shape !== 'profile' && standIn.shape !== 'outline'"
+        ><ValueField
+          :model-value="standIn.width"
+          label="Width"
+          :low="0.001"
+          :high="10000"
+          :step="0.01"
+          unit="m"
+          @change="(value, live) => shapeField('width', value, live)"
+        />
+        wide</template
+      ><template v-if="standIn.shape === 'box' || standIn.shape === 'cylinder' || standIn.shape === 'outline'"
+        >,
+        <ValueField
+          :model-value="standIn.height"
+          label="Height"
+          :low="0.001"
+          :high="10000"
+          :step="0.01"
+          unit="m"
+          data-test="standin-height"
+          @change="(value, live) => shapeField('height', value, live)"
+        />
+        high</template
+      ><template v-if="standIn.shape === 'box' || standIn.shape === 'plane'"
+        >,
+        <ValueField
+          :model-value="standIn.depth"
+          label="Depth"
+          :low="0.001"
+          :high="10000"
+          :step="0.01"
+          unit="m"
+          @change="(value, live) => shapeField('depth', value, live)"
+        />
+        deep</template
+      >
+    </p>
+    <div class="row">
+      <v-select
+        label="It is"
+        :items="ROLES"
+        :model-value="thing.role"
+        data-test="role"
+        @update:model-value="
+          value =>
+            object('Role of', own => {
+              own.role = value
+            })
+        "
+      /><v-btn size="small" data-test="drop" :disabled="settings.locked" @click="drop">Drop</v-btn>
+    </div>
     <template v-if="isGround">
-      <label class="row"><input type="checkbox" :checked="thing.ofPlate" data-test="of-plate" @change="object('Colour of', own => { own.ofPlate = !thing.ofPlate })"> takes its colour from the plate (for reflections and bounce)</label>
-      <label v-if="thing.role === 'catcher'" class="row"><input type="checkbox" :checked="settings.letsThrough" @change="object('Holding out of', own => { own.letsThrough = !own.letsThrough })"> things behind it are still seen</label>
-      <p v-if="thing.role === 'catcher'" class="scale">Its shadow at <ValueField :model-value="settings.shadowDensity ?? 1" label="Shadow density" help="Laid on afterwards: nothing is rendered again." :low="0" :high="4" :step="0.005" :neutral="1" data-test="shadow-density" @change="(value, live) => object('Shadow on', own => { own.shadowDensity = value }, live)" />, tinted <ValueField v-for="i in ([0, 1, 2] as const)" :key="i" :model-value="settings.shadowColour?.[i] ?? 0" :label="`Shadow ${['red', 'green', 'blue'][i]}`" help="Light that fills the shadow in, of the plate’s own." :low="0" :high="1" :step="0.002" :neutral="0" class="gap" @change="(value, live) => object('Shadow tint on', own => { const colour = own.shadowColour ?? [0, 0, 0]; colour[i] = value; own.shadowColour = colour }, live)" /></p>
-      <p v-if="thing.role === 'catcher'" class="scale">Wet by <ValueField :model-value="settings.wet ?? 0" label="Wetness" help="How much of what smooth wet ground mirrors of the objects it mirrors, in the pass “wet ground”." :low="0" :high="1" :step="0.004" :neutral="0" data-test="wet" @change="(value, live) => object('Wetness of', own => { if (value === 0) delete own.wet; else own.wet = value }, live)" /><template v-if="settings.wet !== undefined">, rough by <ValueField :model-value="settings.wetRoughness ?? 0" label="Roughness of the water" :low="0" :high="1" :step="0.004" :neutral="0" @change="(value, live) => object('Water on', own => { own.wetRoughness = value }, live)" /></template></p>
+      <label class="row"
+        ><input
+          type="checkbox"
+          :checked="thing.ofPlate"
+          data-test="of-plate"
+          @change="
+            object('Colour of', own => {
+              own.ofPlate = !thing.ofPlate
+            })
+          "
+        />
+        takes its colour from the plate (for reflections and bounce)</label
+      >
+      <label v-if="thing.role === 'catcher'" class="row"
+        ><input
+          type="checkbox"
+          :checked="settings.letsThrough"
+          @change="
+            object('Holding out of', own => {
+              own.letsThrough = !own.letsThrough
+            })
+          "
+        />
+        things behind it are still seen</label
+      >
+      <p v-if="thing.role === 'catcher'" class="scale">
+        Its shadow at
+        <ValueField
+          :model-value="settings.shadowDensity ?? 1"
+          label="Shadow density"
+          help="Laid on afterwards: nothing is rendered again."
+          :low="0"
+          :high="4"
+          :step="0.005"
+          :neutral="1"
+          data-test="shadow-density"
+          @change="
+            (value, live) =>
+              object(
+                'Shadow on',
+                own => {
+                  own.shadowDensity = value
+                },
+                live,
+              )
+          "
+        />, tinted
+        <ValueField
+          v-for="i in [0, 1, 2] as const"
+          :key="i"
+          :model-value="settings.shadowColour?.[i] ?? 0"
+          :label="`Shadow ${['red', 'green', 'blue'][i]}`"
+          help="Light that fills the shadow in, of the plate’s own."
+          :low="0"
+          :high="1"
+          :step="0.002"
+          :neutral="0"
+          class="gap"
+          @change="
+            (value, live) =>
+              object(
+                'Shadow tint on',
+                own => {
+                  const colour = own.shadowColour ?? [0, 0, 0]
+                  colour[i] = value
+                  own.shadowColour = colour
+                },
+                live,
+              )
+          "
+        />
+      </p>
+      <p v-if="thing.role === 'catcher'" class="scale">
+        Wet by
+        <ValueField
+          :model-value="settings.wet ?? 0"
+          label="Wetness"
+          help="How much of what smooth wet ground mirrors of the objects it mirrors, in the pass “wet ground”."
+          :low="0"
+          :high="1"
+          :step="0.004"
+          :neutral="0"
+          data-test="wet"
+          @change="
+            (value, live) =>
+              object(
+                'Wetness of',
+                own => {
+                  if (value === 0) delete own.wet
+                  else own.wet = value
+                },
+                live,
+              )
+          "
+        /><template v-if="settings.wet !== undefined"
+          >, rough by
+          <ValueField
+            :model-value="settings.wetRoughness ?? 0"
+            label="Roughness of the water"
+            :low="0"
+            :high="1"
+            :step="0.004"
+            :neutral="0"
+            @change="
+              (value, live) =>
+                object(
+                  'Water on',
+                  own => {
+                    own.wetRoughness = value
+                  },
+                  live,
+                )
+            "
+        /></template>
+      </p>
     </template>
-    <label v-else class="row"><input type="checkbox" :checked="settings.darkens !== false" data-test="darkens" @change="object('Occlusion by', own => { if (own.darkens === false) delete own.darkens; else own.darkens = false })"> darkens others by occlusion</label>
-    <label v-if="!isGround" class="row"><input type="checkbox" :checked="settings.darkened !== false" data-test="darkened" @change="object('Occlusion of', own => { if (own.darkened === false) delete own.darkened; else own.darkened = false })"> is darkened by occlusion</label>
-    <label v-if="!isGround" class="row"><input type="checkbox" :checked="settings.ownShadow" data-test="own-shadow" @change="object('Shadow of', own => { if (own.ownShadow) delete own.ownShadow; else own.ownShadow = true })"> its shadow is kept on its own, in the pass “shadow of chosen objects”</label>
-    <p v-if="thing.shines" class="soft">where light is told apart its own counts as <input class="word group" :value="settings.lightGroup ?? 'shining things'" aria-label="Group of its light" title="What shares a group shares a pass and a fader on the desk" data-test="thing-light-group" @keydown.stop @change="object('Group of light of', own => { const group = ($event.target as HTMLInputElement).value.trim().slice(0, 60); if (group && group !== 'shining things') own.lightGroup = group; else delete own.lightGroup })"></p>
-    <label class="row"><input type="checkbox" :checked="thing.hidden" @change="object('Hide', own => { own.hidden = !thing.hidden })"> hidden from the camera (still casts and reflects)</label>
-    <label class="row"><input type="checkbox" :checked="thing.absent" @change="object('Leave out', own => { own.absent = !thing.absent })"> left out</label>
-    <label class="row"><input type="checkbox" :checked="settings.locked" data-test="lock" @change="object('Lock', own => { own.locked = !own.locked })"> locked</label>
-    <div class="row"><v-btn size="small" :variant="view.sceneTool === 'pin' ? 'tonal' : 'text'" :disabled="settings.locked" data-test="pin" @click="takePin">Pin to the plate</v-btn><button v-if="pins.length" class="word soft" data-test="pins-off" @click="object('No pins on', own => { delete own.pins })">take {{ pins.length }} {{ pins.length === 1 ? 'pin' : 'pins' }} off</button></div>
-    <p v-if="view.sceneTool === 'pin'" class="soft">Click a corner of it, then drag the pin to where that corner belongs; more pins turn it. <label><input v-model="view.pinTurn" type="checkbox"> may turn</label> <label><input v-model="view.pinScale" type="checkbox" data-test="pin-scale"> may change size</label></p>
+    <label v-else class="row"
+      ><input
+        type="checkbox"
+        :checked="settings.darkens !== false"
+        data-test="darkens"
+        @change="
+          object('Occlusion by', own => {
+            if (own.darkens === false) delete own.darkens
+            else own.darkens = false
+          })
+        "
+      />
+      darkens others by occlusion</label
+    >
+    <label v-if="!isGround" class="row"
+      ><input
+        type="checkbox"
+        :checked="settings.darkened !== false"
+        data-test="darkened"
+        @change="
+          object('Occlusion of', own => {
+            if (own.darkened === false) delete own.darkened
+            else own.darkened = false
+          })
+        "
+      />
+      is darkened by occlusion</label
+    >
+    <label v-if="!isGround" class="row"
+      ><input
+        type="checkbox"
+        :checked="settings.ownShadow"
+        data-test="own-shadow"
+        @change="
+          object('Shadow of', own => {
+            if (own.ownShadow) delete own.ownShadow
+            else own.ownShadow = true
+          })
+        "
+      />
+      its shadow is kept on its own, in the pass “shadow of chosen objects”</label
+    >
+    <p v-if="thing.shines" class="soft">
+      where light is told apart its own counts as
+      <input
+        class="word group"
+        :value="settings.lightGroup ?? 'shining things'"
+        aria-label="Group of its light"
+        title="What shares a group shares a pass and a fader on the desk"
+        data-test="thing-light-group"
+        @keydown.stop
+        @change="
+          object('Group of light of', own => {
+            const group = ($event.target as HTMLInputElement).value.trim().slice(0, 60)
+            if (group && group !== 'shining things') own.lightGroup = group
+            else delete own.lightGroup
+          })
+        "
+      />
+    </p>
+    <label class="row"
+      ><input
+        type="checkbox"
+        :checked="thing.hidden"
+        @change="
+          object('Hide', own => {
+            own.hidden = !thing.hidden
+          })
+        "
+      />
+      hidden from the camera (still casts and reflects)</label
+    >
+    <label class="row"
+      ><input
+        type="checkbox"
+        :checked="thing.absent"
+        @change="
+          object('Leave out', own => {
+            own.absent = !thing.absent
+          })
+        "
+      />
+      left out</label
+    >
+    <label class="row"
+      ><input
+        type="checkbox"
+        :checked="settings.locked"
+        data-test="lock"
+        @change="
+          object('Lock', own => {
+            own.locked = !own.locked
+          })
+        "
+      />
+      locked</label
+    >
+    <div class="row">
+      <v-btn
+        size="small"
+        :variant="view.sceneTool === 'pin' ? 'tonal' : 'text'"
+        :disabled="settings.locked"
+        data-test="pin"
+        @click="takePin"
+        >Pin to the plate</v-btn
+      ><button
+        v-if="pins.length"
+        class="word soft"
+        data-test="pins-off"
+        @click="
+          object('No pins on', own => {
+            delete own.pins
+          })
+        "
+      >
+        take {{ pins.length }} {{ pins.length === 1 ? 'pin' : 'pins' }} off
+      </button>
+    </div>
+    <p v-if="view.sceneTool === 'pin'" class="soft">
+      Click a corner of it, then drag the pin to where that corner belongs; more pins turn it.
+      <label><input v-model="view.pinTurn" type="checkbox" /> may turn</label>
+      <label><input v-model="view.pinScale" type="checkbox" data-test="pin-scale" /> may change size</label>
+    </p>
     <PrintList :thing="thing" />
-    <button v-if="shot.document!.scene.objects[thing.name] && !thing.added" class="word soft self" @click="shot.change(`As in the file: ${thing.name}`, document => { delete document.scene.objects[thing.name] })">as it is in the file</button>
+    <button
+      v-if="shot.document!.scene.objects[thing.name] && !thing.added"
+      class="word soft self"
+      @click="
+        shot.change(`As in the file: ${thing.name}`, document => {
+          delete document.scene.objects[thing.name]
+        })
+      "
+    >
+      as it is in the file
+    </button>
   </div>
 </template>
 
-<style scoped>.gap { margin-right: 7px; } .name { font: inherit; font-weight: 650; border: 0; border-bottom: 1.5px solid transparent; background: none; color: inherit; min-width: 0; } .name:hover, .name:focus { border-color: var(--line); } input[type=checkbox] { accent-color: var(--ink); } p { margin: 0; } .scale { line-height: 1.8; } .self { align-self: flex-start; }</style>
+<style scoped>
+.gap {
+  margin-right: 7px;
+}
+.name {
+  font: inherit;
+  font-weight: 650;
+  border: 0;
+  border-bottom: 1.5px solid transparent;
+  background: none;
+  color: inherit;
+  min-width: 0;
+}
+.name:hover,
+.name:focus {
+  border-color: var(--line);
+}
+input[type='checkbox'] {
+  accent-color: var(--ink);
+}
+p {
+  margin: 0;
+}
+.scale {
+  line-height: 1.8;
+}
+.self {
+  align-self: flex-start;
+}
+</style>

@@ -1,4 +1,5 @@
-// Files brought in: sent to the store, told by content, read for size, encoding and alpha. Videos and numbered files become clips on the server.
+// Files brought in: sent to the store, told by content, read for size, encoding and alpha. Videos and numbered files
+// become clips on the server.
 import { bringLayer, bringPlate } from '../../core/shot/bring'
 import type { PictureReference } from '../../core/shot/document'
 import { findSequences } from '../../core/shot/sequence'
@@ -7,24 +8,40 @@ import { useShot } from '~/stores/shot'
 import { upload } from './api'
 import { engine } from './engine'
 
-export const PICTURES = '.png,.jpg,.jpeg,.tif,.tiff,.hdr,.exr', VIDEOS = '.mov,.mp4,.m4v,.webm,.mkv,.avi'
+export const PICTURES = '.png,.jpg,.jpeg,.tif,.tiff,.hdr,.exr'
+export const VIDEOS = '.mov,.mp4,.m4v,.webm,.mkv,.avi'
 
-export interface BroughtPicture { reference: PictureReference; notes: string[] }
+export interface BroughtPicture {
+  reference: PictureReference
+  notes: string[]
+}
 
 /** Sends a picture file; what is guessed of it comes with its reason. */
 export async function bringPicture(file: File, progress?: (share: number) => void): Promise<BroughtPicture> {
   const { width, height, encoding, reason, alpha, facts, notes } = await engine.describe(file)
   const { blob } = await upload(file, progress)
-  return { reference: { blob, name: file.name.slice(0, 300), encoding, alpha, width, height, guessed: reason, facts }, notes }
+  return {
+    reference: { blob, name: file.name.slice(0, 300), encoding, alpha, width, height, guessed: reason, facts },
+    notes,
+  }
 }
 
-/** Sends a scene; one of another format, or in several files, becomes one .glb first. What of it is not used comes as notes. */
-export async function bringScene(files: File[], progress?: (share: number) => void): Promise<{ blob: string; name: string; notes: string[] }> {
-  let file = files[0]!, notes: string[] = []
+/**
+ * Sends a scene; one of another format, or in several files, becomes one .glb first. What of it is not used comes as
+ * notes.
+ */
+export async function bringScene(
+  files: File[],
+  progress?: (share: number) => void,
+): Promise<{ blob: string; name: string; notes: string[] }> {
+  let file = files[0]!
+  let notes: string[] = []
   if (files.length > 1 || !/\.(glb|gltf)$/i.test(file.name)) {
     // The readers of other formats are only fetched when there is something to read
     const { sceneAsGlb } = await import('../../core/formats/mesh/mesh')
-    const made = await sceneAsGlb(await Promise.all(files.map(async one => ({ name: one.name, bytes: new Uint8Array(await one.arrayBuffer()) }))))
+    const made = await sceneAsGlb(
+      await Promise.all(files.map(async one => ({ name: one.name, bytes: new Uint8Array(await one.arrayBuffer()) }))),
+    )
     file = new File([new Uint8Array(made.bytes)], made.name)
     notes = made.notes
   }
@@ -33,29 +50,46 @@ export async function bringScene(files: File[], progress?: (share: number) => vo
   return { blob: sent.blob, name: file.name.slice(0, 300), notes }
 }
 
-export const SCENES = '.glb,.gltf,.obj,.ply,.stl', BESIDE_SCENES = '.bin,.mtl'
+export const SCENES = '.glb,.gltf,.obj,.ply,.stl'
+export const BESIDE_SCENES = '.bin,.mtl'
 export const isScene = (file: File): boolean => /\.(glb|gltf|obj|ply|stl)$/i.test(file.name)
 const isBeside = (file: File): boolean => /\.(bin|mtl)$/i.test(file.name)
-/** The scene among dropped files with what belongs to it, and the rest. Pictures belong to a scene in several files when their names stand in it. */
+/**
+ * The scene among dropped files with what belongs to it, and the rest. Pictures belong to a scene in several files when
+ * their names stand in it.
+ */
 export async function sceneOf(files: File[]): Promise<{ scene: File[]; rest: File[] }> {
   const main = files.find(isScene)
   if (!main) return { scene: [], rest: files }
-  const told = [main, ...files.filter(file => /\.mtl$/i.test(file.name))].filter(file => !/\.(glb|ply|stl)$/i.test(file.name)), text = (await Promise.all(told.map(file => file.slice(0, 1 << 26).text()))).join('\n')
-  const belongs = (file: File): boolean => file !== main && (isBeside(file) || (text.length > 0 && text.includes(file.name)))
+  const told = [main, ...files.filter(file => /\.mtl$/i.test(file.name))].filter(
+    file => !/\.(glb|ply|stl)$/i.test(file.name),
+  )
+  const text = (await Promise.all(told.map(file => file.slice(0, 1 << 26).text()))).join('\n')
+  const belongs = (file: File): boolean =>
+    file !== main && (isBeside(file) || (text.length > 0 && text.includes(file.name)))
   return { scene: [main, ...files.filter(belongs)], rest: files.filter(file => file !== main && !belongs(file)) }
 }
 export const isVideo = (file: File): boolean => /\.(mov|mp4|m4v|webm|mkv|avi)$/i.test(file.name)
 
 /** What is brought in at once: one still, one video, or the files of one sequence. */
-export interface Footage { kind: 'still' | 'video' | 'sequence'; files: File[]; name: string }
+export interface Footage {
+  kind: 'still' | 'video' | 'sequence'
+  files: File[]
+  name: string
+}
 
 /** Sorts dropped files into footage. Throws with what there is when it cannot be one thing. */
 export function footageOf(files: File[]): Footage[] {
-  const videos = files.filter(isVideo), rest = files.filter(file => !isVideo(file))
+  const videos = files.filter(isVideo)
+  const rest = files.filter(file => !isVideo(file))
   const { sequences, singles } = findSequences(rest.map(file => file.name))
   return [
     ...videos.map((file): Footage => ({ kind: 'video', files: [file], name: file.name })),
-    ...sequences.map((sequence): Footage => ({ kind: 'sequence', files: [...sequence.files.values()].map(index => rest[index]!), name: `${sequence.before}${sequence.first}–${sequence.last}${sequence.after}` })),
+    ...sequences.map((sequence): Footage => ({
+      kind: 'sequence',
+      files: [...sequence.files.values()].map(index => rest[index]!),
+      name: `${sequence.before}${sequence.first}–${sequence.last}${sequence.after}`,
+    })),
     ...singles.map((index): Footage => ({ kind: 'still', files: [rest[index]!], name: rest[index]!.name })),
   ]
 }
@@ -65,20 +99,44 @@ const AT_ONCE = 4
 async function sendAll(files: File[], progress: (share: number) => void): Promise<{ name: string; blob: string }[]> {
   const sent: { name: string; blob: string }[] = []
   let next = 0
-  const lane = async (): Promise<void> => { while (next < files.length) { const at = next++, file = files[at]!; sent[at] = { name: file.name.slice(0, 300), blob: (await upload(file)).blob }; progress(sent.filter(Boolean).length / files.length) } }
+  const lane = async (): Promise<void> => {
+    while (next < files.length) {
+      const at = next++
+      const file = files[at]!
+      sent[at] = { name: file.name.slice(0, 300), blob: (await upload(file)).blob }
+      progress(sent.filter(Boolean).length / files.length)
+    }
+  }
   await Promise.all(Array.from({ length: Math.min(AT_ONCE, files.length) }, lane))
   return sent
 }
 
 /** Brings footage into the open shot: a still at once, a clip by a job that the server goes on with. */
-export async function bringFootage(footage: Footage, as: 'plate' | 'layer', progress: (text: string) => void): Promise<string[]> {
+export async function bringFootage(
+  footage: Footage,
+  as: 'plate' | 'layer',
+  progress: (text: string) => void,
+): Promise<string[]> {
   const shot = useShot()
   if (footage.kind === 'still') {
-    const { reference, notes } = await bringPicture(footage.files[0]!, share => progress(`sending ${Math.round(share * 100)} %`))
-    shot.change(as === 'plate' ? 'New plate' : `Add ${reference.name}`, document => { if (as === 'plate') bringPlate(document, reference); else bringLayer(document, reference, shot.frame) })
+    const { reference, notes } = await bringPicture(footage.files[0]!, share =>
+      progress(`sending ${Math.round(share * 100)} %`),
+    )
+    shot.change(as === 'plate' ? 'New plate' : `Add ${reference.name}`, document => {
+      if (as === 'plate') bringPlate(document, reference)
+      else bringLayer(document, reference, shot.frame)
+    })
     return notes
   }
-  const files = footage.kind === 'video' ? [{ name: footage.name.slice(0, 300), blob: (await upload(footage.files[0]!, share => progress(`sending ${Math.round(share * 100)} %`))).blob }] : await sendAll(footage.files, share => progress(`sending ${Math.round(share * 100)} %`))
+  const files =
+    footage.kind === 'video'
+      ? [
+          {
+            name: footage.name.slice(0, 300),
+            blob: (await upload(footage.files[0]!, share => progress(`sending ${Math.round(share * 100)} %`))).blob,
+          },
+        ]
+      : await sendAll(footage.files, share => progress(`sending ${Math.round(share * 100)} %`))
   await shot.save()
   await useJobs().start(shot.id, 'import', { files, as, frame: shot.frame })
   return []

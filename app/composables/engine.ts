@@ -3,7 +3,17 @@ import EngineWorker from '~/workers/engine.worker?worker'
 import type { Seen } from '../../core/render/passes'
 import type { CameraTrack } from '../../core/track/track'
 import type { FoundSun } from '../../core/scene/environmentSun'
-import type { EngineCall, ObjectEdges, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo, ScenePreview, SnappedLines } from '~/workers/messages'
+import type {
+  EngineCall,
+  ObjectEdges,
+  Picture,
+  PictureDescription,
+  PictureOrder,
+  PixelReading,
+  SceneInfo,
+  ScenePreview,
+  SnappedLines,
+} from '~/workers/messages'
 import type { CameraSettings, ShotDocument } from '../../core/shot/document'
 
 let worker: Worker | undefined
@@ -19,7 +29,10 @@ function started(): Worker {
       if (event.data.error !== undefined) entry?.reject(new Error(event.data.error))
       else entry?.resolve(event.data.result)
     }
-    worker.onerror = event => { for (const entry of waiting.values()) entry.reject(new Error(`The engine stopped: ${event.message}`)); waiting.clear() }
+    worker.onerror = event => {
+      for (const entry of waiting.values()) entry.reject(new Error(`The engine stopped: ${event.message}`))
+      waiting.clear()
+    }
   }
   return worker
 }
@@ -29,24 +42,35 @@ function call<T>(message: EngineCall): Promise<T> {
   return new Promise<T>((resolve, reject) => {
     waiting.set(id, { resolve: resolve as (value: unknown) => void, reject })
     // Plain data: Vue's proxies cannot be sent, a file as it is can
-    started().postMessage(message.call === 'describe' ? { id, ...message } : JSON.parse(JSON.stringify({ id, ...message })))
+    started().postMessage(
+      message.call === 'describe' ? { id, ...message } : JSON.parse(JSON.stringify({ id, ...message })),
+    )
   })
 }
 
 export const engine = {
   /** Compiles and starts ahead of the first call. */
-  warm: () => { started() },
+  warm: () => {
+    started()
+  },
   describe: (file: File) => call<PictureDescription>({ call: 'describe', file }),
   picture: (order: PictureOrder) => call<Picture>({ call: 'picture', order }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
-  spread: (document: ShotDocument, frame: number, bins: number, near: number, far: number) => call<Float32Array>({ call: 'spread', document, frame, bins, near, far }),
-  highlight: (document: ShotDocument, frame: number, names: string[], seen: Seen) => call<Pick<Picture, 'width' | 'height' | 'codes'> | null>({ call: 'highlight', document, frame, names, seen }),
+  spread: (document: ShotDocument, frame: number, bins: number, near: number, far: number) =>
+    call<Float32Array>({ call: 'spread', document, frame, bins, near, far }),
+  highlight: (document: ShotDocument, frame: number, names: string[], seen: Seen) =>
+    call<Pick<Picture, 'width' | 'height' | 'codes'> | null>({ call: 'highlight', document, frame, names, seen }),
   sceneInfo: (document: ShotDocument, frame: number) => call<SceneInfo>({ call: 'sceneInfo', document, frame }),
-  fileCamera: (document: ShotDocument, name?: string) => call<CameraSettings | null>({ call: 'fileCamera', document, name }),
-  edges: (document: ShotDocument, frame: number, names: string[]) => call<ObjectEdges[]>({ call: 'edges', document, frame, names }),
-  snap: (document: ShotDocument, frame: number, lines: { from: [number, number]; to: [number, number] }[]) => call<SnappedLines>({ call: 'snap', document, frame, lines }),
+  fileCamera: (document: ShotDocument, name?: string) =>
+    call<CameraSettings | null>({ call: 'fileCamera', document, name }),
+  edges: (document: ShotDocument, frame: number, names: string[]) =>
+    call<ObjectEdges[]>({ call: 'edges', document, frame, names }),
+  snap: (document: ShotDocument, frame: number, lines: { from: [number, number]; to: [number, number] }[]) =>
+    call<SnappedLines>({ call: 'snap', document, frame, lines }),
   track: (document: ShotDocument, blob: string) => call<CameraTrack>({ call: 'track', document, blob }),
   findSun: (document: ShotDocument) => call<Omit<FoundSun, 'without'> | null>({ call: 'findSun', document }),
-  mainLight: (document: ShotDocument) => call<{ azimuth: number; elevation: number } | null>({ call: 'mainLight', document }),
-  preview: (document: ShotDocument, frame: number, width: number, restart: boolean) => call<ScenePreview>({ call: 'preview', document, frame, width, restart }),
+  mainLight: (document: ShotDocument) =>
+    call<{ azimuth: number; elevation: number } | null>({ call: 'mainLight', document }),
+  preview: (document: ShotDocument, frame: number, width: number, restart: boolean) =>
+    call<ScenePreview>({ call: 'preview', document, frame, width, restart }),
 }

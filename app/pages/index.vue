@@ -3,24 +3,66 @@ import { newDocument } from '../../core/shot/document'
 import { api } from '~/composables/api'
 import { engine } from '~/composables/engine'
 import { bringPlate } from '../../core/shot/bring'
-import { bringFootage, bringPicture, BESIDE_SCENES, bringScene, footageOf, PICTURES, SCENES, sceneOf, VIDEOS } from '~/composables/bring'
+import {
+  bringFootage,
+  bringPicture,
+  BESIDE_SCENES,
+  bringScene,
+  footageOf,
+  PICTURES,
+  SCENES,
+  sceneOf,
+  VIDEOS,
+} from '~/composables/bring'
 import { droppedFiles } from '~/composables/dropped'
 import { useShot } from '~/stores/shot'
 import { useJobs } from '~/stores/jobs'
 
-interface Entry { id: string; name: string; thumbnail: string | null; updatedAt: string }
-const shots = ref<Entry[]>([]), loaded = ref(false), busy = ref(''), message = ref(''), removed = ref<Entry | null>(null), renaming = ref('')
-const jobs = useJobs(), router = useRouter()
-async function load() { try { shots.value = await api<Entry[]>('/api/shots'); loaded.value = true } catch (error) { message.value = (error as Error).message } }
-onMounted(() => { jobs.listen(); void load(); engine.warm() })
-watch(() => jobs.shotsChanged, () => { void load() })
+interface Entry {
+  id: string
+  name: string
+  thumbnail: string | null
+  updatedAt: string
+}
+const shots = ref<Entry[]>([])
+const loaded = ref(false)
+const busy = ref('')
+const message = ref('')
+const removed = ref<Entry | null>(null)
+const renaming = ref('')
+const jobs = useJobs()
+const router = useRouter()
+async function load() {
+  try {
+    shots.value = await api<Entry[]>('/api/shots')
+    loaded.value = true
+  } catch (error) {
+    message.value = (error as Error).message
+  }
+}
+onMounted(() => {
+  jobs.listen()
+  void load()
+  engine.warm()
+})
+watch(
+  () => jobs.shotsChanged,
+  () => {
+    void load()
+  },
+)
 
 /** A new shot from a plate and, if wanted, a scene file dropped with it. */
 async function make(files: File[]) {
   try {
-    const { scene: sceneFiles, rest } = await sceneOf(files), [plate] = footageOf(rest), scene = sceneFiles[0]
+    const { scene: sceneFiles, rest } = await sceneOf(files)
+    const [plate] = footageOf(rest)
+    const scene = sceneFiles[0]
     const document = newDocument()
-    if (plate?.kind === 'still') { busy.value = `reading ${plate.name}`; bringPlate(document, (await bringPicture(plate.files[0]!)).reference) }
+    if (plate?.kind === 'still') {
+      busy.value = `reading ${plate.name}`
+      bringPlate(document, (await bringPicture(plate.files[0]!)).reference)
+    }
     if (scene) {
       busy.value = `sending ${scene.name}`
       const { notes, ...reference } = await bringScene(sceneFiles)
@@ -33,37 +75,153 @@ async function make(files: File[]) {
     const name = (plate ?? scene)?.name.replace(/\.\w+$/, '').slice(0, 200) || 'New shot'
     const { id } = await api<{ id: string }>('/api/shots', { method: 'POST', json: { name, document } })
     // Footage becomes a clip of the shot that is there now; the job goes on without this page
-    if (plate && plate.kind !== 'still') { await useShot().open(id); await bringFootage(plate, 'plate', text => { busy.value = `${plate.name}: ${text}` }) }
+    if (plate && plate.kind !== 'still') {
+      await useShot().open(id)
+      await bringFootage(plate, 'plate', text => {
+        busy.value = `${plate.name}: ${text}`
+      })
+    }
     await router.push(`/shot/${id}?station=${plate?.kind === 'still' && scene ? 'scene' : 'plate'}`)
-  } catch (error) { message.value = (error as Error).message }
+  } catch (error) {
+    message.value = (error as Error).message
+  }
   busy.value = ''
 }
-async function act(work: () => Promise<unknown>) { try { await work(); await load() } catch (error) { message.value = (error as Error).message } }
+async function act(work: () => Promise<unknown>) {
+  try {
+    await work()
+    await load()
+  } catch (error) {
+    message.value = (error as Error).message
+  }
+}
 const copy = (entry: Entry): Promise<void> => act(() => api(`/api/shots/${entry.id}/copy`, { method: 'POST' }))
-const remove = (entry: Entry): Promise<void> => act(async () => { await api(`/api/shots/${entry.id}`, { method: 'DELETE' }); removed.value = entry })
-const restore = (): Promise<void> => act(async () => { if (removed.value) await api(`/api/shots/${removed.value.id}/restore`, { method: 'POST' }); removed.value = null })
-function rename(entry: Entry, event: Event) { const name = (event.target as HTMLInputElement).value.trim(); renaming.value = ''; if (name && name !== entry.name) void act(() => api(`/api/shots/${entry.id}/name`, { method: 'PUT', json: { name } })) }
+const remove = (entry: Entry): Promise<void> =>
+  act(async () => {
+    await api(`/api/shots/${entry.id}`, { method: 'DELETE' })
+    removed.value = entry
+  })
+const restore = (): Promise<void> =>
+  act(async () => {
+    if (removed.value) await api(`/api/shots/${removed.value.id}/restore`, { method: 'POST' })
+    removed.value = null
+  })
+function rename(entry: Entry, event: Event) {
+  const name = (event.target as HTMLInputElement).value.trim()
+  renaming.value = ''
+  if (name && name !== entry.name) void act(() => api(`/api/shots/${entry.id}/name`, { method: 'PUT', json: { name } }))
+}
 </script>
 
 <template>
   <v-app theme="paper">
     <main class="page" @dragover.prevent @drop.prevent="droppedFiles($event.dataTransfer).then(make)">
-      <header class="row"><span class="mark">Northmist</span><span class="soft grow">Shots</span><v-btn color="primary" variant="flat" data-test="new-shot" @click="make([])">New shot</v-btn></header>
+      <header class="row">
+        <span class="mark">Northmist</span><span class="soft grow">Shots</span
+        ><v-btn color="primary" variant="flat" data-test="new-shot" @click="make([])">New shot</v-btn>
+      </header>
       <div class="grid" data-test="shots">
         <article v-for="entry in shots" :key="entry.id" class="card" :data-test="`shot-${entry.name}`">
-          <NuxtLink :to="`/shot/${entry.id}?station=finish`" class="picture" :aria-label="`Open ${entry.name}`"><img v-if="entry.thumbnail" :src="`/api/blobs/${entry.thumbnail}`" alt=""><span v-else class="soft">no picture yet</span></NuxtLink>
-          <div class="row caption"><input v-if="renaming === entry.id" class="grow rename" :value="entry.name" aria-label="Name" autofocus @keydown.enter="($event.target as HTMLInputElement).blur()" @keydown.esc="renaming = ''" @blur="rename(entry, $event)"><b v-else class="grow">{{ entry.name }}</b><button class="word soft" data-test="rename" @click="renaming = entry.id">rename</button><button class="word soft" data-test="copy" @click="copy(entry)">copy</button><button class="word soft" data-test="delete" @click="remove(entry)">delete</button></div>
+          <NuxtLink :to="`/shot/${entry.id}?station=finish`" class="picture" :aria-label="`Open ${entry.name}`"
+            ><img v-if="entry.thumbnail" :src="`/api/blobs/${entry.thumbnail}`" alt="" /><span v-else class="soft"
+              >no picture yet</span
+            ></NuxtLink
+          >
+          <div class="row caption">
+            <input
+              v-if="renaming === entry.id"
+              class="grow rename"
+              :value="entry.name"
+              aria-label="Name"
+              autofocus
+              @keydown.enter="($event.target as HTMLInputElement).blur()"
+              @keydown.esc="renaming = ''"
+              @blur="rename(entry, $event)"
+            /><b v-else class="grow">{{ entry.name }}</b
+            ><button class="word soft" data-test="rename" @click="renaming = entry.id">rename</button
+            ><button class="word soft" data-test="copy" @click="copy(entry)">copy</button
+            ><button class="word soft" data-test="delete" @click="remove(entry)">delete</button>
+          </div>
           <div class="soft small">{{ new Date(entry.updatedAt).toLocaleString() }}</div>
         </article>
-        <FileDrop many class="new" :accept="`${PICTURES},${VIDEOS},${SCENES},${BESIDE_SCENES}`" label="New shot from files" data-test="drop-new" @files="make">{{ busy || 'Drop a photograph or footage here, and a glTF scene with it if there is one: a new shot starts from them.' }}</FileDrop>
+        <FileDrop
+          many
+          class="new"
+          :accept="`${PICTURES},${VIDEOS},${SCENES},${BESIDE_SCENES}`"
+          label="New shot from files"
+          data-test="drop-new"
+          @files="make"
+          >{{
+            busy ||
+            'Drop a photograph or footage here, and a glTF scene with it if there is one: a new shot starts from them.'
+          }}</FileDrop
+        >
       </div>
       <p v-if="loaded && !shots.length" class="soft">No shots yet.</p>
     </main>
-    <v-snackbar :model-value="!!removed" :timeout="12000" @update:model-value="removed = null">“{{ removed?.name }}” was deleted. <template #actions><v-btn data-test="undo-delete" @click="restore">Undo</v-btn></template></v-snackbar>
+    <v-snackbar :model-value="!!removed" :timeout="12000" @update:model-value="removed = null"
+      >“{{ removed?.name }}” was deleted.
+      <template #actions><v-btn data-test="undo-delete" @click="restore">Undo</v-btn></template></v-snackbar
+    >
     <v-snackbar :model-value="!!message" :timeout="8000" @update:model-value="message = ''">{{ message }}</v-snackbar>
   </v-app>
 </template>
 
 <style scoped>
-.page { height: 100vh; overflow: auto; padding: 22px 32px; } .mark { font-size: 22px; font-weight: 650; } .grid { display: grid; grid-template-columns: repeat(auto-fill, minmax(330px, 1fr)); gap: 22px; margin-top: 22px; } .picture { display: grid; place-items: center; aspect-ratio: 3 / 2; background: var(--wall); border-radius: 6px; overflow: hidden; text-decoration: none; } .picture img { width: 100%; height: 100%; object-fit: cover; } .picture .soft { color: #2a2d2e; } .caption { margin-top: 7px; gap: 12px; font-size: 14px; } .caption .word { font-size: 12px; } .small { font-size: 12px; } .new { aspect-ratio: 3 / 2; height: fit-content; text-align: center; padding: 40px; } .rename { font: inherit; border: 1px solid var(--line); border-radius: 4px; padding: 0 4px; background: var(--card); }
+.page {
+  height: 100vh;
+  overflow: auto;
+  padding: 22px 32px;
+}
+.mark {
+  font-size: 22px;
+  font-weight: 650;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(330px, 1fr));
+  gap: 22px;
+  margin-top: 22px;
+}
+.picture {
+  display: grid;
+  place-items: center;
+  aspect-ratio: 3 / 2;
+  background: var(--wall);
+  border-radius: 6px;
+  overflow: hidden;
+  text-decoration: none;
+}
+.picture img {
+  width: 100%;
+  height: 100%;
+  object-fit: cover;
+}
+.picture .soft {
+  color: #2a2d2e;
+}
+.caption {
+  margin-top: 7px;
+  gap: 12px;
+  font-size: 14px;
+}
+.caption .word {
+  font-size: 12px;
+}
+.small {
+  font-size: 12px;
+}
+.new {
+  aspect-ratio: 3 / 2;
+  height: fit-content;
+  text-align: center;
+  padding: 40px;
+}
+.rename {
+  font: inherit;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  padding: 0 4px;
+  background: var(--card);
+}
 </style>

@@ -3,7 +3,18 @@ import { defineStore } from 'pinia'
 import { api } from '~/composables/api'
 import { useShot } from './shot'
 
-export interface Job { id: string; shotId: string; kind: 'render' | 'send' | 'import'; state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled'; progress: number; message: string | null; secondsLeft?: number; createdAt: string; settings: { frame: number; format?: string }; result: { blob: string; name: string; bytes: number } | null }
+export interface Job {
+  id: string
+  shotId: string
+  kind: 'render' | 'send' | 'import'
+  state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled'
+  progress: number
+  message: string | null
+  secondsLeft?: number
+  createdAt: string
+  settings: { frame: number; format?: string }
+  result: { blob: string; name: string; bytes: number } | null
+}
 
 export const useJobs = defineStore('jobs', {
   state: () => ({ list: [] as Job[], shotsChanged: 0, connected: false }),
@@ -14,19 +25,32 @@ export const useJobs = defineStore('jobs', {
   actions: {
     put(job: Job) {
       const at = this.list.findIndex(other => other.id === job.id)
-      if (at < 0) this.list.unshift(job); else this.list.splice(at, 1, job)
+      if (at < 0) this.list.unshift(job)
+      else this.list.splice(at, 1, job)
     },
-    async load(shotId?: string) { for (const job of (await api<Job[]>(shotId ? `/api/shots/${shotId}/jobs` : '/api/jobs')).reverse()) this.put(job) },
+    async load(shotId?: string) {
+      for (const job of (await api<Job[]>(shotId ? `/api/shots/${shotId}/jobs` : '/api/jobs')).reverse()) this.put(job)
+    },
     listen() {
       if (source) return
       source = new EventSource('/api/events')
-      source.onopen = () => { this.connected = true; const shot = useShot(); if (shot.id) void shot.heard(Infinity).catch(() => {}) }
-      source.onerror = () => { this.connected = false }
+      source.onopen = () => {
+        this.connected = true
+        const shot = useShot()
+        if (shot.id) void shot.heard(Infinity).catch(() => {})
+      }
+      source.onerror = () => {
+        this.connected = false
+      }
       source.onmessage = event => {
         const news = JSON.parse(event.data) as { kind: string; id: string; revision: number; job: Job }
         if (news.kind === 'job') this.put(news.job)
         if (news.kind === 'shots') this.shotsChanged++
-        if (news.kind === 'shot') { this.shotsChanged++; const shot = useShot(); if (shot.id === news.id) void shot.heard(news.revision) }
+        if (news.kind === 'shot') {
+          this.shotsChanged++
+          const shot = useShot()
+          if (shot.id === news.id) void shot.heard(news.revision)
+        }
       }
     },
     async start(shotId: string, kind: 'render' | 'send' | 'import', json: object) {
@@ -34,9 +58,16 @@ export const useJobs = defineStore('jobs', {
       this.put(job)
       return job
     },
-    async cancel(id: string) { this.put(await api<Job>(`/api/jobs/${id}`, { method: 'DELETE' })) },
+    async cancel(id: string) {
+      this.put(await api<Job>(`/api/jobs/${id}`, { method: 'DELETE' }))
+    },
   },
 })
 let source: EventSource | undefined
 
-export const timeLeft = (seconds?: number): string => seconds === undefined ? '' : seconds < 90 ? `${Math.max(1, Math.round(seconds))} s left` : `${Math.round(seconds / 60)} min left`
+export const timeLeft = (seconds?: number): string =>
+  seconds === undefined
+    ? ''
+    : seconds < 90
+      ? `${Math.max(1, Math.round(seconds))} s left`
+      : `${Math.round(seconds / 60)} min left`

@@ -1,44 +1,97 @@
-// The open shot against a server of the test's own that keeps revisions as the real one does (tests/e2e has the real one).
+// The open shot against a server of the test's own that keeps revisions as the real one does (tests/e2e has the real
+// one).
 import jsonPatch, { type Operation } from 'fast-json-patch'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { newDocument, newTreatment, type ShotDocument } from '../../core/shot/document'
 import { useShot } from './shot'
 
-interface Held { document: ShotDocument; revision: number; cursor: number; changes: number }
-let held: Held, online: boolean, requests: { method: string; path: string; body: { revision: number; label: string; patch: Operation[] } | undefined }[], refuse: string, slow: Promise<void> | undefined
+interface Held {
+  document: ShotDocument
+  revision: number
+  cursor: number
+  changes: number
+}
+let held: Held
+let online: boolean
+let requests: {
+  method: string
+  path: string
+  body: { revision: number; label: string; patch: Operation[] } | undefined
+}[]
+let refuse: string
+let slow: Promise<void> | undefined
 let kept: Map<string, string>
 
-const answer = (status: number, body: unknown): Response => new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })
+const answer = (status: number, body: unknown): Response =>
+  new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } })
 async function server(path: string, init?: RequestInit): Promise<Response> {
-  const method = init?.method ?? 'GET', body = init?.body ? JSON.parse(String(init.body)) as { revision: number; label: string; patch: Operation[] } : undefined
+  const method = init?.method ?? 'GET'
+  const body = init?.body
+    ? (JSON.parse(String(init.body)) as { revision: number; label: string; patch: Operation[] })
+    : undefined
   requests.push({ method, path, body })
   await slow
   if (!online) throw new TypeError('fetch failed')
   if (method === 'GET') return answer(200, { id: 'one', name: 'Quay', ...structuredClone(held) })
   if (refuse) return answer(400, { message: refuse })
-  if (body!.revision !== held.revision) return answer(409, { message: 'changed elsewhere', revision: held.revision, document: held.document })
+  if (body!.revision !== held.revision)
+    return answer(409, { message: 'changed elsewhere', revision: held.revision, document: held.document })
   if (method === 'PATCH') {
-    try { held.document = jsonPatch.applyPatch(structuredClone(held.document), body!.patch, true, false).newDocument } catch { return answer(400, { message: 'does not fit' }) }
-    held.revision++; held.cursor++; held.changes = held.cursor
+    try {
+      held.document = jsonPatch.applyPatch(structuredClone(held.document), body!.patch, true, false).newDocument
+    } catch {
+      return answer(400, { message: 'does not fit' })
+    }
+    held.revision++
+    held.cursor++
+    held.changes = held.cursor
   } else held.revision++
   return answer(200, { ...structuredClone(held), label: 'Exposure' })
 }
 /** Someone else changes the shot. */
-function elsewhere(mutate: (document: ShotDocument) => void): void { held.document = structuredClone(held.document); mutate(held.document); held.revision++; held.cursor++; held.changes++ }
+function elsewhere(mutate: (document: ShotDocument) => void): void {
+  held.document = structuredClone(held.document)
+  mutate(held.document)
+  held.revision++
+  held.cursor++
+  held.changes++
+}
 
 beforeEach(() => {
   held = { document: newDocument(), revision: 5, cursor: 2, changes: 2 }
   held.document.finish = [newTreatment('exposure', { stops: 0 }, 'e')]
-  online = true; requests = []; refuse = ''; slow = undefined; kept = new Map()
+  online = true
+  requests = []
+  refuse = ''
+  slow = undefined
+  kept = new Map()
   vi.useFakeTimers()
   vi.stubGlobal('fetch', vi.fn(server))
-  vi.stubGlobal('localStorage', { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, value: string) => { kept.set(key, value) }, removeItem: (key: string) => { kept.delete(key) } })
+  vi.stubGlobal('localStorage', {
+    getItem: (key: string) => kept.get(key) ?? null,
+    setItem: (key: string, value: string) => {
+      kept.set(key, value)
+    },
+    removeItem: (key: string) => {
+      kept.delete(key)
+    },
+  })
   setActivePinia(createPinia())
 })
-const settled = async (): Promise<void> => { for (let i = 0; i < 6; i++) await vi.advanceTimersByTimeAsync(10) }
-const opened = async () => { const shot = useShot(); await shot.open('one'); return shot }
-const stops = (value: number) => (document: ShotDocument): void => { document.finish[0]!.values.stops = value }
+const settled = async (): Promise<void> => {
+  for (let i = 0; i < 6; i++) await vi.advanceTimersByTimeAsync(10)
+}
+const opened = async () => {
+  const shot = useShot()
+  await shot.open('one')
+  return shot
+}
+const stops =
+  (value: number) =>
+  (document: ShotDocument): void => {
+    document.finish[0]!.values.stops = value
+  }
 
 describe('a change', () => {
   it('is kept in the browser at once, sent as a patch on its revision, and let go when it is saved', async () => {
@@ -46,12 +99,22 @@ describe('a change', () => {
     shot.change('Exposure', stops(1))
     expect([...kept.keys()]).toEqual(['northmist/unsaved/one'])
     await settled()
-    expect(requests.at(-1)).toMatchObject({ method: 'PATCH', body: { revision: 5, label: 'Exposure', patch: expect.arrayContaining([{ op: 'replace', path: '/finish/0/values/stops', value: 1 }]) } })
+    expect(requests.at(-1)).toMatchObject({
+      method: 'PATCH',
+      body: {
+        revision: 5,
+        label: 'Exposure',
+        patch: expect.arrayContaining([{ op: 'replace', path: '/finish/0/values/stops', value: 1 }]),
+      },
+    })
     expect([shot.state, shot.revision, kept.size, held.document.finish[0]!.values.stops]).toEqual(['saved', 6, 0, 1])
   })
   it('of a drag is sent once it rests', async () => {
     const shot = await opened()
-    for (let i = 1; i <= 20; i++) { shot.change('Exposure', stops(i / 10), true); await vi.advanceTimersByTimeAsync(16) }
+    for (let i = 1; i <= 20; i++) {
+      shot.change('Exposure', stops(i / 10), true)
+      await vi.advanceTimersByTimeAsync(16)
+    }
     expect(requests.filter(request => request.method === 'PATCH')).toHaveLength(0)
     await vi.advanceTimersByTimeAsync(400)
     expect(requests.filter(request => request.method === 'PATCH')).toHaveLength(1)
@@ -60,7 +123,9 @@ describe('a change', () => {
   it('made while another is under way follows it, one request at a time', async () => {
     const shot = await opened()
     let free = (): void => {}
-    slow = new Promise(resolve => { free = resolve })
+    slow = new Promise(resolve => {
+      free = resolve
+    })
     shot.change('Exposure', stops(1))
     shot.change('Exposure', stops(2))
     await settled()
@@ -82,7 +147,12 @@ describe('a change', () => {
     refuse = 'stops must be from -10 to 10.'
     shot.change('Exposure', stops(99))
     await settled()
-    expect([shot.message, shot.document!.finish[0]!.values.stops, shot.state, kept.size]).toEqual([refuse, 0, 'saved', 0])
+    expect([shot.message, shot.document!.finish[0]!.values.stops, shot.state, kept.size]).toEqual([
+      refuse,
+      0,
+      'saved',
+      0,
+    ])
   })
 })
 
@@ -108,14 +178,25 @@ describe('without a server', () => {
     vi.clearAllTimers()
     setActivePinia(createPinia())
     online = true
-    elsewhere(document => { document.frames.last = 9 })
+    elsewhere(document => {
+      document.frames.last = 9
+    })
     const again = await opened()
     expect(again.message).toMatch(/brought back/)
     await settled()
     expect([held.document.finish[0]!.values.stops, held.document.frames.last, kept.size]).toEqual([1, 9, 0])
   })
   it('what no longer fits is let go', async () => {
-    kept.set('northmist/unsaved/one', JSON.stringify({ label: 'x', patch: [{ op: 'test', path: '/finish/0/values/stops', value: 7 }, { op: 'replace', path: '/finish/0/values/stops', value: 8 }] }))
+    kept.set(
+      'northmist/unsaved/one',
+      JSON.stringify({
+        label: 'x',
+        patch: [
+          { op: 'test', path: '/finish/0/values/stops', value: 7 },
+          { op: 'replace', path: '/finish/0/values/stops', value: 8 },
+        ],
+      }),
+    )
     const shot = await opened()
     expect([shot.document!.finish[0]!.values.stops, kept.size]).toEqual([0, 0])
   })
@@ -124,13 +205,18 @@ describe('without a server', () => {
 describe('changed elsewhere', () => {
   it('in other values: both are kept', async () => {
     const shot = await opened()
-    elsewhere(document => { document.frames.last = 48 })
+    elsewhere(document => {
+      document.frames.last = 48
+    })
     shot.change('Exposure', stops(1))
     await settled()
     expect([held.document.finish[0]!.values.stops, held.document.frames.last, shot.conflict]).toEqual([1, 48, null])
     expect(shot.document!.frames.last).toBe(48)
   })
-  it.each([[true, 1], [false, -2]] as const)('in the same value it is asked about; mine: %s', async (mine, value) => {
+  it.each([
+    [true, 1],
+    [false, -2],
+  ] as const)('in the same value it is asked about; mine: %s', async (mine, value) => {
     const shot = await opened()
     elsewhere(stops(-2))
     shot.change('Exposure', stops(1))
@@ -139,11 +225,17 @@ describe('changed elsewhere', () => {
     expect(held.document.finish[0]!.values.stops).toBe(-2)
     shot.settle(mine)
     await settled()
-    expect([held.document.finish[0]!.values.stops, shot.document!.finish[0]!.values.stops, shot.conflict]).toEqual([value, value, null])
+    expect([held.document.finish[0]!.values.stops, shot.document!.finish[0]!.values.stops, shot.conflict]).toEqual([
+      value,
+      value,
+      null,
+    ])
   })
   it('mine that no longer has a place is left out and said so', async () => {
     const shot = await opened()
-    elsewhere(document => { document.finish = [] })
+    elsewhere(document => {
+      document.finish = []
+    })
     shot.change('Exposure', stops(1))
     await settled()
     shot.settle(true)
@@ -196,7 +288,16 @@ describe('undo', () => {
 it('passes are stale when the scene changed since, and only when it is known what they are of', async () => {
   const shot = await opened()
   expect(shot.stalePasses).toBe(false)
-  shot.document!.passes.file = { blob: 'a'.repeat(64), name: 'p', width: 1, height: 1, passes: [], objects: [], materials: [], of: '' }
+  shot.document!.passes.file = {
+    blob: 'a'.repeat(64),
+    name: 'p',
+    width: 1,
+    height: 1,
+    passes: [],
+    objects: [],
+    materials: [],
+    of: '',
+  }
   expect(shot.stalePasses).toBe(false)
   shot.document!.passes.file!.of = 'another'
   expect(shot.stalePasses).toBe(true)

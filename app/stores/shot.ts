@@ -1,32 +1,60 @@
-// The open shot. Every change is kept in this browser at once and saved to the server as a JSON Patch on the revision it was made from.
+// The open shot. Every change is kept in this browser at once and saved to the server as a JSON Patch on the revision
+// it was made from.
 import jsonPatch, { type Operation } from 'fast-json-patch'
 import { defineStore } from 'pinia'
 import { sceneStamp } from '../../core/shot/stamp'
 import type { ShotDocument } from '../../core/shot/document'
 import { api, ServerSays } from '~/composables/api'
 
-interface ServerShot { id: string; name: string; document: ShotDocument; revision: number; cursor: number; changes: number }
+interface ServerShot {
+  id: string
+  name: string
+  document: ShotDocument
+  revision: number
+  cursor: number
+  changes: number
+}
 const copyOf = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 const keepKey = (id: string): string => `northmist/unsaved/${id}`
 
 export const useShot = defineStore('shot', {
   state: () => ({
-    id: '', name: '', document: null as ShotDocument | null, revision: 0, cursor: 0, changes: 0, frame: 1,
-    state: 'saved' as 'saved' | 'saving' | 'waiting', message: '',
+    id: '',
+    name: '',
+    document: null as ShotDocument | null,
+    revision: 0,
+    cursor: 0,
+    changes: 0,
+    frame: 1,
+    state: 'saved' as 'saved' | 'saving' | 'waiting',
+    message: '',
     /** A change of ours that does not fit what another page saved meanwhile. */
     conflict: null as null | { label: string; patch: Operation[]; revision: number; theirs: ShotDocument },
   }),
   getters: {
     canUndo: state => state.cursor > 0,
     canRedo: state => state.cursor < state.changes,
-    stalePasses: state => !!state.document?.passes.file && state.document.passes.file.of !== '' && state.document.passes.file.of !== sceneStamp(state.document),
+    stalePasses: state =>
+      !!state.document?.passes.file &&
+      state.document.passes.file.of !== '' &&
+      state.document.passes.file.of !== sceneStamp(state.document),
   },
   actions: {
     async open(id: string) {
       saving = undefined
       clearTimeout(timer)
       const shot = await api<ServerShot>(`/api/shots/${id}`)
-      this.$patch({ id, name: shot.name, revision: shot.revision, cursor: shot.cursor, changes: shot.changes, frame: shot.document.frames.first, state: 'saved', message: '', conflict: null })
+      this.$patch({
+        id,
+        name: shot.name,
+        revision: shot.revision,
+        cursor: shot.cursor,
+        changes: shot.changes,
+        frame: shot.document.frames.first,
+        state: 'saved',
+        message: '',
+        conflict: null,
+      })
       this.document = shot.document
       committed = copyOf(shot.document)
       this.takeUnsaved()
@@ -42,7 +70,9 @@ export const useShot = defineStore('shot', {
         pendingLabel = label
         this.message = 'Changes that were not saved when the page closed have been brought back.'
         void this.save()
-      } catch { localStorage.removeItem(keepKey(this.id)) }
+      } catch {
+        localStorage.removeItem(keepKey(this.id))
+      }
     },
 
     /** Changes the document. live: part of a drag, saved when it rests. */
@@ -52,31 +82,55 @@ export const useShot = defineStore('shot', {
       mutate(next)
       this.document = next
       pendingLabel = label
-      localStorage.setItem(keepKey(this.id), JSON.stringify({ label, patch: jsonPatch.compare(committed!, next, true) }))
+      localStorage.setItem(
+        keepKey(this.id),
+        JSON.stringify({ label, patch: jsonPatch.compare(committed!, next, true) }),
+      )
       clearTimeout(timer)
-      if (live) timer = setTimeout(() => { void this.save() }, 350)
+      if (live)
+        timer = setTimeout(() => {
+          void this.save()
+        }, 350)
       else void this.save()
     },
 
     /** Sends what is not saved yet; one request at a time. */
     async save(): Promise<void> {
       clearTimeout(timer)
-      if (saving) { await saving; return this.save() }
+      if (saving) {
+        await saving
+        return this.save()
+      }
       if (!this.document || this.conflict) return
       const patch = jsonPatch.compare(committed!, this.document, true)
-      if (!patch.length) { localStorage.removeItem(keepKey(this.id)); this.state = 'saved'; return }
-      const sent = copyOf(this.document), label = pendingLabel, waited = this.state === 'waiting'
+      if (!patch.length) {
+        localStorage.removeItem(keepKey(this.id))
+        this.state = 'saved'
+        return
+      }
+      const sent = copyOf(this.document)
+      const label = pendingLabel
+      const waited = this.state === 'waiting'
       this.state = 'saving'
       const { id } = this
-      saving = api<{ revision: number; cursor: number }>(`/api/shots/${id}`, { method: 'PATCH', json: { revision: this.revision, label, patch } }).then(({ revision, cursor }) => {
-        if (this.id !== id) return
-        committed = sent
-        this.$patch({ revision, cursor, changes: cursor, state: 'saved', message: waited ? '' : this.message })
-        if (!jsonPatch.compare(committed, copyOf(this.document!)).length) localStorage.removeItem(keepKey(id))
-      }).catch((error: unknown) => this.refused(error, label, patch)).finally(() => { saving = undefined })
+      saving = api<{ revision: number; cursor: number }>(`/api/shots/${id}`, {
+        method: 'PATCH',
+        json: { revision: this.revision, label, patch },
+      })
+        .then(({ revision, cursor }) => {
+          if (this.id !== id) return
+          committed = sent
+          this.$patch({ revision, cursor, changes: cursor, state: 'saved', message: waited ? '' : this.message })
+          if (!jsonPatch.compare(committed, copyOf(this.document!)).length) localStorage.removeItem(keepKey(id))
+        })
+        .catch((error: unknown) => this.refused(error, label, patch))
+        .finally(() => {
+          saving = undefined
+        })
       await saving
       // What was changed while the request was under way
-      if ((this.state as string) === 'saved' && jsonPatch.compare(committed!, copyOf(this.document)).length) return this.save()
+      if ((this.state as string) === 'saved' && jsonPatch.compare(committed!, copyOf(this.document)).length)
+        return this.save()
     },
 
     refused(error: unknown, label: string, patch: Operation[]) {
@@ -89,14 +143,20 @@ export const useShot = defineStore('shot', {
           committed = document
           this.revision = revision
           this.state = 'saving'
-          setTimeout(() => { void this.save() })
-        } catch { this.conflict = { label, patch, revision, theirs: document } }
+          setTimeout(() => {
+            void this.save()
+          })
+        } catch {
+          this.conflict = { label, patch, revision, theirs: document }
+        }
         return
       }
       this.message = error.message
       if (error.status === 0) {
         this.state = 'waiting'
-        timer = setTimeout(() => { void this.save() }, 2000)
+        timer = setTimeout(() => {
+          void this.save()
+        }, 2000)
         return
       }
       // Refused as invalid: back to what is saved
@@ -114,7 +174,13 @@ export const useShot = defineStore('shot', {
       this.conflict = null
       const forced = conflict.patch.filter(operation => operation.op !== 'test')
       let document = copyOf(conflict.theirs)
-      if (ours) { try { document = jsonPatch.applyPatch(document, forced, true).newDocument } catch { this.message = 'Your change no longer fits the shot and was left out.' } }
+      if (ours) {
+        try {
+          document = jsonPatch.applyPatch(document, forced, true).newDocument
+        } catch {
+          this.message = 'Your change no longer fits the shot and was left out.'
+        }
+      }
       this.document = document
       pendingLabel = conflict.label
       void this.save()
@@ -129,10 +195,17 @@ export const useShot = defineStore('shot', {
       await this.save()
       if (this.conflict || !this.document) return
       try {
-        const answer = await api<{ revision: number; cursor: number; document: ShotDocument; label: string | null }>(`/api/shots/${this.id}/step/${direction}`, { method: 'POST', json: { revision: this.revision } })
+        const answer = await api<{ revision: number; cursor: number; document: ShotDocument; label: string | null }>(
+          `/api/shots/${this.id}/step/${direction}`,
+          { method: 'POST', json: { revision: this.revision } },
+        )
         committed = copyOf(answer.document)
         this.document = answer.document
-        this.$patch({ revision: answer.revision, cursor: answer.cursor, message: answer.label ? `${direction === 'undo' ? 'Undone' : 'Redone'}: ${answer.label}` : '' })
+        this.$patch({
+          revision: answer.revision,
+          cursor: answer.cursor,
+          message: answer.label ? `${direction === 'undo' ? 'Undone' : 'Redone'}: ${answer.label}` : '',
+        })
       } catch (error) {
         if (error instanceof ServerSays && error.status === 409) await this.refresh()
         else this.message = (error as Error).message

@@ -9,7 +9,10 @@ import type { MatteSettings } from '../../core/shot/document'
 
 export type Station = 'plate' | 'scene' | 'passes' | 'build' | 'finish' | 'send'
 export type MatchTool = 'x' | 'y' | 'z' | 'upright' | 'length' | 'origin' | 'pole'
-/** What a click or drag on the picture does: drawing stand-ins, known points, pins, the sun from a shadow, turning the environment, bending lines straight. */
+/**
+ * What a click or drag on the picture does: drawing stand-ins, known points, pins, the sun from a shadow, turning the
+ * environment, bending lines straight.
+ */
 export type SceneTool = StandInShape | 'known' | 'pin' | 'sun' | 'environment' | 'print' | 'track' | 'lens'
 export type ScenePart = 'camera' | 'things' | 'light'
 export const STATIONS: readonly Station[] = ['plate', 'scene', 'passes', 'build', 'finish', 'send']
@@ -17,9 +20,14 @@ export const STATIONS: readonly Station[] = ['plate', 'scene', 'passes', 'build'
 export const useView = defineStore('view', {
   state: () => ({
     station: 'build' as Station,
-    zoom: 0 /* 0: fitted */, panX: 0, panY: 0,
-    stops: 0, channel: 0,
-    pass: null as string | null, near: 1, far: 20,
+    zoom: 0 /* 0: fitted */,
+    panX: 0,
+    panY: 0,
+    stops: 0,
+    channel: 0,
+    pass: null as string | null,
+    near: 1,
+    far: 20,
     /** Objects under work, by name. */
     picked: [] as string[],
     /** How what is picked is seen: as it stands, through glass, or mirrored. */
@@ -31,20 +39,41 @@ export const useView = defineStore('view', {
     compare: null as null | { with: 'before' | 'plate' | 'as rendered'; at: number; angle: number },
     /** Values over time over the lower half. */
     lowerCurves: false,
-    deskOpen: false, sheetOpen: false, whole: false, dim: false, helpOpen: false,
-    selectedLayer: 'render', selectedTreatment: '',
+    deskOpen: false,
+    sheetOpen: false,
+    whole: false,
+    dim: false,
+    helpOpen: false,
+    selectedLayer: 'render',
+    selectedTreatment: '',
     dragging: false,
     /** Tool of the match at work, the line under the pointer, and the sizes that the tools use. */
-    matchTool: null as MatchTool | null, sceneTool: null as SceneTool | null, scenePart: (globalThis.localStorage?.getItem('northmist/part') ?? 'things') as ScenePart,
-    /** Metres and degrees that placing snaps to; 0 for none. Edges of all objects over the plate. Points of the track. */
-    snapMetres: 0, snapDegrees: 0, sceneEdges: false, trackPoints: true,
+    matchTool: null as MatchTool | null,
+    sceneTool: null as SceneTool | null,
+    scenePart: (globalThis.localStorage?.getItem('northmist/part') ?? 'things') as ScenePart,
+    /**
+     * Metres and degrees that placing snaps to; 0 for none. Edges of all objects over the plate. Points of the track.
+     */
+    snapMetres: 0,
+    snapDegrees: 0,
+    sceneEdges: false,
+    trackPoints: true,
     /** Known point whose place in the picture is dragged next; picture laid on an object that is under work. */
-    knownPoint: '', selectedPrint: '', pinTurn: true, pinScale: false,
-    matchLine: '', matchMetres: 1.8, poleMetres: 1.8,
+    knownPoint: '',
+    selectedPrint: '',
+    pinTurn: true,
+    pinScale: false,
+    matchLine: '',
+    matchMetres: 1.8,
+    poleMetres: 1.8,
     /** 1 forward, -1 backward, 0 not playing. */
-    playing: 0 as 1 | 0 | -1, loop: true, range: null as null | { first: number; last: number }, dropped: 0,
+    playing: 0 as 1 | 0 | -1,
+    loop: true,
+    range: null as null | { first: number; last: number },
+    dropped: 0,
     /** The frame that playing shows, and those that are ready. */
-    played: null as null | { bitmap: ImageBitmap; frame: number }, keptFrames: [] as number[],
+    played: null as null | { bitmap: ImageBitmap; frame: number },
+    keptFrames: [] as number[],
   }),
   getters: {
     show(): Show {
@@ -56,18 +85,39 @@ export const useView = defineStore('view', {
       return { kind: 'finish' }
     },
     /** The matte of what is picked; none when nothing is. */
-    pickedMatte(): MatteSettings | null { return this.picked.length ? { names: [...this.picked], of: 'objects', ...this.pickedSeen === 'straight' ? {} : { seen: this.pickedSeen }, invert: false } : null },
+    pickedMatte(): MatteSettings | null {
+      return this.picked.length
+        ? {
+            names: [...this.picked],
+            of: 'objects',
+            ...(this.pickedSeen === 'straight' ? {} : { seen: this.pickedSeen }),
+            invert: false,
+          }
+        : null
+    },
     /** Data passes are shown as numbers, not through the picture's view. */
-    viewOverride(): string | undefined { return this.matte || (this.station === 'passes' && this.pass && seenPlain(this.pass)) ? 'plain' : undefined },
+    viewOverride(): string | undefined {
+      return this.matte || (this.station === 'passes' && this.pass && seenPlain(this.pass)) ? 'plain' : undefined
+    },
   },
   actions: {
-    /** Picks one thing, or adds it to the others or takes it out; things seen in different ways are not picked together. */
+    /**
+     * Picks one thing, or adds it to the others or takes it out; things seen in different ways are not picked together.
+     */
     pick({ name, seen }: Meant, add: boolean) {
       if (seen !== this.pickedSeen) add = false
-      this.picked = add ? this.picked.includes(name) ? this.picked.filter(other => other !== name) : [...this.picked, name] : [name]
+      this.picked = add
+        ? this.picked.includes(name)
+          ? this.picked.filter(other => other !== name)
+          : [...this.picked, name]
+        : [name]
       this.pickedSeen = seen
     },
-    fit() { this.zoom = 0; this.panX = 0; this.panY = 0 },
+    fit() {
+      this.zoom = 0
+      this.panX = 0
+      this.panY = 0
+    },
   },
 })
 /** Said after a thing's name. */

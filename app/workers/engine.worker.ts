@@ -19,12 +19,31 @@ import { foldEdges } from '../../core/scene/edges'
 import { straightPlace } from '../../core/shot/lens'
 import { objectsOf } from '../../core/shot/objects'
 import { useProxyDecoder } from '../../core/build/sources'
-import { fileSceneAt, loadSceneFiles, needsPlate, placedMatrix, sceneAt, sceneFilesKey, settingsOfCamera, type SceneFiles, worldBox } from '../../core/shot/scene'
+import {
+  fileSceneAt,
+  loadSceneFiles,
+  needsPlate,
+  placedMatrix,
+  sceneAt,
+  sceneFilesKey,
+  settingsOfCamera,
+  type SceneFiles,
+  worldBox,
+} from '../../core/shot/scene'
 import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
 import { degreesFromRotation, identity, transformPoint } from '../../core/scene/vector'
 import { ScenePreviewer } from './preview'
-import type { EngineCall, ObjectEdges, Picture, PictureDescription, PictureOrder, PixelReading, SceneInfo, SnappedLines } from './messages'
+import type {
+  EngineCall,
+  ObjectEdges,
+  Picture,
+  PictureDescription,
+  PictureOrder,
+  PixelReading,
+  SceneInfo,
+  SnappedLines,
+} from './messages'
 import BandWorker from './band.worker?worker'
 
 const MAXIMUM_THREADS = 8
@@ -47,7 +66,9 @@ async function start(): Promise<{ pool: Pool; evaluator: Evaluator; previewer: S
   const threads = Math.min(MAXIMUM_THREADS, Math.max(1, navigator.hardwareConcurrency || 2))
   for (let i = 1; i < threads; i++) {
     const worker = new BandWorker()
-    const ready = new Promise(resolve => { worker.onmessage = resolve })
+    const ready = new Promise(resolve => {
+      worker.onmessage = resolve
+    })
     worker.postMessage(pool.addWorker())
     await ready
   }
@@ -61,15 +82,29 @@ let files: SceneFiles = {}
 /** Scene, environment and laid-on pictures of the document, read once. */
 async function filesOf(document: ShotDocument): Promise<SceneFiles> {
   const key = sceneFilesKey(document)
-  if (key !== filesKey) { files = await loadSceneFiles(document, load); filesKey = key }
+  if (key !== filesKey) {
+    files = await loadSceneFiles(document, load)
+    filesKey = key
+  }
   return files
 }
 
-const request = ({ document, frame, shrink, show, without, proxy }: PictureOrder): Parameters<Evaluator['evaluate']>[0] => ({ document, frame, shrink, show, without, proxy })
+const request = ({
+  document,
+  frame,
+  shrink,
+  show,
+  without,
+  proxy,
+}: PictureOrder): Parameters<Evaluator['evaluate']>[0] => ({ document, frame, shrink, show, without, proxy })
 
 /** A JPEG by the browser's own decoder, as its codes stand. */
 useProxyDecoder(async bytes => {
-  const bitmap = await createImageBitmap(new Blob([new Uint8Array(bytes)], { type: 'image/jpeg' }), { colorSpaceConversion: 'none' }), { width, height } = bitmap, context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true })!
+  const bitmap = await createImageBitmap(new Blob([new Uint8Array(bytes)], { type: 'image/jpeg' }), {
+    colorSpaceConversion: 'none',
+  })
+  const { width, height } = bitmap
+  const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true })!
   context.drawImage(bitmap, 0, 0)
   bitmap.close()
   const data = new Uint8Array(context.getImageData(0, 0, width, height).data.buffer)
@@ -88,37 +123,73 @@ async function read(order: PictureOrder, u: number, v: number): Promise<PixelRea
   const { pool, evaluator } = await engine
   const result: Keyed = await evaluator.evaluate(request(order))
   const { width, height, pointer } = result.raster
-  const x = Math.min(width - 1, Math.max(0, Math.floor(u * width))), y = Math.min(height - 1, Math.max(0, Math.floor(v * height)))
+  const x = Math.min(width - 1, Math.max(0, Math.floor(u * width)))
+  const y = Math.min(height - 1, Math.max(0, Math.floor(v * height)))
   const rgba = [...pool.kernels.floats(pointer + (y * width + x) * 16, 4)] as [number, number, number, number]
-  const { document, show } = order, file = evaluator.sources.passes, { width: w, height: h } = document.frame, [across, down] = document.passes.file?.margin ?? [0, 0]
+  const { document, show } = order
+  const file = evaluator.sources.passes
+  const { width: w, height: h } = document.frame
+  const [across, down] = document.passes.file?.margin ?? [0, 0]
   // From the place seen to the straight one, and from there into the file, which reaches beyond the frame
-  const [su, sv] = show.kind === 'finish' || (show.kind === 'plate' && !show.straight) ? straightPlace(document, order.frame, u, v) : [u, v]
-  return { rgba, ...(file ? await unpacking(() => probe(file, (su * w + across) / (w + 2 * across), (sv * h + down) / (h + 2 * down))) : nothingThere()) }
+  const [su, sv] =
+    show.kind === 'finish' || (show.kind === 'plate' && !show.straight)
+      ? straightPlace(document, order.frame, u, v)
+      : [u, v]
+  return {
+    rgba,
+    ...(file
+      ? await unpacking(() => probe(file, (su * w + across) / (w + 2 * across), (sv * h + down) / (h + 2 * down)))
+      : nothingThere()),
+  }
 }
 
 /** Reads a file for what it is; its pixels are let go again. */
 async function describe(file: File): Promise<PictureDescription> {
-  const bytes = new Uint8Array(await file.arrayBuffer()), picture = await readPicture(bytes)
-  const { width, height, dataWindow, displayWindow } = picture, facts = { ...factsOf(picture), ...await lensOf(bytes) }
+  const bytes = new Uint8Array(await file.arrayBuffer())
+  const picture = await readPicture(bytes)
+  const { width, height, dataWindow, displayWindow } = picture
+  const facts = { ...factsOf(picture), ...(await lensOf(bytes)) }
   const notes: string[] = []
   if (facts.bits === 8) notes.push('8 bits a channel: strong grades of smooth areas may show bands.')
-  if (dataWindow && displayWindow && JSON.stringify(dataWindow) !== JSON.stringify(displayWindow)) notes.push('Its pixels cover another area than its frame; the frame is used.')
+  if (dataWindow && displayWindow && JSON.stringify(dataWindow) !== JSON.stringify(displayWindow))
+    notes.push('Its pixels cover another area than its frame; the frame is used.')
   return { width, height, ...guessEncoding(picture), alpha: guessAlpha(picture, facts.alpha), facts, notes }
 }
 
 /** Where named things are, as an overlay: a veil inside, a bright line along the half-covered edge. */
-async function highlight(document: ShotDocument, at: number, names: string[], seen: Seen): Promise<Omit<Picture, 'milliseconds'> | null> {
+async function highlight(
+  document: ShotDocument,
+  at: number,
+  names: string[],
+  seen: Seen,
+): Promise<Omit<Picture, 'milliseconds'> | null> {
   const { pool, evaluator } = await engine
   await evaluator.sources.prepare(document, at)
   if (!evaluator.sources.passes) return null
-  const size = evaluator.workSize({ document, shrink: 1 }), frame = evaluator.frameSize({ document, shrink: 1 }), { width, height } = frame
-  const whole = await unpacking(() => { evaluator.cache.begin(); return evaluator.matte({ names, of: 'objects', seen, invert: false }, size, false).raster.pointer }), from = pool.kernels.floats(whole, size.width * size.height)
-  const matte = new Float32Array(width * height), codes = new Uint8ClampedArray(width * height * 4)
-  for (let y = 0; y < height; y++) matte.set(from.subarray((y + size.top) * size.width + size.left, (y + size.top) * size.width + size.left + width), y * width)
+  const size = evaluator.workSize({ document, shrink: 1 })
+  const frame = evaluator.frameSize({ document, shrink: 1 })
+  const { width, height } = frame
+  const whole = await unpacking(() => {
+    evaluator.cache.begin()
+    return evaluator.matte({ names, of: 'objects', seen, invert: false }, size, false).raster.pointer
+  })
+  const from = pool.kernels.floats(whole, size.width * size.height)
+  const matte = new Float32Array(width * height)
+  const codes = new Uint8ClampedArray(width * height * 4)
+  for (let y = 0; y < height; y++)
+    matte.set(
+      from.subarray((y + size.top) * size.width + size.left, (y + size.top) * size.width + size.left + width),
+      y * width,
+    )
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1; x < width - 1; x++) {
-      const i = y * width + x, inside = matte[i]! > 0.5
-      const edge = inside !== matte[i + 1]! > 0.5 || inside !== matte[i + width]! > 0.5 || inside !== matte[i - 1]! > 0.5 || inside !== matte[i - width]! > 0.5
+      const i = y * width + x
+      const inside = matte[i]! > 0.5
+      const edge =
+        inside !== matte[i + 1]! > 0.5 ||
+        inside !== matte[i + width]! > 0.5 ||
+        inside !== matte[i - 1]! > 0.5 ||
+        inside !== matte[i - width]! > 0.5
       if (!edge && !inside) continue
       codes.fill(255, i * 4, i * 4 + 3)
       codes[i * 4 + 3] = edge ? 230 : 26
@@ -128,69 +199,127 @@ async function highlight(document: ShotDocument, at: number, names: string[], se
 }
 
 async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneInfo> {
-  const scene = fileSceneAt(document, await filesOf(document), frame), { objects, materials } = objectsOf(document, scene, frame), added = new Set((document.scene.added ?? []).map(entry => entry.name))
+  const scene = fileSceneAt(document, await filesOf(document), frame)
+  const { objects, materials } = objectsOf(document, scene, frame)
+  const added = new Set((document.scene.added ?? []).map(entry => entry.name))
   return {
     objects: objects.map(object => {
-      const own = document.scene.objects[object.name], matrix = placedMatrix(object, own, frame), { low, high } = worldBox(object, matrix), ownBox = worldBox(object, identity()), corners = Array.from({ length: 8 }, (_, i) => transformPoint(matrix, [(i & 1 ? ownBox.high : ownBox.low)[0], (i & 2 ? ownBox.high : ownBox.low)[1], (i & 4 ? ownBox.high : ownBox.low)[2]])), { heading, tilt, bank } = degreesFromRotation(matrix)
-      return { name: object.name, role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent, added: added.has(object.name), ofPlate: own?.ofPlate ?? object.ofPlate ?? false, shines: object.parts.some(part => Math.max(...materials[part.material]!.emission) > 0), triangles: object.parts.reduce((sum, part) => sum + part.indices.length / 3, 0), matrix, corners, position: [matrix[12]!, matrix[13]!, matrix[14]!], rotation: [heading, tilt, bank], low, high }
+      const own = document.scene.objects[object.name]
+      const matrix = placedMatrix(object, own, frame)
+      const { low, high } = worldBox(object, matrix)
+      const ownBox = worldBox(object, identity())
+      const corners = Array.from({ length: 8 }, (_, i) =>
+        transformPoint(matrix, [
+          (i & 1 ? ownBox.high : ownBox.low)[0],
+          (i & 2 ? ownBox.high : ownBox.low)[1],
+          (i & 4 ? ownBox.high : ownBox.low)[2],
+        ]),
+      )
+      const { heading, tilt, bank } = degreesFromRotation(matrix)
+      return {
+        name: object.name,
+        role: own?.role ?? object.role,
+        hidden: own?.hidden ?? object.hidden,
+        absent: own?.absent ?? object.absent,
+        added: added.has(object.name),
+        ofPlate: own?.ofPlate ?? object.ofPlate ?? false,
+        shines: object.parts.some(part => Math.max(...materials[part.material]!.emission) > 0),
+        triangles: object.parts.reduce((sum, part) => sum + part.indices.length / 3, 0),
+        matrix,
+        corners,
+        position: [matrix[12]!, matrix[13]!, matrix[14]!],
+        rotation: [heading, tilt, bank],
+        low,
+        high,
+      }
     }),
     fileNames: scene?.objects.map(object => object.name) ?? [],
-    lights: scene?.lights.map(light => light.name) ?? [], cameras: scene?.cameras.map(camera => camera.name) ?? [], materials: materials.map(material => material.name), notes: [...new Set(scene?.notes ?? [])],
+    lights: scene?.lights.map(light => light.name) ?? [],
+    cameras: scene?.cameras.map(camera => camera.name) ?? [],
+    materials: materials.map(material => material.name),
+    notes: [...new Set(scene?.notes ?? [])],
   }
 }
 
 async function edges(document: ShotDocument, frame: number, names: string[]): Promise<ObjectEdges[]> {
-  return objectsOf(document, fileSceneAt(document, await filesOf(document), frame), frame).objects.filter(object => names.includes(object.name)).map(object => ({ name: object.name, lines: foldEdges(object.parts, placedMatrix(object, document.scene.objects[object.name], frame)) }))
+  return objectsOf(document, fileSceneAt(document, await filesOf(document), frame), frame)
+    .objects.filter(object => names.includes(object.name))
+    .map(object => ({
+      name: object.name,
+      lines: foldEdges(object.parts, placedMatrix(object, document.scene.objects[object.name], frame)),
+    }))
 }
 
 /** On the straight plate at full size, as lines are drawn on it. */
-async function snap(document: ShotDocument, frame: number, lines: { from: [number, number]; to: [number, number] }[]): Promise<SnappedLines> {
+async function snap(
+  document: ShotDocument,
+  frame: number,
+  lines: { from: [number, number]; to: [number, number] }[],
+): Promise<SnappedLines> {
   const { pool, evaluator } = await engine
-  const { raster: { width, height, pointer } } = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'plate', straight: true } })
+  const {
+    raster: { width, height, pointer },
+  } = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'plate', straight: true } })
   const picture = edgePicture(pool.kernels.floats(pointer, width * height * 4), width, height)
   return lines.map(line => snapLine(picture, width, height, line.from, line.to) ?? null)
 }
 
 async function environmentSun(document: ShotDocument): Promise<Omit<FoundSun, 'without'> | null> {
-  const { environment } = await filesOf(document), found = environment && findSun(environment.pixels, environment.width, environment.height)
-  return found ? { azimuth: found.azimuth, elevation: found.elevation, diameter: found.diameter, irradiance: found.irradiance } : null
+  const { environment } = await filesOf(document)
+  const found = environment && findSun(environment.pixels, environment.width, environment.height)
+  return found
+    ? { azimuth: found.azimuth, elevation: found.elevation, diameter: found.diameter, irradiance: found.irradiance }
+    : null
 }
 
 async function answer(call: EngineCall): Promise<unknown> {
   const { evaluator, previewer } = await engine
   switch (call.call) {
-    case 'describe': return describe(call.file)
-    case 'picture': return picture(call.order)
-    case 'read': return read(call.order, call.u, call.v)
+    case 'describe':
+      return describe(call.file)
+    case 'picture':
+      return picture(call.order)
+    case 'read':
+      return read(call.order, call.u, call.v)
     case 'spread': {
       await evaluator.sources.prepare(call.document, call.frame)
       const file = evaluator.sources.passes
       return file ? unpacking(() => depthSpread(file, call.bins, call.near, call.far)) : new Float32Array(call.bins)
     }
-    case 'highlight': return highlight(call.document, call.frame, call.names, call.seen)
-    case 'sceneInfo': return sceneInfo(call.document, call.frame)
+    case 'highlight':
+      return highlight(call.document, call.frame, call.names, call.seen)
+    case 'sceneInfo':
+      return sceneInfo(call.document, call.frame)
     case 'fileCamera': {
       const { scene } = await filesOf(call.document)
       const camera = call.name ? scene?.cameras.find(camera => camera.name === call.name) : scene?.camera
       return camera ? settingsOfCamera(camera) : null
     }
-    case 'edges': return edges(call.document, call.frame, call.names)
-    case 'snap': return snap(call.document, call.frame, call.lines)
-    case 'track': return trackFrom(await load(call.blob), call.document.rate)
-    case 'findSun': return environmentSun(call.document)
+    case 'edges':
+      return edges(call.document, call.frame, call.names)
+    case 'snap':
+      return snap(call.document, call.frame, call.lines)
+    case 'track':
+      return trackFrom(await load(call.blob), call.document.rate)
+    case 'findSun':
+      return environmentSun(call.document)
     case 'mainLight': {
       const { environment } = await filesOf(call.document)
       return environment ? mainLightOf(environment.pixels, environment.width, environment.height) : null
     }
     case 'preview': {
-      const loaded = { ...await filesOf(call.document) }
-      if (call.restart && needsPlate(call.document)) loaded.plate = await plateLight(evaluator, call.document, call.frame)
-      return previewer.step(call.document, call.frame, call.width, call.restart, () => sceneAt(call.document, loaded, call.frame))
+      const loaded = { ...(await filesOf(call.document)) }
+      if (call.restart && needsPlate(call.document))
+        loaded.plate = await plateLight(evaluator, call.document, call.frame)
+      return previewer.step(call.document, call.frame, call.width, call.restart, () =>
+        sceneAt(call.document, loaded, call.frame),
+      )
     }
   }
 }
 
-// Calls are answered one after another: the memory of results belongs to one evaluation at a time. What is looked at goes first
+// Calls are answered one after another: the memory of results belongs to one evaluation at a time. What is looked at
+// goes first
 const waiting: ({ id: number } & EngineCall)[] = []
 let busy = false
 async function work(): Promise<void> {
@@ -201,12 +330,18 @@ async function work(): Promise<void> {
     const [{ id, ...call }] = waiting.splice(Math.max(0, first), 1) as [{ id: number } & EngineCall]
     try {
       const result = await answer(call as EngineCall)
-      const pictured = result as { codes?: Uint8ClampedArray; shown?: { codes: Uint8ClampedArray } } | null, codes = pictured?.codes ?? pictured?.shown?.codes
+      const pictured = result as { codes?: Uint8ClampedArray; shown?: { codes: Uint8ClampedArray } } | null
+      const codes = pictured?.codes ?? pictured?.shown?.codes
       self.postMessage({ id, result }, { transfer: codes ? [codes.buffer] : [] })
-    } catch (error) { self.postMessage({ id, error: (error as Error).message }) }
+    } catch (error) {
+      self.postMessage({ id, error: (error as Error).message })
+    }
     // Lets calls that came meanwhile into the list
     await new Promise(resolve => setTimeout(resolve))
   }
   busy = false
 }
-self.onmessage = (event: MessageEvent<{ id: number } & EngineCall>) => { waiting.push(event.data); void work() }
+self.onmessage = (event: MessageEvent<{ id: number } & EngineCall>) => {
+  waiting.push(event.data)
+  void work()
+}

@@ -8,10 +8,44 @@ import type { ShotDocument } from '../../core/shot/document'
 import type { SnapResult } from '../../core/match/snap'
 import type { Role } from '../../core/scene/scene'
 
-export interface PictureOrder { document: ShotDocument; frame: number; shrink: 1 | 2 | 4; show: Show; without?: Without; proxy?: boolean; stops: number; channel: number; view?: string }
-export interface Picture { width: number; height: number; codes: Uint8ClampedArray<ArrayBuffer>; milliseconds: number }
+export interface PictureOrder {
+  document: ShotDocument
+  frame: number
+  shrink: 1 | 2 | 4
+  show: Show
+  without?: Without
+  proxy?: boolean
+  stops: number
+  channel: number
+  view?: string
+}
+export interface Picture {
+  width: number
+  height: number
+  codes: Uint8ClampedArray<ArrayBuffer>
+  milliseconds: number
+}
 export interface SceneInfo {
-  objects: { name: string; role: Role; hidden: boolean; absent: boolean; added: boolean; ofPlate: boolean; /** It gives light of its own. */ shines: boolean; triangles: number; /** Object to world. */ matrix: number[]; /** Corners of the box in its own axes, in the world: x changes first, then y, then z. */ corners: [number, number, number][]; position: [number, number, number]; rotation: [number, number, number]; /** World box with the document's placement at the frame. */ low: [number, number, number]; high: [number, number, number] }[]
+  objects: {
+    name: string
+    role: Role
+    hidden: boolean
+    absent: boolean
+    added: boolean
+    ofPlate: boolean
+    /** It gives light of its own. */
+    shines: boolean
+    triangles: number
+    /** Object to world. */
+    matrix: number[]
+    /** Corners of the box in its own axes, in the world: x changes first, then y, then z. */
+    corners: [number, number, number][]
+    position: [number, number, number]
+    rotation: [number, number, number]
+    /** World box with the document's placement at the frame. */
+    low: [number, number, number]
+    high: [number, number, number]
+  }[]
   /** Names that the file gives its objects. */
   fileNames: string[]
   lights: string[]
@@ -20,16 +54,37 @@ export interface SceneInfo {
   notes: string[]
 }
 /** Fold edges of an object: six metres an edge. */
-export interface ObjectEdges { name: string; lines: Float32Array }
-export interface PixelReading extends Probe { rgba: [number, number, number, number] }
+export interface ObjectEdges {
+  name: string
+  lines: Float32Array
+}
+export interface PixelReading extends Probe {
+  rgba: [number, number, number, number]
+}
 /** width, height: of ids and depths; what is shown may have the plate's own size. */
-export interface ScenePreview { width: number; height: number; shown: Pick<Picture, 'width' | 'height' | 'codes'>; samples: number; ids: Uint32Array; depth: Float32Array; names: string[] }
+export interface ScenePreview {
+  width: number
+  height: number
+  shown: Pick<Picture, 'width' | 'height' | 'codes'>
+  samples: number
+  ids: Uint32Array
+  depth: Float32Array
+  names: string[]
+}
 
 /** Lines laid on the edges under them; null where none stands out. */
 export type SnappedLines = (SnapResult | null)[]
 
 /** What a picture file is, and how it is most likely read. */
-export interface PictureDescription { width: number; height: number; encoding: string; reason: string; alpha: AlphaKind; facts: PictureFacts; notes: string[] }
+export interface PictureDescription {
+  width: number
+  height: number
+  encoding: string
+  reason: string
+  alpha: AlphaKind
+  facts: PictureFacts
+  notes: string[]
+}
 
 export type EngineCall =
   | { call: 'describe'; file: File }

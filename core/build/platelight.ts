@@ -1,8 +1,24 @@
 import type { ShotDocument } from '../shot/document'
 import type { Evaluator } from './evaluate'
 
-/** The plate as its camera sees it, without lens: what stand-ins for it send. At half size: it is seen in reflections and bounce only. */
-export async function plateLight(evaluator: Evaluator, document: ShotDocument, frame: number): Promise<{ width: number; height: number; pixels: Float32Array }> {
-  const { raster } = await evaluator.evaluate({ document, frame, shrink: document.frame.width > 1024 ? 2 : 1, show: { kind: 'plate', straight: true } })
-  return { width: raster.width, height: raster.height, pixels: evaluator.pool.kernels.floats(raster.pointer, raster.width * raster.height * 4).slice() }
+/**
+ * The plate as its camera sees it, without lens: what stand-ins for it send. At half size: it is seen in reflections
+ * and bounce only.
+ */
+export async function plateLight(
+  evaluator: Evaluator,
+  document: ShotDocument,
+  frame: number,
+): Promise<{ width: number; height: number; pixels: Float32Array }> {
+  const { raster } = await evaluator.evaluate({
+    document,
+    frame,
+    shrink: document.frame.width > 1024 ? 2 : 1,
+    show: { kind: 'plate', straight: true },
+  })
+  return {
+    width: raster.width,
+    height: raster.height,
+    pixels: evaluator.pool.kernels.floats(raster.pointer, raster.width * raster.height * 4).slice(),
+  }
 }

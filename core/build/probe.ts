@@ -3,29 +3,52 @@ import { NO_DEPTH } from '../render/passes'
 import type { NamesOf, Seen } from '../render/passes'
 import { coverageOf, namesOf, type PassFile } from '../render/openpasses'
 
-export interface Named { name: string; share: number }
-export interface Probe { metres?: number; /** Objects and materials there, greatest share first. */ objects: Named[]; materials: Named[]; /** Objects seen through glass there, and those mirrored there. */ through: Named[]; mirrored: Named[] }
+export interface Named {
+  name: string
+  share: number
+}
+export interface Probe {
+  metres?: number
+  /** Objects and materials there, greatest share first. */
+  objects: Named[]
+  materials: Named[]
+  /** Objects seen through glass there, and those mirrored there. */
+  through: Named[]
+  mirrored: Named[]
+}
 export const nothingThere = (): Probe => ({ objects: [], materials: [], through: [], mirrored: [] })
 
 /** One thing that a pointer may mean: what stands there, and what else is seen behind it or in it. */
-export interface Meant { name: string; seen: Seen }
-/** What a click may mean, the most likely first. What is seen through glass counts only where it is not the thing itself. */
+export interface Meant {
+  name: string
+  seen: Seen
+}
+/**
+ * What a click may mean, the most likely first. What is seen through glass counts only where it is not the thing
+ * itself.
+ */
 export function meantBy({ objects, through, mirrored }: Probe): Meant[] {
   const out: Meant[] = objects[0] ? [{ name: objects[0].name, seen: 'straight' }] : []
   // A clear pane covers less of the pixel than what shows through it: it is known by not being seen through glass
-  if (through.length) for (const { name, share } of objects.slice(1)) if (share > 0.03 && !through.some(other => other.name === name)) out.push({ name, seen: 'straight' })
-  if (through[0] && !objects.some(({ name, share }) => name === through[0]!.name && share > 0.25)) out.push({ name: through[0].name, seen: 'through' })
+  if (through.length)
+    for (const { name, share } of objects.slice(1))
+      if (share > 0.03 && !through.some(other => other.name === name)) out.push({ name, seen: 'straight' })
+  if (through[0] && !objects.some(({ name, share }) => name === through[0]!.name && share > 0.25))
+    out.push({ name: through[0].name, seen: 'through' })
   if (mirrored[0] && mirrored[0].share > 0.05) out.push({ name: mirrored[0].name, seen: 'mirrored' })
   return out
 }
 
 /** u, v: place in the frame, 0..1. */
 export function probe(file: PassFile, u: number, v: number): Probe {
-  const x = Math.min(file.width - 1, Math.max(0, Math.floor(u * file.width))), y = Math.min(file.height - 1, Math.max(0, Math.floor(v * file.height)))
+  const x = Math.min(file.width - 1, Math.max(0, Math.floor(u * file.width)))
+  const y = Math.min(file.height - 1, Math.max(0, Math.floor(v * file.height)))
   const pixel = y * file.width + x
   const depth = file.planes.get('depth.Z')?.[pixel]
   const list = (of: NamesOf, seen: Seen): Named[] => {
-    const coverage = coverageOf(file, of, seen), names = namesOf(file, of), out: Named[] = []
+    const coverage = coverageOf(file, of, seen)
+    const names = namesOf(file, of)
+    const out: Named[] = []
     if (!coverage) return out
     for (let rank = 0; rank < coverage.ranks; rank++) {
       const index = coverage.index[pixel * coverage.ranks + rank]!
@@ -33,18 +56,27 @@ export function probe(file: PassFile, u: number, v: number): Probe {
     }
     return out
   }
-  return { metres: depth !== undefined && depth < NO_DEPTH / 2 ? depth : undefined, objects: list('objects', 'straight'), materials: list('materials', 'straight'), through: list('objects', 'through'), mirrored: list('objects', 'mirrored') }
+  return {
+    metres: depth !== undefined && depth < NO_DEPTH / 2 ? depth : undefined,
+    objects: list('objects', 'straight'),
+    materials: list('materials', 'straight'),
+    through: list('objects', 'through'),
+    mirrored: list('objects', 'mirrored'),
+  }
 }
 
 /** How the render's surfaces are spread over distance, and how tall they stand: for the soundings. */
 export function depthSpread(file: PassFile, bins: number, near: number, far: number): Float32Array {
-  const out = new Float32Array(bins), depth = file.planes.get('depth.Z'), alpha = file.planes.get('A')
+  const out = new Float32Array(bins)
+  const depth = file.planes.get('depth.Z')
+  const alpha = file.planes.get('A')
   if (!depth) return out
-  const low = Math.log(near), span = Math.log(far) - low
+  const low = Math.log(near)
+  const span = Math.log(far) - low
   for (let i = 0; i < depth.length; i++) {
     const metres = depth[i]!
     if (metres > NO_DEPTH / 2 || metres <= 0) continue
-    const bin = Math.floor((Math.log(metres) - low) / span * bins)
+    const bin = Math.floor(((Math.log(metres) - low) / span) * bins)
     if (bin >= 0 && bin < bins) out[bin]! += alpha ? alpha[i]! : 1
   }
   for (let bin = 0; bin < bins; bin++) out[bin]! /= depth.length

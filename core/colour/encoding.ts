@@ -18,50 +18,158 @@ export interface Encoding {
   display: boolean
 }
 
-const odd = (curve: (value: number) => number) => (value: number): number => value < 0 ? -curve(-value) : curve(value)
+const odd =
+  (curve: (value: number) => number) =>
+  (value: number): number =>
+    value < 0 ? -curve(-value) : curve(value)
 
 /** IEC 61966-2-1:1999 */
-const srgbDecode = odd(code => code <= 0.04045 ? code / 12.92 : ((code + 0.055) / 1.055) ** 2.4)
-const srgbEncode = odd(value => value <= 0.0031308 ? value * 12.92 : 1.055 * value ** (1 / 2.4) - 0.055)
+const srgbDecode = odd(code => (code <= 0.04045 ? code / 12.92 : ((code + 0.055) / 1.055) ** 2.4))
+const srgbEncode = odd(value => (value <= 0.0031308 ? value * 12.92 : 1.055 * value ** (1 / 2.4) - 0.055))
 /** ITU-R BT.709-6, item 1.2: the camera curve and its inverse */
-const rec709Decode = odd(code => code < 0.081 ? code / 4.5 : ((code + 0.099) / 1.099) ** (1 / 0.45))
-const rec709Encode = odd(value => value < 0.018 ? value * 4.5 : 1.099 * value ** 0.45 - 0.099)
+const rec709Decode = odd(code => (code < 0.081 ? code / 4.5 : ((code + 0.099) / 1.099) ** (1 / 0.45)))
+const rec709Encode = odd(value => (value < 0.018 ? value * 4.5 : 1.099 * value ** 0.45 - 0.099))
 
 /** ITU-R BT.1886: the reference display, gamma 2.4 with black at 0 */
 const bt1886Decode = odd(code => code ** 2.4)
 const bt1886Encode = odd(value => value ** (1 / 2.4))
 
-/** Light of HDR reference white in PQ, cd/m2 (ITU-R BT.2408, table 1): 1.0 here, so that white means white whatever a picture came from. */
+/**
+ * Light of HDR reference white in PQ, cd/m2 (ITU-R BT.2408, table 1): 1.0 here, so that white means white whatever a
+ * picture came from.
+ */
 const REFERENCE_WHITE = 203
 /** SMPTE ST 2084 (ITU-R BT.2100-2, table 4) */
-const M1 = 2610 / 16384, M2 = 2523 / 4096 * 128, C1 = 3424 / 4096, C2 = 2413 / 4096 * 32, C3 = 2392 / 4096 * 32
-const pqDecode = odd(code => { const p = code ** (1 / M2); return (Math.max(0, p - C1) / (C2 - C3 * Math.min(1, p))) ** (1 / M1) * 10000 / REFERENCE_WHITE })
-const pqEncode = odd(value => { const p = (value * REFERENCE_WHITE / 10000) ** M1; return ((C1 + C2 * p) / (1 + C3 * p)) ** M2 })
+const M1 = 2610 / 16384
+const M2 = (2523 / 4096) * 128
+const C1 = 3424 / 4096
+const C2 = (2413 / 4096) * 32
+const C3 = (2392 / 4096) * 32
+const pqDecode = odd(code => {
+  const p = code ** (1 / M2)
+  return ((Math.max(0, p - C1) / (C2 - C3 * Math.min(1, p))) ** (1 / M1) * 10000) / REFERENCE_WHITE
+})
+const pqEncode = odd(value => {
+  const p = ((value * REFERENCE_WHITE) / 10000) ** M1
+  return ((C1 + C2 * p) / (1 + C3 * p)) ** M2
+})
 
-/** ITU-R BT.2100-2, table 5: HLG camera curve and its inverse; 1.0 is the light of 75 % (ITU-R BT.2408: HDR reference white) */
-const HLG_A = 0.17883277, HLG_B = 1 - 4 * HLG_A, HLG_C = 0.5 - HLG_A * Math.log(4 * HLG_A)
-const hlgLight = (code: number): number => code <= 0.5 ? code * code / 3 : (Math.exp((code - HLG_C) / HLG_A) + HLG_B) / 12
+/**
+ * ITU-R BT.2100-2, table 5: HLG camera curve and its inverse; 1.0 is the light of 75 % (ITU-R BT.2408: HDR reference
+ * white)
+ */
+const HLG_A = 0.17883277
+const HLG_B = 1 - 4 * HLG_A
+const HLG_C = 0.5 - HLG_A * Math.log(4 * HLG_A)
+const hlgLight = (code: number): number =>
+  code <= 0.5 ? (code * code) / 3 : (Math.exp((code - HLG_C) / HLG_A) + HLG_B) / 12
 const HLG_WHITE = hlgLight(0.75)
 const hlgDecode = odd(code => hlgLight(code) / HLG_WHITE)
-const hlgEncode = odd(value => { const light = value * HLG_WHITE; return light <= 1 / 12 ? Math.sqrt(3 * light) : HLG_A * Math.log(12 * light - HLG_B) + HLG_C })
+const hlgEncode = odd(value => {
+  const light = value * HLG_WHITE
+  return light <= 1 / 12 ? Math.sqrt(3 * light) : HLG_A * Math.log(12 * light - HLG_B) + HLG_C
+})
 
 /** Academy S-2016-001, ACEScct; not mirrored below 0: its straight part goes on there */
-const cctDecode = (code: number): number => code <= 0.155251141552511 ? (code - 0.0729055341958355) / 10.5402377416545 : Math.min(65504, 2 ** (code * 17.52 - 9.72))
-const cctEncode = (value: number): number => value <= 0.0078125 ? 10.5402377416545 * value + 0.0729055341958355 : (Math.log2(value) + 9.72) / 17.52
+const cctDecode = (code: number): number =>
+  code <= 0.155251141552511
+    ? (code - 0.0729055341958355) / 10.5402377416545
+    : Math.min(65504, 2 ** (code * 17.52 - 9.72))
+const cctEncode = (value: number): number =>
+  value <= 0.0078125 ? 10.5402377416545 * value + 0.0729055341958355 : (Math.log2(value) + 9.72) / 17.52
 
 export const ENCODINGS: readonly Encoding[] = [
-  { id: 'srgb', label: 'sRGB', help: 'Display pictures: photographs and graphics.', decode: srgbDecode, encode: srgbEncode, display: true },
-  { id: 'rec709', label: 'Rec.709', help: 'Video by the Rec.709 camera curve.', decode: rec709Decode, encode: rec709Encode, display: true },
-  { id: 'bt1886', label: 'BT.1886', help: 'Video as the reference display shows it: Rec.709 primaries, gamma 2.4.', decode: bt1886Decode, encode: bt1886Encode, display: true },
-  { id: 'p3', label: 'Display P3', help: 'Phones and wide screens: P3 primaries, the sRGB curve.', decode: srgbDecode, encode: srgbEncode, toWorking: rgbToRgb(P3, REC709), display: true },
-  { id: 'rec2020', label: 'Rec.2020', help: 'Wide-gamut video by its camera curve.', decode: rec709Decode, encode: rec709Encode, toWorking: rgbToRgb(REC2020, REC709), display: true },
-  { id: 'pq', label: 'Rec.2100 PQ', help: 'HDR video by absolute light; 203 cd/m² is white.', decode: pqDecode, encode: pqEncode, toWorking: rgbToRgb(REC2020, REC709), display: true },
-  { id: 'hlg', label: 'Rec.2100 HLG', help: 'HDR video by its camera curve; 75 % is white.', decode: hlgDecode, encode: hlgEncode, toWorking: rgbToRgb(REC2020, REC709), display: true },
+  {
+    id: 'srgb',
+    label: 'sRGB',
+    help: 'Display pictures: photographs and graphics.',
+    decode: srgbDecode,
+    encode: srgbEncode,
+    display: true,
+  },
+  {
+    id: 'rec709',
+    label: 'Rec.709',
+    help: 'Video by the Rec.709 camera curve.',
+    decode: rec709Decode,
+    encode: rec709Encode,
+    display: true,
+  },
+  {
+    id: 'bt1886',
+    label: 'BT.1886',
+    help: 'Video as the reference display shows it: Rec.709 primaries, gamma 2.4.',
+    decode: bt1886Decode,
+    encode: bt1886Encode,
+    display: true,
+  },
+  {
+    id: 'p3',
+    label: 'Display P3',
+    help: 'Phones and wide screens: P3 primaries, the sRGB curve.',
+    decode: srgbDecode,
+    encode: srgbEncode,
+    toWorking: rgbToRgb(P3, REC709),
+    display: true,
+  },
+  {
+    id: 'rec2020',
+    label: 'Rec.2020',
+    help: 'Wide-gamut video by its camera curve.',
+    decode: rec709Decode,
+    encode: rec709Encode,
+    toWorking: rgbToRgb(REC2020, REC709),
+    display: true,
+  },
+  {
+    id: 'pq',
+    label: 'Rec.2100 PQ',
+    help: 'HDR video by absolute light; 203 cd/m² is white.',
+    decode: pqDecode,
+    encode: pqEncode,
+    toWorking: rgbToRgb(REC2020, REC709),
+    display: true,
+  },
+  {
+    id: 'hlg',
+    label: 'Rec.2100 HLG',
+    help: 'HDR video by its camera curve; 75 % is white.',
+    decode: hlgDecode,
+    encode: hlgEncode,
+    toWorking: rgbToRgb(REC2020, REC709),
+    display: true,
+  },
   { id: 'linear', label: 'linear Rec.709', help: 'Light itself, Rec.709 primaries.', display: false },
-  { id: 'acescg', label: 'ACEScg', help: 'Light itself, AP1 primaries.', toWorking: rgbToRgb(AP1, REC709), display: false },
-  { id: 'aces2065', label: 'ACES2065-1', help: 'Light itself, AP0 primaries: exchange files.', toWorking: rgbToRgb(AP0, REC709), display: false },
-  { id: 'acescct', label: 'ACEScct', help: 'Logarithmic light for grading, AP1 primaries.', decode: cctDecode, encode: cctEncode, toWorking: rgbToRgb(AP1, REC709), display: false },
-  { id: 'data', label: 'data', help: 'Not a colour (depth, IDs, directions): never converted.', data: true, display: false },
+  {
+    id: 'acescg',
+    label: 'ACEScg',
+    help: 'Light itself, AP1 primaries.',
+    toWorking: rgbToRgb(AP1, REC709),
+    display: false,
+  },
+  {
+    id: 'aces2065',
+    label: 'ACES2065-1',
+    help: 'Light itself, AP0 primaries: exchange files.',
+    toWorking: rgbToRgb(AP0, REC709),
+    display: false,
+  },
+  {
+    id: 'acescct',
+    label: 'ACEScct',
+    help: 'Logarithmic light for grading, AP1 primaries.',
+    decode: cctDecode,
+    encode: cctEncode,
+    toWorking: rgbToRgb(AP1, REC709),
+    display: false,
+  },
+  {
+    id: 'data',
+    label: 'data',
+    help: 'Not a colour (depth, IDs, directions): never converted.',
+    data: true,
+    display: false,
+  },
 ]
 export const ENCODING_IDS: readonly string[] = ENCODINGS.map(encoding => encoding.id)
 
@@ -73,11 +181,17 @@ export function encodingOf(id: string): Encoding {
 }
 
 const tables = new Map<string, Float32Array>()
-/** Light of each code of 8 or 16 bits (before primaries): whole pictures go by table, a power for each value would take ten times as long. */
+/**
+ * Light of each code of 8 or 16 bits (before primaries): whole pictures go by table, a power for each value would take
+ * ten times as long.
+ */
 export function codeTable(encoding: Encoding, levels: number): Float32Array {
   const key = `${encoding.id} ${levels}`
   let table = tables.get(key)
-  if (!table) { table = Float32Array.from({ length: levels + 1 }, (_, code) => encoding.decode!(code / levels)); tables.set(key, table) }
+  if (!table) {
+    table = Float32Array.from({ length: levels + 1 }, (_, code) => encoding.decode!(code / levels))
+    tables.set(key, table)
+  }
   return table
 }
 
@@ -86,10 +200,18 @@ export function decodePixels(pixels: Float32Array, { map, decode, toWorking }: E
   map?.(pixels)
   if (!decode && !toWorking) return
   for (let i = 0; i < pixels.length; i += 4) {
-    let r = pixels[i]!, g = pixels[i + 1]!, b = pixels[i + 2]!
-    if (decode) { r = decode(r); g = decode(g); b = decode(b) }
+    let r = pixels[i]!
+    let g = pixels[i + 1]!
+    let b = pixels[i + 2]!
+    if (decode) {
+      r = decode(r)
+      g = decode(g)
+      b = decode(b)
+    }
     if (toWorking) [r, g, b] = apply3(toWorking, r, g, b)
-    pixels[i] = r; pixels[i + 1] = g; pixels[i + 2] = b
+    pixels[i] = r
+    pixels[i + 1] = g
+    pixels[i + 2] = b
   }
 }
 
@@ -99,9 +221,17 @@ export function encodePixels(pixels: Float32Array, encoding: Encoding): void {
   const { encode } = encoding
   if (!encode && !matrix) return
   for (let i = 0; i < pixels.length; i += 4) {
-    let r = pixels[i]!, g = pixels[i + 1]!, b = pixels[i + 2]!
+    let r = pixels[i]!
+    let g = pixels[i + 1]!
+    let b = pixels[i + 2]!
     if (matrix) [r, g, b] = apply3(matrix, r, g, b)
-    if (encode) { r = encode(r); g = encode(g); b = encode(b) }
-    pixels[i] = r; pixels[i + 1] = g; pixels[i + 2] = b
+    if (encode) {
+      r = encode(r)
+      g = encode(g)
+      b = encode(b)
+    }
+    pixels[i] = r
+    pixels[i + 1] = g
+    pixels[i + 2] = b
   }
 }

@@ -1,40 +1,71 @@
-// Colour of a lamp by its temperature, as linear Rec.709 of luminance 1. Black bodies by the Planckian locus (B. Kang et al., "Design of advanced
-// color temperature control system for HDTV applications", J. Korean Phys. Soc. 41 (2002), 865: a cubic fit for 1667 K to 25000 K); daylight by
-// the CIE's phases of it (CIE 15:2004, section 3.1, for 4000 K to 25000 K).
+// Colour of a lamp by its temperature, as linear Rec.709 of luminance 1. Black bodies by the Planckian locus (B. Kang
+// et al., "Design of advanced color temperature control system for HDTV applications", J. Korean Phys. Soc. 41 (2002),
+// 865: a cubic fit for 1667 K to 25000 K); daylight by the CIE's phases of it (CIE 15:2004, section 3.1, for 4000 K to
+// 25000 K).
 import { apply3, inverse3, REC709, rgbToXyz } from './matrix'
 
 export function planckianChromaticity(kelvin: number): [number, number] {
-  const t = Math.min(25000, Math.max(1667, kelvin)), k = 1000 / t
-  const x = t <= 4000 ? -0.2661239 * k ** 3 - 0.2343589 * k ** 2 + 0.8776956 * k + 0.179910 : -3.0258469 * k ** 3 + 2.1070379 * k ** 2 + 0.2226347 * k + 0.240390
-  const y = t <= 2222 ? -1.1063814 * x ** 3 - 1.34811020 * x ** 2 + 2.18555832 * x - 0.20219683
-    : t <= 4000 ? -0.9549476 * x ** 3 - 1.37418593 * x ** 2 + 2.09137015 * x - 0.16748867
-      : 3.0817580 * x ** 3 - 5.87338670 * x ** 2 + 3.75112997 * x - 0.37001483
+  const t = Math.min(25000, Math.max(1667, kelvin))
+  const k = 1000 / t
+  const x =
+    t <= 4000
+      ? -0.2661239 * k ** 3 - 0.2343589 * k ** 2 + 0.8776956 * k + 0.17991
+      : -3.0258469 * k ** 3 + 2.1070379 * k ** 2 + 0.2226347 * k + 0.24039
+  const y =
+    t <= 2222
+      ? -1.1063814 * x ** 3 - 1.3481102 * x ** 2 + 2.18555832 * x - 0.20219683
+      : t <= 4000
+        ? -0.9549476 * x ** 3 - 1.37418593 * x ** 2 + 2.09137015 * x - 0.16748867
+        : 3.081758 * x ** 3 - 5.8733867 * x ** 2 + 3.75112997 * x - 0.37001483
   return [x, y]
 }
 
 /** Chromaticity of the CIE's daylight of a correlated colour temperature; 4000 K to 25000 K, held beyond. */
 export function daylightChromaticity(kelvin: number): [number, number] {
-  const t = Math.min(25000, Math.max(4000, kelvin)), k = 1000 / t
-  const x = t <= 7000 ? -4.6070 * k ** 3 + 2.9678 * k ** 2 + 0.09911 * k + 0.244063 : -2.0064 * k ** 3 + 1.9018 * k ** 2 + 0.24748 * k + 0.237040
-  return [x, -3.000 * x * x + 2.870 * x - 0.275]
+  const t = Math.min(25000, Math.max(4000, kelvin))
+  const k = 1000 / t
+  const x =
+    t <= 7000
+      ? -4.607 * k ** 3 + 2.9678 * k ** 2 + 0.09911 * k + 0.244063
+      : -2.0064 * k ** 3 + 1.9018 * k ** 2 + 0.24748 * k + 0.23704
+  return [x, -3.0 * x * x + 2.87 * x - 0.275]
 }
 
-/** Moved off a locus by a distance in the CIE 1960 diagram (Duv; above it is greener, below pinker), square to its course. */
+/**
+ * Moved off a locus by a distance in the CIE 1960 diagram (Duv; above it is greener, below pinker), square to its
+ * course.
+ */
 export function offLocus(locus: (kelvin: number) => [number, number], kelvin: number, duv: number): [number, number] {
   if (duv === 0) return locus(kelvin)
-  const uv = (at: number): [number, number] => { const [x, y] = locus(at), d = -2 * x + 12 * y + 3; return [4 * x / d, 6 * y / d] }
-  const [u, v] = uv(kelvin), a = uv(kelvin * 0.995), b = uv(kelvin * 1.005), long = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1
+  const uv = (at: number): [number, number] => {
+    const [x, y] = locus(at)
+    const d = -2 * x + 12 * y + 3
+    return [(4 * x) / d, (6 * y) / d]
+  }
+  const [u, v] = uv(kelvin)
+  const a = uv(kelvin * 0.995)
+  const b = uv(kelvin * 1.005)
+  const long = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1
   // Hotter runs to smaller u: its left is above
-  const u2 = u + (b[1] - a[1]) / long * duv, v2 = v - (b[0] - a[0]) / long * duv, d = 2 * u2 - 8 * v2 + 4
-  return [3 * u2 / d, 2 * v2 / d]
+  const u2 = u + ((b[1] - a[1]) / long) * duv
+  const v2 = v - ((b[0] - a[0]) / long) * duv
+  const d = 2 * u2 - 8 * v2 + 4
+  return [(3 * u2) / d, (2 * v2) / d]
 }
 
 const FROM_XYZ = inverse3(rgbToXyz(REC709))
 
-/** Linear Rec.709 of luminance 1 (parts outside the gamut are cut at 0). kelvin: 1667 to 25000; tint: thousandths of Duv, green above 0. */
+/**
+ * Linear Rec.709 of luminance 1 (parts outside the gamut are cut at 0). kelvin: 1667 to 25000; tint: thousandths of
+ * Duv, green above 0.
+ */
 export function kelvinToRgb(kelvin: number, tint = 0, daylight = false): [number, number, number] {
   const [x, y] = offLocus(daylight ? daylightChromaticity : planckianChromaticity, kelvin, tint / 1000)
-  const [r, g, b] = apply3(FROM_XYZ, x / y, 1, (1 - x - y) / y).map(value => Math.max(0, value)) as [number, number, number]
+  const [r, g, b] = apply3(FROM_XYZ, x / y, 1, (1 - x - y) / y).map(value => Math.max(0, value)) as [
+    number,
+    number,
+    number,
+  ]
   const luminance = 0.2126 * r + 0.7152 * g + 0.0722 * b
   return [r / luminance, g / luminance, b / luminance]
 }

@@ -1,4 +1,5 @@
-// The one shared memory that kernels work in: a first-fit allocator over it, and the compiled module. Only the thread that owns the
+// The one shared memory that kernels work in: a first-fit allocator over it, and the compiled module. Only the thread
+// that owns the
 // Kernels object allocates; workers of a pool only run bands (pool.ts).
 import { CONTROL_SIZE, SCRATCH_SIZE } from '../../kernels/assembly/layout'
 
@@ -10,7 +11,14 @@ export interface KernelExports {
   casts(): number
   resetCasts(): void
   beginHierarchy(nodes: number, packets: number): void
-  buildTriangles(start: number, count: number, triangles: number, vertices: number, flags: number, temporary: number): number
+  buildTriangles(
+    start: number,
+    count: number,
+    triangles: number,
+    vertices: number,
+    flags: number,
+    temporary: number,
+  ): number
   buildPlaces(count: number, boxes: number, codes: number, temporary: number): number
   boundsOut(out: number): void
   builtNodes(): number
@@ -28,7 +36,9 @@ const INITIAL_PAGES = 256
 
 export class OutOfMemory extends Error {
   constructor(bytes: number) {
-    super(`The picture needs ${Math.ceil(bytes / 1048576)} MiB more than the 2 GiB that one shot may take. Choose a smaller size or fewer passes.`)
+    super(
+      `The picture needs ${Math.ceil(bytes / 1048576)} MiB more than the 2 GiB that one shot may take. Choose a smaller size or fewer passes.`,
+    )
   }
 }
 
@@ -57,7 +67,11 @@ export class Kernels {
   }
 
   /** Bytes in use. */
-  get used(): number { let sum = 0; for (const size of this.sizes.values()) sum += size; return sum }
+  get used(): number {
+    let sum = 0
+    for (const size of this.sizes.values()) sum += size
+    return sum
+  }
 
   /** Room for `bytes`, 64-aligned, contents undefined. Throws OutOfMemory. */
   allocate(bytes: number): number {
@@ -70,7 +84,11 @@ export class Kernels {
       // Grows by an eighth more than asked, so that many small requests do not grow page by page
       const wanted = Math.min(MAXIMUM_PAGES - this.end / PAGE, Math.max(pages, Math.ceil(this.end / PAGE / 8)))
       if (wanted < pages) throw new OutOfMemory(size)
-      try { this.memory.grow(wanted) } catch { throw new OutOfMemory(size) }
+      try {
+        this.memory.grow(wanted)
+      } catch {
+        throw new OutOfMemory(size)
+      }
       this.release(this.end, wanted * PAGE)
       this.end += wanted * PAGE
       index = this.free.findIndex(range => range.size >= size)
@@ -106,14 +124,27 @@ export class Kernels {
     let index = this.free.findIndex(range => range.start > start)
     if (index < 0) index = this.free.length
     this.free.splice(index, 0, { start, size })
-    const next = this.free[index + 1], previous = this.free[index - 1]
-    if (next && start + size === next.start) { this.free[index]!.size += next.size; this.free.splice(index + 1, 1) }
-    if (previous && previous.start + previous.size === start) { previous.size += this.free[index]!.size; this.free.splice(index, 1) }
+    const next = this.free[index + 1]
+    const previous = this.free[index - 1]
+    if (next && start + size === next.start) {
+      this.free[index]!.size += next.size
+      this.free.splice(index + 1, 1)
+    }
+    if (previous && previous.start + previous.size === start) {
+      previous.size += this.free[index]!.size
+      this.free.splice(index, 1)
+    }
   }
 
-  floats(pointer: number, length: number): Float32Array<SharedArrayBuffer> { return new Float32Array(this.memory.buffer as unknown as SharedArrayBuffer, pointer, length) }
-  words(pointer: number, length: number): Int32Array<SharedArrayBuffer> { return new Int32Array(this.memory.buffer as unknown as SharedArrayBuffer, pointer, length) }
-  bytes(pointer: number, length: number): Uint8Array<SharedArrayBuffer> { return new Uint8Array(this.memory.buffer as unknown as SharedArrayBuffer, pointer, length) }
+  floats(pointer: number, length: number): Float32Array<SharedArrayBuffer> {
+    return new Float32Array(this.memory.buffer as unknown as SharedArrayBuffer, pointer, length)
+  }
+  words(pointer: number, length: number): Int32Array<SharedArrayBuffer> {
+    return new Int32Array(this.memory.buffer as unknown as SharedArrayBuffer, pointer, length)
+  }
+  bytes(pointer: number, length: number): Uint8Array<SharedArrayBuffer> {
+    return new Uint8Array(this.memory.buffer as unknown as SharedArrayBuffer, pointer, length)
+  }
 
   /** Copies an array into fresh room. */
   place(data: Float32Array | Int32Array | Uint32Array | Uint8Array): number {

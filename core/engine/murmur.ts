@@ -24,14 +24,24 @@ export function murmur3(bytes: Uint8Array, seed = 0): number {
   return (h ^ (h >>> 16)) >>> 0
 }
 
-/** Hash of a name, with the exponent kept away from 0 and 255 so that it is a normal float (specification, "Hash to float"). */
+/**
+ * Hash of a name, with the exponent kept away from 0 and 255 so that it is a normal float (specification, "Hash to
+ * float").
+ */
 export function nameHash(name: string): number {
   let hash = murmur3(new TextEncoder().encode(name))
   const exponent = (hash >>> 23) & 255
   if (exponent === 0 || exponent === 255) hash = (hash ^ (1 << 23)) >>> 0
   return hash
 }
-const word = new Uint32Array(1), asFloat = new Float32Array(word.buffer)
-export function hashToFloat(hash: number): number { word[0] = hash; return asFloat[0]! }
-export function floatToHash(value: number): number { asFloat[0] = value; return word[0]! }
+const word = new Uint32Array(1)
+const asFloat = new Float32Array(word.buffer)
+export function hashToFloat(hash: number): number {
+  word[0] = hash
+  return asFloat[0]!
+}
+export function floatToHash(value: number): number {
+  asFloat[0] = value
+  return word[0]!
+}
 export const hashText = (hash: number): string => hash.toString(16).padStart(8, '0')

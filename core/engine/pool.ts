@@ -1,11 +1,23 @@
-// Bands of work over the threads of a pool. The thread that asks works too and waits until all bands are done; workers wait on an
+// Bands of work over the threads of a pool. The thread that asks works too and waits until all bands are done; workers
+// wait on an
 // Atomics word between jobs. A band writes only its own rows, so results do not depend on who takes which.
-import { CONTROL_ARGUMENTS, CONTROL_BAND_COUNT, CONTROL_DONE, CONTROL_GENERATION, CONTROL_KERNEL, CONTROL_NEXT_BAND } from '../../kernels/assembly/layout'
+import {
+  CONTROL_ARGUMENTS,
+  CONTROL_BAND_COUNT,
+  CONTROL_DONE,
+  CONTROL_GENERATION,
+  CONTROL_KERNEL,
+  CONTROL_NEXT_BAND,
+} from '../../kernels/assembly/layout'
 import { Kernels, startKernels } from './memory'
 import { SCRATCH_SIZE } from '../../kernels/assembly/layout'
 
 /** What a worker is told once; it then runs serveBands until the pool stops. */
-export interface WorkerStart { module: WebAssembly.Module; memory: WebAssembly.Memory; scratch: number }
+export interface WorkerStart {
+  module: WebAssembly.Module
+  memory: WebAssembly.Memory
+  scratch: number
+}
 
 const STOP = -1
 
@@ -27,7 +39,11 @@ export function serveBands(start: WorkerStart): void {
   }
 }
 
-function takeBands(exports: { runBand(kernel: number, band: number): void }, control: Int32Array, kernel: number): void {
+function takeBands(
+  exports: { runBand(kernel: number, band: number): void },
+  control: Int32Array,
+  kernel: number,
+): void {
   const count = Atomics.load(control, CONTROL_BAND_COUNT >> 2)
   for (;;) {
     const band = Atomics.add(control, CONTROL_NEXT_BAND >> 2, 1)
@@ -40,9 +56,13 @@ export class Pool {
   private control: Int32Array
   private workers = 0
 
-  constructor(readonly kernels: Kernels) { this.control = kernels.words(0, 64) }
+  constructor(readonly kernels: Kernels) {
+    this.control = kernels.words(0, 64)
+  }
 
-  get threads(): number { return this.workers + 1 }
+  get threads(): number {
+    return this.workers + 1
+  }
 
   /** What to hand to one more worker, which must then call serveBands with it. Add all workers before the first run. */
   addWorker(): WorkerStart {
@@ -50,9 +70,13 @@ export class Pool {
     return { module: this.kernels.module, memory: this.kernels.memory, scratch: this.kernels.allocate(SCRATCH_SIZE) }
   }
 
-  /** Runs all bands of a kernel. Arguments: numbers that are integers go in as i32, others as f32; wrap a float in float(). */
+  /**
+   * Runs all bands of a kernel. Arguments: numbers that are integers go in as i32, others as f32; wrap a float in
+   * float().
+   */
   run(kernel: number, bands: number, args: readonly Argument[]): void {
-    const words = this.control, base = CONTROL_ARGUMENTS >> 2
+    const words = this.control
+    const base = CONTROL_ARGUMENTS >> 2
     const floats = new Float32Array(words.buffer as SharedArrayBuffer, 0, 64)
     for (let i = 0; i < args.length; i++) {
       const value = args[i]!
@@ -70,7 +94,8 @@ export class Pool {
     Atomics.add(words, CONTROL_GENERATION >> 2, 1)
     Atomics.notify(words, CONTROL_GENERATION >> 2)
     takeBands(this.kernels.exports, words, kernel)
-    for (let done; (done = Atomics.load(words, CONTROL_DONE >> 2)) < this.workers;) Atomics.wait(words, CONTROL_DONE >> 2, done)
+    for (let done; (done = Atomics.load(words, CONTROL_DONE >> 2)) < this.workers;)
+      Atomics.wait(words, CONTROL_DONE >> 2, done)
   }
 
   /** Ends the workers. */

@@ -3,11 +3,14 @@ import type { Kernels } from './memory'
 
 /** Undoes OpenEXR's difference and reordering of bytes. The result is a view that the next call overwrites. */
 export function byteRestorer(kernels: Kernels): (bytes: Uint8Array) => Uint8Array {
-  let source = 0, out = 0, room = 0
+  let source = 0
+  let out = 0
+  let room = 0
   return bytes => {
     const size = bytes.length
     if (size > room) {
-      kernels.dispose(source); kernels.dispose(out)
+      kernels.dispose(source)
+      kernels.dispose(out)
       // The kernel works in steps of 32 bytes and may run past the end by one
       source = out = 0
       source = kernels.allocate(size + 64)

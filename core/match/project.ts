@@ -6,45 +6,69 @@ import { dot, normalized, subtract, type Vector3 } from '../scene/vector'
 export function project(camera: Camera, aspect: number, point: Vector3): { u: number; v: number; metres: number } {
   const m = camera.matrix
   const d = subtract(point, [m[12]!, m[13]!, m[14]!])
-  const x = dot(d, [m[0]!, m[1]!, m[2]!]), y = dot(d, [m[4]!, m[5]!, m[6]!]), z = -dot(d, [m[8]!, m[9]!, m[10]!])
+  const x = dot(d, [m[0]!, m[1]!, m[2]!])
+  const y = dot(d, [m[4]!, m[5]!, m[6]!])
+  const z = -dot(d, [m[8]!, m[9]!, m[10]!])
   const tangent = camera.sensorWidth / 2 / camera.focalLength
-  return { u: 0.5 + x / z / tangent / 2 - camera.shiftX / 2, v: 0.5 - y / z / (tangent / aspect) / 2 + camera.shiftY / 2, metres: z }
+  return {
+    u: 0.5 + x / z / tangent / 2 - camera.shiftX / 2,
+    v: 0.5 - y / z / (tangent / aspect) / 2 + camera.shiftY / 2,
+    metres: z,
+  }
 }
 
 /** Unit direction of the ray through a place of the frame, in the world. */
 export function rayThrough(camera: Camera, aspect: number, u: number, v: number): Vector3 {
-  const m = camera.matrix, tangent = camera.sensorWidth / 2 / camera.focalLength
-  const x = (u * 2 - 1 + camera.shiftX) * tangent, y = (1 - v * 2 + camera.shiftY) * tangent / aspect
+  const m = camera.matrix
+  const tangent = camera.sensorWidth / 2 / camera.focalLength
+  const x = (u * 2 - 1 + camera.shiftX) * tangent
+  const y = ((1 - v * 2 + camera.shiftY) * tangent) / aspect
   return normalized([m[0]! * x + m[4]! * y - m[8]!, m[1]! * x + m[5]! * y - m[9]!, m[2]! * x + m[6]! * y - m[10]!])
 }
 
 /** Where that ray meets the level at height y; undefined when it never does before 10 km. */
 export function onLevel(camera: Camera, aspect: number, u: number, v: number, height: number): Vector3 | undefined {
-  const d = rayThrough(camera, aspect, u, v), m = camera.matrix
+  const d = rayThrough(camera, aspect, u, v)
+  const m = camera.matrix
   const t = (height - m[13]!) / d[1]
   return t > 0 && t < 10000 ? [m[12]! + d[0] * t, height, m[14]! + d[2] * t] : undefined
 }
 
 /** A segment of the world as a line of the picture, cut where it would pass behind the camera. */
-export function segment(camera: Camera, aspect: number, a: Vector3, b: Vector3, near = 0.05): [number, number, number, number] | undefined {
-  let from = a, to = b
-  const da = project(camera, aspect, a).metres, db = project(camera, aspect, b).metres
+export function segment(
+  camera: Camera,
+  aspect: number,
+  a: Vector3,
+  b: Vector3,
+  near = 0.05,
+): [number, number, number, number] | undefined {
+  let from = a
+  let to = b
+  const da = project(camera, aspect, a).metres
+  const db = project(camera, aspect, b).metres
   if (da < near && db < near) return undefined
   const between = (t: number): Vector3 => [a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t, a[2] + (b[2] - a[2]) * t]
   if (da < near) from = between((near - da) / (db - da))
   if (db < near) to = between((near - da) / (db - da))
-  const p = project(camera, aspect, from), q = project(camera, aspect, to)
+  const p = project(camera, aspect, from)
+  const q = project(camera, aspect, to)
   return [p.u, p.v, q.u, q.v]
 }
 
 /** The metre grid on the ground around a place: lines every metre, every fifth stronger. */
-export function groundGrid(camera: Camera, aspect: number, extent = 20): { line: [number, number, number, number]; strong: boolean }[] {
+export function groundGrid(
+  camera: Camera,
+  aspect: number,
+  extent = 20,
+): { line: [number, number, number, number]; strong: boolean }[] {
   const m = camera.matrix
   const out: { line: [number, number, number, number]; strong: boolean }[] = []
-  const cx = Math.round(m[12]! - m[8]! * extent * 0.6), cz = Math.round(m[14]! - m[10]! * extent * 0.6)
+  const cx = Math.round(m[12]! - m[8]! * extent * 0.6)
+  const cz = Math.round(m[14]! - m[10]! * extent * 0.6)
   for (let i = -extent; i <= extent; i++) {
     for (const along of [true, false]) {
-      const a: Vector3 = along ? [cx + i, 0, cz - extent] : [cx - extent, 0, cz + i], b: Vector3 = along ? [cx + i, 0, cz + extent] : [cx + extent, 0, cz + i]
+      const a: Vector3 = along ? [cx + i, 0, cz - extent] : [cx - extent, 0, cz + i]
+      const b: Vector3 = along ? [cx + i, 0, cz + extent] : [cx + extent, 0, cz + i]
       const line = segment(camera, aspect, a, b)
       if (line) out.push({ line, strong: ((along ? cx : cz) + i) % 5 === 0 })
     }

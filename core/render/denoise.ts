@@ -1,4 +1,5 @@
-// Noise taken out of the light passes by guides and measured noise (kernels/assembly/denoise.ts). Data passes are never touched.
+// Noise taken out of the light passes by guides and measured noise (kernels/assembly/denoise.ts). Data passes are never
+// touched.
 import * as L from '../../kernels/assembly/layout'
 import { float, type Pool } from '../engine/pool'
 import { litCounts, varianceByHalves, varianceOf } from './noise'
@@ -7,22 +8,66 @@ import { anyNeeds, LIGHT_PARTS, type LightPart } from './passes'
 import type { Halves, RenderedPasses } from './planes'
 
 /** How far it looks and what it takes for different; found on the demo's renders against 4096 samples. */
-export interface DenoiseSettings { radius: number; /** Noise that counts as a difference: the larger, the smoother. */ noise: number; albedo: number; normal: number }
+export interface DenoiseSettings {
+  radius: number
+  /** Noise that counts as a difference: the larger, the smoother. */
+  noise: number
+  albedo: number
+  normal: number
+}
 export const DENOISE: DenoiseSettings = { radius: 3, noise: 1.3, albedo: 0.08, normal: 0.3 }
 
-export interface Guide { /** Interleaved channels. */ plane: Float32Array; channels: number; /** Difference that makes a neighbour count for less (e to the minus 1). */ like: number }
-export interface DenoiseInput { width: number; height: number; /** Light that is compared, one float a pixel, and its variance. */ light: Float32Array; variance: Float32Array; guides: Guide[]; /** RGB triples to be filtered. */ layers: Float32Array[] }
+export interface Guide {
+  /** Interleaved channels. */
+  plane: Float32Array
+  channels: number
+  /** Difference that makes a neighbour count for less (e to the minus 1). */
+  like: number
+}
+export interface DenoiseInput {
+  width: number
+  height: number
+  /** Light that is compared, one float a pixel, and its variance. */
+  light: Float32Array
+  variance: Float32Array
+  guides: Guide[]
+  /** RGB triples to be filtered. */
+  layers: Float32Array[]
+}
 
 /** The layers with the noise taken out. Throws OutOfMemory. */
-export function denoiseLayers(pool: Pool, { width, height, light, variance, guides, layers }: DenoiseInput, { radius, noise }: Pick<DenoiseSettings, 'radius' | 'noise'>): Float32Array[] {
-  const { kernels } = pool, pad = Math.ceil((radius + 6) / 4) * 4, stride = Math.ceil((width + pad * 2) / 4) * 4, rows = height + pad * 2, size = stride * rows
-  const guideCount = guides.reduce((sum, guide) => sum + guide.channels, 0), count = layers.length * 3, bands = Math.ceil(height / L.BAND_ROWS)
-  const owned: number[] = [], own = (pointer: number): number => { owned.push(pointer); return pointer }
+export function denoiseLayers(
+  pool: Pool,
+  { width, height, light, variance, guides, layers }: DenoiseInput,
+  { radius, noise }: Pick<DenoiseSettings, 'radius' | 'noise'>,
+): Float32Array[] {
+  const { kernels } = pool
+  const pad = Math.ceil((radius + 6) / 4) * 4
+  const stride = Math.ceil((width + pad * 2) / 4) * 4
+  const rows = height + pad * 2
+  const size = stride * rows
+  const guideCount = guides.reduce((sum, guide) => sum + guide.channels, 0)
+  const count = layers.length * 3
+  const bands = Math.ceil(height / L.BAND_ROWS)
+  const owned: number[] = []
+  const own = (pointer: number): number => {
+    owned.push(pointer)
+    return pointer
+  }
   try {
-    const planes = own(kernels.allocate(size * 4 * (3 + guideCount + count))), out = own(kernels.allocate(size * 4 * count)), room = own(kernels.allocate(kernels.exports.denoiseRoom(count) * bands))
-    const weights = own(kernels.place(Float32Array.from(guides.flatMap(guide => Array.from({ length: guide.channels }, () => 1 / guide.like ** 2)))))
+    const planes = own(kernels.allocate(size * 4 * (3 + guideCount + count)))
+    const out = own(kernels.allocate(size * 4 * count))
+    const room = own(kernels.allocate(kernels.exports.denoiseRoom(count) * bands))
+    const weights = own(
+      kernels.place(
+        Float32Array.from(guides.flatMap(guide => Array.from({ length: guide.channels }, () => 1 / guide.like ** 2))),
+      ),
+    )
     let next = planes
-    const put = (from: Float32Array, channels: number, channel: number): void => { padded(from, width, height, channels, channel, kernels.floats(next, size), stride, pad); next += size * 4 }
+    const put = (from: Float32Array, channels: number, channel: number): void => {
+      padded(from, width, height, channels, channel, kernels.floats(next, size), stride, pad)
+      next += size * 4
+    }
     put(light, 1, 0)
     put(variance, 1, 0)
     const inside = kernels.floats(next, size)
@@ -31,78 +76,166 @@ export function denoiseLayers(pool: Pool, { width, height, light, variance, guid
     next += size * 4
     for (const guide of guides) for (let c = 0; c < guide.channels; c++) put(guide.plane, guide.channels, c)
     for (const layer of layers) for (let c = 0; c < 3; c++) put(layer, 3, c)
-    pool.run(L.KERNEL_DENOISE, bands, [width, height, planes, size * 4, stride * 4, pad, guideCount, count, out, room, radius, float(noise * noise), weights])
+    pool.run(L.KERNEL_DENOISE, bands, [
+      width,
+      height,
+      planes,
+      size * 4,
+      stride * 4,
+      pad,
+      guideCount,
+      count,
+      out,
+      room,
+      radius,
+      float(noise * noise),
+      weights,
+    ])
     return layers.map((layer, i) => {
       const result = new Float32Array(layer.length)
       for (let c = 0; c < 3; c++) {
         const from = kernels.floats(out + (i * 3 + c) * size * 4, size)
-        for (let y = 0, to = c; y < height; y++) for (let x = 0, at = (y + pad) * stride + pad; x < width; x++, at++, to += 3) result[to] = from[at]!
+        for (let y = 0, to = c; y < height; y++)
+          for (let x = 0, at = (y + pad) * stride + pad; x < width; x++, at++, to += 3) result[to] = from[at]!
       }
       return result
     })
-  } finally { for (const pointer of owned) kernels.dispose(pointer) }
+  } finally {
+    for (const pointer of owned) kernels.dispose(pointer)
+  }
 }
 
 /** One channel with its edge pixels repeated outward. */
-function padded(from: Float32Array, width: number, height: number, channels: number, channel: number, to: Float32Array, stride: number, pad: number): void {
+function padded(
+  from: Float32Array,
+  width: number,
+  height: number,
+  channels: number,
+  channel: number,
+  to: Float32Array,
+  stride: number,
+  pad: number,
+): void {
   for (let y = 0; y < height; y++) {
     const row = (y + pad) * stride
     for (let x = 0, at = y * width * channels + channel; x < width; x++, at += channels) to[row + pad + x] = from[at]!
     to.fill(to[row + pad]!, row, row + pad)
     to.fill(to[row + pad + width - 1]!, row + pad + width, row + stride)
   }
-  for (let y = 0; y < pad; y++) { to.copyWithin(y * stride, pad * stride, (pad + 1) * stride); to.copyWithin((pad + height + y) * stride, (pad + height - 1) * stride, (pad + height) * stride) }
+  for (let y = 0; y < pad; y++) {
+    to.copyWithin(y * stride, pad * stride, (pad + 1) * stride)
+    to.copyWithin((pad + height + y) * stride, (pad + height - 1) * stride, (pad + height) * stride)
+  }
 }
 
-export interface CleanPasses { light?: Record<LightPart, Float32Array>; rawDirect?: Float32Array; rawIndirect?: Float32Array; groups?: Float32Array[]; shadow?: Float32Array }
+export interface CleanPasses {
+  light?: Record<LightPart, Float32Array>
+  rawDirect?: Float32Array
+  rawIndirect?: Float32Array
+  groups?: Float32Array[]
+  shadow?: Float32Array
+}
 
-const hasLight = (passes: readonly string[]): boolean => anyNeeds(passes, 'light') || anyNeeds(passes, 'raw') || anyNeeds(passes, 'groups')
+const hasLight = (passes: readonly string[]): boolean =>
+  anyNeeds(passes, 'light') || anyNeeds(passes, 'raw') || anyNeeds(passes, 'groups')
 
 /** Whether there is anything in the passes that noise is taken out of: then the render must keep it (keepNoise). */
 export const hasNoise = (passes: readonly string[]): boolean => hasLight(passes) || anyNeeds(passes, 'shadow')
 
 /** Passes that guide how noise is taken out of the light; none where no light is rendered. */
 export function guidePasses(passes: readonly string[], materials: readonly Material[]): string[] {
-  return hasLight(passes) ? ['albedo', 'normal', ...materials.some(material => (material.transmission ?? 0) > 0) ? ['through_normal'] : []] : []
+  return hasLight(passes)
+    ? ['albedo', 'normal', ...(materials.some(material => (material.transmission ?? 0) > 0) ? ['through_normal'] : [])]
+    : []
 }
 
-/** The light passes and the shadow of a render with the noise taken out. The render must have kept its noise, and with light surface colours and normals. */
+/**
+ * The light passes and the shadow of a render with the noise taken out. The render must have kept its noise, and with
+ * light surface colours and normals.
+ */
 export function denoisePasses(pool: Pool, passes: RenderedPasses, settings: DenoiseSettings = DENOISE): CleanPasses {
   if (!passes.noise) throw new Error('These passes were rendered without what noise is told by.')
-  return { ...passes.light ? cleanLight(pool, passes, settings) : {}, ...passes.shadow && passes.noise.shadowOdd ? { shadow: cleanShadow(pool, passes, passes.noise.shadowOdd, settings) } : {} }
+  return {
+    ...(passes.light ? cleanLight(pool, passes, settings) : {}),
+    ...(passes.shadow && passes.noise.shadowOdd
+      ? { shadow: cleanShadow(pool, passes, passes.noise.shadowOdd, settings) }
+      : {}),
+  }
 }
 
 function cleanLight(pool: Pool, passes: RenderedPasses, settings: DenoiseSettings): CleanPasses {
-  const { width, height, albedo, normal } = passes, light = passes.light!, noise = passes.noise!
+  const { width, height, albedo, normal } = passes
+  const light = passes.light!
+  const noise = passes.noise!
   if (!albedo || !normal) throw new Error('These passes were rendered without what noise is taken out by.')
   const pixels = width * height
-  const guides: Guide[] = [{ plane: passes.through?.albedo ?? albedo, channels: 3, like: settings.albedo }, { plane: normal, channels: 3, like: settings.normal }]
+  const guides: Guide[] = [
+    { plane: passes.through?.albedo ?? albedo, channels: 3, like: settings.albedo },
+    { plane: normal, channels: 3, like: settings.normal },
+  ]
   // What light does, without what the surface's colour makes of it: texture is no noise
-  const tint = albedo.map(value => Math.max(0.02, value)), none = new Float32Array(pixels * 3).fill(1)
-  const over = (plane: Float32Array): Float32Array => plane.map((value, i) => value / tint[i]!), times = (plane: Float32Array): Float32Array => plane.map((value, i) => value * tint[i]!)
-  const filtered = (parts: Float32Array[], halves: Halves, by: Float32Array, own: Guide[], layers: Float32Array[]): Float32Array[] => {
-    const whole = new Float32Array(pixels * 3), bright = new Float32Array(pixels), variance = new Float32Array(pixels)
+  const tint = albedo.map(value => Math.max(0.02, value))
+  const none = new Float32Array(pixels * 3).fill(1)
+  const over = (plane: Float32Array): Float32Array => plane.map((value, i) => value / tint[i]!)
+  const times = (plane: Float32Array): Float32Array => plane.map((value, i) => value * tint[i]!)
+  const filtered = (
+    parts: Float32Array[],
+    halves: Halves,
+    by: Float32Array,
+    own: Guide[],
+    layers: Float32Array[],
+  ): Float32Array[] => {
+    const whole = new Float32Array(pixels * 3)
+    const bright = new Float32Array(pixels)
+    const variance = new Float32Array(pixels)
     for (const plane of parts) for (let i = 0; i < whole.length; i++) whole[i]! += plane[i]!
     const measured = varianceOf(whole, halves, litCounts(passes), width, height)
     // Noise of the three is much the same noise: standard deviations add
     for (let i = 0, at = 0; i < pixels; i++, at += 3) {
       bright[i] = whole[at]! / by[at]! + whole[at + 1]! / by[at + 1]! + whole[at + 2]! / by[at + 2]!
-      variance[i] = (Math.sqrt(measured[at]!) / by[at]! + Math.sqrt(measured[at + 1]!) / by[at + 1]! + Math.sqrt(measured[at + 2]!) / by[at + 2]!) ** 2
+      variance[i] =
+        (Math.sqrt(measured[at]!) / by[at]! +
+          Math.sqrt(measured[at + 1]!) / by[at + 1]! +
+          Math.sqrt(measured[at + 2]!) / by[at + 2]!) **
+        2
     }
     return denoiseLayers(pool, { width, height, light: bright, variance, guides: own, layers }, settings)
   }
   // Matt light is smooth where others mirror: each is compared with its like
-  const matt = filtered([light.diffuse_direct, light.diffuse_indirect], noise.matt, tint, guides, [over(light.diffuse_direct), over(light.diffuse_indirect), ...passes.rawDirect ? [passes.rawDirect, passes.rawIndirect!] : []])
-  const behind: Guide[] = passes.through ? [...guides, { plane: passes.through.normal, channels: 3, like: settings.normal }] : guides
-  const other = filtered([light.reflection, light.refraction, light.emission, light.environment], noise.other, none, behind, [light.reflection, light.refraction, ...passes.groups ?? []])
-  const clean = { light: { ...light, diffuse_direct: times(matt[0]!), diffuse_indirect: times(matt[1]!), reflection: other[0]!, refraction: other[1]! }, rawDirect: matt[2], rawIndirect: matt[3] }
+  const matt = filtered([light.diffuse_direct, light.diffuse_indirect], noise.matt, tint, guides, [
+    over(light.diffuse_direct),
+    over(light.diffuse_indirect),
+    ...(passes.rawDirect ? [passes.rawDirect, passes.rawIndirect!] : []),
+  ])
+  const behind: Guide[] = passes.through
+    ? [...guides, { plane: passes.through.normal, channels: 3, like: settings.normal }]
+    : guides
+  const other = filtered(
+    [light.reflection, light.refraction, light.emission, light.environment],
+    noise.other,
+    none,
+    behind,
+    [light.reflection, light.refraction, ...(passes.groups ?? [])],
+  )
+  const clean = {
+    light: {
+      ...light,
+      diffuse_direct: times(matt[0]!),
+      diffuse_indirect: times(matt[1]!),
+      reflection: other[0]!,
+      refraction: other[1]!,
+    },
+    rawDirect: matt[2],
+    rawIndirect: matt[3],
+  }
   return { ...clean, groups: passes.groups && summingTo(clean.light, other.slice(2)) }
 }
 
 /** Lights whose sum is that of the light passes again, to the last bit of a float. */
 function summingTo(light: Record<LightPart, Float32Array>, groups: Float32Array[]): Float32Array[] {
   for (let i = 0; i < light.reflection.length; i++) {
-    let whole = 0, sum = 0
+    let whole = 0
+    let sum = 0
     for (const part of LIGHT_PARTS) whole += light[part][i]!
     for (const group of groups) sum += group[i]!
     if (sum > 0) for (const group of groups) group[i]! *= whole / sum
@@ -111,8 +244,25 @@ function summingTo(light: Record<LightPart, Float32Array>, groups: Float32Array[
 }
 
 /** The shadow is compared with itself; nothing else is known of the ground. */
-function cleanShadow(pool: Pool, { width, height, shadow, counts }: RenderedPasses, odd: Float32Array, settings: DenoiseSettings): Float32Array {
+function cleanShadow(
+  pool: Pool,
+  { width, height, shadow, counts }: RenderedPasses,
+  odd: Float32Array,
+  settings: DenoiseSettings,
+): Float32Array {
   const variance = varianceByHalves(shadow!, odd, counts, width, height)
-  const grey = (plane: Float32Array): Float32Array => Float32Array.from({ length: width * height }, (_, i) => plane[i * 3]! + plane[i * 3 + 1]! + plane[i * 3 + 2]!)
-  return denoiseLayers(pool, { width, height, light: grey(shadow!), variance: grey(variance).map(value => value * 3), guides: [], layers: [shadow!] }, settings)[0]!
+  const grey = (plane: Float32Array): Float32Array =>
+    Float32Array.from({ length: width * height }, (_, i) => plane[i * 3]! + plane[i * 3 + 1]! + plane[i * 3 + 2]!)
+  return denoiseLayers(
+    pool,
+    {
+      width,
+      height,
+      light: grey(shadow!),
+      variance: grey(variance).map(value => value * 3),
+      guides: [],
+      layers: [shadow!],
+    },
+    settings,
+  )[0]!
 }

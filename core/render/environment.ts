@@ -7,26 +7,38 @@ import type { Environment } from '../scene/scene'
 const GRID_WIDTH = 256
 const GRID_HEIGHT = 128
 
-export function placeEnvironment(kernels: Kernels, record: number, environment: Environment, own: (pointer: number) => number): void {
+export function placeEnvironment(
+  kernels: Kernels,
+  record: number,
+  environment: Environment,
+  own: (pointer: number) => number,
+): void {
   const { width, height, pixels } = environment
-  const gridWidth = Math.min(GRID_WIDTH, width), gridHeight = Math.min(GRID_HEIGHT, height)
+  const gridWidth = Math.min(GRID_WIDTH, width)
+  const gridHeight = Math.min(GRID_HEIGHT, height)
   const weight = new Float64Array(gridWidth * gridHeight)
   for (let y = 0; y < height; y++) {
-    const gy = Math.min(gridHeight - 1, Math.floor(y * gridHeight / height))
-    const sine = Math.sin(Math.PI * (y + 0.5) / height)
+    const gy = Math.min(gridHeight - 1, Math.floor((y * gridHeight) / height))
+    const sine = Math.sin((Math.PI * (y + 0.5)) / height)
     for (let x = 0; x < width; x++) {
       const at = (y * width + x) * 4
       const value = (pixels[at]! * 0.2126 + pixels[at + 1]! * 0.7152 + pixels[at + 2]! * 0.0722) * sine
-      if (value > 0 && value < 1e30) weight[gy * gridWidth + Math.min(gridWidth - 1, Math.floor(x * gridWidth / width))]! += value
+      if (value > 0 && value < 1e30)
+        weight[gy * gridWidth + Math.min(gridWidth - 1, Math.floor((x * gridWidth) / width))]! += value
     }
   }
   let sum = 0
   for (const value of weight) sum += value
   // A floor keeps interpolated borders of dark cells from weighing too much
-  const floor = sum > 0 ? sum / weight.length * 0.02 : 1
+  const floor = sum > 0 ? (sum / weight.length) * 0.02 : 1
   sum = 0
-  for (let i = 0; i < weight.length; i++) { weight[i]! += floor * Math.sin(Math.PI * (Math.floor(i / gridWidth) + 0.5) / gridHeight); sum += weight[i]! }
-  const marginal = new Float32Array(gridHeight), conditional = new Float32Array(gridWidth * gridHeight), density = new Float32Array(gridWidth * gridHeight)
+  for (let i = 0; i < weight.length; i++) {
+    weight[i]! += floor * Math.sin((Math.PI * (Math.floor(i / gridWidth) + 0.5)) / gridHeight)
+    sum += weight[i]!
+  }
+  const marginal = new Float32Array(gridHeight)
+  const conditional = new Float32Array(gridWidth * gridHeight)
+  const density = new Float32Array(gridWidth * gridHeight)
   let total = 0
   for (let y = 0; y < gridHeight; y++) {
     let row = 0
@@ -37,14 +49,17 @@ export function placeEnvironment(kernels: Kernels, record: number, environment: 
     for (let x = 0; x < gridWidth; x++) {
       along += weight[y * gridWidth + x]!
       conditional[y * gridWidth + x] = along / row
-      density[y * gridWidth + x] = weight[y * gridWidth + x]! / sum * gridWidth * gridHeight
+      density[y * gridWidth + x] = (weight[y * gridWidth + x]! / sum) * gridWidth * gridHeight
     }
     conditional[(y + 1) * gridWidth - 1] = 1
   }
   marginal[gridHeight - 1] = 1
   const picture = own(kernels.place(pixels))
-  const marginalPointer = own(kernels.place(marginal)), conditionalPointer = own(kernels.place(conditional)), densityPointer = own(kernels.place(density))
-  const words = kernels.words(record, L.SCENE_SIZE / 4), floats = kernels.floats(record, L.SCENE_SIZE / 4)
+  const marginalPointer = own(kernels.place(marginal))
+  const conditionalPointer = own(kernels.place(conditional))
+  const densityPointer = own(kernels.place(density))
+  const words = kernels.words(record, L.SCENE_SIZE / 4)
+  const floats = kernels.floats(record, L.SCENE_SIZE / 4)
   words[L.SCENE_ENVIRONMENT >> 2] = picture
   words[L.SCENE_ENVIRONMENT_WIDTH >> 2] = width
   words[L.SCENE_ENVIRONMENT_HEIGHT >> 2] = height

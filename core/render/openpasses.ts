@@ -1,7 +1,15 @@
 // Passes of a file, read back for building: its headers first, each part when one of its planes is asked for.
 import { cryptomatteSets, decodeCryptomatte } from '../formats/cryptomatte/cryptomatte'
 import { BadInput } from '../formats/errors'
-import { attributeValue, boxHeight, boxWidth, openExr, type ExrAttribute, type ExrChannel, type OpenedExr } from '../formats/exr/exr'
+import {
+  attributeValue,
+  boxHeight,
+  boxWidth,
+  openExr,
+  type ExrAttribute,
+  type ExrChannel,
+  type OpenedExr,
+} from '../formats/exr/exr'
 import { channelFloats } from '../formats/picture/picture'
 import { BY_LIGHT, coveragePass, PASSES, type NamesOf, type Seen } from './passes'
 import type { Coverage } from './planes'
@@ -24,13 +32,17 @@ export interface PassFile {
 
 /** Thrown by what asks for a plane that still lies packed: unpack, then ask again. */
 export class StillPacked extends Error {
-  constructor(readonly unpack: () => Promise<void>) { super('This part of the pass file was not unpacked yet.') }
+  constructor(readonly unpack: () => Promise<void>) {
+    super('This part of the pass file was not unpacked yet.')
+  }
 }
 
 /** Asks until nothing that it needs is packed any more. */
 export async function unpacking<T>(ask: () => T): Promise<T> {
   for (;;) {
-    try { return ask() } catch (error) {
+    try {
+      return ask()
+    } catch (error) {
       if (!(error instanceof StillPacked)) throw error
       await error.unpack()
     }
@@ -45,7 +57,12 @@ class Channels {
   constructor(parts: OpenedExr['parts']) {
     this.names = parts.flatMap(part => part.channels)
     for (const { channels, read } of parts) {
-      const unpack = async (): Promise<void> => { for (const channel of await read()) { this.packed.delete(channel.name); this.known.set(channel.name, channel) } }
+      const unpack = async (): Promise<void> => {
+        for (const channel of await read()) {
+          this.packed.delete(channel.name)
+          this.known.set(channel.name, channel)
+        }
+      }
       for (const name of channels) this.packed.set(name, unpack)
     }
   }
@@ -57,15 +74,26 @@ class Channels {
     return this.known.get(name)
   }
   /** What was made of it is kept elsewhere. */
-  forget(name: string): void { this.known.delete(name) }
+  forget(name: string): void {
+    this.known.delete(name)
+  }
 }
 
 class Planes {
   private known = new Map<string, Float32Array>()
   private names: Set<string>
-  constructor(private channels: Channels, names: readonly string[]) { this.names = new Set(names) }
-  has(name: string): boolean { return this.names.has(name) }
-  keys(): IterableIterator<string> { return this.names.keys() }
+  constructor(
+    private channels: Channels,
+    names: readonly string[],
+  ) {
+    this.names = new Set(names)
+  }
+  has(name: string): boolean {
+    return this.names.has(name)
+  }
+  keys(): IterableIterator<string> {
+    return this.names.keys()
+  }
   /** Throws StillPacked. */
   get(name: string): Float32Array | undefined {
     const known = this.known.get(name)
@@ -80,7 +108,9 @@ class Planes {
 class CoverageByPass {
   private known = new Map<string, Coverage>()
   constructor(private unpack: ReadonlyMap<string, () => Coverage>) {}
-  has(id: string): boolean { return this.unpack.has(id) }
+  has(id: string): boolean {
+    return this.unpack.has(id)
+  }
   /** Throws StillPacked. */
   get(id: string): Coverage | undefined {
     if (!this.known.has(id) && this.unpack.has(id)) this.known.set(id, this.unpack.get(id)!())
@@ -88,22 +118,39 @@ class CoverageByPass {
   }
 }
 
-export const namesOf = (file: PassFile, of: NamesOf): string[] => ({ objects: file.objectNames, materials: file.materialNames, assets: file.assetNames })[of]
+export const namesOf = (file: PassFile, of: NamesOf): string[] =>
+  ({ objects: file.objectNames, materials: file.materialNames, assets: file.assetNames })[of]
 /** Throws StillPacked. */
-export const coverageOf = (file: PassFile, of: NamesOf, seen: Seen = 'straight'): Coverage | undefined => file.coverage.get(coveragePass(of, seen)?.id ?? '')
+export const coverageOf = (file: PassFile, of: NamesOf, seen: Seen = 'straight'): Coverage | undefined =>
+  file.coverage.get(coveragePass(of, seen)?.id ?? '')
 
-/** Reads the headers of a pass file; its planes throw StillPacked until their part is unpacked (see unpacking). Throws BadInput. */
+/**
+ * Reads the headers of a pass file; its planes throw StillPacked until their part is unpacked (see unpacking). Throws
+ * BadInput.
+ */
 export async function openPassFile(bytes: Uint8Array): Promise<PassFile> {
-  const { dataWindow, attributes, parts } = openExr(bytes), channels = new Channels(parts), isCoverage = (name: string): boolean => /^crypto.*\d\d\./.test(name)
-  const planes = new Planes(channels, channels.names.filter(name => !isCoverage(name)))
-  const lists: Record<NamesOf, string[]> = { objects: listIn(attributes, 'northmist/objects'), materials: listIn(attributes, 'northmist/materials'), assets: listIn(attributes, 'northmist/assets') }
-  const sets = cryptomatteSets(attributes), unpack = new Map<string, () => Coverage>(), unnamed: string[] = []
+  const { dataWindow, attributes, parts } = openExr(bytes)
+  const channels = new Channels(parts)
+  const isCoverage = (name: string): boolean => /^crypto.*\d\d\./.test(name)
+  const planes = new Planes(
+    channels,
+    channels.names.filter(name => !isCoverage(name)),
+  )
+  const lists: Record<NamesOf, string[]> = {
+    objects: listIn(attributes, 'northmist/objects'),
+    materials: listIn(attributes, 'northmist/materials'),
+    assets: listIn(attributes, 'northmist/assets'),
+  }
+  const sets = cryptomatteSets(attributes)
+  const unpack = new Map<string, () => Coverage>()
+  const unnamed: string[] = []
   for (const { id, coverage: named } of PASSES) {
     const set = named && sets.find(candidate => candidate.name.toLowerCase() === named.layer.toLowerCase())
     if (!set) continue
     const own = channels.names.filter(name => name.toLowerCase().startsWith(set.name.toLowerCase()) && isCoverage(name))
     unpack.set(id, () => {
-      const decoded = decodeCryptomatte({ channels: own.map(name => channels.get(name)!) }, set), { coverage, names } = lists[named.of].length ? renumbered(decoded, lists[named.of]) : decoded
+      const decoded = decodeCryptomatte({ channels: own.map(name => channels.get(name)!) }, set)
+      const { coverage, names } = lists[named.of].length ? renumbered(decoded, lists[named.of]) : decoded
       for (const name of own) channels.forget(name)
       lists[named.of].splice(0, Infinity, ...names)
       return coverage
@@ -113,15 +160,35 @@ export async function openPassFile(bytes: Uint8Array): Promise<PassFile> {
   }
   const coverage = new CoverageByPass(unpack)
   for (const id of unnamed) await unpacking(() => coverage.get(id))
-  const lights = [...planes.keys()].flatMap(name => name.startsWith(`${BY_LIGHT}.`) && name.endsWith('.R') ? [name.slice(BY_LIGHT.length + 1, -2)] : [])
-  const passes = PASSES.filter(pass => pass.channels.length ? pass.channels.every(channel => planes.has(channel)) : pass.id === BY_LIGHT ? lights.length : coverage.has(pass.id)).map(pass => pass.id)
-  return { width: boxWidth(dataWindow), height: boxHeight(dataWindow), passes, planes, objectNames: lists.objects, materialNames: lists.materials, assetNames: lists.assets, coverage, lights }
+  const lights = [...planes.keys()].flatMap(name =>
+    name.startsWith(`${BY_LIGHT}.`) && name.endsWith('.R') ? [name.slice(BY_LIGHT.length + 1, -2)] : [],
+  )
+  const passes = PASSES.filter(pass =>
+    pass.channels.length
+      ? pass.channels.every(channel => planes.has(channel))
+      : pass.id === BY_LIGHT
+        ? lights.length
+        : coverage.has(pass.id),
+  ).map(pass => pass.id)
+  return {
+    width: boxWidth(dataWindow),
+    height: boxHeight(dataWindow),
+    passes,
+    planes,
+    objectNames: lists.objects,
+    materialNames: lists.materials,
+    assetNames: lists.assets,
+    coverage,
+    lights,
+  }
 }
 
 /** The whole of a pass file, unpacked. Throws BadInput. */
 export async function readPassFile(bytes: Uint8Array): Promise<PassFile> {
   const file = await openPassFile(bytes)
-  await unpacking(() => { for (const name of file.planes.keys()) file.planes.get(name) })
+  await unpacking(() => {
+    for (const name of file.planes.keys()) file.planes.get(name)
+  })
   for (const id of file.passes) await unpacking(() => file.coverage.get(id))
   return file
 }
@@ -129,13 +196,28 @@ export async function readPassFile(bytes: Uint8Array): Promise<PassFile> {
 function listIn(attributes: readonly ExrAttribute[], key: string): string[] {
   const attribute = attributes.find(attribute => attribute.name === key)
   if (!attribute) return []
-  try { return (JSON.parse(String(attributeValue(attribute))) as unknown[]).map(String) } catch { throw new BadInput(`The attribute “${key}” of this pass file is damaged.`) }
+  try {
+    return (JSON.parse(String(attributeValue(attribute))) as unknown[]).map(String)
+  } catch {
+    throw new BadInput(`The attribute “${key}” of this pass file is damaged.`)
+  }
 }
 
 /** Numbers the coverage as the file's own list does, so that it agrees with object_id. */
-function renumbered(decoded: { coverage: Coverage; names: string[] }, listed: string[]): { coverage: Coverage; names: string[] } {
-  const names = [...listed], numbers = new Map(names.map((name, i) => [name, i + 1]))
-  const map = decoded.names.map(name => { let at = numbers.get(name); if (at === undefined) { at = names.push(name); numbers.set(name, at) } return at })
+function renumbered(
+  decoded: { coverage: Coverage; names: string[] },
+  listed: string[],
+): { coverage: Coverage; names: string[] } {
+  const names = [...listed]
+  const numbers = new Map(names.map((name, i) => [name, i + 1]))
+  const map = decoded.names.map(name => {
+    let at = numbers.get(name)
+    if (at === undefined) {
+      at = names.push(name)
+      numbers.set(name, at)
+    }
+    return at
+  })
   const { index } = decoded.coverage
   for (let i = 0; i < index.length; i++) if (index[i]) index[i] = map[index[i]! - 1]!
   return { coverage: decoded.coverage, names }

@@ -10,13 +10,29 @@ export interface Coverage {
   weight: Float32Array
 }
 
-/** What noise is measured by, RGB triples: the sum of every second sample over all samples, and the mean square of what samples gave. */
-export interface Halves { odd: Float32Array; squares: Float32Array }
+/**
+ * What noise is measured by, RGB triples: the sum of every second sample over all samples, and the mean square of what
+ * samples gave.
+ */
+export interface Halves {
+  odd: Float32Array
+  squares: Float32Array
+}
 /** Of matt light, of all other light, and of both (core/render/noise.ts); the shadow of every second sample. */
-export interface Noise { matt: Halves; other: Halves; whole: Halves; shadowOdd?: Float32Array }
+export interface Noise {
+  matt: Halves
+  other: Halves
+  whole: Halves
+  shadowOdd?: Float32Array
+}
 
 /** What is seen through glass, or mirrored. */
-export interface Beyond { depth: Float32Array; objectId: Uint32Array; albedo: Float32Array; normal: Float32Array }
+export interface Beyond {
+  depth: Float32Array
+  objectId: Uint32Array
+  albedo: Float32Array
+  normal: Float32Array
+}
 
 /** Passes of a picture. What is not asked for is not there. Rows from the top; several channels are interleaved. */
 export interface RenderedPasses {
@@ -70,7 +86,14 @@ export function beautyOf(passes: RenderedPasses): Float32Array {
   return sumOf(passes.light)
 }
 
-export function sumOf({ diffuse_direct: a, diffuse_indirect: b, reflection: c, refraction: r, emission: d, environment: e }: Record<LightPart, Float32Array>): Float32Array {
+export function sumOf({
+  diffuse_direct: a,
+  diffuse_indirect: b,
+  reflection: c,
+  refraction: r,
+  emission: d,
+  environment: e,
+}: Record<LightPart, Float32Array>): Float32Array {
   const out = new Float32Array(a.length)
   // Summed in float64 and rounded once, in the order of LIGHT_PARTS
   for (let i = 0; i < out.length; i++) out[i] = a[i]! + b[i]! + c[i]! + r[i]! + d[i]! + e[i]!
@@ -78,63 +101,227 @@ export function sumOf({ diffuse_direct: a, diffuse_indirect: b, reflection: c, r
 }
 
 /** Where the blocks of a pixel begin, in floats; 0 for those that are not there. */
-export interface PixelLayout { light: number; groups: number; groupCount: number; raw: number; noise: number; surface: number; place: number; motion: boolean; occlusion: number; shadow: number; shadowObjects: number; shadowChosen: number; wet: number; mist: number; volume: number; through: number; mirrored: number; /** Cryptomatte, by the pass. */ coverage: Record<string, number>; stride: number; ranks: number; slots: number }
+export interface PixelLayout {
+  light: number
+  groups: number
+  groupCount: number
+  raw: number
+  noise: number
+  surface: number
+  place: number
+  motion: boolean
+  occlusion: number
+  shadow: number
+  shadowObjects: number
+  shadowChosen: number
+  wet: number
+  mist: number
+  volume: number
+  through: number
+  mirrored: number
+  /** Cryptomatte, by the pass. */
+  coverage: Record<string, number>
+  stride: number
+  ranks: number
+  slots: number
+}
 
-/** groupCount: groups of light in the scene. keepNoise: what noise is measured by is kept of the light and the shadow that are rendered anyway. */
-export function pixelLayout(passes: readonly string[], ranks = CRYPTO_RANKS, groupCount = 0, keepNoise = false): PixelLayout {
+/**
+ * groupCount: groups of light in the scene. keepNoise: what noise is measured by is kept of the light and the shadow
+ * that are rendered anyway.
+ */
+export function pixelLayout(
+  passes: readonly string[],
+  ranks = CRYPTO_RANKS,
+  groupCount = 0,
+  keepNoise = false,
+): PixelLayout {
   let stride = L.PIXEL_HEAD
-  const block = (wanted: boolean, size: number): number => { if (!wanted) return 0; const at = stride; stride += size; return at }
-  const slots = ranks + L.SPARE_SLOTS, motion = anyNeeds(passes, 'motion'), raw = anyNeeds(passes, 'raw'), groups = anyNeeds(passes, 'groups'), noise = anyNeeds(passes, 'noise')
+  const block = (wanted: boolean, size: number): number => {
+    if (!wanted) return 0
+    const at = stride
+    stride += size
+    return at
+  }
+  const slots = ranks + L.SPARE_SLOTS
+  const motion = anyNeeds(passes, 'motion')
+  const raw = anyNeeds(passes, 'raw')
+  const groups = anyNeeds(passes, 'groups')
+  const noise = anyNeeds(passes, 'noise')
   return {
-    light: block(raw || groups || noise || anyNeeds(passes, 'light'), L.LIGHT_BLOCK), groups: block(groups && groupCount > 0, groupCount * 3), groupCount, raw: block(raw, L.RAW_BLOCK), noise: block(noise || keepNoise, L.NOISE_BLOCK), surface: block(anyNeeds(passes, 'surface'), L.SURFACE_BLOCK), place: block(motion || anyNeeds(passes, 'place'), L.PLACE_BLOCK), motion,
-    occlusion: block(anyNeeds(passes, 'occlusion'), L.OCCLUSION_BLOCK), shadow: block(anyNeeds(passes, 'shadow'), L.SHADOW_BLOCK),
-    shadowObjects: block(anyNeeds(passes, 'shadow_objects'), L.SHADOW_BLOCK), shadowChosen: block(anyNeeds(passes, 'shadow_chosen'), L.SHADOW_BLOCK), wet: block(anyNeeds(passes, 'wet'), L.LIGHT_BLOCK), mist: block(anyNeeds(passes, 'mist'), 1), volume: block(anyNeeds(passes, 'volume'), L.VOLUME_BLOCK),
-    through: block(anyNeeds(passes, 'through'), L.BEYOND_BLOCK), mirrored: block(anyNeeds(passes, 'mirrored'), L.BEYOND_BLOCK),
-    coverage: Object.fromEntries(PASSES.filter(pass => pass.coverage && passes.includes(pass.id)).map(pass => [pass.id, block(true, slots * 2)])),
-    stride, ranks, slots,
+    light: block(raw || groups || noise || anyNeeds(passes, 'light'), L.LIGHT_BLOCK),
+    groups: block(groups && groupCount > 0, groupCount * 3),
+    groupCount,
+    raw: block(raw, L.RAW_BLOCK),
+    noise: block(noise || keepNoise, L.NOISE_BLOCK),
+    surface: block(anyNeeds(passes, 'surface'), L.SURFACE_BLOCK),
+    place: block(motion || anyNeeds(passes, 'place'), L.PLACE_BLOCK),
+    motion,
+    occlusion: block(anyNeeds(passes, 'occlusion'), L.OCCLUSION_BLOCK),
+    shadow: block(anyNeeds(passes, 'shadow'), L.SHADOW_BLOCK),
+    shadowObjects: block(anyNeeds(passes, 'shadow_objects'), L.SHADOW_BLOCK),
+    shadowChosen: block(anyNeeds(passes, 'shadow_chosen'), L.SHADOW_BLOCK),
+    wet: block(anyNeeds(passes, 'wet'), L.LIGHT_BLOCK),
+    mist: block(anyNeeds(passes, 'mist'), 1),
+    volume: block(anyNeeds(passes, 'volume'), L.VOLUME_BLOCK),
+    through: block(anyNeeds(passes, 'through'), L.BEYOND_BLOCK),
+    mirrored: block(anyNeeds(passes, 'mirrored'), L.BEYOND_BLOCK),
+    coverage: Object.fromEntries(
+      PASSES.filter(pass => pass.coverage && passes.includes(pass.id)).map(pass => [pass.id, block(true, slots * 2)]),
+    ),
+    stride,
+    ranks,
+    slots,
   }
 }
 
 export function blankPasses(width: number, height: number, layout: PixelLayout): RenderedPasses {
-  const pixels = width * height, { ranks } = layout
-  const floats = (there: number | boolean, channels: number, value = 0): Float32Array | undefined => there ? value ? new Float32Array(pixels * channels).fill(value) : new Float32Array(pixels * channels) : undefined
+  const pixels = width * height
+  const { ranks } = layout
+  const floats = (there: number | boolean, channels: number, value = 0): Float32Array | undefined =>
+    there ? (value ? new Float32Array(pixels * channels).fill(value) : new Float32Array(pixels * channels)) : undefined
   const colour = (): Float32Array => new Float32Array(pixels * 3)
-  const beyond = (there: number): Beyond | undefined => there ? { depth: floats(true, 1, NO_DEPTH)!, objectId: new Uint32Array(pixels), albedo: colour(), normal: colour() } : undefined
+  const beyond = (there: number): Beyond | undefined =>
+    there
+      ? { depth: floats(true, 1, NO_DEPTH)!, objectId: new Uint32Array(pixels), albedo: colour(), normal: colour() }
+      : undefined
   return {
-    width, height, samples: 0, counts: new Uint32Array(pixels), limits: {}, alpha: new Float32Array(pixels),
-    light: layout.light ? { diffuse_direct: colour(), diffuse_indirect: colour(), reflection: colour(), refraction: colour(), emission: colour(), environment: colour() } : undefined,
-    rawDirect: floats(layout.raw, 3), rawIndirect: floats(layout.raw, 3), groups: layout.groups ? Array.from({ length: layout.groupCount }, colour) : undefined,
-    albedo: floats(layout.surface, 3), normal: floats(layout.surface, 3), normalCamera: floats(layout.surface, 3), facing: floats(layout.surface, 1), depthMean: floats(layout.surface, 1, NO_DEPTH),
-    depth: floats(true, 1, NO_DEPTH)!, position: floats(layout.place, 3), uv: floats(layout.place, 2), motionForward: floats(layout.motion, 2), motionBack: floats(layout.motion, 2),
-    occlusion: floats(layout.occlusion, 1, 1), shadow: floats(layout.shadow, 3, 1), objectId: new Uint32Array(pixels), materialId: new Uint32Array(pixels), catcherId: new Uint32Array(pixels),
-    shadowObjects: floats(layout.shadowObjects, 3, 1), shadowChosen: floats(layout.shadowChosen, 3, 1), wet: floats(layout.wet, 3), mist: floats(layout.mist, 1, 1), volume: floats(layout.volume, 4),
-    noise: layout.noise ? { matt: { odd: colour(), squares: colour() }, other: { odd: colour(), squares: colour() }, whole: { odd: colour(), squares: colour() }, shadowOdd: layout.shadow ? new Float32Array(pixels * 3).fill(1) : undefined } : undefined,
-    through: beyond(layout.through), mirrored: beyond(layout.mirrored),
-    coverage: Object.fromEntries(Object.keys(layout.coverage).map(id => [id, { ranks, index: new Uint16Array(pixels * ranks), weight: new Float32Array(pixels * ranks) }])),
+    width,
+    height,
+    samples: 0,
+    counts: new Uint32Array(pixels),
+    limits: {},
+    alpha: new Float32Array(pixels),
+    light: layout.light
+      ? {
+          diffuse_direct: colour(),
+          diffuse_indirect: colour(),
+          reflection: colour(),
+          refraction: colour(),
+          emission: colour(),
+          environment: colour(),
+        }
+      : undefined,
+    rawDirect: floats(layout.raw, 3),
+    rawIndirect: floats(layout.raw, 3),
+    groups: layout.groups ? Array.from({ length: layout.groupCount }, colour) : undefined,
+    albedo: floats(layout.surface, 3),
+    normal: floats(layout.surface, 3),
+    normalCamera: floats(layout.surface, 3),
+    facing: floats(layout.surface, 1),
+    depthMean: floats(layout.surface, 1, NO_DEPTH),
+    depth: floats(true, 1, NO_DEPTH)!,
+    position: floats(layout.place, 3),
+    uv: floats(layout.place, 2),
+    motionForward: floats(layout.motion, 2),
+    motionBack: floats(layout.motion, 2),
+    occlusion: floats(layout.occlusion, 1, 1),
+    shadow: floats(layout.shadow, 3, 1),
+    objectId: new Uint32Array(pixels),
+    materialId: new Uint32Array(pixels),
+    catcherId: new Uint32Array(pixels),
+    shadowObjects: floats(layout.shadowObjects, 3, 1),
+    shadowChosen: floats(layout.shadowChosen, 3, 1),
+    wet: floats(layout.wet, 3),
+    mist: floats(layout.mist, 1, 1),
+    volume: floats(layout.volume, 4),
+    noise: layout.noise
+      ? {
+          matt: { odd: colour(), squares: colour() },
+          other: { odd: colour(), squares: colour() },
+          whole: { odd: colour(), squares: colour() },
+          shadowOdd: layout.shadow ? new Float32Array(pixels * 3).fill(1) : undefined,
+        }
+      : undefined,
+    through: beyond(layout.through),
+    mirrored: beyond(layout.mirrored),
+    coverage: Object.fromEntries(
+      Object.keys(layout.coverage).map(id => [
+        id,
+        { ranks, index: new Uint16Array(pixels * ranks), weight: new Float32Array(pixels * ranks) },
+      ]),
+    ),
   }
 }
 
 /** Samples after which a kind of pass gets no more; as many as the others where it is not said. */
-export interface SampleLimits { light?: number; shadow?: number; occlusion?: number; beyond?: number }
+export interface SampleLimits {
+  light?: number
+  shadow?: number
+  occlusion?: number
+  beyond?: number
+}
 
-/** Makes the planes of rows that the accumulator holds. firstRow: of the picture. axes: the camera's right, up and back. */
-export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayout, rows: number, firstRow: number, limits: SampleLimits, axes: readonly number[], out: RenderedPasses, coverage: boolean): void {
-  const { kernels } = pool, { width } = out, pixels = rows * width, first = firstRow * width, bands = Math.ceil(rows / L.BAND_ROWS)
+/**
+ * Makes the planes of rows that the accumulator holds. firstRow: of the picture. axes: the camera's right, up and back.
+ */
+export function resolvePlanes(
+  pool: Pool,
+  accumulator: number,
+  layout: PixelLayout,
+  rows: number,
+  firstRow: number,
+  limits: SampleLimits,
+  axes: readonly number[],
+  out: RenderedPasses,
+  coverage: boolean,
+): void {
+  const { kernels } = pool
+  const { width } = out
+  const pixels = rows * width
+  const first = firstRow * width
+  const bands = Math.ceil(rows / L.BAND_ROWS)
   const room = kernels.allocate(pixels * 4 * Math.max(4, layout.ranks * 2))
   try {
     // Fields of the numbers that say whether the middle and the nearest met something
     type Met = readonly [number, number]
     const HEAD: Met = [L.PIXEL_OBJECT_CENTRE, L.PIXEL_OBJECT_NEAREST]
-    const plane = (to: Float32Array | undefined, field: number, channels: number, how: number, other = 0, nothing = 0, met = HEAD, most = 0): void => {
+    const plane = (
+      to: Float32Array | undefined,
+      field: number,
+      channels: number,
+      how: number,
+      other = 0,
+      nothing = 0,
+      met = HEAD,
+      most = 0,
+    ): void => {
       if (!to) return
-      pool.run(L.KERNEL_RESOLVE, bands, [width, rows, accumulator, layout.stride, field, channels, how, room, most, other, float(nothing), ...met])
+      pool.run(L.KERNEL_RESOLVE, bands, [
+        width,
+        rows,
+        accumulator,
+        layout.stride,
+        field,
+        channels,
+        how,
+        room,
+        most,
+        other,
+        float(nothing),
+        ...met,
+      ])
       to.set(kernels.floats(room, pixels * channels), first * channels)
     }
     const words = (to: Uint32Array, field: number, how: number, other = 0, met = HEAD): void => {
-      pool.run(L.KERNEL_RESOLVE, bands, [width, rows, accumulator, layout.stride, field, 1, how, room, 0, other, 0, ...met])
+      pool.run(L.KERNEL_RESOLVE, bands, [
+        width,
+        rows,
+        accumulator,
+        layout.stride,
+        field,
+        1,
+        how,
+        room,
+        0,
+        other,
+        0,
+        ...met,
+      ])
       to.set(new Uint32Array(kernels.words(room, pixels).buffer, room, pixels), first)
     }
-    const lit = (to: Float32Array | undefined, field: number): void => plane(to, field, 3, L.RESOLVE_MEAN, 0, 0, HEAD, limits.light)
+    const lit = (to: Float32Array | undefined, field: number): void =>
+      plane(to, field, 3, L.RESOLVE_MEAN, 0, 0, HEAD, limits.light)
     words(out.counts, L.PIXEL_COUNT, L.RESOLVE_WORD)
     plane(out.alpha, L.PIXEL_ALPHA, 1, L.RESOLVE_MEAN)
     for (let i = first; i < first + pixels; i++) if (out.alpha[i]! > 1) out.alpha[i] = 1
@@ -157,26 +344,73 @@ export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayo
     plane(out.motionBack, layout.place + L.PLACE_BACK, 2, L.RESOLVE_WORD)
     plane(out.occlusion, layout.occlusion, 1, L.RESOLVE_SHARE, layout.occlusion + 1, 1)
     // Where the ground ends within a pixel, the plate beyond it is in no shadow
-    const ground: Met = [layout.shadow + L.SHADOW_SHARE, 0], all: Met = [0, 0]
-    plane(out.shadow, layout.shadow + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadow + L.SHADOW_WITHOUT, 1, ground, limits.shadow)
-    plane(out.shadowObjects, layout.shadowObjects + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadowObjects + L.SHADOW_WITHOUT, 1, all)
-    plane(out.shadowChosen, layout.shadowChosen + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.shadowChosen + L.SHADOW_WITHOUT, 1, all)
+    const ground: Met = [layout.shadow + L.SHADOW_SHARE, 0]
+    const all: Met = [0, 0]
+    plane(
+      out.shadow,
+      layout.shadow + L.SHADOW_WITH,
+      3,
+      L.RESOLVE_RATIO,
+      layout.shadow + L.SHADOW_WITHOUT,
+      1,
+      ground,
+      limits.shadow,
+    )
+    plane(
+      out.shadowObjects,
+      layout.shadowObjects + L.SHADOW_WITH,
+      3,
+      L.RESOLVE_RATIO,
+      layout.shadowObjects + L.SHADOW_WITHOUT,
+      1,
+      all,
+    )
+    plane(
+      out.shadowChosen,
+      layout.shadowChosen + L.SHADOW_WITH,
+      3,
+      L.RESOLVE_RATIO,
+      layout.shadowChosen + L.SHADOW_WITHOUT,
+      1,
+      all,
+    )
     plane(out.mist, layout.mist, 1, L.RESOLVE_MEAN)
     if (out.mist) for (let i = first; i < first + pixels; i++) out.mist[i] = Math.max(0, out.mist[i]! + 1)
     plane(out.volume, layout.volume, 4, L.RESOLVE_MEAN, 0, 0, HEAD, limits.light)
     if (out.wet) {
-      const part = new Float32Array(out.wet.length), begin = first * 3, end = (first + pixels) * 3
+      const part = new Float32Array(out.wet.length)
+      const begin = first * 3
+      const end = (first + pixels) * 3
       out.wet.fill(0, begin, end)
-      for (const [, field] of LIGHT_FIELDS) { lit(part, layout.wet + field); for (let i = begin; i < end; i++) out.wet[i]! += part[i]! }
+      for (const [, field] of LIGHT_FIELDS) {
+        lit(part, layout.wet + field)
+        for (let i = begin; i < end; i++) out.wet[i]! += part[i]!
+      }
     }
     if (out.noise) {
-      const { matt, other, whole, shadowOdd } = out.noise, mean = (to: Float32Array, field: number): void => lit(to, layout.noise + field)
-      mean(matt.odd, L.NOISE_MATT); mean(other.odd, L.NOISE_OTHER)
-      mean(matt.squares, L.NOISE_SQUARES_MATT); mean(other.squares, L.NOISE_SQUARES_OTHER); mean(whole.squares, L.NOISE_SQUARES)
+      const { matt, other, whole, shadowOdd } = out.noise
+      const mean = (to: Float32Array, field: number): void => lit(to, layout.noise + field)
+      mean(matt.odd, L.NOISE_MATT)
+      mean(other.odd, L.NOISE_OTHER)
+      mean(matt.squares, L.NOISE_SQUARES_MATT)
+      mean(other.squares, L.NOISE_SQUARES_OTHER)
+      mean(whole.squares, L.NOISE_SQUARES)
       for (let i = first * 3; i < (first + pixels) * 3; i++) whole.odd[i] = matt.odd[i]! + other.odd[i]!
-      plane(shadowOdd, layout.noise + L.NOISE_SHADOW + L.SHADOW_WITH, 3, L.RESOLVE_RATIO, layout.noise + L.NOISE_SHADOW + L.SHADOW_WITHOUT, 1, ground, limits.shadow)
+      plane(
+        shadowOdd,
+        layout.noise + L.NOISE_SHADOW + L.SHADOW_WITH,
+        3,
+        L.RESOLVE_RATIO,
+        layout.noise + L.NOISE_SHADOW + L.SHADOW_WITHOUT,
+        1,
+        ground,
+        limits.shadow,
+      )
     }
-    for (const [to, block] of [[out.through, layout.through], [out.mirrored, layout.mirrored]] as const) {
+    for (const [to, block] of [
+      [out.through, layout.through],
+      [out.mirrored, layout.mirrored],
+    ] as const) {
       if (!to) continue
       const met: Met = [block + L.BEYOND_OBJECT_CENTRE, block + L.BEYOND_OBJECT_NEAREST]
       plane(to.depth, block + L.BEYOND_DEPTH_CENTRE, 1, L.RESOLVE_CHOICE, block + L.BEYOND_DEPTH_NEAREST, NO_DEPTH, met)
@@ -187,17 +421,41 @@ export function resolvePlanes(pool: Pool, accumulator: number, layout: PixelLayo
     if (!coverage) return
     for (const [id, to] of Object.entries(out.coverage)) {
       const field = layout.coverage[id]!
-      const weights = room, index = room + pixels * layout.ranks * 4, count = pixels * layout.ranks
-      pool.run(L.KERNEL_RESOLVE_COVERAGE, bands, [width, rows, accumulator, layout.stride, field, layout.slots, layout.ranks, index, weights, /^(through|mirrored)_/.test(id) ? limits.beyond ?? 0 : 0])
+      const weights = room
+      const index = room + pixels * layout.ranks * 4
+      const count = pixels * layout.ranks
+      pool.run(L.KERNEL_RESOLVE_COVERAGE, bands, [
+        width,
+        rows,
+        accumulator,
+        layout.stride,
+        field,
+        layout.slots,
+        layout.ranks,
+        index,
+        weights,
+        /^(through|mirrored)_/.test(id) ? (limits.beyond ?? 0) : 0,
+      ])
       to.weight.set(kernels.floats(weights, count), first * layout.ranks)
       to.index.set(new Uint16Array(kernels.words(room, pixels).buffer, index, count), first * layout.ranks)
     }
-  } finally { kernels.dispose(room) }
+  } finally {
+    kernels.dispose(room)
+  }
 }
 
-const LIGHT_FIELDS: readonly [LightPart, number][] = [['diffuse_direct', L.LIGHT_DIFFUSE_DIRECT], ['diffuse_indirect', L.LIGHT_DIFFUSE_INDIRECT], ['reflection', L.LIGHT_REFLECTION], ['refraction', L.LIGHT_REFRACTION], ['emission', L.LIGHT_EMISSION], ['environment', L.LIGHT_ENVIRONMENT]]
+const LIGHT_FIELDS: readonly [LightPart, number][] = [
+  ['diffuse_direct', L.LIGHT_DIFFUSE_DIRECT],
+  ['diffuse_indirect', L.LIGHT_DIFFUSE_INDIRECT],
+  ['reflection', L.LIGHT_REFLECTION],
+  ['refraction', L.LIGHT_REFRACTION],
+  ['emission', L.LIGHT_EMISSION],
+  ['environment', L.LIGHT_ENVIRONMENT],
+]
 
 /** Directions of the world in the camera's axes. */
 function turned(from: Float32Array, to: Float32Array, first: number, pixels: number, axes: readonly number[]): void {
-  for (let i = first * 3; i < (first + pixels) * 3; i += 3) for (let k = 0; k < 3; k++) to[i + k] = from[i]! * axes[k * 3]! + from[i + 1]! * axes[k * 3 + 1]! + from[i + 2]! * axes[k * 3 + 2]!
+  for (let i = first * 3; i < (first + pixels) * 3; i += 3)
+    for (let k = 0; k < 3; k++)
+      to[i + k] = from[i]! * axes[k * 3]! + from[i + 1]! * axes[k * 3 + 1]! + from[i + 2]! * axes[k * 3 + 2]!
 }

@@ -7,7 +7,15 @@ import { OUTLINE, outlineOf, type OutlineSettings } from './outline'
 import { putRows, rowsKept } from './keptrows'
 import { anyNeeds, MIST } from './passes'
 import { quietPixels, varianceByHalves, varianceOf } from './noise'
-import { blankPasses, pixelLayout, resolvePlanes, sumOf, type PixelLayout, type RenderedPasses, type SampleLimits } from './planes'
+import {
+  blankPasses,
+  pixelLayout,
+  resolvePlanes,
+  sumOf,
+  type PixelLayout,
+  type RenderedPasses,
+  type SampleLimits,
+} from './planes'
 
 export interface RenderSettings {
   width: number
@@ -50,31 +58,42 @@ const STRIP_BYTES = 600 * 1048576
 
 /** Offsets in pixels such that even steps along the table follow the filter (inverse cumulative, 257 entries). */
 export function filterTable(radius: number): Float32Array {
-  const steps = 4096, cumulative = new Float64Array(steps + 1)
+  const steps = 4096
+  const cumulative = new Float64Array(steps + 1)
   for (let i = 0; i < steps; i++) {
     const t = (i + 0.5) / steps
     // Blackman-Harris window (F. J. Harris 1978, minimum 4-term)
-    cumulative[i + 1] = cumulative[i]! + 0.35875 - 0.48829 * Math.cos(2 * Math.PI * t) + 0.14128 * Math.cos(4 * Math.PI * t) - 0.01168 * Math.cos(6 * Math.PI * t)
+    cumulative[i + 1] =
+      cumulative[i]! +
+      0.35875 -
+      0.48829 * Math.cos(2 * Math.PI * t) +
+      0.14128 * Math.cos(4 * Math.PI * t) -
+      0.01168 * Math.cos(6 * Math.PI * t)
   }
   const out = new Float32Array(257)
   let at = 0
   for (let i = 0; i <= 256; i++) {
-    const target = cumulative[steps]! * i / 256
+    const target = (cumulative[steps]! * i) / 256
     while (at < steps - 1 && cumulative[at + 1]! < target) at++
     const part = (target - cumulative[at]!) / Math.max(1e-12, cumulative[at + 1]! - cumulative[at]!)
-    out[i] = ((at + Math.min(1, part)) / steps * 2 - 1) * radius
+    out[i] = (((at + Math.min(1, part)) / steps) * 2 - 1) * radius
   }
   return out
 }
 
 /** Samples after which noise is looked at first, and by what they grow to the next look. */
-const FIRST_CHECK = 16, CHECK_GROWTH = 1.5
+const FIRST_CHECK = 16
+const CHECK_GROWTH = 1.5
 
 /** Head of what a stopped render keeps: five f64. */
-const KEPT_HEAD = 40, KEPT_MARK = 20261126
+const KEPT_HEAD = 40
+const KEPT_MARK = 20261126
 
 /** Strip that what kept() gave is about. */
-export const stripKept = (bytes: Uint8Array): number => bytes.length >= KEPT_HEAD ? Math.min(1e6, Math.max(0, Math.floor(new DataView(bytes.buffer, bytes.byteOffset).getFloat64(8, true)) || 0)) : 0
+export const stripKept = (bytes: Uint8Array): number =>
+  bytes.length >= KEPT_HEAD
+    ? Math.min(1e6, Math.max(0, Math.floor(new DataView(bytes.buffer, bytes.byteOffset).getFloat64(8, true)) || 0))
+    : 0
 
 /** One render in progress. Call step until done, then finish. */
 export class Render {
@@ -90,15 +109,23 @@ export class Render {
   private layout: PixelLayout
   readonly started = Date.now()
 
-  constructor(private pool: Pool, private scene: CompiledScene, readonly settings: RenderSettings) {
+  constructor(
+    private pool: Pool,
+    private scene: CompiledScene,
+    readonly settings: RenderSettings,
+  ) {
     const kernels = pool.kernels
     const { width, height } = settings
     this.layout = pixelLayout(settings.passes, settings.cryptoRanks, scene.lightGroups.length, settings.keepNoise)
-    this.rowsPerStrip = Math.max(1, Math.min(height, Math.floor((settings.stripBytes ?? STRIP_BYTES) / (width * this.layout.stride * 4))))
+    this.rowsPerStrip = Math.max(
+      1,
+      Math.min(height, Math.floor((settings.stripBytes ?? STRIP_BYTES) / (width * this.layout.stride * 4))),
+    )
     this.record = kernels.allocate(L.RENDER_SIZE)
     this.table = kernels.place(filterTable(settings.filterRadius ?? 1.5))
     this.accumulator = kernels.allocate(this.rowsPerStrip * width * this.layout.stride * 4)
-    this.flags = (settings.seeEnvironment ? L.DO_SEE_ENVIRONMENT : 0) | (this.layout.motion && settings.moving ? L.DO_MOTION : 0)
+    this.flags =
+      (settings.seeEnvironment ? L.DO_SEE_ENVIRONMENT : 0) | (this.layout.motion && settings.moving ? L.DO_MOTION : 0)
     this.result = blankPasses(width, height, this.layout)
     this.result.limits = settings.limits ?? {}
     this.writeRecord()
@@ -108,7 +135,8 @@ export class Render {
   private writeRecord(): void {
     const { kernels } = this.pool
     const { width, height, camera } = this.settings
-    const words = kernels.words(this.record, L.RENDER_SIZE / 4), floats = kernels.floats(this.record, L.RENDER_SIZE / 4)
+    const words = kernels.words(this.record, L.RENDER_SIZE / 4)
+    const floats = kernels.floats(this.record, L.RENDER_SIZE / 4)
     words[L.RENDER_ACCUMULATOR >> 2] = this.accumulator
     words[L.RENDER_WIDTH >> 2] = width
     words[L.RENDER_HEIGHT >> 2] = height
@@ -117,20 +145,66 @@ export class Render {
     words[L.RENDER_FLAGS >> 2] = this.flags
     floats[L.RENDER_OCCLUSION_REACH >> 2] = Math.min(1e30, this.settings.occlusionReach ?? 1e30)
     floats[L.RENDER_OCCLUSION_FALLOFF >> 2] = this.settings.occlusionFalloff ?? 0
-    floats[L.RENDER_OCCLUSION_SINE >> 2] = Math.sin(Math.min(90, Math.max(1, this.settings.occlusionCone ?? 90)) * Math.PI / 180) ** 2
+    floats[L.RENDER_OCCLUSION_SINE >> 2] =
+      Math.sin((Math.min(90, Math.max(1, this.settings.occlusionCone ?? 90)) * Math.PI) / 180) ** 2
     floats[L.RENDER_MIST_NEAR >> 2] = (this.settings.mist ?? MIST).near
     floats[L.RENDER_MIST_FAR >> 2] = (this.settings.mist ?? MIST).far
     floats[L.RENDER_CLAMP >> 2] = this.settings.clampIndirect ?? 0
     const view = (to: number, { matrix: m, sensorWidth, focalLength, shiftX, shiftY }: Camera): void => {
       const tangent = sensorWidth / 2 / focalLength
-      floats.set([m[12]!, m[13]!, m[14]!, m[0]!, m[1]!, m[2]!, m[4]!, m[5]!, m[6]!, m[8]!, m[9]!, m[10]!, tangent, tangent * height / width, shiftX, shiftY], to >> 2)
+      floats.set(
+        [
+          m[12]!,
+          m[13]!,
+          m[14]!,
+          m[0]!,
+          m[1]!,
+          m[2]!,
+          m[4]!,
+          m[5]!,
+          m[6]!,
+          m[8]!,
+          m[9]!,
+          m[10]!,
+          tangent,
+          (tangent * height) / width,
+          shiftX,
+          shiftY,
+        ],
+        to >> 2,
+      )
     }
     view(L.RENDER_CAMERA, camera)
     view(L.RENDER_NEXT, this.settings.moving?.next ?? camera)
     view(L.RENDER_PREVIOUS, this.settings.moving?.previous ?? camera)
-    const { light, surface, place, occlusion, shadow, through, mirrored, coverage, stride, slots } = this.layout, names = (id: string): number => coverage[id] ?? 0
-    words.set([light, surface, place, occlusion, shadow, names('crypto_object'), names('crypto_material'), names('crypto_asset'), stride, slots], L.RENDER_LIGHT >> 2)
-    words.set([through, names('through_crypto_object'), names('through_crypto_material'), mirrored, names('mirrored_crypto_object'), names('mirrored_crypto_material')], L.RENDER_BEYOND >> 2)
+    const { light, surface, place, occlusion, shadow, through, mirrored, coverage, stride, slots } = this.layout
+    const names = (id: string): number => coverage[id] ?? 0
+    words.set(
+      [
+        light,
+        surface,
+        place,
+        occlusion,
+        shadow,
+        names('crypto_object'),
+        names('crypto_material'),
+        names('crypto_asset'),
+        stride,
+        slots,
+      ],
+      L.RENDER_LIGHT >> 2,
+    )
+    words.set(
+      [
+        through,
+        names('through_crypto_object'),
+        names('through_crypto_material'),
+        mirrored,
+        names('mirrored_crypto_object'),
+        names('mirrored_crypto_material'),
+      ],
+      L.RENDER_BEYOND >> 2,
+    )
     words[L.RENDER_GROUPS >> 2] = this.layout.groups
     words[L.RENDER_RAW >> 2] = this.layout.raw
     words[L.RENDER_NOISE >> 2] = this.layout.noise
@@ -145,21 +219,34 @@ export class Render {
     words[L.RENDER_SCENE >> 2] = this.scene.pointer
   }
 
-  private get rows(): number { return Math.min(this.rowsPerStrip, this.settings.height - this.firstRow) }
-  private clear(): void { this.pool.kernels.bytes(this.accumulator, this.rows * this.settings.width * this.layout.stride * 4).fill(0) }
+  private get rows(): number {
+    return Math.min(this.rowsPerStrip, this.settings.height - this.firstRow)
+  }
+  private clear(): void {
+    this.pool.kernels.bytes(this.accumulator, this.rows * this.settings.width * this.layout.stride * 4).fill(0)
+  }
 
   /** 0..1 */
   get progress(): number {
     const { height, samples } = this.settings
-    return (this.firstRow + this.rows * this.samplesDone / samples) / height
+    return (this.firstRow + (this.rows * this.samplesDone) / samples) / height
   }
-  get done(): boolean { return this.firstRow >= this.settings.height }
+  get done(): boolean {
+    return this.firstRow >= this.settings.height
+  }
   /** Samples that every pixel of the picture has so far (of the strip being rendered when there are several). */
-  get samplesSoFar(): number { return this.samplesDone }
+  get samplesSoFar(): number {
+    return this.samplesDone
+  }
   /** Whether snapshots show the whole picture. */
-  get wholePicture(): boolean { return this.rowsPerStrip >= this.settings.height }
+  get wholePicture(): boolean {
+    return this.rowsPerStrip >= this.settings.height
+  }
 
-  /** One more round: at most `most` samples a pixel, on at most `rows` rows from `from` (the pool returns between calls). */
+  /**
+   * One more round: at most `most` samples a pixel, on at most `rows` rows from `from` (the pool returns between
+   * calls).
+   */
   step(most: number): void {
     if (this.done) return
     const { kernels } = this.pool
@@ -170,15 +257,25 @@ export class Render {
     words[L.RENDER_SAMPLE_COUNT >> 2] = count
     this.pool.run(L.KERNEL_RENDER, this.rows, [this.record])
     this.samplesDone += count
-    if (this.settings.noiseLevel !== undefined && this.layout.noise && this.samplesDone >= this.nextCheck && this.samplesDone < this.settings.samples) {
+    if (
+      this.settings.noiseLevel !== undefined &&
+      this.layout.noise &&
+      this.samplesDone >= this.nextCheck &&
+      this.samplesDone < this.settings.samples
+    ) {
       this.nextCheck = this.samplesDone * CHECK_GROWTH
-      if (this.rest(this.settings.noiseLevel)) { this.finishStrip(); return }
+      if (this.rest(this.settings.noiseLevel)) {
+        this.finishStrip()
+        return
+      }
     }
     if (this.samplesDone >= this.settings.samples) this.finishStrip()
   }
 
   /** Ends with the samples that are there: what of the picture has none yet stays empty. */
-  finishNow(): void { if (!this.done && this.samplesDone > 0) this.finishStrip() }
+  finishNow(): void {
+    if (!this.done && this.samplesDone > 0) this.finishStrip()
+  }
 
   private finishStrip(): void {
     this.resolve()
@@ -191,68 +288,140 @@ export class Render {
   /** Lets pixels rest that are quiet enough; true when all are. */
   private rest(level: number): boolean {
     this.resolve(false)
-    const { width } = this.settings, begin = this.firstRow * width, count = this.rows * width, { result } = this
-    const part = (plane: Float32Array): Float32Array => plane.subarray(begin * 3, (begin + count) * 3), { light, shadow } = result, counts = result.counts.subarray(begin, begin + count), { whole: { odd, squares }, shadowOdd } = result.noise!
-    const rests = new Uint8Array(count).fill(1), also = (plane: Float32Array, variance: Float32Array): void => { const quiet = quietPixels(plane, variance, width, this.rows, level); for (let i = 0; i < count; i++) rests[i]! &= quiet[i]! }
+    const { width } = this.settings
+    const begin = this.firstRow * width
+    const count = this.rows * width
+    const { result } = this
+    const part = (plane: Float32Array): Float32Array => plane.subarray(begin * 3, (begin + count) * 3)
+    const { light, shadow } = result
+    const counts = result.counts.subarray(begin, begin + count)
+    const {
+      whole: { odd, squares },
+      shadowOdd,
+    } = result.noise!
+    const rests = new Uint8Array(count).fill(1)
+    const also = (plane: Float32Array, variance: Float32Array): void => {
+      const quiet = quietPixels(plane, variance, width, this.rows, level)
+      for (let i = 0; i < count; i++) rests[i]! &= quiet[i]!
+    }
     if (light) {
       const beauty = part(sumOf(light))
       also(beauty, varianceOf(beauty, { odd: part(odd), squares: part(squares) }, counts, width, this.rows))
     }
     // Real ground has no light of its own here, but a shadow that may be noisy
-    if (shadow && shadowOdd) also(part(shadow), varianceByHalves(part(shadow), part(shadowOdd), counts, width, this.rows))
+    if (shadow && shadowOdd)
+      also(part(shadow), varianceByHalves(part(shadow), part(shadowOdd), counts, width, this.rows))
     const words = this.pool.kernels.words(this.accumulator, count * this.layout.stride)
     let loud = 0
-    for (let i = 0; i < count; i++) { words[i * this.layout.stride + L.PIXEL_RESTS] = rests[i]!; if (!rests[i]) loud++ }
+    for (let i = 0; i < count; i++) {
+      words[i * this.layout.stride + L.PIXEL_RESTS] = rests[i]!
+      if (!rests[i]) loud++
+    }
     return loud === 0
   }
 
-  /** The passes as they stand; while strips are missing those rows are empty. coverage: false leaves the Cryptomatte passes as they were. */
+  /**
+   * The passes as they stand; while strips are missing those rows are empty. coverage: false leaves the Cryptomatte
+   * passes as they were.
+   */
   snapshot(coverage = true): RenderedPasses {
     if (!this.done && this.samplesDone > 0) this.resolve(coverage)
-    if (this.done && !this.result.outline && anyNeeds(this.settings.passes, 'outline')) this.result.outline = this.outline()
+    if (this.done && !this.result.outline && anyNeeds(this.settings.passes, 'outline'))
+      this.result.outline = this.outline()
     return this.result
   }
 
   private resolve(coverage = true): void {
     const { matrix: m } = this.settings.camera
-    resolvePlanes(this.pool, this.accumulator, this.layout, this.rows, this.firstRow, this.settings.limits ?? {}, [m[0]!, m[1]!, m[2]!, m[4]!, m[5]!, m[6]!, m[8]!, m[9]!, m[10]!], this.result, coverage)
+    resolvePlanes(
+      this.pool,
+      this.accumulator,
+      this.layout,
+      this.rows,
+      this.firstRow,
+      this.settings.limits ?? {},
+      [m[0]!, m[1]!, m[2]!, m[4]!, m[5]!, m[6]!, m[8]!, m[9]!, m[10]!],
+      this.result,
+      coverage,
+    )
     this.result.samples = Math.max(this.result.samples, this.samplesDone)
   }
 
   /** Lines round things; they need no samples, and are made when asked for. */
   private outline(): Float32Array {
-    const { width, height, camera, outline = OUTLINE } = this.settings, { matrix: m, sensorWidth, focalLength, shiftX, shiftY } = camera, tangent = sensorWidth / 2 / focalLength
+    const { width, height, camera, outline = OUTLINE } = this.settings
+    const { matrix: m, sensorWidth, focalLength, shiftX, shiftY } = camera
+    const tangent = sensorWidth / 2 / focalLength
     // From the camera through a place of the picture, one metre along the view axis
     const ray = (px: number, py: number): readonly [number, number, number] => {
-      const a = (px / width * 2 - 1 + shiftX) * tangent, b = (1 - py / height * 2 + shiftY) * tangent * height / width
+      const a = ((px / width) * 2 - 1 + shiftX) * tangent
+      const b = ((1 - (py / height) * 2 + shiftY) * tangent * height) / width
       return [m[0]! * a + m[4]! * b - m[8]!, m[1]! * a + m[5]! * b - m[9]!, m[2]! * a + m[6]! * b - m[10]!]
     }
     return outlineOf(this.pool, this.record, width, height, outline, ray)
   }
 
   /** The strip being rendered: large pictures are rendered in several, from above. */
-  get strip(): number { return Math.floor(this.firstRow / this.rowsPerStrip) }
+  get strip(): number {
+    return Math.floor(this.firstRow / this.rowsPerStrip)
+  }
 
-  /** What a stopped render needs to go on in this strip later; undefined where nothing is there yet. The strips above are kept by keptStrip. */
+  /**
+   * What a stopped render needs to go on in this strip later; undefined where nothing is there yet. The strips above
+   * are kept by keptStrip.
+   */
   kept(): Uint8Array | undefined {
     if (this.done || (this.samplesDone === 0 && this.firstRow === 0)) return undefined
-    const size = this.samplesDone ? this.rows * this.settings.width * this.layout.stride * 4 : 0, out = new Uint8Array(KEPT_HEAD + size), head = new DataView(out.buffer)
-    ;[KEPT_MARK, this.strip, this.samplesDone, this.nextCheck, size].forEach((value, i) => head.setFloat64(i * 8, value, true))
+    const size = this.samplesDone ? this.rows * this.settings.width * this.layout.stride * 4 : 0
+    const out = new Uint8Array(KEPT_HEAD + size)
+    const head = new DataView(out.buffer)
+    ;[KEPT_MARK, this.strip, this.samplesDone, this.nextCheck, size].forEach((value, i) =>
+      head.setFloat64(i * 8, value, true),
+    )
     out.set(this.pool.kernels.bytes(this.accumulator, size), KEPT_HEAD)
     return out
   }
   /** The passes on a strip that is done. */
-  keptStrip(strip: number): Uint8Array { return rowsKept(this.result, strip * this.rowsPerStrip, Math.min(this.rowsPerStrip, this.settings.height - strip * this.rowsPerStrip)) }
+  keptStrip(strip: number): Uint8Array {
+    return rowsKept(
+      this.result,
+      strip * this.rowsPerStrip,
+      Math.min(this.rowsPerStrip, this.settings.height - strip * this.rowsPerStrip),
+    )
+  }
 
-  /** Goes on from what kept() gave for the same scene and settings, and keptStrip of each strip above; false when it does not fit. */
+  /**
+   * Goes on from what kept() gave for the same scene and settings, and keptStrip of each strip above; false when it
+   * does not fit.
+   */
   goOn(bytes: Uint8Array, strips: readonly Uint8Array[] = []): boolean {
     if (bytes.length < KEPT_HEAD || this.done) return false
-    const head = new DataView(bytes.buffer, bytes.byteOffset), [mark, strip, samples, check, said] = [0, 8, 16, 24, 32].map(at => head.getFloat64(at, true)) as [number, number, number, number, number], { height, width } = this.settings, first = strip * this.rowsPerStrip, rows = Math.min(this.rowsPerStrip, height - first)
-    if (mark !== KEPT_MARK || !Number.isInteger(strip) || strip < 0 || first >= height || !(samples >= 0 && samples < this.settings.samples) || strips.length !== strip) return false
-    if (said !== (samples ? rows * width * this.layout.stride * 4 : 0) || bytes.length !== KEPT_HEAD + said) return false
+    const head = new DataView(bytes.buffer, bytes.byteOffset)
+    const [mark, strip, samples, check, said] = [0, 8, 16, 24, 32].map(at => head.getFloat64(at, true)) as [
+      number,
+      number,
+      number,
+      number,
+      number,
+    ]
+    const { height, width } = this.settings
+    const first = strip * this.rowsPerStrip
+    const rows = Math.min(this.rowsPerStrip, height - first)
+    if (
+      mark !== KEPT_MARK ||
+      !Number.isInteger(strip) ||
+      strip < 0 ||
+      first >= height ||
+      !(samples >= 0 && samples < this.settings.samples) ||
+      strips.length !== strip
+    )
+      return false
+    if (said !== (samples ? rows * width * this.layout.stride * 4 : 0) || bytes.length !== KEPT_HEAD + said)
+      return false
     if (!strips.every((above, i) => putRows(this.result, i * this.rowsPerStrip, this.rowsPerStrip, above))) return false
     this.firstRow = first
-    if (samples) this.pool.kernels.bytes(this.accumulator, said).set(bytes.subarray(KEPT_HEAD)); else this.clear()
+    if (samples) this.pool.kernels.bytes(this.accumulator, said).set(bytes.subarray(KEPT_HEAD))
+    else this.clear()
     this.samplesDone = samples
     this.nextCheck = check
     if (strip) this.result.samples = this.settings.samples

@@ -1,4 +1,5 @@
-// What a scene is, before it is compiled for rendering: objects of triangles in world metres, materials, lights, a camera, an environment.
+// What a scene is, before it is compiled for rendering: objects of triangles in world metres, materials, lights, a
+// camera, an environment.
 import type { Matrix4, Vector3 } from './vector'
 
 export type Role = 'object' | 'catcher' | 'holdout'
@@ -10,7 +11,10 @@ export interface Texture {
   height: number
   wrapS: 'repeat' | 'clamp' | 'mirror'
   wrapT: 'repeat' | 'clamp' | 'mirror'
-  /** Which set of surface coordinates it lies by, 0 (when not said) or 1, and rows of three that take them to the picture's. */
+  /**
+   * Which set of surface coordinates it lies by, 0 (when not said) or 1, and rows of three that take them to the
+   * picture's.
+   */
   set?: 0 | 1
   move?: readonly number[]
 }
@@ -37,7 +41,10 @@ export interface Material {
   transmissionTexture?: Texture
   /** Index of refraction; 1.5 when not said. */
   ior?: number
-  /** Strength of what a dielectric mirrors straight on, and its colour. Pictures multiply: the strength by A, the colour by RGB. */
+  /**
+   * Strength of what a dielectric mirrors straight on, and its colour. Pictures multiply: the strength by A, the colour
+   * by RGB.
+   */
   specular?: { strength: number; colour: Vector3; texture?: Texture; colourTexture?: Texture }
   /** A clear lacquer over it. Pictures multiply: the strength by R, the roughness by G. */
   coat?: { strength: number; roughness: number; texture?: Texture; roughnessTexture?: Texture }
@@ -72,7 +79,9 @@ export interface SceneObject {
   hidden: boolean
   /** Left out altogether. */
   absent: boolean
-  /** A catcher or holdout sends the light that the plate shows there, as its camera sees it: for reflections and bounce. */
+  /**
+   * A catcher or holdout sends the light that the plate shows there, as its camera sees it: for reflections and bounce.
+   */
   ofPlate?: boolean
   /** A catcher behind which things are still seen. */
   letsThrough?: boolean
@@ -93,7 +102,10 @@ export interface SceneObject {
 /** A picture laid on an object, thrown onto it along parallel lines or from a point. */
 export interface Print {
   texture: Texture
-  /** Rows of four that take a place of the world to u, v (0..1 across the picture, v down) and metres along the throw; from a point, u and v come out times those metres. */
+  /**
+   * Rows of four that take a place of the world to u, v (0..1 across the picture, v down) and metres along the throw;
+   * from a point, u and v come out times those metres.
+   */
   rows: [number[], number[], number[]]
   /** From a point: the point; else the unit vector back to where it comes from. */
   from: Vector3
@@ -111,13 +123,59 @@ export interface Print {
 /** group: what it counts in where light is told apart; its name when not said. */
 export type Light = { group?: string } & LightShape
 export type LightShape =
-  | { kind: 'sun'; name: string; /** Unit vector in which light travels. */ direction: Vector3; /** Apparent diameter in degrees. */ diameter: number; /** Irradiance at right angles, W/m2, linear Rec.709. */ irradiance: Vector3 }
-  | { kind: 'box'; name: string; centre: Vector3; /** Half side vectors in metres. */ halfU: Vector3; halfV: Vector3; /** Unit vector of its front. */ normal: Vector3; radiance: Vector3 }
-  | { kind: 'disc'; name: string; centre: Vector3; /** Unit vector of its front. */ normal: Vector3; radius: number; radiance: Vector3; /** Degrees from its axis between which its light fades. */ cone?: { inner: number; outer: number } }
+  | {
+      kind: 'sun'
+      name: string
+      /** Unit vector in which light travels. */
+      direction: Vector3
+      /** Apparent diameter in degrees. */
+      diameter: number
+      /** Irradiance at right angles, W/m2, linear Rec.709. */
+      irradiance: Vector3
+    }
+  | {
+      kind: 'box'
+      name: string
+      centre: Vector3
+      /** Half side vectors in metres. */
+      halfU: Vector3
+      halfV: Vector3
+      /** Unit vector of its front. */
+      normal: Vector3
+      radiance: Vector3
+    }
+  | {
+      kind: 'disc'
+      name: string
+      centre: Vector3
+      /** Unit vector of its front. */
+      normal: Vector3
+      radius: number
+      radiance: Vector3
+      /** Degrees from its axis between which its light fades. */
+      cone?: { inner: number; outer: number }
+    }
   | { kind: 'ball'; name: string; centre: Vector3; radius: number; radiance: Vector3 }
-  | { kind: 'tube'; name: string; centre: Vector3; /** From the middle to an end, metres. */ half: Vector3; radius: number; radiance: Vector3 }
+  | {
+      kind: 'tube'
+      name: string
+      centre: Vector3
+      /** From the middle to an end, metres. */
+      half: Vector3
+      radius: number
+      radiance: Vector3
+    }
   | { kind: 'point'; name: string; position: Vector3; /** W/sr. */ intensity: Vector3 }
-  | { kind: 'spot'; name: string; position: Vector3; direction: Vector3; intensity: Vector3; /** Degrees from the axis. */ inner: number; outer: number }
+  | {
+      kind: 'spot'
+      name: string
+      position: Vector3
+      direction: Vector3
+      intensity: Vector3
+      /** Degrees from the axis. */
+      inner: number
+      outer: number
+    }
 
 export interface Camera {
   name: string
@@ -126,7 +184,10 @@ export interface Camera {
   /** Millimetres. */
   focalLength: number
   sensorWidth: number
-  /** Where the view is shifted to, in half widths and half heights of the picture; right and up are positive (the optical axis then meets it left of and below the middle). */
+  /**
+   * Where the view is shifted to, in half widths and half heights of the picture; right and up are positive (the
+   * optical axis then meets it left of and below the middle).
+   */
   shiftX: number
   shiftY: number
 }
@@ -145,7 +206,13 @@ export interface Environment {
 }
 
 /** The plate as a source of light: what stand-ins for it send. */
-export interface PlateLight { /** RGBA float, linear Rec.709, rows from the top; fills the camera's view. */ pixels: Float32Array; width: number; height: number; camera: Camera }
+export interface PlateLight {
+  /** RGBA float, linear Rec.709, rows from the top; fills the camera's view. */
+  pixels: Float32Array
+  width: number
+  height: number
+  camera: Camera
+}
 
 /** Air with something in it, in a box, in a closed body or everywhere. */
 export interface Volume {

@@ -8,7 +8,10 @@ export function squareSize({ width, height, clip }: PictureReference): { width: 
   return { width: Math.max(1, Math.round(width * (clip ? perSecond(clip.pixelAspect) : 1))), height }
 }
 
-/** Makes it the plate. The frame follows as long as nothing is rendered; a still shot takes the length and the rate of a clip. */
+/**
+ * Makes it the plate. The frame follows as long as nothing is rendered; a still shot takes the length and the rate of a
+ * clip.
+ */
 export function bringPlate(document: ShotDocument, plate: PictureReference): void {
   const still = document.frames.first === document.frames.last
   document.plate = plate
@@ -19,12 +22,32 @@ export function bringPlate(document: ShotDocument, plate: PictureReference): voi
   if (plate.clip.made) setRate(document, plate.clip.rate)
 }
 
-/** Adds it as a layer in the middle of the frame, no higher than it, `distance` metres away; a clip starts at `frame`. */
-export function bringLayer(document: ShotDocument, picture: PictureReference, frame: number, distance = 8): PictureLayer {
+/**
+ * Adds it as a layer in the middle of the frame, no higher than it, `distance` metres away; a clip starts at `frame`.
+ */
+export function bringLayer(
+  document: ShotDocument,
+  picture: PictureReference,
+  frame: number,
+  distance = 8,
+): PictureLayer {
   const { width, height } = document.frame
   const layer: PictureLayer = {
-    id: identifier(), kind: 'picture', name: picture.name.replace(/\.\w+$/, '').slice(0, 200) || 'picture', on: true, opacity: 1, mode: 'over', treatments: [],
-    picture: picture.clip ? { ...picture, clip: { ...picture.clip, timing: { ...picture.clip.timing, start: frame } } } : picture, distance, x: width / 2, y: height / 2, scale: Math.min(1, height / picture.height), rotation: 0,
+    id: identifier(),
+    kind: 'picture',
+    name: picture.name.replace(/\.\w+$/, '').slice(0, 200) || 'picture',
+    on: true,
+    opacity: 1,
+    mode: 'over',
+    treatments: [],
+    picture: picture.clip
+      ? { ...picture, clip: { ...picture.clip, timing: { ...picture.clip.timing, start: frame } } }
+      : picture,
+    distance,
+    x: width / 2,
+    y: height / 2,
+    scale: Math.min(1, height / picture.height),
+    rotation: 0,
   }
   document.build.layers.push(layer)
   return layer
@@ -33,6 +56,13 @@ export function bringLayer(document: ShotDocument, picture: PictureReference, fr
 /** The same clip read again in another way (steady, whole frames): how it is read and timed stays as far as it fits. */
 export function bringAgain(before: PictureReference, after: PictureReference): PictureReference {
   if (!before.clip || !after.clip) return after
-  const timing = { ...before.clip.timing, to: before.clip.timing.to >= before.clip.count - 1 ? after.clip.count - 1 : Math.min(before.clip.timing.to, after.clip.count - 1), from: Math.min(before.clip.timing.from, after.clip.count - 1) }
+  const timing = {
+    ...before.clip.timing,
+    to:
+      before.clip.timing.to >= before.clip.count - 1
+        ? after.clip.count - 1
+        : Math.min(before.clip.timing.to, after.clip.count - 1),
+    from: Math.min(before.clip.timing.from, after.clip.count - 1),
+  }
   return { ...after, encoding: before.encoding, alpha: before.alpha, clip: { ...after.clip, timing } }
 }

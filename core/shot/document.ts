@@ -33,8 +33,23 @@ export interface ClipUse {
   made?: BlobReference
 }
 
-export interface BlobReference { blob: string; name: string }
-export interface PictureReference extends BlobReference { encoding: string; alpha: AlphaKind; width: number; height: number; /** Why the encoding was guessed, until someone chose. */ guessed?: string; /** What the file is, from its content. */ facts?: PictureFacts; clip?: ClipUse; /** Read through this .cube table, whose colours come out in the encoding. */ lut?: BlobReference }
+export interface BlobReference {
+  blob: string
+  name: string
+}
+export interface PictureReference extends BlobReference {
+  encoding: string
+  alpha: AlphaKind
+  width: number
+  height: number
+  /** Why the encoding was guessed, until someone chose. */
+  guessed?: string
+  /** What the file is, from its content. */
+  facts?: PictureFacts
+  clip?: ClipUse
+  /** Read through this .cube table, whose colours come out in the encoding. */
+  lut?: BlobReference
+}
 
 export interface ObjectSettings {
   /** Metres; absent: as in the file. */
@@ -70,12 +85,27 @@ export interface ObjectSettings {
   /** Places of the object (in its own space) dragged to where they belong in the plate. */
   pins?: Pin[]
 }
-export interface Pin { id: string; /** Metres in the object's own space. */ local: [number, number, number]; /** Pixels of the frame. */ pixel: [number, number] }
+export interface Pin {
+  id: string
+  /** Metres in the object's own space. */
+  local: [number, number, number]
+  /** Pixels of the frame. */
+  pixel: [number, number]
+}
 
 /** An object that is not in the file: a copy of one, or a stand-in for something in the plate. */
 /** A stand-in whose sizes may change over time. */
-export type AnimatedStandIn = Omit<StandIn, 'width' | 'height' | 'depth'> & Record<'width' | 'height' | 'depth', Animatable>
-export type AddedObject = { name: string } & ({ kind: 'copy'; of: string } | ({ kind: 'standin'; /** Linear Rec.709 0..1 where it does not take its colour from the plate. */ colour: [number, number, number]; roughness: Animatable } & AnimatedStandIn))
+export type AnimatedStandIn = Omit<StandIn, 'width' | 'height' | 'depth'> &
+  Record<'width' | 'height' | 'depth', Animatable>
+export type AddedObject = { name: string } & (
+  | { kind: 'copy'; of: string }
+  | ({
+      kind: 'standin'
+      /** Linear Rec.709 0..1 where it does not take its colour from the plate. */
+      colour: [number, number, number]
+      roughness: Animatable
+    } & AnimatedStandIn)
+)
 
 /** A picture laid on an object, in the object's own space. */
 export interface PrintSettings {
@@ -113,7 +143,9 @@ export interface CameraSettings {
   heading: Animatable
   pitch: Animatable
   bank: Animatable
-  /** The optical centre off the middle of the frame: the view shifted, in half widths and half heights (right and up). */
+  /**
+   * The optical centre off the middle of the frame: the view shifted, in half widths and half heights (right and up).
+   */
   shiftX?: Animatable
   shiftY?: Animatable
 }
@@ -154,7 +186,7 @@ export interface LightSettings {
   aim?: string
 }
 export const LIGHT_KINDS = ['sun', 'box', 'disc', 'tube', 'ball', 'spot'] as const
-export type LightKind = typeof LIGHT_KINDS[number]
+export type LightKind = (typeof LIGHT_KINDS)[number]
 
 /** Air with something in it: mist, smoke, water. */
 export interface AirSettings {
@@ -165,8 +197,12 @@ export interface AirSettings {
   shape: 'space' | 'box' | 'thing'
   /** The thing by its name. */
   thing?: string
-  x: Animatable; y: Animatable; z: Animatable
-  width: Animatable; height: Animatable; depth: Animatable
+  x: Animatable
+  y: Animatable
+  z: Animatable
+  width: Animatable
+  height: Animatable
+  depth: Animatable
   /** Metres after which half of the light is gone. */
   half: Animatable
   colour: [Animatable, Animatable, Animatable]
@@ -180,29 +216,115 @@ export interface AirSettings {
   halfHeight: Animatable
 }
 
-export interface EnvironmentSettings extends PictureReference { turn: Animatable; stops: Animatable; seen: boolean; tint?: Animatable; /** The sun in it is taken out, to be a light of its own. */ sunOut?: boolean }
+export interface EnvironmentSettings extends PictureReference {
+  turn: Animatable
+  stops: Animatable
+  seen: boolean
+  tint?: Animatable
+  /** The sun in it is taken out, to be a light of its own. */
+  sunOut?: boolean
+}
 
-export interface MatteSettings { names: string[]; of: 'objects' | 'materials'; /** As they stand where it says nothing. */ seen?: Seen; invert: boolean }
-export interface TreatmentSettings { id: string; kind: string; on: boolean; strength: Animatable; matte: MatteSettings | null; values: Record<string, Animatable> }
+export interface MatteSettings {
+  names: string[]
+  of: 'objects' | 'materials'
+  /** As they stand where it says nothing. */
+  seen?: Seen
+  invert: boolean
+}
+export interface TreatmentSettings {
+  id: string
+  kind: string
+  on: boolean
+  strength: Animatable
+  matte: MatteSettings | null
+  values: Record<string, Animatable>
+}
 
-export interface LayerBase { id: string; name: string; on: boolean; opacity: Animatable; mode: string; treatments: TreatmentSettings[] }
-export interface PlateLayer extends LayerBase { kind: 'plate' }
-export interface RenderLayer extends LayerBase { kind: 'render'; shadow: Animatable; occlusion: Animatable; /** How much of the noise is taken out of the light, 0..1. */ clean?: Animatable; /** How much of what wet ground mirrors is added to the plate. */ wet?: Animatable; /** How much of the air is laid over everything. */ air?: Animatable; /** The outline: how much of it is inked, in linear Rec.709, and how much of it is taken out of the objects. */ ink?: { strength: Animatable; colour: [Animatable, Animatable, Animatable]; bite: Animatable } }
-export interface PictureLayer extends LayerBase { kind: 'picture'; picture: PictureReference; distance: Animatable; /** Pixels of the full frame: middle of the picture. */ x: Animatable; y: Animatable; /** Frame pixels to a picture pixel. */ scale: Animatable; rotation: Animatable }
+export interface LayerBase {
+  id: string
+  name: string
+  on: boolean
+  opacity: Animatable
+  mode: string
+  treatments: TreatmentSettings[]
+}
+export interface PlateLayer extends LayerBase {
+  kind: 'plate'
+}
+export interface RenderLayer extends LayerBase {
+  kind: 'render'
+  shadow: Animatable
+  occlusion: Animatable
+  /** How much of the noise is taken out of the light, 0..1. */
+  clean?: Animatable
+  /** How much of what wet ground mirrors is added to the plate. */
+  wet?: Animatable
+  /** How much of the air is laid over everything. */
+  air?: Animatable
+  /** The outline: how much of it is inked, in linear Rec.709, and how much of it is taken out of the objects. */
+  ink?: { strength: Animatable; colour: [Animatable, Animatable, Animatable]; bite: Animatable }
+}
+export interface PictureLayer extends LayerBase {
+  kind: 'picture'
+  picture: PictureReference
+  distance: Animatable
+  /** Pixels of the full frame: middle of the picture. */
+  x: Animatable
+  y: Animatable
+  /** Frame pixels to a picture pixel. */
+  scale: Animatable
+  rotation: Animatable
+}
 export type Layer = PlateLayer | RenderLayer | PictureLayer
 
 /** One column of the desk: gains that multiply, stops that add. Absent values are neutral. */
 export type DeskColumn = Partial<Record<DeskRow, Animatable>>
-export const DESK_ROWS = ['diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction', 'emission', 'environment', 'occlusion', 'exposure', 'saturation'] as const
-export type DeskRow = typeof DESK_ROWS[number]
-export const DESK_NEUTRAL: Record<DeskRow, number> = { diffuse_direct: 1, diffuse_indirect: 1, reflection: 1, refraction: 1, emission: 1, environment: 1, occlusion: 1, exposure: 0, saturation: 1 }
+export const DESK_ROWS = [
+  'diffuse_direct',
+  'diffuse_indirect',
+  'reflection',
+  'refraction',
+  'emission',
+  'environment',
+  'occlusion',
+  'exposure',
+  'saturation',
+] as const
+export type DeskRow = (typeof DESK_ROWS)[number]
+export const DESK_NEUTRAL: Record<DeskRow, number> = {
+  diffuse_direct: 1,
+  diffuse_indirect: 1,
+  reflection: 1,
+  refraction: 1,
+  emission: 1,
+  environment: 1,
+  occlusion: 1,
+  exposure: 0,
+  saturation: 1,
+}
 
-export interface MatchLine extends DrawnLine { id: string }
+export interface MatchLine extends DrawnLine {
+  id: string
+}
 /** A place of the world that is seen at a place of the picture. */
-export interface MatchPoint { id: string; name: string; world: [number, number, number]; pixel: [number, number] }
+export interface MatchPoint {
+  id: string
+  name: string
+  world: [number, number, number]
+  pixel: [number, number]
+}
 /** Places along something that is straight in the world. */
-export interface MatchCurve { id: string; points: [number, number][] }
-export interface MatchPole { id: string; x: number; z: number; height: number }
+export interface MatchCurve {
+  id: string
+  points: [number, number][]
+}
+export interface MatchPole {
+  id: string
+  x: number
+  z: number
+  height: number
+}
 export interface MatchSettings {
   lines: MatchLine[]
   /** The focal length is solved, or stays the camera's. */
@@ -217,11 +339,24 @@ export interface MatchSettings {
   curves?: MatchCurve[]
 }
 
-/** Radial distortion of the plate's lens: a place r from the middle (in half widths of the frame, undistorted) is seen at r (1 + k1 r² + k2 r⁴). Brown 1971. */
-export interface LensSettings { k1: Animatable; k2: Animatable; on: boolean }
+/**
+ * Radial distortion of the plate's lens: a place r from the middle (in half widths of the frame, undistorted) is seen
+ * at r (1 + k1 r² + k2 r⁴). Brown 1971.
+ */
+export interface LensSettings {
+  k1: Animatable
+  k2: Animatable
+  on: boolean
+}
 
 /** A camera track: its list of frames and points is a file; the camera's values were made from it. */
-export interface TrackUse extends BlobReference { /** Frame of the shot at which the track's first frame stands. */ start: number; count: number; points: number; rate?: Rate }
+export interface TrackUse extends BlobReference {
+  /** Frame of the shot at which the track's first frame stands. */
+  start: number
+  count: number
+  points: number
+  rate?: Rate
+}
 
 /** What is to be rendered, and what was. */
 export interface PassSettings {
@@ -232,7 +367,10 @@ export interface PassSettings {
   bounces: number
   /** Ranks of Cryptomatte, 1 to 8; 6 when it says nothing. */
   ranks?: number
-  /** Occlusion: metres it reaches, power by which far things darken less (0: all alike), degrees of its cone to each side. */
+  /**
+   * Occlusion: metres it reaches, power by which far things darken less (0: all alike), degrees of its cone to each
+   * side.
+   */
   reach: number
   falloff?: number
   cone?: number
@@ -297,16 +435,36 @@ export interface ShotDocument {
     environment: EnvironmentSettings | null
   }
   passes: PassSettings
-  build: { layers: Layer[]; desk: { everything: DeskColumn; objects: Record<string, DeskColumn>; /** Gains of groups of light. */ lights?: Record<string, Animatable> } }
+  build: {
+    layers: Layer[]
+    desk: {
+      everything: DeskColumn
+      objects: Record<string, DeskColumn>
+      /** Gains of groups of light. */
+      lights?: Record<string, Animatable>
+    }
+  }
   finish: TreatmentSettings[]
   /** What was drawn on the plate to find its camera. */
   match?: MatchSettings
   lens?: LensSettings
 }
 
-export const DEFAULT_CAMERA: CameraSettings = { focalLength: 35, sensorWidth: 36, x: 0, y: 1.62, z: 0, heading: 0, pitch: 0, bank: 0 }
+export const DEFAULT_CAMERA: CameraSettings = {
+  focalLength: 35,
+  sensorWidth: 36,
+  x: 0,
+  y: 1.62,
+  z: 0,
+  heading: 0,
+  pitch: 0,
+  bank: 0,
+}
 
-export const identifier = (): string => Array.from(globalThis.crypto.getRandomValues(new Uint8Array(6)), byte => byte.toString(36).padStart(2, '0')).join('').slice(0, 10)
+export const identifier = (): string =>
+  Array.from(globalThis.crypto.getRandomValues(new Uint8Array(6)), byte => byte.toString(36).padStart(2, '0'))
+    .join('')
+    .slice(0, 10)
 
 export function newTreatment(kind: string, values: Record<string, number>, id = identifier()): TreatmentSettings {
   return { id, kind, on: true, strength: 1, matte: null, values }
@@ -315,13 +473,37 @@ export function newTreatment(kind: string, values: Record<string, number>, id = 
 /** A shot of one frame with nothing in it yet. */
 export function newDocument(width = 1920, height = 1080): ShotDocument {
   return {
-    version: DOCUMENT_VERSION, frame: { width, height }, rate: { numerator: 24, denominator: 1 }, frames: { first: 1, last: 1 }, view: 'srgb', plate: null,
+    version: DOCUMENT_VERSION,
+    frame: { width, height },
+    rate: { numerator: 24, denominator: 1 },
+    frames: { first: 1, last: 1 },
+    view: 'srgb',
+    plate: null,
     scene: { file: null, objects: {}, camera: { ...DEFAULT_CAMERA }, fileLights: true, lights: [], environment: null },
-    passes: { scale: 1, samples: 64, seed: 1, bounces: 6, reach: 1, clamp: 20, selected: [...DEFAULT_PASSES], file: null },
+    passes: {
+      scale: 1,
+      samples: 64,
+      seed: 1,
+      bounces: 6,
+      reach: 1,
+      clamp: 20,
+      selected: [...DEFAULT_PASSES],
+      file: null,
+    },
     build: {
       layers: [
         { id: 'plate', kind: 'plate', name: 'Plate', on: true, opacity: 1, mode: 'over', treatments: [] },
-        { id: 'render', kind: 'render', name: 'Render', on: true, opacity: 1, mode: 'over', treatments: [], shadow: 1, occlusion: 0 },
+        {
+          id: 'render',
+          kind: 'render',
+          name: 'Render',
+          on: true,
+          opacity: 1,
+          mode: 'over',
+          treatments: [],
+          shadow: 1,
+          occlusion: 0,
+        },
       ],
       desk: { everything: {}, objects: {} },
     },
@@ -331,7 +513,18 @@ export function newDocument(width = 1920, height = 1080): ShotDocument {
 
 /** Blobs that a document needs, so that they are kept. */
 export function blobsOf(document: ShotDocument): string[] {
-  const pictures = [document.plate, ...document.build.layers.map(layer => layer.kind === 'picture' ? layer.picture : null)]
-  const found = [document.scene.file?.blob, document.scene.track?.blob, ...(document.scene.prints ?? []).map(print => print.picture.blob), document.scene.environment?.blob, document.passes.file?.blob, ...(document.passes.file?.frames?.blobs ?? []), ...pictures.flatMap(picture => [picture?.blob, picture?.clip?.made?.blob, picture?.lut?.blob])]
+  const pictures = [
+    document.plate,
+    ...document.build.layers.map(layer => (layer.kind === 'picture' ? layer.picture : null)),
+  ]
+  const found = [
+    document.scene.file?.blob,
+    document.scene.track?.blob,
+    ...(document.scene.prints ?? []).map(print => print.picture.blob),
+    document.scene.environment?.blob,
+    document.passes.file?.blob,
+    ...(document.passes.file?.frames?.blobs ?? []),
+    ...pictures.flatMap(picture => [picture?.blob, picture?.clip?.made?.blob, picture?.lut?.blob]),
+  ]
   return [...new Set(found.filter((blob): blob is string => !!blob))]
 }

@@ -4,12 +4,28 @@ import { newDocument, type PictureReference, type ShotDocument } from './documen
 import { frameFaults, inTheDark, readingFaults } from './faults'
 
 const blob = 'a'.repeat(64)
-const picture = (facts: Partial<PictureFacts>, values: Partial<PictureReference> = {}): PictureReference => ({ blob, name: 'x', encoding: 'srgb', alpha: 'none', width: 1920, height: 1080, facts: { format: 'png', bits: 8, float: false, alpha: 'none', ...facts }, ...values })
+const picture = (facts: Partial<PictureFacts>, values: Partial<PictureReference> = {}): PictureReference => ({
+  blob,
+  name: 'x',
+  encoding: 'srgb',
+  alpha: 'none',
+  width: 1920,
+  height: 1080,
+  facts: { format: 'png', bits: 8, float: false, alpha: 'none', ...facts },
+  ...values,
+})
 
 describe('faults of reading', () => {
   it('a picture that fits has none', () => {
     expect(readingFaults(picture({}))).toEqual([])
-    expect(readingFaults(picture({ format: 'exr', float: true, bits: 16, alpha: 'premultiplied' }, { encoding: 'linear', alpha: 'premultiplied' }))).toEqual([])
+    expect(
+      readingFaults(
+        picture(
+          { format: 'exr', float: true, bits: 16, alpha: 'premultiplied' },
+          { encoding: 'linear', alpha: 'premultiplied' },
+        ),
+      ),
+    ).toEqual([])
   })
   // Each mend, applied, leaves no fault behind
   it.each([
@@ -40,7 +56,17 @@ describe('faults of the frame', () => {
   const shot = (plate: [number, number], frame: [number, number], passes?: [number, number]) => {
     const document = newDocument(...frame)
     document.plate = picture({}, { width: plate[0], height: plate[1] })
-    if (passes) document.passes.file = { blob, name: 'p', width: passes[0], height: passes[1], passes: [], objects: [], materials: [], of: '' }
+    if (passes)
+      document.passes.file = {
+        blob,
+        name: 'p',
+        width: passes[0],
+        height: passes[1],
+        passes: [],
+        objects: [],
+        materials: [],
+        of: '',
+      }
     return document
   }
   it('none where plate, frame and passes agree, half-size passes too', () => {
@@ -49,19 +75,35 @@ describe('faults of the frame', () => {
     expect(frameFaults(shot([1919, 1079], [1919, 1079], [960, 540]))).toEqual([])
   })
   it('another size and another shape, each with the frame that mends it', () => {
-    expect(frameFaults(shot([1600, 900], [1920, 1080]))).toEqual([expect.objectContaining({ frame: { width: 1600, height: 900 } })])
-    expect(frameFaults(shot([1920, 1080], [1920, 1080], [1200, 800]))).toEqual([expect.objectContaining({ text: expect.stringContaining('line up'), frame: { width: 1200, height: 800 } })])
+    expect(frameFaults(shot([1600, 900], [1920, 1080]))).toEqual([
+      expect.objectContaining({ frame: { width: 1600, height: 900 } }),
+    ])
+    expect(frameFaults(shot([1920, 1080], [1920, 1080], [1200, 800]))).toEqual([
+      expect.objectContaining({ text: expect.stringContaining('line up'), frame: { width: 1200, height: 800 } }),
+    ])
   })
 })
 
 it('a scene that nothing lights is told of: not one with a lamp, an environment, lights of its file, a shining thing, or nothing to see', () => {
-  const thing = { role: 'object', absent: false, shines: false }, document = newDocument(10, 10)
+  const thing = { role: 'object', absent: false, shines: false }
+  const document = newDocument(10, 10)
   expect(inTheDark(document, [], [thing])).toBe(true)
   expect(inTheDark(document, ['sun'], [thing])).toBe(false)
   expect(inTheDark({ ...document, scene: { ...document.scene, fileLights: false } }, ['sun'], [thing])).toBe(true)
   expect(inTheDark(document, [], [thing, { ...thing, shines: true }])).toBe(false)
-  expect(inTheDark(document, [], [{ ...thing, absent: true }, { ...thing, role: 'catcher' }])).toBe(false)
+  expect(
+    inTheDark(
+      document,
+      [],
+      [
+        { ...thing, absent: true },
+        { ...thing, role: 'catcher' },
+      ],
+    ),
+  ).toBe(false)
   const lit = { on: true } as ShotDocument['scene']['lights'][number]
   expect(inTheDark({ ...document, scene: { ...document.scene, lights: [lit] } }, [], [thing])).toBe(false)
-  expect(inTheDark({ ...document, scene: { ...document.scene, lights: [{ ...lit, on: false }] } }, [], [thing])).toBe(true)
+  expect(inTheDark({ ...document, scene: { ...document.scene, lights: [{ ...lit, on: false }] } }, [], [thing])).toBe(
+    true,
+  )
 })

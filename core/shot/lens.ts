@@ -7,29 +7,48 @@ import type { ShotDocument } from './document'
 /** Whether the lens is taken out of the plate. */
 export const hasLens = ({ lens }: ShotDocument): boolean => !!lens?.on && (lens.k1 !== 0 || lens.k2 !== 0)
 /** The lens of a frame when it is taken out of the plate: a zoom changes it as it goes. */
-export const lensOf = (document: ShotDocument, frame: number): Lens | undefined => hasLens(document) ? { k1: valueAt(document.lens!.k1, frame), k2: valueAt(document.lens!.k2, frame) } : undefined
+export const lensOf = (document: ShotDocument, frame: number): Lens | undefined =>
+  hasLens(document) ? { k1: valueAt(document.lens!.k1, frame), k2: valueAt(document.lens!.k2, frame) } : undefined
 
 /** At most so many frames are looked at for the largest bend. */
 const MOST_LOOKS = 400
 /** The frame one works on: large enough for every frame of the shot, so that all of them have one size. */
 export function workingFrame(document: ShotDocument): Overscan {
-  const { frame, lens, frames: { first, last } } = document
+  const {
+    frame,
+    lens,
+    frames: { first, last },
+  } = document
   if (!hasLens(document) || !(isCurve(lens!.k1) || isCurve(lens!.k2))) return overscanOf(lensOf(document, first), frame)
   // The lower its terms the farther in a place is bent, so the lowest of each leave room for all
-  const lowest = { k1: Infinity, k2: Infinity }, step = Math.max(1, (last - first) / MOST_LOOKS)
-  for (let at = first; at <= last; at += step) { const { k1, k2 } = lensOf(document, at)!; lowest.k1 = Math.min(lowest.k1, k1); lowest.k2 = Math.min(lowest.k2, k2) }
+  const lowest = { k1: Infinity, k2: Infinity }
+  const step = Math.max(1, (last - first) / MOST_LOOKS)
+  for (let at = first; at <= last; at += step) {
+    const { k1, k2 } = lensOf(document, at)!
+    lowest.k1 = Math.min(lowest.k1, k1)
+    lowest.k2 = Math.min(lowest.k2, k2)
+  }
   return overscanOf(lowest, frame)
 }
 
 /** The camera that sees the working frame where this one sees the frame. */
 export function widened(camera: Camera, document: ShotDocument): Camera {
-  const { width, height } = workingFrame(document), { frame } = document
-  return width === frame.width && height === frame.height ? camera : { ...camera, sensorWidth: camera.sensorWidth * width / frame.width, shiftX: camera.shiftX * frame.width / width, shiftY: camera.shiftY * frame.height / height }
+  const { width, height } = workingFrame(document)
+  const { frame } = document
+  return width === frame.width && height === frame.height
+    ? camera
+    : {
+        ...camera,
+        sensorWidth: (camera.sensorWidth * width) / frame.width,
+        shiftX: (camera.shiftX * frame.width) / width,
+        shiftY: (camera.shiftY * frame.height) / height,
+      }
 }
 
 /** A place of the sent frame (0..1) in the straight frame (0..1), at a frame of the shot. */
 export function straightPlace(document: ShotDocument, at: number, u: number, v: number): [number, number] {
-  const lens = lensOf(document, at), { width, height } = document.frame
+  const lens = lensOf(document, at)
+  const { width, height } = document.frame
   if (!lens) return [u, v]
   const [x, y] = straighten(lens, document.frame, [u * width, v * height])
   return [x / width, y / height]

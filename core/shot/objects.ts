@@ -1,34 +1,76 @@
-// The objects of a shot's scene: those of the file under their names, and those that were added; and the commands that change which there are.
+// The objects of a shot's scene: those of the file under their names, and those that were added; and the commands that
+// change which there are.
 import type { Material, Scene, SceneObject } from '../scene/scene'
 import { identity } from '../scene/vector'
 import { standInPart, type StandIn } from '../scene/standin'
 import { valueAt, withValue, type Animatable } from '../time/curve'
 import type { AddedObject, ObjectSettings, PrintSettings, ShotDocument } from './document'
 
-export interface ShotObjects { objects: SceneObject[]; materials: Material[] }
+export interface ShotObjects {
+  objects: SceneObject[]
+  materials: Material[]
+}
 
-/** All objects under the names that the shot gives them, not yet placed, as they are at a frame. A copy of something that is gone is left out. */
+/**
+ * All objects under the names that the shot gives them, not yet placed, as they are at a frame. A copy of something
+ * that is gone is left out.
+ */
 export function objectsOf(document: ShotDocument, file: Scene | undefined, frame: number): ShotObjects {
   const { names = {}, added = [] } = document.scene
-  const objects: SceneObject[] = (file?.objects ?? []).map(object => names[object.name] === undefined ? object : { ...object, name: names[object.name]!, asset: object.asset === object.name ? names[object.name]! : object.asset })
-  const materials = [...file?.materials ?? []], size = (value: Animatable): number => Math.max(0.001, valueAt(value, frame))
+  const objects: SceneObject[] = (file?.objects ?? []).map(object =>
+    names[object.name] === undefined
+      ? object
+      : {
+          ...object,
+          name: names[object.name]!,
+          asset: object.asset === object.name ? names[object.name]! : object.asset,
+        },
+  )
+  const materials = [...(file?.materials ?? [])]
+  const size = (value: Animatable): number => Math.max(0.001, valueAt(value, frame))
   for (const entry of added) {
     if (entry.kind === 'copy') {
       const source = objects.find(object => object.name === entry.of)
       if (source) objects.push({ ...source, name: entry.name, asset: entry.name })
       continue
     }
-    const at = materials.push({ name: entry.name, baseColour: [...entry.colour, 1], metallic: 0, roughness: Math.min(1, Math.max(0, valueAt(entry.roughness, frame))), emission: [0, 0, 0], alphaMode: 'opaque', alphaCutoff: 0.5, normalScale: 1, doubleSided: entry.shape === 'plane' }) - 1
-    objects.push({ name: entry.name, matrix: identity(), parts: [standInPart({ ...entry, width: size(entry.width), height: size(entry.height), depth: size(entry.depth) }, at)], role: 'catcher', hidden: false, absent: false, ofPlate: true })
+    const at =
+      materials.push({
+        name: entry.name,
+        baseColour: [...entry.colour, 1],
+        metallic: 0,
+        roughness: Math.min(1, Math.max(0, valueAt(entry.roughness, frame))),
+        emission: [0, 0, 0],
+        alphaMode: 'opaque',
+        alphaCutoff: 0.5,
+        normalScale: 1,
+        doubleSided: entry.shape === 'plane',
+      }) - 1
+    objects.push({
+      name: entry.name,
+      matrix: identity(),
+      parts: [
+        standInPart({ ...entry, width: size(entry.width), height: size(entry.height), depth: size(entry.depth) }, at),
+      ],
+      role: 'catcher',
+      hidden: false,
+      absent: false,
+      ofPlate: true,
+    })
   }
   return { objects, materials }
 }
 
-const takenNames = (document: ShotDocument, fileNames: readonly string[]): Set<string> => new Set([...fileNames.map(name => document.scene.names?.[name] ?? name), ...(document.scene.added ?? []).map(entry => entry.name)])
+const takenNames = (document: ShotDocument, fileNames: readonly string[]): Set<string> =>
+  new Set([
+    ...fileNames.map(name => document.scene.names?.[name] ?? name),
+    ...(document.scene.added ?? []).map(entry => entry.name),
+  ])
 
 /** A name that nothing has yet. */
 export function freeName(document: ShotDocument, fileNames: readonly string[], wanted: string): string {
-  const taken = takenNames(document, fileNames), bare = wanted.replace(/ \d+$/, '')
+  const taken = takenNames(document, fileNames)
+  const bare = wanted.replace(/ \d+$/, '')
   if (!taken.has(wanted)) return wanted
   for (let count = 2; ; count++) if (!taken.has(`${bare} ${count}`)) return `${bare} ${count}`
 }
@@ -41,15 +83,22 @@ export function renameObject(document: ShotDocument, fileNames: readonly string[
   if (!to) throw new Error('A name is needed.')
   if (to === from) return
   if (takenNames(document, fileNames).has(to)) throw RENAME_REFUSED(to)
-  const { scene, passes, build } = document, added = scene.added?.find(entry => entry.name === from)
+  const { scene, passes, build } = document
+  const added = scene.added?.find(entry => entry.name === from)
   if (added) added.name = to
   else {
     const original = fileNames.find(name => (scene.names?.[name] ?? name) === from)
     if (original === undefined) throw new Error(`There is no object “${from}”.`)
-    const names = scene.names ??= {}
-    if (original === to) delete names[original]; else names[original] = to
+    const names = (scene.names ??= {})
+    if (original === to) delete names[original]
+    else names[original] = to
   }
-  const move = <T>(record: Record<string, T>): void => { if (from in record) { record[to] = record[from]!; delete record[from] } }
+  const move = <T>(record: Record<string, T>): void => {
+    if (from in record) {
+      record[to] = record[from]!
+      delete record[from]
+    }
+  }
   move(scene.objects)
   move(build.desk.objects)
   for (const entry of scene.added ?? []) if (entry.kind === 'copy' && entry.of === from) entry.of = to
@@ -57,41 +106,75 @@ export function renameObject(document: ShotDocument, fileNames: readonly string[
   for (const light of scene.lights) if (light.aim === from) light.aim = to
   for (const air of scene.volumes ?? []) if (air.thing === from) air.thing = to
   const treatments = [...document.finish, ...build.layers.flatMap(layer => layer.treatments)]
-  for (const { matte } of treatments) if (matte?.of === 'objects') matte.names = matte.names.map(name => name === from ? to : name)
+  for (const { matte } of treatments)
+    if (matte?.of === 'objects') matte.names = matte.names.map(name => (name === from ? to : name))
   if (passes.file?.objects.includes(from)) {
     // The rendered file keeps its names: it is read under the new ones
     const stored = Object.entries(passes.file.names ?? {}).find(([, now]) => now === from)?.[0] ?? from
     passes.file.names = { ...passes.file.names, [stored]: to }
-    passes.file.objects = passes.file.objects.map(name => name === from ? to : name)
+    passes.file.objects = passes.file.objects.map(name => (name === from ? to : name))
   }
 }
 
 /** A copy of an object beside it, with its settings and what is laid on it. Returns its name. */
-export function copyObject(document: ShotDocument, fileNames: readonly string[], of: string, place: readonly [number, number, number]): string {
-  const name = freeName(document, fileNames, of), { scene } = document
+export function copyObject(
+  document: ShotDocument,
+  fileNames: readonly string[],
+  of: string,
+  place: readonly [number, number, number],
+): string {
+  const name = freeName(document, fileNames, of)
+  const { scene } = document
   const source = scene.added?.find(entry => entry.name === of)
-  const entry: AddedObject = source?.kind === 'standin' ? { ...structuredCopy(source), name } : { name, kind: 'copy', of: source?.kind === 'copy' ? source.of : of }
+  const entry: AddedObject =
+    source?.kind === 'standin'
+      ? { ...structuredCopy(source), name }
+      : { name, kind: 'copy', of: source?.kind === 'copy' ? source.of : of }
   ;(scene.added ??= []).push(entry)
   const settings: ObjectSettings = { ...structuredCopy(scene.objects[of] ?? {}), position: [...place] }
   delete settings.pins
   scene.objects[name] = settings
-  const laid = (scene.prints ?? []).filter(print => print.on === of).map((print): PrintSettings => ({ ...structuredCopy(print), id: `${print.id.slice(0, 30)}-${scene.added!.length}`, on: name }))
+  const laid = (scene.prints ?? [])
+    .filter(print => print.on === of)
+    .map((print): PrintSettings => ({
+      ...structuredCopy(print),
+      id: `${print.id.slice(0, 30)}-${scene.added!.length}`,
+      on: name,
+    }))
   if (laid.length) scene.prints!.push(...laid)
   return name
 }
 
 /** Takes an added object away, and its copies; one of the file is left out. */
 export function removeObject(document: ShotDocument, name: string): void {
-  const { scene } = document, entry = scene.added?.find(other => other.name === name)
-  if (!entry) { (scene.objects[name] ??= {}).absent = true; return }
+  const { scene } = document
+  const entry = scene.added?.find(other => other.name === name)
+  if (!entry) {
+    ;(scene.objects[name] ??= {}).absent = true
+    return
+  }
   scene.added = scene.added!.filter(other => other !== entry)
   delete scene.objects[name]
   scene.prints = scene.prints?.filter(print => print.on !== name)
-  for (const other of [...scene.added]) if (other.kind === 'copy' && other.of === name) removeObject(document, other.name)
+  for (const other of [...scene.added])
+    if (other.kind === 'copy' && other.of === name) removeObject(document, other.name)
 }
 
-export function addStandIn(document: ShotDocument, fileNames: readonly string[], shape: StandIn, place: readonly [number, number, number], heading: number): string {
-  const WORDS = { box: 'box', cylinder: 'cylinder', plane: 'plane', ball: 'ball', profile: 'turned shape', outline: 'block' } as const
+export function addStandIn(
+  document: ShotDocument,
+  fileNames: readonly string[],
+  shape: StandIn,
+  place: readonly [number, number, number],
+  heading: number,
+): string {
+  const WORDS = {
+    box: 'box',
+    cylinder: 'cylinder',
+    plane: 'plane',
+    ball: 'ball',
+    profile: 'turned shape',
+    outline: 'block',
+  } as const
   const name = freeName(document, fileNames, WORDS[shape.shape])
   ;(document.scene.added ??= []).push({ name, kind: 'standin', colour: [0.35, 0.35, 0.35], roughness: 0.8, ...shape })
   document.scene.objects[name] = { position: [...place], rotation: [heading, 0, 0], role: 'catcher', ofPlate: true }
@@ -99,14 +182,22 @@ export function addStandIn(document: ShotDocument, fileNames: readonly string[],
 }
 
 /** Moves all that belong to the same group by the same step; the locked stay. Returns how many moved. */
-export function moveTogether(document: ShotDocument, names: readonly string[], placeOf: (name: string) => readonly [number, number, number], by: readonly [number, number, number], frame: number): number {
+export function moveTogether(
+  document: ShotDocument,
+  names: readonly string[],
+  placeOf: (name: string) => readonly [number, number, number],
+  by: readonly [number, number, number],
+  frame: number,
+): number {
   let moved = 0
   for (const name of names) {
-    const settings = document.scene.objects[name] ??= {}
+    const settings = (document.scene.objects[name] ??= {})
     if (settings.locked) continue
     const now = placeOf(name)
     // An animated place gets a key at this frame
-    settings.position = ([0, 1, 2] as const).map(k => withValue(settings.position?.[k] ?? now[k], frame, Math.round((now[k] + by[k]) * 1e4) / 1e4)) as [Animatable, Animatable, Animatable]
+    settings.position = ([0, 1, 2] as const).map(k =>
+      withValue(settings.position?.[k] ?? now[k], frame, Math.round((now[k] + by[k]) * 1e4) / 1e4),
+    ) as [Animatable, Animatable, Animatable]
     moved++
   }
   return moved
@@ -116,5 +207,9 @@ const structuredCopy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as 
 /** Names of the group that an object is in, itself included. */
 export function groupOf(document: ShotDocument, name: string): string[] {
   const group = document.scene.objects[name]?.group
-  return group ? Object.entries(document.scene.objects).filter(([, settings]) => settings.group === group).map(([other]) => other) : [name]
+  return group
+    ? Object.entries(document.scene.objects)
+        .filter(([, settings]) => settings.group === group)
+        .map(([other]) => other)
+    : [name]
 }

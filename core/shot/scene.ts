@@ -6,50 +6,135 @@ import { findSun, type FoundSun } from '../scene/environmentSun'
 import { LUMEN_PER_WATT, radianceOf, type FluxShape } from '../scene/flux'
 import { readGltf } from '../formats/gltf/gltf'
 import type { Camera, Environment, Light, Print, Scene, SceneObject, Texture, Volume } from '../scene/scene'
-import { add, compose, cross, degreesFromRotation, dot, multiply, normalized, rotationFromDegrees, scaled, subtract, transformPoint, type Matrix4, type Vector3 } from '../scene/vector'
+import {
+  add,
+  compose,
+  cross,
+  degreesFromRotation,
+  dot,
+  multiply,
+  normalized,
+  rotationFromDegrees,
+  scaled,
+  subtract,
+  transformPoint,
+  type Matrix4,
+  type Vector3,
+} from '../scene/vector'
 import { valueAt, type Animatable } from '../time/curve'
 import { perSecond } from '../time/rate'
 import type { LoadBlob } from '../build/sources'
 import { objectsOf } from './objects'
-import type { AirSettings, CameraSettings, LightSettings, ObjectSettings, PictureReference, PrintSettings, ShotDocument } from './document'
+import type {
+  AirSettings,
+  CameraSettings,
+  LightSettings,
+  ObjectSettings,
+  PictureReference,
+  PrintSettings,
+  ShotDocument,
+} from './document'
 
 const RADIANS = Math.PI / 180
-const triple = (value: [Animatable, Animatable, Animatable], frame: number): Vector3 => [valueAt(value[0], frame), valueAt(value[1], frame), valueAt(value[2], frame)]
+const triple = (value: [Animatable, Animatable, Animatable], frame: number): Vector3 => [
+  valueAt(value[0], frame),
+  valueAt(value[1], frame),
+  valueAt(value[2], frame),
+]
 
 export function cameraAt(settings: CameraSettings, frame: number): Camera {
   const at = (value: Animatable): number => valueAt(value, frame)
   const matrix = rotationFromDegrees(at(settings.heading), at(settings.pitch), at(settings.bank))
-  matrix[12] = at(settings.x); matrix[13] = at(settings.y); matrix[14] = at(settings.z)
-  return { name: 'camera', matrix, focalLength: Math.max(1, at(settings.focalLength)), sensorWidth: Math.max(0.1, at(settings.sensorWidth)), shiftX: at(settings.shiftX ?? 0), shiftY: at(settings.shiftY ?? 0) }
+  matrix[12] = at(settings.x)
+  matrix[13] = at(settings.y)
+  matrix[14] = at(settings.z)
+  return {
+    name: 'camera',
+    matrix,
+    focalLength: Math.max(1, at(settings.focalLength)),
+    sensorWidth: Math.max(0.1, at(settings.sensorWidth)),
+    shiftX: at(settings.shiftX ?? 0),
+    shiftY: at(settings.shiftY ?? 0),
+  }
 }
 
 /** Camera settings that say what a scene's own camera says. */
 export function settingsOfCamera(camera: Camera): CameraSettings {
   const { heading, tilt, bank } = degreesFromRotation(camera.matrix)
   const round = (value: number): number => Math.round(value * 1e6) / 1e6
-  return { focalLength: round(camera.focalLength), sensorWidth: camera.sensorWidth, x: round(camera.matrix[12]!), y: round(camera.matrix[13]!), z: round(camera.matrix[14]!), heading: round(heading), pitch: round(tilt), bank: round(bank) }
+  return {
+    focalLength: round(camera.focalLength),
+    sensorWidth: camera.sensorWidth,
+    x: round(camera.matrix[12]!),
+    y: round(camera.matrix[13]!),
+    z: round(camera.matrix[14]!),
+    heading: round(heading),
+    pitch: round(tilt),
+    bank: round(bank),
+  }
 }
 
 /** Unit vector from the ground towards a direction of the sky: azimuth 0 is -Z, 90 is +X. */
-export const skyDirection = (azimuth: number, elevation: number): Vector3 => [Math.sin(azimuth * RADIANS) * Math.cos(elevation * RADIANS), Math.sin(elevation * RADIANS), -Math.cos(azimuth * RADIANS) * Math.cos(elevation * RADIANS)]
+export const skyDirection = (azimuth: number, elevation: number): Vector3 => [
+  Math.sin(azimuth * RADIANS) * Math.cos(elevation * RADIANS),
+  Math.sin(elevation * RADIANS),
+  -Math.cos(azimuth * RADIANS) * Math.cos(elevation * RADIANS),
+]
 
 /** A light of the shot at a frame; targetOf gives the place that an object's middle has. */
-export function lightAt(settings: LightSettings, frame: number, targetOf: (name: string) => Vector3 | undefined = () => undefined): Light {
+export function lightAt(
+  settings: LightSettings,
+  frame: number,
+  targetOf: (name: string) => Vector3 | undefined = () => undefined,
+): Light {
   const at = (value: Animatable | undefined, other = 0): number => valueAt(value ?? other, frame)
-  const towards = skyDirection(at(settings.azimuth), at(settings.elevation)), { name } = settings
+  const towards = skyDirection(at(settings.azimuth), at(settings.elevation))
+  const { name } = settings
   const colour = kelvinToRgb(at(settings.kelvin), at(settings.tint), settings.daylight)
   if (settings.kind === 'sun') {
-    const strength = settings.unit === 'lumen' ? at(settings.amount) / LUMEN_PER_WATT : settings.unit === 'watt' ? at(settings.amount) : 2 ** at(settings.stops)
-    return { kind: 'sun', name, direction: scaled(towards, -1), diameter: Math.max(0.05, at(settings.diameter)), irradiance: scaled(colour, strength) }
+    const strength =
+      settings.unit === 'lumen'
+        ? at(settings.amount) / LUMEN_PER_WATT
+        : settings.unit === 'watt'
+          ? at(settings.amount)
+          : 2 ** at(settings.stops)
+    return {
+      kind: 'sun',
+      name,
+      direction: scaled(towards, -1),
+      diameter: Math.max(0.05, at(settings.diameter)),
+      irradiance: scaled(colour, strength),
+    }
   }
   const target = (settings.aim !== undefined ? targetOf(settings.aim) : undefined) ?? triple(settings.target, frame)
-  const centre = add(target, scaled(towards, Math.max(0.01, at(settings.distance)))), normal = normalized(subtract(target, centre))
-  const width = Math.max(2e-3, at(settings.width)), height = Math.max(2e-3, at(settings.height)), radius = width / 2
-  const u = normalized(cross(Math.abs(normal[1]) > 0.999 ? [0, 0, 1] : [0, 1, 0], normal)), v = cross(normal, u)
-  const outer = Math.min(89, at(settings.cone, 40) / 2), cone = settings.kind === 'spot' ? { outer, inner: outer * (1 - Math.min(0.999, Math.max(0, at(settings.softness, 0.3)))) } : undefined
-  const shape: FluxShape = settings.kind === 'box' ? { kind: 'flat', area: width * height } : settings.kind === 'ball' ? { kind: 'ball', radius } : settings.kind === 'tube' ? { kind: 'tube', radius, length: height } : { kind: 'flat', area: Math.PI * radius ** 2, cone }
-  const radiance = scaled(colour, settings.unit ? radianceOf(at(settings.amount) / (settings.unit === 'lumen' ? LUMEN_PER_WATT : 1), shape) : 2 ** at(settings.stops))
-  if (settings.kind === 'box') return { kind: 'box', name, centre, normal, halfU: scaled(u, width / 2), halfV: scaled(v, height / 2), radiance }
+  const centre = add(target, scaled(towards, Math.max(0.01, at(settings.distance))))
+  const normal = normalized(subtract(target, centre))
+  const width = Math.max(2e-3, at(settings.width))
+  const height = Math.max(2e-3, at(settings.height))
+  const radius = width / 2
+  const u = normalized(cross(Math.abs(normal[1]) > 0.999 ? [0, 0, 1] : [0, 1, 0], normal))
+  const v = cross(normal, u)
+  const outer = Math.min(89, at(settings.cone, 40) / 2)
+  const cone =
+    settings.kind === 'spot'
+      ? { outer, inner: outer * (1 - Math.min(0.999, Math.max(0, at(settings.softness, 0.3)))) }
+      : undefined
+  const shape: FluxShape =
+    settings.kind === 'box'
+      ? { kind: 'flat', area: width * height }
+      : settings.kind === 'ball'
+        ? { kind: 'ball', radius }
+        : settings.kind === 'tube'
+          ? { kind: 'tube', radius, length: height }
+          : { kind: 'flat', area: Math.PI * radius ** 2, cone }
+  const radiance = scaled(
+    colour,
+    settings.unit
+      ? radianceOf(at(settings.amount) / (settings.unit === 'lumen' ? LUMEN_PER_WATT : 1), shape)
+      : 2 ** at(settings.stops),
+  )
+  if (settings.kind === 'box')
+    return { kind: 'box', name, centre, normal, halfU: scaled(u, width / 2), halfV: scaled(v, height / 2), radiance }
   if (settings.kind === 'ball') return { kind: 'ball', name, centre, radius, radiance }
   // A tube lies level, square to where it points
   if (settings.kind === 'tube') return { kind: 'tube', name, centre, half: scaled(u, height / 2), radius, radiance }
@@ -60,13 +145,36 @@ export function lightAt(settings: LightSettings, frame: number, targetOf: (name:
 export function placedMatrix(object: SceneObject, settings: ObjectSettings | undefined, frame: number): Matrix4 {
   if (!settings?.position && !settings?.rotation && settings?.scale === undefined) return object.matrix
   const m = object.matrix
-  const sizes: Vector3 = [Math.hypot(m[0]!, m[1]!, m[2]!), Math.hypot(m[4]!, m[5]!, m[6]!), Math.hypot(m[8]!, m[9]!, m[10]!)]
-  const own: Matrix4 = [m[0]! / sizes[0], m[1]! / sizes[0], m[2]! / sizes[0], 0, m[4]! / sizes[1], m[5]! / sizes[1], m[6]! / sizes[1], 0, m[8]! / sizes[2], m[9]! / sizes[2], m[10]! / sizes[2], 0, 0, 0, 0, 1]
+  const sizes: Vector3 = [
+    Math.hypot(m[0]!, m[1]!, m[2]!),
+    Math.hypot(m[4]!, m[5]!, m[6]!),
+    Math.hypot(m[8]!, m[9]!, m[10]!),
+  ]
+  const own: Matrix4 = [
+    m[0]! / sizes[0],
+    m[1]! / sizes[0],
+    m[2]! / sizes[0],
+    0,
+    m[4]! / sizes[1],
+    m[5]! / sizes[1],
+    m[6]! / sizes[1],
+    0,
+    m[8]! / sizes[2],
+    m[9]! / sizes[2],
+    m[10]! / sizes[2],
+    0,
+    0,
+    0,
+    0,
+    1,
+  ]
   const rotation = settings.rotation ? rotationFromDegrees(...triple(settings.rotation, frame)) : own
   const position: Vector3 = settings.position ? triple(settings.position, frame) : [m[12]!, m[13]!, m[14]!]
   const factor = settings.scale === undefined ? 1 : valueAt(settings.scale, frame)
   const out = multiply(rotation, compose([0, 0, 0], [0, 0, 0, 1], scaled(sizes, factor)))
-  out[12] = position[0]; out[13] = position[1]; out[14] = position[2]
+  out[12] = position[0]
+  out[13] = position[1]
+  out[14] = position[2]
   return out
 }
 
@@ -99,27 +207,43 @@ export async function loadSceneFiles(document: ShotDocument, load: LoadBlob): Pr
   }
   if (prints?.length) {
     files.prints = new Map()
-    for (const { picture } of prints) if (!files.prints.has(picture.blob)) files.prints.set(picture.blob, await textureOf(await load(picture.blob), picture))
+    for (const { picture } of prints)
+      if (!files.prints.has(picture.blob))
+        files.prints.set(picture.blob, await textureOf(await load(picture.blob), picture))
   }
   return files
 }
 
 /** What reading those files depends on. */
-export const sceneFilesKey = ({ scene }: ShotDocument): string => JSON.stringify([scene.file?.blob, scene.environment?.blob, scene.environment?.encoding, scene.environment?.sunOut, (scene.prints ?? []).map(({ picture }) => [picture.blob, picture.encoding, picture.alpha])])
+export const sceneFilesKey = ({ scene }: ShotDocument): string =>
+  JSON.stringify([
+    scene.file?.blob,
+    scene.environment?.blob,
+    scene.environment?.encoding,
+    scene.environment?.sunOut,
+    (scene.prints ?? []).map(({ picture }) => [picture.blob, picture.encoding, picture.alpha]),
+  ])
 
 /** Whether there is anything to render. */
 export const hasObjects = ({ scene }: ShotDocument): boolean => !!scene.file || !!scene.added?.length
 
 /** Whether any stand-in takes its colour from the plate. */
-export const needsPlate = ({ scene, plate }: ShotDocument): boolean => !!plate && Object.values(scene.objects).some(settings => settings.ofPlate && !settings.absent)
+export const needsPlate = ({ scene, plate }: ShotDocument): boolean =>
+  !!plate && Object.values(scene.objects).some(settings => settings.ofPlate && !settings.absent)
 
 /** Surface colours are kept as sRGB codes. */
 async function textureOf(bytes: Uint8Array, reference: PictureReference): Promise<Texture> {
-  const picture = await readPicture(bytes), working = toWorking(picture, encodingOf(reference.encoding), reference.alpha), { width, height } = picture
-  const pixels = new Uint8Array(width * height * 4), { encode } = encodingOf('srgb')
+  const picture = await readPicture(bytes)
+  const working = toWorking(picture, encodingOf(reference.encoding), reference.alpha)
+  const { width, height } = picture
+  const pixels = new Uint8Array(width * height * 4)
+  const { encode } = encodingOf('srgb')
   for (let i = 0; i < width * height; i++) {
     const alpha = working[i * 4 + 3]!
-    for (let c = 0; c < 3; c++) pixels[i * 4 + c] = Math.round(Math.min(1, Math.max(0, encode!(alpha > 0 ? working[i * 4 + c]! / alpha : 0))) * 255)
+    for (let c = 0; c < 3; c++)
+      pixels[i * 4 + c] = Math.round(
+        Math.min(1, Math.max(0, encode!(alpha > 0 ? working[i * 4 + c]! / alpha : 0))) * 255,
+      )
     pixels[i * 4 + 3] = Math.round(Math.min(1, Math.max(0, alpha)) * 255)
   }
   return { pixels, width, height, wrapS: 'clamp', wrapT: 'clamp' }
@@ -127,17 +251,43 @@ async function textureOf(bytes: Uint8Array, reference: PictureReference): Promis
 
 /** A picture laid on an object, for the object's place in the world. */
 export function printAt(settings: PrintSettings, texture: Texture, matrix: Matrix4, frame: number): Print {
-  const thrower = multiply(matrix, settings.matrix), axis = (k: number): Vector3 => normalized([thrower[k * 4]!, thrower[k * 4 + 1]!, thrower[k * 4 + 2]!]), place: Vector3 = [thrower[12]!, thrower[13]!, thrower[14]!]
-  const right = axis(0), up = axis(1), back = axis(2), perspective = settings.from === 'camera'
+  const thrower = multiply(matrix, settings.matrix)
+  const axis = (k: number): Vector3 => normalized([thrower[k * 4]!, thrower[k * 4 + 1]!, thrower[k * 4 + 2]!])
+  const place: Vector3 = [thrower[12]!, thrower[13]!, thrower[14]!]
+  const right = axis(0)
+  const up = axis(1)
+  const back = axis(2)
+  const perspective = settings.from === 'camera'
   // The object's own scale carries its picture along
   const grown = perspective ? 1 : Math.hypot(thrower[0]!, thrower[1]!, thrower[2]!)
-  const width = valueAt(settings.size, frame) * (perspective ? 2 * settings.tangent : grown), tall = width * texture.height / texture.width
-  const turn = valueAt(settings.turn, frame) * RADIANS, c = Math.cos(turn), s = Math.sin(turn)
-  const u = add(scaled(right, c), scaled(up, s)), v = add(scaled(up, c), scaled(right, -s))
-  const row = (d: Vector3): number[] => [...d, -dot(d, place)], ahead = row(scaled(back, -1))
-  const across = row(u).map((value, k) => value / width + (0.5 - valueAt(settings.shiftX, frame)) * (perspective ? ahead[k]! : k === 3 ? 1 : 0))
-  const down = row(v).map((value, k) => -value / tall + (0.5 + valueAt(settings.shiftY, frame) * width / tall) * (perspective ? ahead[k]! : k === 3 ? 1 : 0))
-  return { texture, rows: [across, down, ahead], from: perspective ? place : back, perspective, near: perspective ? 1e-3 : -1e6, far: 1e6, instead: settings.instead, roughness: settings.roughness === null ? undefined : Math.min(1, Math.max(0, valueAt(settings.roughness, frame))), opacity: Math.min(1, Math.max(0, valueAt(settings.opacity, frame))) }
+  const width = valueAt(settings.size, frame) * (perspective ? 2 * settings.tangent : grown)
+  const tall = (width * texture.height) / texture.width
+  const turn = valueAt(settings.turn, frame) * RADIANS
+  const c = Math.cos(turn)
+  const s = Math.sin(turn)
+  const u = add(scaled(right, c), scaled(up, s))
+  const v = add(scaled(up, c), scaled(right, -s))
+  const row = (d: Vector3): number[] => [...d, -dot(d, place)]
+  const ahead = row(scaled(back, -1))
+  const across = row(u).map(
+    (value, k) => value / width + (0.5 - valueAt(settings.shiftX, frame)) * (perspective ? ahead[k]! : k === 3 ? 1 : 0),
+  )
+  const down = row(v).map(
+    (value, k) =>
+      -value / tall +
+      (0.5 + (valueAt(settings.shiftY, frame) * width) / tall) * (perspective ? ahead[k]! : k === 3 ? 1 : 0),
+  )
+  return {
+    texture,
+    rows: [across, down, ahead],
+    from: perspective ? place : back,
+    perspective,
+    near: perspective ? 1e-3 : -1e6,
+    far: 1e6,
+    instead: settings.instead,
+    roughness: settings.roughness === null ? undefined : Math.min(1, Math.max(0, valueAt(settings.roughness, frame))),
+    opacity: Math.min(1, Math.max(0, valueAt(settings.opacity, frame))),
+  }
 }
 
 /** Boxes of meshes in their own space: the same one may stand in thousands of places. */
@@ -145,8 +295,14 @@ const ownBoxes = new WeakMap<SceneObject['parts'][number], { low: Vector3; high:
 function ownBox(part: SceneObject['parts'][number]): { low: Vector3; high: Vector3 } {
   const known = ownBoxes.get(part)
   if (known) return known
-  const low: Vector3 = [Infinity, Infinity, Infinity], high: Vector3 = [-Infinity, -Infinity, -Infinity]
-  for (let i = 0; i < part.positions.length; i++) { const k = i % 3, value = part.positions[i]!; low[k] = Math.min(low[k]!, value); high[k] = Math.max(high[k]!, value) }
+  const low: Vector3 = [Infinity, Infinity, Infinity]
+  const high: Vector3 = [-Infinity, -Infinity, -Infinity]
+  for (let i = 0; i < part.positions.length; i++) {
+    const k = i % 3
+    const value = part.positions[i]!
+    low[k] = Math.min(low[k]!, value)
+    high[k] = Math.max(high[k]!, value)
+  }
   ownBoxes.set(part, { low, high })
   return { low, high }
 }
@@ -155,29 +311,58 @@ function ownBox(part: SceneObject['parts'][number]): { low: Vector3; high: Vecto
 export function worldBox(object: SceneObject, matrix: Matrix4): { low: Vector3; high: Vector3 } {
   // Not turned: the box of the mesh is enough
   if ([1, 2, 4, 6, 8, 9].every(i => matrix[i] === 0)) {
-    const boxes = object.parts.map(ownBox), ends = [0, 1, 2].map(k => { const a = boxes.map(({ low }) => low[k]! * matrix[k * 5]! + matrix[12 + k]!), b = boxes.map(({ high }) => high[k]! * matrix[k * 5]! + matrix[12 + k]!); return [Math.min(...a, ...b), Math.max(...a, ...b)] as const })
+    const boxes = object.parts.map(ownBox)
+    const ends = [0, 1, 2].map(k => {
+      const a = boxes.map(({ low }) => low[k]! * matrix[k * 5]! + matrix[12 + k]!)
+      const b = boxes.map(({ high }) => high[k]! * matrix[k * 5]! + matrix[12 + k]!)
+      return [Math.min(...a, ...b), Math.max(...a, ...b)] as const
+    })
     return { low: ends.map(([low]) => low) as Vector3, high: ends.map(([, high]) => high) as Vector3 }
   }
-  const low: Vector3 = [Infinity, Infinity, Infinity], high: Vector3 = [-Infinity, -Infinity, -Infinity]
+  const low: Vector3 = [Infinity, Infinity, Infinity]
+  const high: Vector3 = [-Infinity, -Infinity, -Infinity]
   for (const part of object.parts) {
     for (let i = 0; i < part.positions.length; i += 3) {
       const p = transformPoint(matrix, [part.positions[i]!, part.positions[i + 1]!, part.positions[i + 2]!])
-      for (let k = 0; k < 3; k++) { low[k] = Math.min(low[k]!, p[k]!); high[k] = Math.max(high[k]!, p[k]!) }
+      for (let k = 0; k < 3; k++) {
+        low[k] = Math.min(low[k]!, p[k]!)
+        high[k] = Math.max(high[k]!, p[k]!)
+      }
     }
   }
   return { low, high }
 }
 
 /** A medium of the shot at a frame. A box stands on its place; undefined when the thing whose body it fills is gone. */
-export function volumeAt(settings: AirSettings, frame: number, objects: readonly SceneObject[] = []): Volume | undefined {
+export function volumeAt(
+  settings: AirSettings,
+  frame: number,
+  objects: readonly SceneObject[] = [],
+): Volume | undefined {
   const body = settings.shape === 'thing' ? objects.find(object => object.name === settings.thing) : undefined
   if (settings.shape === 'thing' && !body) return undefined
-  const at = (value: Animatable): number => valueAt(value, frame), height = Math.max(1e-3, at(settings.height))
+  const at = (value: Animatable): number => valueAt(value, frame)
+  const height = Math.max(1e-3, at(settings.height))
   return {
-    name: settings.name, density: Math.LN2 / Math.max(1e-3, at(settings.half)), colour: triple(settings.colour, frame).map(value => Math.min(1, Math.max(0, value))) as Vector3, forward: at(settings.forward),
-    noise: Math.min(1, Math.max(0, at(settings.noise))), noiseSize: at(settings.noiseSize), seed: settings.seed, base: at(settings.base), halfHeight: Math.max(0, at(settings.halfHeight)),
-    ...settings.shape === 'box' ? { box: compose([at(settings.x), at(settings.y) + height / 2, at(settings.z)], [0, 0, 0, 1], [Math.max(1e-3, at(settings.width)), height, Math.max(1e-3, at(settings.depth))]) } : {},
-    ...body ? { body: { parts: body.parts, matrix: body.matrix } } : {},
+    name: settings.name,
+    density: Math.LN2 / Math.max(1e-3, at(settings.half)),
+    colour: triple(settings.colour, frame).map(value => Math.min(1, Math.max(0, value))) as Vector3,
+    forward: at(settings.forward),
+    noise: Math.min(1, Math.max(0, at(settings.noise))),
+    noiseSize: at(settings.noiseSize),
+    seed: settings.seed,
+    base: at(settings.base),
+    halfHeight: Math.max(0, at(settings.halfHeight)),
+    ...(settings.shape === 'box'
+      ? {
+          box: compose(
+            [at(settings.x), at(settings.y) + height / 2, at(settings.z)],
+            [0, 0, 0, 1],
+            [Math.max(1e-3, at(settings.width)), height, Math.max(1e-3, at(settings.depth))],
+          ),
+        }
+      : {}),
+    ...(body ? { body: { parts: body.parts, matrix: body.matrix } } : {}),
   }
 }
 
@@ -185,21 +370,82 @@ const share = (value: Animatable, frame: number): number => Math.min(1, Math.max
 
 /** The scene to compile, with its camera. */
 export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number): Scene & { camera: Camera } {
-  const { scene: settings } = document, camera = cameraAt(settings.camera, frame)
-  const file = fileSceneAt(document, files, frame), found = objectsOf(document, file, frame)
+  const { scene: settings } = document
+  const camera = cameraAt(settings.camera, frame)
+  const file = fileSceneAt(document, files, frame)
+  const found = objectsOf(document, file, frame)
   const objects = found.objects.map(object => {
-    const own = settings.objects[object.name], matrix = placedMatrix(object, own, frame)
-    const prints = (settings.prints ?? []).filter(print => print.on === object.name && print.shown).flatMap(print => { const texture = files.prints?.get(print.picture.blob); return texture ? [printAt(print, texture, matrix, frame)] : [] })
-    return { ...object, matrix, role: own?.role ?? object.role, hidden: own?.hidden ?? object.hidden, absent: own?.absent ?? object.absent, ofPlate: own?.ofPlate ?? object.ofPlate, letsThrough: own?.letsThrough ?? object.letsThrough, ownShadow: own?.ownShadow, lightGroup: own?.lightGroup?.trim() || object.lightGroup, darkens: own?.darkens, darkened: own?.darkened, wet: own?.wet === undefined ? undefined : { amount: share(own.wet, frame), roughness: share(own.wetRoughness ?? 0, frame) }, prints }
+    const own = settings.objects[object.name]
+    const matrix = placedMatrix(object, own, frame)
+    const prints = (settings.prints ?? [])
+      .filter(print => print.on === object.name && print.shown)
+      .flatMap(print => {
+        const texture = files.prints?.get(print.picture.blob)
+        return texture ? [printAt(print, texture, matrix, frame)] : []
+      })
+    return {
+      ...object,
+      matrix,
+      role: own?.role ?? object.role,
+      hidden: own?.hidden ?? object.hidden,
+      absent: own?.absent ?? object.absent,
+      ofPlate: own?.ofPlate ?? object.ofPlate,
+      letsThrough: own?.letsThrough ?? object.letsThrough,
+      ownShadow: own?.ownShadow,
+      lightGroup: own?.lightGroup?.trim() || object.lightGroup,
+      darkens: own?.darkens,
+      darkened: own?.darkened,
+      wet:
+        own?.wet === undefined
+          ? undefined
+          : { amount: share(own.wet, frame), roughness: share(own.wetRoughness ?? 0, frame) },
+      prints,
+    }
   })
-  const middleOf = (name: string): Vector3 | undefined => { const object = objects.find(other => other.name === name); if (!object) return undefined; const { low, high } = worldBox(object, object.matrix); return scaled(add(low, high), 0.5) }
-  const lights = [...(settings.fileLights ? file?.lights ?? [] : []), ...settings.lights.filter(light => light.on).map(light => ({ ...lightAt(light, frame, middleOf), group: light.group?.trim() || light.name }))]
+  const middleOf = (name: string): Vector3 | undefined => {
+    const object = objects.find(other => other.name === name)
+    if (!object) return undefined
+    const { low, high } = worldBox(object, object.matrix)
+    return scaled(add(low, high), 0.5)
+  }
+  const lights = [
+    ...(settings.fileLights ? (file?.lights ?? []) : []),
+    ...settings.lights
+      .filter(light => light.on)
+      .map(light => ({ ...lightAt(light, frame, middleOf), group: light.group?.trim() || light.name })),
+  ]
   let environment: Environment | undefined
   if (settings.environment && files.environment) {
-    const { stops, tint, turn, seen } = settings.environment, own = 2 ** valueAt(stops, frame), degrees = valueAt(turn, frame)
-    const green = valueAt(tint ?? 0, frame), gain: Vector3 = green === 0 ? [own, own, own] : scaled(kelvinToRgb(6504, green, true), own)
-    environment = { ...files.environment, pixels: files.sun?.without ?? files.environment.pixels, turn: degrees, gain, seenByCamera: seen }
-    if (files.sun) lights.push({ kind: 'sun', name: 'sun of the environment', direction: scaled(skyDirection(files.sun.azimuth + degrees, files.sun.elevation), -1), diameter: files.sun.diameter, irradiance: files.sun.irradiance.map((value, k) => value * gain[k]!) as Vector3 })
+    const { stops, tint, turn, seen } = settings.environment
+    const own = 2 ** valueAt(stops, frame)
+    const degrees = valueAt(turn, frame)
+    const green = valueAt(tint ?? 0, frame)
+    const gain: Vector3 = green === 0 ? [own, own, own] : scaled(kelvinToRgb(6504, green, true), own)
+    environment = {
+      ...files.environment,
+      pixels: files.sun?.without ?? files.environment.pixels,
+      turn: degrees,
+      gain,
+      seenByCamera: seen,
+    }
+    if (files.sun)
+      lights.push({
+        kind: 'sun',
+        name: 'sun of the environment',
+        direction: scaled(skyDirection(files.sun.azimuth + degrees, files.sun.elevation), -1),
+        diameter: files.sun.diameter,
+        irradiance: files.sun.irradiance.map((value, k) => value * gain[k]!) as Vector3,
+      })
   }
-  return { objects, materials: found.materials, volumes: (settings.volumes ?? []).filter(entry => entry.on).flatMap(entry => volumeAt(entry, frame, objects) ?? []), lights, cameras: files.scene?.cameras ?? [], notes: files.scene?.notes ?? [], environment, camera, plate: files.plate && { ...files.plate, camera } }
+  return {
+    objects,
+    materials: found.materials,
+    volumes: (settings.volumes ?? []).filter(entry => entry.on).flatMap(entry => volumeAt(entry, frame, objects) ?? []),
+    lights,
+    cameras: files.scene?.cameras ?? [],
+    notes: files.scene?.notes ?? [],
+    environment,
+    camera,
+    plate: files.plate && { ...files.plate, camera },
+  }
 }

@@ -8,37 +8,115 @@ import { needsPlate } from './scene'
 function ordered(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(ordered)
   if (typeof value !== 'object' || value === null) return value
-  return Object.fromEntries(Object.entries(value).sort(([a], [b]) => a < b ? -1 : 1).map(([key, entry]) => [key, ordered(entry)]))
+  return Object.fromEntries(
+    Object.entries(value)
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([key, entry]) => [key, ordered(entry)]),
+  )
 }
 
 /** Changes with anything that the passes are rendered from: passes with another stamp are out of date. */
 export function sceneStamp(document: ShotDocument): string {
   const { file: _file, ...passes } = document.passes
   // Shadow trims and pins are laid on afterwards; the lens changes what must be seen beyond the frame
-  const objects = Object.fromEntries(Object.entries(document.scene.objects).map(([name, { shadowDensity: _density, shadowColour: _colour, pins: _pins, locked: _locked, group: _group, ...settings }]) => [name, settings]))
-  const { track: _track, ...scene } = document.scene, plate = needsPlate(document) ? document.plate : undefined, lens = hasLens(document) ? { k1: document.lens!.k1, k2: document.lens!.k2 } : undefined
-  return operatorKey('scene', 1, ordered([{ ...scene, objects }, passes, document.frame, ...plate || lens ? [plate ?? null, lens ?? null] : []]))
+  const objects = Object.fromEntries(
+    Object.entries(document.scene.objects).map(
+      ([
+        name,
+        { shadowDensity: _density, shadowColour: _colour, pins: _pins, locked: _locked, group: _group, ...settings },
+      ]) => [name, settings],
+    ),
+  )
+  const { track: _track, ...scene } = document.scene
+  const plate = needsPlate(document) ? document.plate : undefined
+  const lens = hasLens(document) ? { k1: document.lens!.k1, k2: document.lens!.k2 } : undefined
+  return operatorKey(
+    'scene',
+    1,
+    ordered([{ ...scene, objects }, passes, document.frame, ...(plate || lens ? [plate ?? null, lens ?? null] : [])]),
+  )
 }
 
 /** What each pass is rendered from, in short: a pass whose stamp is the same still stands after a change. */
 export function passStamps(document: ShotDocument, frame: number): Record<string, string> {
-  const { scale, samples, seed, ranks, bounces, reach, falloff, cone, clamp, mist, outline, denoise, limits, noiseLevel, minutes } = document.passes
-  const { track: _track, lights, environment, fileLights, volumes, ...scene } = document.scene, lens = hasLens(document) ? { k1: document.lens!.k1, k2: document.lens!.k2 } : null
-  const own = (pick: (settings: ObjectSettings) => unknown): unknown => Object.fromEntries(Object.entries(scene.objects).map(([name, settings]) => [name, pick(settings)]))
-  const shape = own(({ shadowDensity: _density, shadowColour: _colour, pins: _pins, locked: _locked, group: _group, darkens: _darkens, darkened: _darkened, ownShadow: _own, wet: _wet, wetRoughness: _rough, ofPlate: _plate, ...settings }) => settings)
-  const things = [{ ...scene, objects: shape }, document.frame, lens, frame, scale], sampled = [...things, samples, seed, noiseLevel, minutes]
-  const light = [...sampled, lights, environment ?? null, fileLights, bounces, clamp, denoise, limits?.light, limits?.shadow, own(({ ofPlate }) => ofPlate), needsPlate(document) ? document.plate : null]
+  const {
+    scale,
+    samples,
+    seed,
+    ranks,
+    bounces,
+    reach,
+    falloff,
+    cone,
+    clamp,
+    mist,
+    outline,
+    denoise,
+    limits,
+    noiseLevel,
+    minutes,
+  } = document.passes
+  const { track: _track, lights, environment, fileLights, volumes, ...scene } = document.scene
+  const lens = hasLens(document) ? { k1: document.lens!.k1, k2: document.lens!.k2 } : null
+  const own = (pick: (settings: ObjectSettings) => unknown): unknown =>
+    Object.fromEntries(Object.entries(scene.objects).map(([name, settings]) => [name, pick(settings)]))
+  const shape = own(
+    ({
+      shadowDensity: _density,
+      shadowColour: _colour,
+      pins: _pins,
+      locked: _locked,
+      group: _group,
+      darkens: _darkens,
+      darkened: _darkened,
+      ownShadow: _own,
+      wet: _wet,
+      wetRoughness: _rough,
+      ofPlate: _plate,
+      ...settings
+    }) => settings,
+  )
+  const things = [{ ...scene, objects: shape }, document.frame, lens, frame, scale]
+  const sampled = [...things, samples, seed, noiseLevel, minutes]
+  const light = [
+    ...sampled,
+    lights,
+    environment ?? null,
+    fileLights,
+    bounces,
+    clamp,
+    denoise,
+    limits?.light,
+    limits?.shadow,
+    own(({ ofPlate }) => ofPlate),
+    needsPlate(document) ? document.plate : null,
+  ]
   const of = ({ needs, coverage, id }: PassDefinition): unknown => {
     switch (needs) {
-      case 'outline': return [things, outline]
-      case 'occlusion': return [sampled, reach, falloff, cone, limits?.occlusion, own(({ darkens, darkened }) => [darkens, darkened])]
-      case 'mist': return [sampled, mist]
-      case 'through': case 'mirrored': return [sampled, limits?.beyond, coverage && ranks]
-      case 'shadow_chosen': return [light, own(({ ownShadow }) => ownShadow)]
-      case 'volume': return [light, volumes]
-      case 'wet': return [light, own(({ wet, wetRoughness }) => [wet, wetRoughness])]
-      case 'light': case 'raw': case 'groups': case 'noise': case 'shadow': case 'shadow_objects': return light
-      default: return [sampled, coverage && ranks, id === 'crypto_asset']
+      case 'outline':
+        return [things, outline]
+      case 'occlusion':
+        return [sampled, reach, falloff, cone, limits?.occlusion, own(({ darkens, darkened }) => [darkens, darkened])]
+      case 'mist':
+        return [sampled, mist]
+      case 'through':
+      case 'mirrored':
+        return [sampled, limits?.beyond, coverage && ranks]
+      case 'shadow_chosen':
+        return [light, own(({ ownShadow }) => ownShadow)]
+      case 'volume':
+        return [light, volumes]
+      case 'wet':
+        return [light, own(({ wet, wetRoughness }) => [wet, wetRoughness])]
+      case 'light':
+      case 'raw':
+      case 'groups':
+      case 'noise':
+      case 'shadow':
+      case 'shadow_objects':
+        return light
+      default:
+        return [sampled, coverage && ranks, id === 'crypto_asset']
     }
   }
   return Object.fromEntries(PASSES.map(pass => [pass.id, operatorKey('pass', 1, ordered(of(pass)))]))
@@ -46,7 +124,8 @@ export function passStamps(document: ShotDocument, frame: number): Record<string
 
 /** Passes of the choice that are not there, or not from what the shot is now: all when the file cannot be added to. */
 export function touchedPasses(document: ShotDocument, frame: number): string[] {
-  const { file, selected } = document.passes, stamps = file?.stamps
+  const { file, selected } = document.passes
+  const stamps = file?.stamps
   if (!stamps || file.frames) return [...selected]
   const now = passStamps(document, frame)
   return selected.filter(id => !file.passes.includes(id) || stamps[id] !== now[id])

@@ -10,15 +10,37 @@ import type { BlobReference, CameraSettings, PictureLayer, ShotDocument, TrackUs
 import { cameraAt } from './scene'
 
 /** Reads a track of any of its forms; glTF is sampled at the shot's rate. */
-export const trackFrom = (bytes: Uint8Array, rate: Rate): Promise<CameraTrack> => isGltf(bytes) ? trackOfGltf(bytes, rate) : Promise.resolve(readTrack(bytes))
+export const trackFrom = (bytes: Uint8Array, rate: Rate): Promise<CameraTrack> =>
+  isGltf(bytes) ? trackOfGltf(bytes, rate) : Promise.resolve(readTrack(bytes))
 
-/** The camera follows the track, whose first frame stands at frame `start` of the shot. Frame n of the track stands at start + n. */
+/**
+ * The camera follows the track, whose first frame stands at frame `start` of the shot. Frame n of the track stands at
+ * start + n.
+ */
 export function useTrack(document: ShotDocument, reference: BlobReference, track: CameraTrack, start: number): void {
   const round = (value: number, digits: number): number => Number(value.toFixed(digits))
-  const curve = (values: readonly number[], digits: number): Curve | number => values.every(value => value === values[0]) ? round(values[0]!, digits) : { keys: values.map((value, i) => ({ frame: start + i, value: round(value, digits), ease: 'linear' as const })) }
+  const curve = (values: readonly number[], digits: number): Curve | number =>
+    values.every(value => value === values[0])
+      ? round(values[0]!, digits)
+      : { keys: values.map((value, i) => ({ frame: start + i, value: round(value, digits), ease: 'linear' as const })) }
   const list = (field: keyof TrackFrame): number[] => track.frames.map(frame => frame[field])
-  const camera: CameraSettings = { focalLength: curve(list('focalLength'), 4), sensorWidth: track.sensorWidth, x: curve(list('x'), 5), y: curve(list('y'), 5), z: curve(list('z'), 5), heading: curve(unwound(list('heading')), 5), pitch: curve(list('pitch'), 5), bank: curve(unwound(list('bank')), 5) }
-  const use: TrackUse = { ...reference, start, count: track.frames.length, points: track.points.length, ...track.rate ? { rate: track.rate } : {} }
+  const camera: CameraSettings = {
+    focalLength: curve(list('focalLength'), 4),
+    sensorWidth: track.sensorWidth,
+    x: curve(list('x'), 5),
+    y: curve(list('y'), 5),
+    z: curve(list('z'), 5),
+    heading: curve(unwound(list('heading')), 5),
+    pitch: curve(list('pitch'), 5),
+    bank: curve(unwound(list('bank')), 5),
+  }
+  const use: TrackUse = {
+    ...reference,
+    start,
+    count: track.frames.length,
+    points: track.points.length,
+    ...(track.rate ? { rate: track.rate } : {}),
+  }
   document.scene.camera = camera
   document.scene.track = use
 }
@@ -28,28 +50,57 @@ export function startTrack(document: ShotDocument, start: number): void {
   const { track, camera } = document.scene
   if (!track) return
   const by = start - track.start
-  for (const value of Object.values(camera)) if (typeof value === 'object') for (const key of (value as Curve).keys) key.frame += by
+  for (const value of Object.values(camera))
+    if (typeof value === 'object') for (const key of (value as Curve).keys) key.frame += by
   track.start = start
 }
 
 const MOST_KEYS = 5000
-/** A picture layer that travels with a place of the world: its place, distance and size get a key at each frame of the shot; at `frame` it is as large as it was. Throws when the place is behind the camera. */
+/**
+ * A picture layer that travels with a place of the world: its place, distance and size get a key at each frame of the
+ * shot; at `frame` it is as large as it was. Throws when the place is behind the camera.
+ */
 export function setLayerOnPoint(document: ShotDocument, layer: PictureLayer, place: Vector3, frame: number): void {
-  const { frames: { first, last }, frame: { width, height }, scene } = document, size = valueAt(layer.scale, frame)
-  const seen = Array.from({ length: Math.min(MOST_KEYS, last - first + 1) }, (_, i) => ({ at: first + i, ...project(cameraAt(scene.camera, first + i), width / height, place) })).filter(entry => entry.metres > 0.05)
+  const {
+    frames: { first, last },
+    frame: { width, height },
+    scene,
+  } = document
+  const size = valueAt(layer.scale, frame)
+  const seen = Array.from({ length: Math.min(MOST_KEYS, last - first + 1) }, (_, i) => ({
+    at: first + i,
+    ...project(cameraAt(scene.camera, first + i), width / height, place),
+  })).filter(entry => entry.metres > 0.05)
   const now = seen.find(entry => entry.at === frame) ?? seen[0]
   if (!now) throw new Error('That point is behind the camera.')
-  const curve = (pick: (entry: (typeof seen)[number]) => number): Curve => ({ keys: seen.map(entry => ({ frame: entry.at, value: Number(pick(entry).toFixed(4)), ease: 'linear' as const })) })
-  Object.assign(layer, { x: curve(entry => entry.u * width), y: curve(entry => entry.v * height), distance: curve(entry => entry.metres), scale: curve(entry => size * now.metres / entry.metres) })
+  const curve = (pick: (entry: (typeof seen)[number]) => number): Curve => ({
+    keys: seen.map(entry => ({ frame: entry.at, value: Number(pick(entry).toFixed(4)), ease: 'linear' as const })),
+  })
+  Object.assign(layer, {
+    x: curve(entry => entry.u * width),
+    y: curve(entry => entry.v * height),
+    distance: curve(entry => entry.metres),
+    scale: curve(entry => (size * now.metres) / entry.metres),
+  })
 }
 
 /** What of the track does not fit the shot, in sentences. */
 export function trackFaults(document: ShotDocument): string[] {
-  const { track } = document.scene, { frames, rate, plate } = document
+  const { track } = document.scene
+  const { frames, rate, plate } = document
   if (!track) return []
-  const faults: string[] = [], last = track.start + track.count - 1, length = frames.last - frames.first + 1
-  if (track.start > frames.first || last < frames.last) faults.push(`The track has ${track.count} frames and covers ${track.start} to ${last}; the shot runs from ${frames.first} to ${frames.last} (${length} frames). Outside the track the camera stands still.`)
-  if (plate?.clip && plate.clip.count !== track.count) faults.push(`The track has ${track.count} frames, the plate ${plate.clip.count}.`)
-  if (track.rate && Math.abs(perSecond(track.rate) - perSecond(rate)) > 1e-6) faults.push(`The track was made at ${rateText(track.rate)} frames a second, the shot runs at ${rateText(rate)}: frame for frame it still fits the plate it was made from.`)
+  const faults: string[] = []
+  const last = track.start + track.count - 1
+  const length = frames.last - frames.first + 1
+  if (track.start > frames.first || last < frames.last)
+    faults.push(
+      `The track has ${track.count} frames and covers ${track.start} to ${last}; the shot runs from ${frames.first} to ${frames.last} (${length} frames). Outside the track the camera stands still.`,
+    )
+  if (plate?.clip && plate.clip.count !== track.count)
+    faults.push(`The track has ${track.count} frames, the plate ${plate.clip.count}.`)
+  if (track.rate && Math.abs(perSecond(track.rate) - perSecond(rate)) > 1e-6)
+    faults.push(
+      `The track was made at ${rateText(track.rate)} frames a second, the shot runs at ${rateText(rate)}: frame for frame it still fits the plate it was made from.`,
+    )
   return faults
 }

@@ -6,44 +6,113 @@ import type { ShotDocument, TreatmentSettings } from './document'
 
 /** Place of a value in the document, word by word; as one text it is a JSON Pointer (RFC 6901). */
 export type ValuePath = readonly string[]
-export const pathKey = (path: ValuePath): string => path.map(word => `/${word.replace(/~/g, '~0').replace(/\//g, '~1')}`).join('')
+export const pathKey = (path: ValuePath): string =>
+  path.map(word => `/${word.replace(/~/g, '~0').replace(/\//g, '~1')}`).join('')
 
-export interface AnimatedValue { path: string[]; key: string; /** What it belongs to, and what it is. */ owner: string; name: string; curve: Curve }
+export interface AnimatedValue {
+  path: string[]
+  key: string
+  /** What it belongs to, and what it is. */
+  owner: string
+  name: string
+  curve: Curve
+}
 
 const FIELDS: Record<string, string> = {
-  focalLength: 'focal length', sensorWidth: 'sensor width', x: 'across', y: 'up', z: 'along', heading: 'heading', pitch: 'pitch', bank: 'bank', azimuth: 'direction', elevation: 'elevation',
-  kelvin: 'colour', tint: 'tint', stops: 'strength', amount: 'strength', diameter: 'apparent size', width: 'width', height: 'height', length: 'length', radius: 'radius', cone: 'cone', softness: 'softness', distance: 'distance', opacity: 'opacity', shadow: 'shadow', occlusion: 'occlusion', scale: 'scale', rotation: 'turn', turn: 'turn', retime: 'frame of the clip',
-  strength: 'strength', diffuse_direct: 'direct light', diffuse_indirect: 'indirect light', shadowDensity: 'shadow density', size: 'size', shiftX: 'shift across', shiftY: 'shift up', depth: 'depth', roughness: 'roughness', k1: 'first term', k2: 'second term',
+  focalLength: 'focal length',
+  sensorWidth: 'sensor width',
+  x: 'across',
+  y: 'up',
+  z: 'along',
+  heading: 'heading',
+  pitch: 'pitch',
+  bank: 'bank',
+  azimuth: 'direction',
+  elevation: 'elevation',
+  kelvin: 'colour',
+  tint: 'tint',
+  stops: 'strength',
+  amount: 'strength',
+  diameter: 'apparent size',
+  width: 'width',
+  height: 'height',
+  length: 'length',
+  radius: 'radius',
+  cone: 'cone',
+  softness: 'softness',
+  distance: 'distance',
+  opacity: 'opacity',
+  shadow: 'shadow',
+  occlusion: 'occlusion',
+  scale: 'scale',
+  rotation: 'turn',
+  turn: 'turn',
+  retime: 'frame of the clip',
+  strength: 'strength',
+  diffuse_direct: 'direct light',
+  diffuse_indirect: 'indirect light',
+  shadowDensity: 'shadow density',
+  size: 'size',
+  shiftX: 'shift across',
+  shiftY: 'shift up',
+  depth: 'depth',
+  roughness: 'roughness',
+  k1: 'first term',
+  k2: 'second term',
 }
-const TRIPLES: Record<string, readonly string[]> = { position: ['across', 'up', 'along'], rotation: ['heading', 'tilt', 'bank'], target: ['target across', 'target up', 'target along'], shadowColour: ['shadow red', 'shadow green', 'shadow blue'] }
+const TRIPLES: Record<string, readonly string[]> = {
+  position: ['across', 'up', 'along'],
+  rotation: ['heading', 'tilt', 'bank'],
+  target: ['target across', 'target up', 'target along'],
+  shadowColour: ['shadow red', 'shadow green', 'shadow blue'],
+}
 const fieldName = (words: readonly string[]): string => {
-  const last = words.at(-1)!, before = words.at(-2)
-  return before !== undefined && TRIPLES[before] ? TRIPLES[before][Number(last)] ?? last : FIELDS[last] ?? last
+  const last = words.at(-1)!
+  const before = words.at(-2)
+  return before !== undefined && TRIPLES[before] ? (TRIPLES[before][Number(last)] ?? last) : (FIELDS[last] ?? last)
 }
 
-function treated(list: readonly TreatmentSettings[] | undefined, rest: readonly string[]): { owner: string; name: string } | undefined {
+function treated(
+  list: readonly TreatmentSettings[] | undefined,
+  rest: readonly string[],
+): { owner: string; name: string } | undefined {
   const settings = list?.[Number(rest[0])]
   if (!settings) return undefined
   const treatment = treatmentOf(settings.kind)
-  return { owner: treatment.label, name: rest[1] === 'values' ? treatment.parameters.find(parameter => parameter.id === rest[2])?.label ?? rest[2]! : 'strength' }
+  return {
+    owner: treatment.label,
+    name:
+      rest[1] === 'values'
+        ? (treatment.parameters.find(parameter => parameter.id === rest[2])?.label ?? rest[2]!)
+        : 'strength',
+  }
 }
 
 /** What a value is called where one reads it. */
 export function valueName(document: ShotDocument, path: ValuePath): { owner: string; name: string } {
-  const [part, second, third, fourth] = path, rest = path.slice(3)
+  const [part, second, third, fourth] = path
+  const rest = path.slice(3)
   if (part === 'finish') return treated(document.finish, path.slice(1)) ?? { owner: 'Finish', name: fieldName(path) }
   if (part === 'build' && second === 'layers') {
-    const layer = document.build.layers[Number(third)], found = fourth === 'treatments' ? treated(layer?.treatments, path.slice(4)) : undefined
-    return found ? { owner: `${layer!.name}: ${found.owner}`, name: found.name } : { owner: layer?.name ?? 'layer', name: fieldName(rest) }
+    const layer = document.build.layers[Number(third)]
+    const found = fourth === 'treatments' ? treated(layer?.treatments, path.slice(4)) : undefined
+    return found
+      ? { owner: `${layer!.name}: ${found.owner}`, name: found.name }
+      : { owner: layer?.name ?? 'layer', name: fieldName(rest) }
   }
-  if (part === 'build' && second === 'desk' && third === 'lights') return { owner: 'Desk: lights', name: String(fourth) }
-  if (part === 'build' && second === 'desk') return { owner: third === 'everything' ? 'Desk' : `Desk: ${fourth}`, name: fieldName(path) }
+  if (part === 'build' && second === 'desk' && third === 'lights')
+    return { owner: 'Desk: lights', name: String(fourth) }
+  if (part === 'build' && second === 'desk')
+    return { owner: third === 'everything' ? 'Desk' : `Desk: ${fourth}`, name: fieldName(path) }
   if (part === 'scene' && second === 'camera') return { owner: 'Camera', name: fieldName(path) }
-  if (part === 'scene' && second === 'lights') return { owner: document.scene.lights[Number(third)]?.name ?? 'light', name: fieldName(rest) }
+  if (part === 'scene' && second === 'lights')
+    return { owner: document.scene.lights[Number(third)]?.name ?? 'light', name: fieldName(rest) }
   if (part === 'scene' && second === 'objects') return { owner: third!, name: fieldName(path) }
   if (part === 'scene' && second === 'environment') return { owner: 'Environment', name: fieldName(path) }
-  if (part === 'scene' && second === 'added') return { owner: document.scene.added?.[Number(third)]?.name ?? 'stand-in', name: fieldName(rest) }
-  if (part === 'scene' && second === 'prints') return { owner: document.scene.prints?.[Number(third)]?.name ?? 'picture', name: fieldName(rest) }
+  if (part === 'scene' && second === 'added')
+    return { owner: document.scene.added?.[Number(third)]?.name ?? 'stand-in', name: fieldName(rest) }
+  if (part === 'scene' && second === 'prints')
+    return { owner: document.scene.prints?.[Number(third)]?.name ?? 'picture', name: fieldName(rest) }
   if (part === 'lens') return { owner: 'Lens', name: fieldName(path) }
   if (part === 'plate') return { owner: 'Plate', name: fieldName(path) }
   return { owner: path.slice(0, -1).join(' '), name: fieldName(path) }
@@ -52,7 +121,9 @@ export function valueName(document: ShotDocument, path: ValuePath): { owner: str
 /** Every value with keys, in the order of the document. */
 export function animatedValues(document: ShotDocument): AnimatedValue[] {
   const found: AnimatedValue[] = []
-  eachCurve(document, (curve, path) => { found.push({ path, key: pathKey(path), ...valueName(document, path), curve }) })
+  eachCurve(document, (curve, path) => {
+    found.push({ path, key: pathKey(path), ...valueName(document, path), curve })
+  })
   return found
 }
 
@@ -63,22 +134,38 @@ export function putValue(document: ShotDocument, path: ValuePath, value: Animata
     at = (at as Record<string, unknown>)[word]
     if (typeof at !== 'object' || at === null) throw new Error(`The shot has no ${path.join(' ')}.`)
   }
-  (at as Record<string, unknown>)[path.at(-1)!] = value
+  ;(at as Record<string, unknown>)[path.at(-1)!] = value
 }
 
 /** Another rate of the shot: seconds of drift and sway count by it. */
 export function setRate(document: ShotDocument, rate: Rate): void {
   document.rate = { ...rate }
-  eachCurve(document, curve => { if (curve.perSecond !== undefined) curve.perSecond = perSecond(rate) })
+  eachCurve(document, curve => {
+    if (curve.perSecond !== undefined) curve.perSecond = perSecond(rate)
+  })
 }
 
 /** Lowest and highest value of curves over frames, for a view of them; never empty. */
-export function valueRange(curves: readonly Animatable[], first: number, last: number, valueOf: (curve: Animatable, frame: number) => number): [number, number] {
-  let low = Infinity, high = -Infinity
+export function valueRange(
+  curves: readonly Animatable[],
+  first: number,
+  last: number,
+  valueOf: (curve: Animatable, frame: number) => number,
+): [number, number] {
+  let low = Infinity
+  let high = -Infinity
   const step = Math.max(0.25, (last - first) / 400)
   for (const curve of curves) {
-    for (let frame = first; frame <= last; frame += step) { const value = valueOf(curve, frame); low = Math.min(low, value); high = Math.max(high, value) }
-    if (isCurve(curve)) for (const key of curve.keys) { low = Math.min(low, key.value); high = Math.max(high, key.value) }
+    for (let frame = first; frame <= last; frame += step) {
+      const value = valueOf(curve, frame)
+      low = Math.min(low, value)
+      high = Math.max(high, value)
+    }
+    if (isCurve(curve))
+      for (const key of curve.keys) {
+        low = Math.min(low, key.value)
+        high = Math.max(high, key.value)
+      }
   }
   if (!(low <= high)) return [0, 1]
   return high - low < 1e-6 ? [low - 0.5, high + 0.5] : [low, high]

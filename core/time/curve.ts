@@ -1,7 +1,10 @@
 // Values that may change over frames: keys with eases or handles between them, and on top a steady drift and a sway.
 export type Ease = 'hold' | 'linear' | 'smooth'
 /** A handle as an offset from its key: frames (its length along time, 0 or more) and value. */
-export interface Handle { frames: number; value: number }
+export interface Handle {
+  frames: number
+  value: number
+}
 export interface Key {
   frame: number
   value: number
@@ -11,8 +14,14 @@ export interface Key {
   before?: Handle
   after?: Handle
 }
-/** Wandering about the value: at most `amount` either way, about `speed` turns a second; another seed wanders otherwise. */
-export interface Sway { amount: number; speed: number; seed: number }
+/**
+ * Wandering about the value: at most `amount` either way, about `speed` turns a second; another seed wanders otherwise.
+ */
+export interface Sway {
+  amount: number
+  speed: number
+  seed: number
+}
 export interface Curve {
   keys: Key[]
   /** Added each second, from the first key on (and taken away before it). */
@@ -23,52 +32,78 @@ export interface Curve {
 }
 export type Animatable = number | Curve
 
-export const isCurve = (value: unknown): value is Curve => typeof value === 'object' && value !== null && Array.isArray((value as Curve).keys)
+export const isCurve = (value: unknown): value is Curve =>
+  typeof value === 'object' && value !== null && Array.isArray((value as Curve).keys)
 const DEFAULT_PER_SECOND = 24
 
-/** The value at a frame (which may lie between whole ones). Before the first and after the last key it stays, but for drift and sway. */
+/**
+ * The value at a frame (which may lie between whole ones). Before the first and after the last key it stays, but for
+ * drift and sway.
+ */
 export function valueAt(value: Animatable, frame: number): number {
   if (typeof value === 'number') return value
   const first = value.keys[0]
   if (!first) return 0
   let now = keyed(value.keys, frame)
   const perSecond = value.perSecond ?? DEFAULT_PER_SECOND
-  if (value.drift) now += value.drift * (frame - first.frame) / perSecond
-  if (value.sway) now += value.sway.amount * wander(frame / perSecond * value.sway.speed, value.sway.seed)
+  if (value.drift) now += (value.drift * (frame - first.frame)) / perSecond
+  if (value.sway) now += value.sway.amount * wander((frame / perSecond) * value.sway.speed, value.sway.seed)
   return now
 }
 
 function keyed(keys: readonly Key[], frame: number): number {
-  const first = keys[0]!, last = keys[keys.length - 1]!
+  const first = keys[0]!
+  const last = keys[keys.length - 1]!
   if (frame <= first.frame) return first.value
   if (frame >= last.frame) return last.value
-  let low = 0, high = keys.length - 1
-  while (high - low > 1) { const middle = (low + high) >> 1; if (keys[middle]!.frame <= frame) low = middle; else high = middle }
-  const a = keys[low]!, b = keys[high]!
+  let low = 0
+  let high = keys.length - 1
+  while (high - low > 1) {
+    const middle = (low + high) >> 1
+    if (keys[middle]!.frame <= frame) low = middle
+    else high = middle
+  }
+  const a = keys[low]!
+  const b = keys[high]!
   if (a.ease === 'hold') return a.value
   const t = (frame - a.frame) / (b.frame - a.frame)
   if (a.ease === 'linear') return a.value + (b.value - a.value) * t
   return between(a, b, t)
 }
 
-/** A cubic Bezier in time and value from a to b; its handles never reach past the other key, so that time runs forward. */
+/**
+ * A cubic Bezier in time and value from a to b; its handles never reach past the other key, so that time runs forward.
+ */
 function between(a: Key, b: Key, t: number): number {
   // Level handles of a third are the ease t²(3 - 2t)
   if (!a.after && !b.before) return a.value + (b.value - a.value) * t * t * (3 - 2 * t)
   const span = b.frame - a.frame
-  const x1 = Math.min(1, Math.max(0, (a.after?.frames ?? span / 3) / span)), x2 = 1 - Math.min(1, Math.max(0, (b.before?.frames ?? span / 3) / span))
-  const y1 = a.value + (a.after?.value ?? 0), y2 = b.value + (b.before?.value ?? 0)
+  const x1 = Math.min(1, Math.max(0, (a.after?.frames ?? span / 3) / span))
+  const x2 = 1 - Math.min(1, Math.max(0, (b.before?.frames ?? span / 3) / span))
+  const y1 = a.value + (a.after?.value ?? 0)
+  const y2 = b.value + (b.before?.value ?? 0)
   // Where the curve's time is t: bisection, for it is monotone and this stays exact to the bit everywhere
-  let low = 0, high = 1
-  for (let i = 0; i < 48; i++) { const s = (low + high) / 2; if (3 * (1 - s) ** 2 * s * x1 + 3 * (1 - s) * s * s * x2 + s ** 3 < t) low = s; else high = s }
+  let low = 0
+  let high = 1
+  for (let i = 0; i < 48; i++) {
+    const s = (low + high) / 2
+    if (3 * (1 - s) ** 2 * s * x1 + 3 * (1 - s) * s * s * x2 + s ** 3 < t) low = s
+    else high = s
+  }
   const s = (low + high) / 2
   return (1 - s) ** 3 * a.value + 3 * (1 - s) ** 2 * s * y1 + 3 * (1 - s) * s * s * y2 + s ** 3 * b.value
 }
 
-/** Smooth noise in -1..1: even random values at whole numbers, eased between (value noise, quintic ease of K. Perlin 2002). */
+/**
+ * Smooth noise in -1..1: even random values at whole numbers, eased between (value noise, quintic ease of K. Perlin
+ * 2002).
+ */
 export function wander(at: number, seed: number): number {
-  const cell = Math.floor(at), t = at - cell, ease = t * t * t * (t * (t * 6 - 15) + 10)
-  const a = lattice(cell, seed), b = lattice(cell + 1, seed)
+  const cell = Math.floor(at)
+  const t = at - cell
+  const ease = t * t * t * (t * (t * 6 - 15) + 10)
+  const a = lattice(cell, seed)
+  const b = lattice(cell + 1, seed)
   return a + (b - a) * ease
 }
 function lattice(cell: number, seed: number): number {
@@ -79,17 +114,26 @@ function lattice(cell: number, seed: number): number {
   return ((h ^ (h >>> 16)) >>> 0) / 2147483648 - 1
 }
 
-/** With a key of that value at that frame; a plain number without keys becomes a curve. A key that stood there keeps its ease and handles. */
+/**
+ * With a key of that value at that frame; a plain number without keys becomes a curve. A key that stood there keeps its
+ * ease and handles.
+ */
 export function withKey(value: Animatable, frame: number, to: number, ease: Ease = 'smooth'): Curve {
   const curve: Curve = isCurve(value) ? value : { keys: [] }
   // Drift and sway come on top: the key carries what is left
   const own = to - (valueAt(curve, frame) - (curve.keys.length ? keyed(curve.keys, frame) : 0))
   const before = curve.keys.find(key => key.frame === frame)
   const key: Key = before ? { ...before, value: own } : { frame, value: own, ease }
-  return { ...curve, keys: [...curve.keys.filter(other => other.frame !== frame), key].sort((a, b) => a.frame - b.frame) }
+  return {
+    ...curve,
+    keys: [...curve.keys.filter(other => other.frame !== frame), key].sort((a, b) => a.frame - b.frame),
+  }
 }
 
-/** With the value changed at that frame: sets a key there, or moves the plain number. A value without keys of its own (drift or sway on one) moves as a whole. */
+/**
+ * With the value changed at that frame: sets a key there, or moves the plain number. A value without keys of its own
+ * (drift or sway on one) moves as a whole.
+ */
 export function withValue(value: Animatable, frame: number, to: number): Animatable {
   if (!isCurve(value)) return to
   if (value.keys.length > 1 || !(value.drift || value.sway)) return withKey(value, frame, to)
@@ -98,36 +142,57 @@ export function withValue(value: Animatable, frame: number, to: number): Animata
 }
 
 /** With drift or sway laid over the value; taken off when both are absent and one key is left. */
-export function withMotion(value: Animatable, frame: number, motion: Pick<Curve, 'drift' | 'sway'>, perSecond: number): Animatable {
+export function withMotion(
+  value: Animatable,
+  frame: number,
+  motion: Pick<Curve, 'drift' | 'sway'>,
+  perSecond: number,
+): Animatable {
   const keys: Key[] = isCurve(value) ? value.keys : [{ frame, value, ease: 'smooth' }]
   const sway = motion.sway && motion.sway.amount !== 0 ? motion.sway : undefined
   if (!motion.drift && !sway) return keys.length === 1 ? keys[0]!.value : { keys }
-  return { keys, ...motion.drift ? { drift: motion.drift } : {}, ...sway ? { sway } : {}, perSecond }
+  return { keys, ...(motion.drift ? { drift: motion.drift } : {}), ...(sway ? { sway } : {}), perSecond }
 }
 
-/** Keys chosen by their frames, moved, or scaled about a frame; the others stay. Whole frames; where two meet, the moved one stays. */
-export function movedKeys(curve: Curve, chosen: ReadonlySet<number>, change: { frames?: number; value?: number; scale?: number; about?: number }): Curve {
-  const about = change.about ?? 0, scale = change.scale ?? 1
+/**
+ * Keys chosen by their frames, moved, or scaled about a frame; the others stay. Whole frames; where two meet, the moved
+ * one stays.
+ */
+export function movedKeys(
+  curve: Curve,
+  chosen: ReadonlySet<number>,
+  change: { frames?: number; value?: number; scale?: number; about?: number },
+): Curve {
+  const about = change.about ?? 0
+  const scale = change.scale ?? 1
   const taken = new Map<number, Key>()
   for (const key of curve.keys) if (!chosen.has(key.frame)) taken.set(key.frame, key)
   for (const key of curve.keys) {
     if (!chosen.has(key.frame)) continue
     const frame = Math.round(about + (key.frame - about) * scale + (change.frames ?? 0))
-    const stretched = (handle: Handle | undefined): Handle | undefined => handle && { frames: handle.frames * Math.abs(scale), value: handle.value }
+    const stretched = (handle: Handle | undefined): Handle | undefined =>
+      handle && { frames: handle.frames * Math.abs(scale), value: handle.value }
     const moved: Key = { ...key, frame, value: key.value + (change.value ?? 0) }
     // Turned about in time, what led in leads out
-    const [before, after] = scale < 0 ? [stretched(key.after), stretched(key.before)] : [stretched(key.before), stretched(key.after)]
-    delete moved.before; delete moved.after
-    taken.set(frame, { ...moved, ...before ? { before } : {}, ...after ? { after } : {} })
+    const [before, after] =
+      scale < 0 ? [stretched(key.after), stretched(key.before)] : [stretched(key.before), stretched(key.after)]
+    delete moved.before
+    delete moved.after
+    taken.set(frame, { ...moved, ...(before ? { before } : {}), ...(after ? { after } : {}) })
   }
   return { ...curve, keys: [...taken.values()].sort((a, b) => a.frame - b.frame) }
 }
 
 /** With copies of keys laid in at a frame: the earliest stands there, the others as far after it as they were. */
 export function pastedKeys(value: Animatable, keys: readonly Key[], at: number): Curve {
-  const first = Math.min(...keys.map(key => key.frame)), curve: Curve = isCurve(value) ? value : { keys: [] }
-  const laid = keys.map(key => ({ ...key, frame: Math.round(key.frame - first + at) })), frames = new Set(laid.map(key => key.frame))
-  return { ...curve, keys: [...curve.keys.filter(key => !frames.has(key.frame)), ...laid].sort((a, b) => a.frame - b.frame) }
+  const first = Math.min(...keys.map(key => key.frame))
+  const curve: Curve = isCurve(value) ? value : { keys: [] }
+  const laid = keys.map(key => ({ ...key, frame: Math.round(key.frame - first + at) }))
+  const frames = new Set(laid.map(key => key.frame))
+  return {
+    ...curve,
+    keys: [...curve.keys.filter(key => !frames.has(key.frame)), ...laid].sort((a, b) => a.frame - b.frame),
+  }
 }
 
 /** Without those keys; the last one leaves its value as a plain number. */
@@ -139,6 +204,9 @@ export function withoutKeys(curve: Curve, frames: ReadonlySet<number>): Animatab
 /** Every curve inside a value of any shape, with the words of its path. */
 export function eachCurve(value: unknown, visit: (curve: Curve, path: string[]) => void, path: string[] = []): void {
   if (typeof value !== 'object' || value === null) return
-  if (isCurve(value)) { visit(value, path); return }
+  if (isCurve(value)) {
+    visit(value, path)
+    return
+  }
   for (const [key, entry] of Object.entries(value)) eachCurve(entry, visit, [...path, key])
 }

@@ -3,8 +3,24 @@ import { KERNEL_SATURATION } from '../../kernels/assembly/layout'
 import type { Treatment } from './treatment'
 
 export const saturation: Treatment = {
-  id: 'saturation', label: 'Saturation', help: 'Distance of colours from grey of the same luminance (Rec.709).',
-  sentence: 'Saturate {amount}', kernel: KERNEL_SATURATION, unpremultiplied: false,
-  parameters: [{ id: 'amount', label: 'saturation', help: '0 is grey, 1 as it was.', unit: '', low: 0, high: 4, step: 0.005, neutral: 1, digits: 2 }],
+  id: 'saturation',
+  label: 'Saturation',
+  help: 'Distance of colours from grey of the same luminance (Rec.709).',
+  sentence: 'Saturate {amount}',
+  kernel: KERNEL_SATURATION,
+  unpremultiplied: false,
+  parameters: [
+    {
+      id: 'amount',
+      label: 'saturation',
+      help: '0 is grey, 1 as it was.',
+      unit: '',
+      low: 0,
+      high: 4,
+      step: 0.005,
+      neutral: 1,
+      digits: 2,
+    },
+  ],
   words: ({ amount }) => [float(amount!)],
 }

@@ -14,7 +14,12 @@ export interface Parameter {
   digits: number
 }
 
-export interface TreatmentContext { width: number; height: number; /** Size of the full frame over the size worked at: 1, 2 or 4. */ shrink: number }
+export interface TreatmentContext {
+  width: number
+  height: number
+  /** Size of the full frame over the size worked at: 1, 2 or 4. */
+  shrink: number
+}
 
 export interface Treatment {
   id: string
@@ -31,4 +36,5 @@ export interface Treatment {
   words(values: Record<string, number>, context: TreatmentContext): Argument[]
 }
 
-export const isNeutral = (treatment: Treatment, values: Record<string, number>): boolean => treatment.parameters.every(parameter => values[parameter.id] === parameter.neutral)
+export const isNeutral = (treatment: Treatment, values: Record<string, number>): boolean =>
+  treatment.parameters.every(parameter => values[parameter.id] === parameter.neutral)

@@ -3,17 +3,60 @@ import { KERNEL_VIGNETTE } from '../../kernels/assembly/layout'
 import type { Treatment } from './treatment'
 
 export const vignette: Treatment = {
-  id: 'vignette', label: 'Vignette', help: 'Darkens outside a big soft oval.',
-  sentence: 'Darken the corners {amount} from {size} over {softness}', kernel: KERNEL_VIGNETTE, unpremultiplied: false,
+  id: 'vignette',
+  label: 'Vignette',
+  help: 'Darkens outside a big soft oval.',
+  sentence: 'Darken the corners {amount} from {size} over {softness}',
+  kernel: KERNEL_VIGNETTE,
+  unpremultiplied: false,
   parameters: [
-    { id: 'amount', label: 'amount', help: 'How much is taken away outside; 1 is black.', unit: '', low: 0, high: 1, step: 0.002, neutral: 0, digits: 2 },
-    { id: 'size', label: 'size', help: 'Where it starts, in half diagonals of the frame.', unit: '', low: 0, high: 2, step: 0.005, neutral: 0.55, digits: 2 },
-    { id: 'softness', label: 'softness', help: 'Over which distance it grows, in pixels of the full frame.', unit: 'px', low: 1, high: 4000, step: 2, neutral: 400, digits: 0 },
+    {
+      id: 'amount',
+      label: 'amount',
+      help: 'How much is taken away outside; 1 is black.',
+      unit: '',
+      low: 0,
+      high: 1,
+      step: 0.002,
+      neutral: 0,
+      digits: 2,
+    },
+    {
+      id: 'size',
+      label: 'size',
+      help: 'Where it starts, in half diagonals of the frame.',
+      unit: '',
+      low: 0,
+      high: 2,
+      step: 0.005,
+      neutral: 0.55,
+      digits: 2,
+    },
+    {
+      id: 'softness',
+      label: 'softness',
+      help: 'Over which distance it grows, in pixels of the full frame.',
+      unit: 'px',
+      low: 1,
+      high: 4000,
+      step: 2,
+      neutral: 400,
+      digits: 0,
+    },
   ],
   words: ({ amount, size, softness }, { width, height, shrink }) => {
     // An oval of the frame's shape whose radius along the diagonal is the half diagonal
-    const rx = width / Math.SQRT2, ry = height / Math.SQRT2
+    const rx = width / Math.SQRT2
+    const ry = height / Math.SQRT2
     const diagonal = Math.hypot(width, height) / 2
-    return [float(amount!), float(width / 2), float(height / 2), float(1 / rx), float(1 / ry), float(size!), float(diagonal / Math.max(1e-3, softness! / shrink))]
+    return [
+      float(amount!),
+      float(width / 2),
+      float(height / 2),
+      float(1 / rx),
+      float(1 / ry),
+      float(size!),
+      float(diagonal / Math.max(1e-3, softness! / shrink)),
+    ]
   },
 }

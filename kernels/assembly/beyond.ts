@@ -1,4 +1,5 @@
-// What is seen through glass, as if glass were not there but for its bending, and what is mirrored: names, numbers, colour and shape of it.
+// What is seen through glass, as if glass were not there but for its bending, and what is mirrored: names, numbers,
+// colour and shape of it.
 import { ONE } from './constants'
 import * as L from './layout'
 import { add, addCoverage, axial, rayX, rayY, rayZ, stepOff, stepOn } from './film'
@@ -7,15 +8,21 @@ import { closestHit, hitDistance, hitPlace, hitTriangle, hitU, hitV } from './tr
 import * as S from './surface'
 import * as M from './shading'
 
-/** Surfaces that one way meets at most: both faces of several bodies of glass, and what light is mirrored to and fro within them. */
+/**
+ * Surfaces that one way meets at most: both faces of several bodies of glass, and what light is mirrored to and fro
+ * within them.
+ */
 const MOST_MET = 24
-/** Surfaces smoother than the first mirror things to be told apart; from there to the second it fades. Roughness as in glTF. */
+/**
+ * Surfaces smoother than the first mirror things to be told apart; from there to the second it fades. Roughness as in
+ * glTF.
+ */
 const MIRRORS: f32 = 0.3
 const SCATTERS: f32 = 0.5
 
 /** Keeps the loaded surface as what is there; metres along the way that light took, measured along the view axis. */
 function keep(pixel: usize, record: usize, slots: i32, share: f32, metres: f32, middle: bool): void {
-  const at = pixel + (<usize>load<i32>(record) << 2)
+  const at = pixel + ((<usize>load<i32>(record)) << 2)
   if (middle) {
     if (load<i32>(at, L.BEYOND_OBJECT_CENTRE << 2)) return
     store<i32>(at, S.surfaceObject + 1, L.BEYOND_OBJECT_CENTRE << 2)
@@ -30,27 +37,48 @@ function keep(pixel: usize, record: usize, slots: i32, share: f32, metres: f32, 
   store<f32>(at, load<f32>(at) + share)
   add(at, L.BEYOND_ALBEDO, S.baseR * share, S.baseG * share, S.baseB * share)
   add(at, L.BEYOND_NORMAL, S.normalX * share, S.normalY * share, S.normalZ * share)
-  const object = load<i32>(record, 4), material = load<i32>(record, 8)
-  if (object) addCoverage(pixel + (<usize>object << 2), slots, S.surfaceObject + 1, share)
-  if (material) addCoverage(pixel + (<usize>material << 2), slots, S.surfaceMaterial + 1, share)
+  const object = load<i32>(record, 4)
+  const material = load<i32>(record, 8)
+  if (object) addCoverage(pixel + ((<usize>object) << 2), slots, S.surfaceObject + 1, share)
+  if (material) addCoverage(pixel + ((<usize>material) << 2), slots, S.surfaceMaterial + 1, share)
 }
 
-/** How much of the loaded surface mirrors things that can be told apart: by its roughness alone, since how bright they are is the reflection's to say. */
+/**
+ * How much of the loaded surface mirrors things that can be told apart: by its roughness alone, since how bright they
+ * are is the reflection's to say.
+ */
 function mirrorShare(): f32 {
   const t = max<f32>(0, min<f32>(1, (sqrt<f32>(S.alphaRoughness) - MIRRORS) / (SCATTERS - MIRRORS)))
   return ONE - t * t * (3 - 2 * t)
 }
 
 /**
- * Follows the current camera ray through all glass (SEEN_THROUGH) or off the first surface that mirrors (SEEN_MIRRORED) to what is seen there. Strength does not count,
- * so that what a pixel shows of a thing is told in full: Fresnel's share and the tint are the light's. middle: along the pixel's middle, faces taken as smooth, the
- * larger share only.
+ * Follows the current camera ray through all glass (SEEN_THROUGH) or off the first surface that mirrors (SEEN_MIRRORED)
+ * to what is seen there. Strength does not count, so that what a pixel shows of a thing is told in full: Fresnel's
+ * share and the tint are the light's. middle: along the pixel's middle, faces taken as smooth, the larger share only.
  */
-export function followBeyond(scene: usize, render: usize, pixel: usize, which: i32, dimension: u32, middle: bool): void {
-  const record = render + L.RENDER_BEYOND + <usize>which * L.BEYOND_STRIDE, slots = load<i32>(render, L.RENDER_SLOTS), camera = render + L.RENDER_CAMERA
-  let ox = load<f32>(camera), oy = load<f32>(camera, 4), oz = load<f32>(camera, 8), dx = rayX, dy = rayY, dz = rayZ
+export function followBeyond(
+  scene: usize,
+  render: usize,
+  pixel: usize,
+  which: i32,
+  dimension: u32,
+  middle: bool,
+): void {
+  const record = render + L.RENDER_BEYOND + <usize>which * L.BEYOND_STRIDE
+  const slots = load<i32>(render, L.RENDER_SLOTS)
+  const camera = render + L.RENDER_CAMERA
+  let ox = load<f32>(camera)
+  let oy = load<f32>(camera, 4)
+  let oz = load<f32>(camera, 8)
+  let dx = rayX
+  let dy = rayY
+  let dz = rayZ
   const slope = axial(render, 1)
-  let way: f32 = 0, near: f32 = 0, weight: f32 = 1, left = false
+  let way: f32 = 0
+  let near: f32 = 0
+  let weight: f32 = 1
+  let left = false
   for (let turn = 0; turn < MOST_MET; turn++, dimension += 2) {
     if (!closestHit(scene, ox, oy, oz, dx, dy, dz, near, 1e30, left ? 0 : L.FLAG_HIDDEN)) return
     const distance = hitDistance
@@ -66,24 +94,34 @@ export function followBeyond(scene: usize, render: usize, pixel: usize, which: i
       continue
     }
     // What goes on is the glass's, or the mirror's; a mirror's own rest is nothing that is mirrored
-    let on: f32 = which == L.SEEN_THROUGH ? S.glass ? S.transmission * (ONE - S.metallic) : 0 : left ? 0 : mirrorShare()
+    let on: f32 =
+      which == L.SEEN_THROUGH ? (S.glass ? S.transmission * (ONE - S.metallic) : 0) : left ? 0 : mirrorShare()
     if (middle) on = on >= 0.5 ? 1 : 0
     const own = weight * solid * (ONE - on)
-    if (own > 1e-4 && (which == L.SEEN_THROUGH || left)) keep(pixel, record, slots, own, (way + distance) * slope, middle)
-    const leaves = weight * solid * on, straight = weight * (ONE - solid)
+    if (own > 1e-4 && (which == L.SEEN_THROUGH || left))
+      keep(pixel, record, slots, own, (way + distance) * slope, middle)
+    const leaves = weight * solid * on
+    const straight = weight * (ONE - solid)
     weight = leaves + straight
     if (weight < 1e-4) return
     let goes = leaves > 0 && !(which == L.SEEN_THROUGH && S.glass == L.GLASS_PANE)
-    if (goes && straight > 0) { draw(dimension); goes = randomX * weight < leaves }
+    if (goes && straight > 0) {
+      draw(dimension)
+      goes = randomX * weight < leaves
+    }
     if (!goes) continue
     M.prepare(scene, dx, dy, dz)
     if (!middle) draw(dimension + 1)
     const side = M.leaveFace(randomX, randomY, middle, which == L.SEEN_MIRRORED)
     if (side == 0) return
-    dx = M.outX; dy = M.outY; dz = M.outZ
+    dx = M.outX
+    dy = M.outY
+    dz = M.outZ
     if ((dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ) * <f32>side <= 0) return
     const step = stepOff() * <f32>side
-    ox = S.positionX + S.geometricX * step; oy = S.positionY + S.geometricY * step; oz = S.positionZ + S.geometricZ * step
+    ox = S.positionX + S.geometricX * step
+    oy = S.positionY + S.geometricY * step
+    oz = S.positionZ + S.geometricZ * step
     way += distance
     near = 0
     left = true

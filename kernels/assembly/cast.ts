@@ -11,21 +11,39 @@ import * as E from './lights'
 import { standAt } from './lighttree'
 
 /**
- * Light that white matt paint on the loaded surface would get from the lights, with everything there, and without what casts the shadow: all of it (on), or the
- * chosen objects (chosen). Either block may be 0. Where nothing comes between, both sums are the same to the bit.
+ * Light that white matt paint on the loaded surface would get from the lights, with everything there, and without what
+ * casts the shadow: all of it (on), or the chosen objects (chosen). Either block may be 0. Where nothing comes between,
+ * both sums are the same to the bit.
  */
 export function castShadows(scene: usize, on: usize, chosen: usize, weight: f32, dimension: u32): void {
-  const step = stepOff(), x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
-  const nx = S.normalX, ny = S.normalY, nz = S.normalZ, gx = S.geometricX, gy = S.geometricY, gz = S.geometricZ
+  const step = stepOff()
+  const x = S.positionX + S.geometricX * step
+  const y = S.positionY + S.geometricY * step
+  const z = S.positionZ + S.geometricZ * step
+  const nx = S.normalX
+  const ny = S.normalY
+  const nz = S.normalZ
+  const gx = S.geometricX
+  const gy = S.geometricY
+  const gz = S.geometricZ
   standAt(scene, x, y, z, gx, gy, gz)
   for (let turn = 0; turn < 2; turn++) {
     if (!E.drawLight(scene, turn, dimension + 40, x, y, z)) continue
-    const tx = E.towardsX, ty = E.towardsY, tz = E.towardsZ, cosine = tx * nx + ty * ny + tz * nz
+    const tx = E.towardsX
+    const ty = E.towardsY
+    const tz = E.towardsZ
+    const cosine = tx * nx + ty * ny + tz * nz
     if (cosine <= 0 || tx * gx + ty * gy + tz * gz <= 0) continue
-    const gain = cosine * <f32>0.318309886 / E.lightDensity * weight, r = E.lightR * gain, g = E.lightG * gain, b = E.lightB * gain
+    const gain = ((cosine * <f32>0.318309886) / E.lightDensity) * weight
+    const r = E.lightR * gain
+    const g = E.lightG * gain
+    const b = E.lightB * gain
     const far: f32 = E.lightDistance < 1e29 ? E.lightDistance * 0.9999 - step : 1e30
     const all = transmittance(scene, x, y, z, tx, ty, tz, 0, far, 0)
-    if (on) { add(on, L.SHADOW_WITH, r * all, g * all, b * all); add(on, L.SHADOW_WITHOUT, r, g, b) }
+    if (on) {
+      add(on, L.SHADOW_WITH, r * all, g * all, b * all)
+      add(on, L.SHADOW_WITHOUT, r, g, b)
+    }
     if (chosen) {
       const before: f32 = all == 1 ? 1 : transmittance(scene, x, y, z, tx, ty, tz, 0, far, L.FLAG_CHOSEN)
       add(chosen, L.SHADOW_WITH, r * all, g * all, b * all)
@@ -35,21 +53,37 @@ export function castShadows(scene: usize, on: usize, chosen: usize, weight: f32,
 }
 
 /**
- * What the loaded catcher, as if it were wet, mirrors of the objects, less what it mirrors there without them: to be added to the plate. Goes into a block of light;
- * its parts are one sum.
+ * What the loaded catcher, as if it were wet, mirrors of the objects, less what it mirrors there without them: to be
+ * added to the plate. Goes into a block of light; its parts are one sum.
  */
-export function mirrorObjects(scene: usize, block: usize, dx: f32, dy: f32, dz: f32, share: f32, maxBounces: i32, clamp: f32, dimension: u32): void {
-  const object = <usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE, strength = load<f32>(object, L.OBJECT_MIRROR)
+export function mirrorObjects(
+  scene: usize,
+  block: usize,
+  dx: f32,
+  dy: f32,
+  dz: f32,
+  share: f32,
+  maxBounces: i32,
+  clamp: f32,
+  dimension: u32,
+): void {
+  const object = <usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE
+  const strength = load<f32>(object, L.OBJECT_MIRROR)
   if (strength <= 0) return
   S.polish(load<f32>(object, L.OBJECT_MIRROR_ROUGHNESS))
   M.prepare(scene, dx, dy, dz)
   draw(dimension + 9)
   if (M.leaveFace(randomX, randomY, false, true) <= 0) return
-  const rx = M.outX, ry = M.outY, rz = M.outZ
+  const rx = M.outX
+  const ry = M.outY
+  const rz = M.outZ
   if (rx * S.geometricX + ry * S.geometricY + rz * S.geometricZ <= 0) return
   // Cosine to the small face that mirrors: half way between the two directions
   const cosine = sqrt<f32>(max<f32>(0, (ONE - (dx * rx + dy * ry + dz * rz)) * HALF))
-  const step = stepOff(), x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
+  const step = stepOff()
+  const x = S.positionX + S.geometricX * step
+  const y = S.positionY + S.geometricY * step
+  const z = S.positionZ + S.geometricZ * step
   const weight = share * strength * S.fresnel(cosine, ONE / S.ior)
   if (!closestHit(scene, x, y, z, rx, ry, rz, 0, 1e30, 0)) return
   S.loadSurface(scene, hitPlace, hitTriangle, hitU, hitV, rx, ry, rz)

@@ -1,6 +1,8 @@
-// Noise taken out of the light of a render: each pixel becomes a mean of those about it that differ from it by no more than their noise, as measured, and that
-// show a surface of like colour and facing. Non-local means with the variance taken off the distance, and guides: F. Rousselle, C. Knaus and M. Zwicker,
-// "Adaptive rendering with non-local means filtering", ACM TOG 31(6), 2012; the same with M. Manzi, "Robust denoising using feature and color information", CGF 32(7), 2013.
+// Noise taken out of the light of a render: each pixel becomes a mean of those about it that differ from it by no more
+// than their noise, as measured, and that show a surface of like colour and facing. Non-local means with the variance
+// taken off the distance, and guides: F. Rousselle, C. Knaus and M. Zwicker, "Adaptive rendering with non-local means
+// filtering", ACM TOG 31(6), 2012; the same with M. Manzi, "Robust denoising using feature and color information", CGF
+// 32(7), 2013.
 import { BAND_ROWS } from './layout'
 import { number, pointer, whole } from './words'
 
@@ -12,60 +14,106 @@ const ROW: usize = TILE << 2
 const SUMS: usize = ROW * BAND_ROWS
 
 /** Bytes of room that a band needs for so many layers. */
-export function denoiseRoom(layers: i32): usize { return BUFFER + SUMS * <usize>(layers + 1) }
+export function denoiseRoom(layers: i32): usize {
+  return BUFFER + SUMS * <usize>(layers + 1)
+}
 
 /**
- * Planes of f32, each padded all round. Words: 2 planes: light that is compared, its variance, a plane that is 1 within the picture and 0 beyond, guides, layers; 3 bytes of a
- * plane, 4 bytes of a row, 5 padding, 6 guides, 7 layers, 8 out: as many planes as layers, 9 room for each band, 10 radius, 11 how much of the
- * noise counts as a difference (its square over the variance's share), 12 weights of the guides' squared differences.
+ * Planes of f32, each padded all round. Words: 2 planes: light that is compared, its variance, a plane that is 1 within
+ * the picture and 0 beyond, guides, layers; 3 bytes of a plane, 4 bytes of a row, 5 padding, 6 guides, 7 layers, 8 out:
+ * as many planes as layers, 9 room for each band, 10 radius, 11 how much of the noise counts as a difference (its
+ * square over the variance's share), 12 weights of the guides' squared differences.
  */
 export function denoiseBand(args: usize, y0: i32, y1: i32): void {
-  const width = whole(args, 0), layers = whole(args, 7), room = pointer(args, 9) + <usize>(y0 / BAND_ROWS) * denoiseRoom(layers)
+  const width = whole(args, 0)
+  const layers = whole(args, 7)
+  const room = pointer(args, 9) + <usize>(y0 / BAND_ROWS) * denoiseRoom(layers)
   for (let x0 = 0; x0 < width; x0 += TILE) tile(args, room, x0, y0, min(TILE, width - x0), y1 - y0, layers)
 }
 
 function tile(args: usize, buffer: usize, x0: i32, y0: i32, width: i32, height: i32, layers: i32): void {
-  const plane = <usize>whole(args, 3), stride = <usize>whole(args, 4), guides = whole(args, 6), radius = whole(args, 10), gain = f32x4.splat(number(args, 11)), weights = pointer(args, 12)
-  const origin = pointer(args, 2) + <usize>(y0 + whole(args, 5)) * stride + (<usize>(x0 + whole(args, 5)) << 2), inside = plane * 2, firstGuide = plane * 3, firstLayer = firstGuide + plane * <usize>guides
-  const sums = buffer + BUFFER, none = f32x4.splat(0), one = f32x4.splat(1), eighth = f32x4.splat(0.125), ninth = f32x4.splat(<f32>(1.0 / 9)), tiny = f32x4.splat(1e-10)
+  const plane = <usize>whole(args, 3)
+  const stride = <usize>whole(args, 4)
+  const guides = whole(args, 6)
+  const radius = whole(args, 10)
+  const gain = f32x4.splat(number(args, 11))
+  const weights = pointer(args, 12)
+  const origin = pointer(args, 2) + <usize>(y0 + whole(args, 5)) * stride + ((<usize>(x0 + whole(args, 5))) << 2)
+  const inside = plane * 2
+  const firstGuide = plane * 3
+  const firstLayer = firstGuide + plane * <usize>guides
+  const sums = buffer + BUFFER
+  const none = f32x4.splat(0)
+  const one = f32x4.splat(1)
+  const eighth = f32x4.splat(0.125)
+  const ninth = f32x4.splat(<f32>(1.0 / 9))
+  const tiny = f32x4.splat(1e-10)
   memory.fill(sums, 0, SUMS * <usize>(layers + 1))
-  for (let dy = -radius; dy <= radius; dy++) for (let dx = -radius; dx <= radius; dx++) {
-    const shift = <usize>dy * stride + (<usize>dx << 2)
-    // How much each pixel differs from the one over there, beyond what noise explains; one pixel more all round
-    for (let y = -1; y <= height; y++) {
-      const p = origin + <usize>y * stride - 4, to = buffer + <usize>(y + 1) * BUFFER_STRIDE
-      for (let x: usize = 0, end = <usize>(width + 2) << 2; x < end; x += 16) {
-        const a = p + x, b = a + shift
-        const d = f32x4.sub(v128.load(a), v128.load(b)), va = v128.load(a + plane), vb = v128.load(b + plane)
-        v128.store(to + x, f32x4.div(f32x4.sub(f32x4.mul(d, d), f32x4.add(va, f32x4.min(va, vb))), f32x4.add(tiny, f32x4.mul(gain, f32x4.add(va, vb)))))
-      }
-    }
-    for (let y = 0; y < height; y++) {
-      const p = origin + <usize>y * stride, from = buffer + <usize>y * BUFFER_STRIDE, sum = sums + <usize>y * ROW
-      for (let x: usize = 0, end = <usize>width << 2; x < end; x += 16) {
-        let far = none
-        for (let r: usize = 0; r < BUFFER_STRIDE * 3; r += BUFFER_STRIDE) { const at = from + x + r; far = f32x4.add(far, f32x4.add(v128.load(at), f32x4.add(v128.load(at, 4), v128.load(at, 8)))) }
-        far = f32x4.max(none, f32x4.mul(far, ninth))
-        const a = p + x, b = a + shift
-        for (let g = 0; g < guides; g++) {
-          const at = firstGuide + plane * <usize>g, d = f32x4.sub(v128.load(a + at), v128.load(b + at))
-          far = f32x4.add(far, f32x4.mul(f32x4.mul(d, d), v128.load32_splat(weights + (<usize>g << 2))))
+  for (let dy = -radius; dy <= radius; dy++)
+    for (let dx = -radius; dx <= radius; dx++) {
+      const shift = <usize>dy * stride + ((<usize>dx) << 2)
+      // How much each pixel differs from the one over there, beyond what noise explains; one pixel more all round
+      for (let y = -1; y <= height; y++) {
+        const p = origin + <usize>y * stride - 4
+        const to = buffer + <usize>(y + 1) * BUFFER_STRIDE
+        for (let x: usize = 0, end = (<usize>(width + 2)) << 2; x < end; x += 16) {
+          const a = p + x
+          const b = a + shift
+          const d = f32x4.sub(v128.load(a), v128.load(b))
+          const va = v128.load(a + plane)
+          const vb = v128.load(b + plane)
+          v128.store(
+            to + x,
+            f32x4.div(
+              f32x4.sub(f32x4.mul(d, d), f32x4.add(va, f32x4.min(va, vb))),
+              f32x4.add(tiny, f32x4.mul(gain, f32x4.add(va, vb))),
+            ),
+          )
         }
-        // e to the minus far, near enough, and nothing from 8 on
-        let weight = f32x4.max(none, f32x4.sub(one, f32x4.mul(far, eighth)))
-        weight = f32x4.mul(weight, weight); weight = f32x4.mul(weight, weight); weight = f32x4.mul(weight, weight)
-        weight = f32x4.mul(weight, v128.load(b + inside))
-        if (!v128.any_true(f32x4.gt(weight, f32x4.splat(1e-5)))) continue
-        const to = sum + x
-        v128.store(to, f32x4.add(v128.load(to), weight))
-        let layer = b + firstLayer
-        for (let l = 1; l <= layers; l++, layer += plane) { const s = to + SUMS * <usize>l; v128.store(s, f32x4.add(v128.load(s), f32x4.mul(weight, v128.load(layer)))) }
+      }
+      for (let y = 0; y < height; y++) {
+        const p = origin + <usize>y * stride
+        const from = buffer + <usize>y * BUFFER_STRIDE
+        const sum = sums + <usize>y * ROW
+        for (let x: usize = 0, end = (<usize>width) << 2; x < end; x += 16) {
+          let far = none
+          for (let r: usize = 0; r < BUFFER_STRIDE * 3; r += BUFFER_STRIDE) {
+            const at = from + x + r
+            far = f32x4.add(far, f32x4.add(v128.load(at), f32x4.add(v128.load(at, 4), v128.load(at, 8))))
+          }
+          far = f32x4.max(none, f32x4.mul(far, ninth))
+          const a = p + x
+          const b = a + shift
+          for (let g = 0; g < guides; g++) {
+            const at = firstGuide + plane * <usize>g
+            const d = f32x4.sub(v128.load(a + at), v128.load(b + at))
+            far = f32x4.add(far, f32x4.mul(f32x4.mul(d, d), v128.load32_splat(weights + ((<usize>g) << 2))))
+          }
+          // e to the minus far, near enough, and nothing from 8 on
+          let weight = f32x4.max(none, f32x4.sub(one, f32x4.mul(far, eighth)))
+          weight = f32x4.mul(weight, weight)
+          weight = f32x4.mul(weight, weight)
+          weight = f32x4.mul(weight, weight)
+          weight = f32x4.mul(weight, v128.load(b + inside))
+          if (!v128.any_true(f32x4.gt(weight, f32x4.splat(1e-5)))) continue
+          const to = sum + x
+          v128.store(to, f32x4.add(v128.load(to), weight))
+          let layer = b + firstLayer
+          for (let l = 1; l <= layers; l++, layer += plane) {
+            const s = to + SUMS * <usize>l
+            v128.store(s, f32x4.add(v128.load(s), f32x4.mul(weight, v128.load(layer))))
+          }
+        }
       }
     }
-  }
-  const out = pointer(args, 8) + <usize>(y0 + whole(args, 5)) * stride + (<usize>(x0 + whole(args, 5)) << 2)
-  for (let l = 0; l < layers; l++) for (let y = 0; y < height; y++) for (let x: usize = 0, end = <usize>width << 2; x < end; x += 4) {
-    const from = sums + <usize>y * ROW + x
-    store<f32>(out + plane * <usize>l + <usize>y * stride + x, load<f32>(from + SUMS * <usize>(l + 1)) / load<f32>(from))
-  }
+  const out = pointer(args, 8) + <usize>(y0 + whole(args, 5)) * stride + ((<usize>(x0 + whole(args, 5))) << 2)
+  for (let l = 0; l < layers; l++)
+    for (let y = 0; y < height; y++)
+      for (let x: usize = 0, end = (<usize>width) << 2; x < end; x += 4) {
+        const from = sums + <usize>y * ROW + x
+        store<f32>(
+          out + plane * <usize>l + <usize>y * stride + x,
+          load<f32>(from + SUMS * <usize>(l + 1)) / load<f32>(from),
+        )
+      }
 }

@@ -18,8 +18,12 @@ import * as E from './lights'
 function traceCentre(scene: usize, render: usize, pixel: usize, x: i32, y: i32): void {
   aim(render, <f32>x + 0.5, <f32>y + 0.5)
   const camera = render + L.RENDER_CAMERA
-  const ox = load<f32>(camera), oy = load<f32>(camera, 4), oz = load<f32>(camera, 8)
-  let through: f32 = 1, near: f32 = 0, best: f32 = 0
+  const ox = load<f32>(camera)
+  const oy = load<f32>(camera, 4)
+  const oz = load<f32>(camera, 8)
+  let through: f32 = 1
+  let near: f32 = 0
+  let best: f32 = 0
   for (let layer = 0; layer < MAX_LAYERS; layer++) {
     if (!closestHit(scene, ox, oy, oz, rayX, rayY, rayZ, near, 1e30, L.FLAG_HIDDEN)) return
     const distance = hitDistance
@@ -33,7 +37,8 @@ function traceCentre(scene: usize, render: usize, pixel: usize, x: i32, y: i32):
       store<i32>(pixel + (L.PIXEL_MATERIAL_CENTRE << 2), S.surfaceMaterial + 1)
       keepPlace(scene, render, pixel)
     }
-    if (role == L.ROLE_CATCHER && S.opacity > 0 && !load<i32>(pixel + (L.PIXEL_CATCHER << 2))) store<i32>(pixel + (L.PIXEL_CATCHER << 2), S.surfaceObject + 1)
+    if (role == L.ROLE_CATCHER && S.opacity > 0 && !load<i32>(pixel + (L.PIXEL_CATCHER << 2)))
+      store<i32>(pixel + (L.PIXEL_CATCHER << 2), S.surfaceObject + 1)
     const seenThrough = role == L.ROLE_CATCHER && (S.surfaceFlags & L.OBJECT_LETS_THROUGH) != 0
     if (!seenThrough) through -= share
     if (role != 0 && !seenThrough && S.opacity > 0.5) return
@@ -42,12 +47,17 @@ function traceCentre(scene: usize, render: usize, pixel: usize, x: i32, y: i32):
   }
 }
 
-/** Pairs of random numbers from here on are for what is seen through glass, then for what is mirrored: past those of the layers. */
+/**
+ * Pairs of random numbers from here on are for what is seen through glass, then for what is mirrored: past those of the
+ * layers.
+ */
 const BEYOND_DIMENSION: u32 = 1 << 16
 
 const AIR_DIMENSION: u32 = BEYOND_DIMENSION * 3
 
-/** Metres along a camera ray to what stops it; layers and cut-outs are passed by chance in proportion to their opacity. */
+/**
+ * Metres along a camera ray to what stops it; layers and cut-outs are passed by chance in proportion to their opacity.
+ */
 function solidAhead(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32): f32 {
   let near: f32 = 0
   for (let layer = 0; layer < MAX_LAYERS; layer++) {
@@ -63,49 +73,87 @@ function solidAhead(scene: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, d
 
 /** Adds the loaded surface's share to the coverages that are asked for. */
 function cover(scene: usize, render: usize, pixel: usize, share: f32): void {
-  const slots = load<i32>(render, L.RENDER_SLOTS), object = load<i32>(render, L.RENDER_CRYPTO_OBJECT), material = load<i32>(render, L.RENDER_CRYPTO_MATERIAL), asset = load<i32>(render, L.RENDER_CRYPTO_ASSET)
-  if (object) addCoverage(pixel + (<usize>object << 2), slots, S.surfaceObject + 1, share)
-  if (material) addCoverage(pixel + (<usize>material << 2), slots, S.surfaceMaterial + 1, share)
-  if (asset) addCoverage(pixel + (<usize>asset << 2), slots, load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE, L.OBJECT_ASSET) + 1, share)
+  const slots = load<i32>(render, L.RENDER_SLOTS)
+  const object = load<i32>(render, L.RENDER_CRYPTO_OBJECT)
+  const material = load<i32>(render, L.RENDER_CRYPTO_MATERIAL)
+  const asset = load<i32>(render, L.RENDER_CRYPTO_ASSET)
+  if (object) addCoverage(pixel + ((<usize>object) << 2), slots, S.surfaceObject + 1, share)
+  if (material) addCoverage(pixel + ((<usize>material) << 2), slots, S.surfaceMaterial + 1, share)
+  if (asset)
+    addCoverage(
+      pixel + ((<usize>asset) << 2),
+      slots,
+      load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE, L.OBJECT_ASSET) +
+        1,
+      share,
+    )
 }
 
 /** Whether a sample still counts for a kind of pass. */
-@inline function within(render: usize, limit: usize, index: i32): bool { const most = load<i32>(render + limit); return most == 0 || index < most }
+@inline
+function within(render: usize, limit: usize, index: i32): bool {
+  const most = load<i32>(render + limit)
+  return most == 0 || index < most
+}
 
 function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, index: i32): void {
   // Offsets of blocks in bytes, 0 for those that are not asked for
-  const lit = within(render, L.RENDER_MOST_LIGHT, index), shaded = within(render, L.RENDER_MOST_SHADOW, index)
-  const light = lit ? <usize>load<i32>(render, L.RENDER_LIGHT) << 2 : 0, surface = <usize>load<i32>(render, L.RENDER_SURFACE) << 2, shadow = shaded ? <usize>load<i32>(render, L.RENDER_SHADOW) << 2 : 0
-  const openness = within(render, L.RENDER_MOST_OCCLUSION, index) ? <usize>load<i32>(render, L.RENDER_OCCLUSION) << 2 : 0, groups = <usize>load<i32>(render, L.RENDER_GROUPS) << 2, raw = <usize>load<i32>(render, L.RENDER_RAW) << 2
-  const on = shaded ? <usize>load<i32>(render, L.RENDER_SHADOW_ON) << 2 : 0, chosen = shaded ? <usize>load<i32>(render, L.RENDER_SHADOW_CHOSEN) << 2 : 0, wet = lit ? <usize>load<i32>(render, L.RENDER_CATCHER_LIGHT) << 2 : 0, mist = <usize>load<i32>(render, L.RENDER_MIST) << 2
+  const lit = within(render, L.RENDER_MOST_LIGHT, index)
+  const shaded = within(render, L.RENDER_MOST_SHADOW, index)
+  const light = lit ? (<usize>load<i32>(render, L.RENDER_LIGHT)) << 2 : 0
+  const surface = (<usize>load<i32>(render, L.RENDER_SURFACE)) << 2
+  const shadow = shaded ? (<usize>load<i32>(render, L.RENDER_SHADOW)) << 2 : 0
+  const openness = within(render, L.RENDER_MOST_OCCLUSION, index)
+    ? (<usize>load<i32>(render, L.RENDER_OCCLUSION)) << 2
+    : 0
+  const groups = (<usize>load<i32>(render, L.RENDER_GROUPS)) << 2
+  const raw = (<usize>load<i32>(render, L.RENDER_RAW)) << 2
+  const on = shaded ? (<usize>load<i32>(render, L.RENDER_SHADOW_ON)) << 2 : 0
+  const chosen = shaded ? (<usize>load<i32>(render, L.RENDER_SHADOW_CHOSEN)) << 2 : 0
+  const wet = lit ? (<usize>load<i32>(render, L.RENDER_CATCHER_LIGHT)) << 2 : 0
+  const mist = (<usize>load<i32>(render, L.RENDER_MIST)) << 2
   const maxBounces = load<i32>(render, L.RENDER_MAX_BOUNCES)
   const clamp = load<f32>(render, L.RENDER_CLAMP)
   startSample(x, y, index, load<i32>(render, L.RENDER_SEED))
   draw(0)
   // Filter importance sampling: offsets drawn from the filter, every sample counts the same, no splatting over borders
   const table = <usize>load<u32>(render, L.RENDER_FILTER)
-  const a = randomX * 256, b = randomY * 256
-  const ia = <usize>a << 2, ib = <usize>b << 2
+  const a = randomX * 256
+  const b = randomY * 256
+  const ia = (<usize>a) << 2
+  const ib = (<usize>b) << 2
   const px = <f32>x + HALF + load<f32>(table + ia) + (load<f32>(table + ia, 4) - load<f32>(table + ia)) * (a - floor(a))
   const py = <f32>y + HALF + load<f32>(table + ib) + (load<f32>(table + ib, 4) - load<f32>(table + ib)) * (b - floor(b))
   aim(render, px, py)
   const camera = render + L.RENDER_CAMERA
-  const ox = load<f32>(camera), oy = load<f32>(camera, 4), oz = load<f32>(camera, 8)
-  const dx = rayX, dy = rayY, dz = rayZ
+  const ox = load<f32>(camera)
+  const oy = load<f32>(camera, 4)
+  const oz = load<f32>(camera, 8)
+  const dx = rayX
+  const dy = rayY
+  const dz = rayZ
   if (within(render, L.RENDER_MOST_BEYOND, index)) {
     if (load<i32>(render, L.RENDER_BEYOND)) followBeyond(scene, render, pixel, L.SEEN_THROUGH, BEYOND_DIMENSION, false)
-    if (load<i32>(render, L.RENDER_BEYOND + L.BEYOND_STRIDE)) followBeyond(scene, render, pixel, L.SEEN_MIRRORED, BEYOND_DIMENSION * 2, false)
+    if (load<i32>(render, L.RENDER_BEYOND + L.BEYOND_STRIDE))
+      followBeyond(scene, render, pixel, L.SEEN_MIRRORED, BEYOND_DIMENSION * 2, false)
   }
-  const air = <usize>load<i32>(render, L.RENDER_VOLUME) << 2
-  if (air && lit) followVolume(scene, pixel + air, ox, oy, oz, dx, dy, dz, solidAhead(scene, ox, oy, oz, dx, dy, dz), AIR_DIMENSION)
-  let through: f32 = 1, near: f32 = 0
+  const air = (<usize>load<i32>(render, L.RENDER_VOLUME)) << 2
+  if (air && lit)
+    followVolume(scene, pixel + air, ox, oy, oz, dx, dy, dz, solidAhead(scene, ox, oy, oz, dx, dy, dz), AIR_DIMENSION)
+  let through: f32 = 1
+  let near: f32 = 0
   let dimension: u32 = 8
   for (let layer = 0; layer < MAX_LAYERS; layer++) {
     if (!closestHit(scene, ox, oy, oz, dx, dy, dz, near, 1e30, L.FLAG_HIDDEN)) break
-    const distance = hitDistance, place = hitPlace, triangle = hitTriangle, u = hitU, v = hitV
+    const distance = hitDistance
+    const place = hitPlace
+    const triangle = hitTriangle
+    const u = hitU
+    const v = hitV
     S.loadSurface(scene, place, triangle, u, v, dx, dy, dz)
     const role = load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE)
-    const layerOpacity = S.opacity, object = S.surfaceObject
+    const layerOpacity = S.opacity
+    const object = S.surfaceObject
     const nextNear = stepOn(distance)
     if (role == L.ROLE_HOLDOUT && layerOpacity > 0) return
     const share = through * layerOpacity
@@ -121,8 +169,16 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
           M.prepare(scene, dx, dy, dz)
           if (shadow) followShadow(scene, pixel + shadow, share, dimension, clamp)
           if (!load<i32>(pixel + (L.PIXEL_CATCHER << 2))) store<i32>(pixel + (L.PIXEL_CATCHER << 2), object + 1)
-          if (seenThrough) { near = nextNear; dimension += 256; continue }
-        } else if (S.surfaceFlags & L.OBJECT_LETS_THROUGH) { near = nextNear; dimension += 256; continue }
+          if (seenThrough) {
+            near = nextNear
+            dimension += 256
+            continue
+          }
+        } else if (S.surfaceFlags & L.OBJECT_LETS_THROUGH) {
+          near = nextNear
+          dimension += 256
+          continue
+        }
         through -= share
         // The catcher shows the plate through itself: nothing behind it is seen
         if (layerOpacity >= 1) return
@@ -145,7 +201,11 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
           store<f32>(facing, load<f32>(facing, 4) + depth * share, 4)
         }
         if (mist) {
-          const near = load<f32>(render, L.RENDER_MIST_NEAR), t = max<f32>(0, min<f32>(1, (depth - near) / max<f32>(1e-6, load<f32>(render, L.RENDER_MIST_FAR) - near)))
+          const near = load<f32>(render, L.RENDER_MIST_NEAR)
+          const t = max<f32>(
+            0,
+            min<f32>(1, (depth - near) / max<f32>(1e-6, load<f32>(render, L.RENDER_MIST_FAR) - near)),
+          )
           store<f32>(pixel + mist, load<f32>(pixel + mist) + share * (t * t * (3 - 2 * t) - 1))
         }
         cover(scene, render, pixel, share)
@@ -157,7 +217,20 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
           store<f32>(occlusion, load<f32>(occlusion, 4) + share, 4)
         }
         if (on || chosen) castShadows(scene, on ? pixel + on : 0, chosen ? pixel + chosen : 0, share, dimension)
-        if (light) followLight(scene, pixel + light, groups ? pixel + groups : 0, raw ? pixel + raw : 0, dx, dy, dz, share, maxBounces, clamp, dimension)
+        if (light)
+          followLight(
+            scene,
+            pixel + light,
+            groups ? pixel + groups : 0,
+            raw ? pixel + raw : 0,
+            dx,
+            dy,
+            dz,
+            share,
+            maxBounces,
+            clamp,
+            dimension,
+          )
         through -= share
       }
     }
@@ -165,37 +238,87 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
     near = nextNear
     dimension += 256
   }
-  if (light && (load<i32>(render, L.RENDER_FLAGS) & L.DO_SEE_ENVIRONMENT)) {
+  if (light && load<i32>(render, L.RENDER_FLAGS) & L.DO_SEE_ENVIRONMENT) {
     E.environmentFrom(scene, dx, dy, dz)
     add(pixel + light, L.LIGHT_ENVIRONMENT, E.lightR * through, E.lightG * through, E.lightB * through)
-    if (groups) add(pixel + groups, load<i32>(scene, L.SCENE_ENVIRONMENT_GROUP) * 3, E.lightR * through, E.lightG * through, E.lightB * through)
+    if (groups)
+      add(
+        pixel + groups,
+        load<i32>(scene, L.SCENE_ENVIRONMENT_GROUP) * 3,
+        E.lightR * through,
+        E.lightG * through,
+        E.lightB * through,
+      )
   }
 }
 
 // Sums of the light passes of a pixel: of matt light, and of all other
-let mattR: f32 = 0, mattG: f32 = 0, mattB: f32 = 0, otherR: f32 = 0, otherG: f32 = 0, otherB: f32 = 0
+let mattR: f32 = 0
+let mattG: f32 = 0
+let mattB: f32 = 0
+let otherR: f32 = 0
+let otherG: f32 = 0
+let otherB: f32 = 0
 function sumOfLight(light: usize): void {
-  mattR = load<f32>(light) + load<f32>(light, 12); mattG = load<f32>(light, 4) + load<f32>(light, 16); mattB = load<f32>(light, 8) + load<f32>(light, 20)
-  otherR = 0; otherG = 0; otherB = 0
-  for (let part: usize = <usize>L.LIGHT_REFLECTION << 2; part < <usize>L.LIGHT_BLOCK << 2; part += 12) { otherR += load<f32>(light + part); otherG += load<f32>(light + part, 4); otherB += load<f32>(light + part, 8) }
+  mattR = load<f32>(light) + load<f32>(light, 12)
+  mattG = load<f32>(light, 4) + load<f32>(light, 16)
+  mattB = load<f32>(light, 8) + load<f32>(light, 20)
+  otherR = 0
+  otherG = 0
+  otherB = 0
+  for (let part: usize = (<usize>L.LIGHT_REFLECTION) << 2; part < (<usize>L.LIGHT_BLOCK) << 2; part += 12) {
+    otherR += load<f32>(light + part)
+    otherG += load<f32>(light + part, 4)
+    otherB += load<f32>(light + part, 8)
+  }
 }
 
 /** One sample, and what it gave on its own, for the measure of noise. */
 function measured(scene: usize, render: usize, pixel: usize, x: i32, y: i32, index: i32): void {
-  const light = <usize>load<i32>(render, L.RENDER_LIGHT) << 2, shadow = <usize>load<i32>(render, L.RENDER_SHADOW) << 2, noise = pixel + (<usize>load<i32>(render, L.RENDER_NOISE) << 2), odd = (index & 1) != 0
+  const light = (<usize>load<i32>(render, L.RENDER_LIGHT)) << 2
+  const shadow = (<usize>load<i32>(render, L.RENDER_SHADOW)) << 2
+  const noise = pixel + ((<usize>load<i32>(render, L.RENDER_NOISE)) << 2)
+  const odd = (index & 1) != 0
   if (light) sumOfLight(pixel + light)
-  const mr = mattR, mg = mattG, mb = mattB, or = otherR, og = otherG, ob = otherB
+  const mr = mattR
+  const mg = mattG
+  const mb = mattB
+  const or = otherR
+  const og = otherG
+  const ob = otherB
   // What the shadow held before is taken off, what it holds after is put on
-  if (shadow && odd) for (let field: usize = 0; field < <usize>L.SHADOW_SHARE << 2; field += 4) store<f32>(noise + field, load<f32>(noise + field, L.NOISE_SHADOW << 2) - load<f32>(pixel + shadow + field), L.NOISE_SHADOW << 2)
+  if (shadow && odd)
+    for (let field: usize = 0; field < (<usize>L.SHADOW_SHARE) << 2; field += 4)
+      store<f32>(
+        noise + field,
+        load<f32>(noise + field, L.NOISE_SHADOW << 2) - load<f32>(pixel + shadow + field),
+        L.NOISE_SHADOW << 2,
+      )
   traceSample(scene, render, pixel, x, y, index)
-  if (shadow && odd) for (let field: usize = 0; field < <usize>L.SHADOW_SHARE << 2; field += 4) store<f32>(noise + field, load<f32>(noise + field, L.NOISE_SHADOW << 2) + load<f32>(pixel + shadow + field), L.NOISE_SHADOW << 2)
+  if (shadow && odd)
+    for (let field: usize = 0; field < (<usize>L.SHADOW_SHARE) << 2; field += 4)
+      store<f32>(
+        noise + field,
+        load<f32>(noise + field, L.NOISE_SHADOW << 2) + load<f32>(pixel + shadow + field),
+        L.NOISE_SHADOW << 2,
+      )
   if (!light) return
   sumOfLight(pixel + light)
-  const dmr = mattR - mr, dmg = mattG - mg, dmb = mattB - mb, dor = otherR - or, dog = otherG - og, dob = otherB - ob
-  if (odd) { add(noise, L.NOISE_MATT, dmr, dmg, dmb); add(noise, L.NOISE_OTHER, dor, dog, dob) }
+  const dmr = mattR - mr
+  const dmg = mattG - mg
+  const dmb = mattB - mb
+  const dor = otherR - or
+  const dog = otherG - og
+  const dob = otherB - ob
+  if (odd) {
+    add(noise, L.NOISE_MATT, dmr, dmg, dmb)
+    add(noise, L.NOISE_OTHER, dor, dog, dob)
+  }
   add(noise, L.NOISE_SQUARES_MATT, dmr * dmr, dmg * dmg, dmb * dmb)
   add(noise, L.NOISE_SQUARES_OTHER, dor * dor, dog * dog, dob * dob)
-  const r = dmr + dor, g = dmg + dog, b = dmb + dob
+  const r = dmr + dor
+  const g = dmg + dog
+  const b = dmb + dob
   add(noise, L.NOISE_SQUARES, r * r, g * g, b * b)
 }
 
@@ -205,18 +328,24 @@ export function renderBand(render: usize, band: i32): void {
   const width = load<i32>(render, L.RENDER_WIDTH)
   const y = band + load<i32>(render, L.RENDER_ROW_OFFSET)
   const count = load<i32>(render, L.RENDER_SAMPLE_COUNT)
-  const stride = <usize>load<i32>(render, L.RENDER_STRIDE) << 2
+  const stride = (<usize>load<i32>(render, L.RENDER_STRIDE)) << 2
   const noise = load<i32>(render, L.RENDER_NOISE) != 0
   M.wantMatt(load<i32>(render, L.RENDER_RAW) != 0)
-  let pixel = <usize>load<u32>(render, L.RENDER_ACCUMULATOR) + <usize>(y - load<i32>(render, L.RENDER_FIRST_ROW)) * <usize>width * stride
+  let pixel =
+    <usize>load<u32>(render, L.RENDER_ACCUMULATOR) +
+    <usize>(y - load<i32>(render, L.RENDER_FIRST_ROW)) * <usize>width * stride
   for (let x = 0; x < width; x++) {
-    if (load<i32>(pixel + (L.PIXEL_RESTS << 2))) { pixel += stride; continue }
+    if (load<i32>(pixel + (L.PIXEL_RESTS << 2))) {
+      pixel += stride
+      continue
+    }
     const start = load<i32>(pixel + (L.PIXEL_COUNT << 2))
     store<i32>(pixel + (L.PIXEL_COUNT << 2), start + count)
     if (start == 0) {
       traceCentre(scene, render, pixel, x, y)
       if (load<i32>(render, L.RENDER_BEYOND)) followBeyond(scene, render, pixel, L.SEEN_THROUGH, 0, true)
-      if (load<i32>(render, L.RENDER_BEYOND + L.BEYOND_STRIDE)) followBeyond(scene, render, pixel, L.SEEN_MIRRORED, 0, true)
+      if (load<i32>(render, L.RENDER_BEYOND + L.BEYOND_STRIDE))
+        followBeyond(scene, render, pixel, L.SEEN_MIRRORED, 0, true)
     }
     for (let index = 0; index < count; index++) {
       if (noise) measured(scene, render, pixel, x, y, start + index)

@@ -1,7 +1,8 @@
 // Byte layouts that the kernels and the TypeScript that feeds them share. Plain integer constants only, so that
 // both compilers read this one file. All fields are 4 bytes: i32 (pointers, counts, flags) or f32.
 
-// Control block at the bottom of the shared memory: how a pool hands bands of work to its workers (core/engine/pool.ts).
+// Control block at the bottom of the shared memory: how a pool hands bands of work to its workers
+// (core/engine/pool.ts).
 export const CONTROL_GENERATION = 0
 export const CONTROL_NEXT_BAND = 4
 export const CONTROL_BAND_COUNT = 8
@@ -10,11 +11,13 @@ export const CONTROL_KERNEL = 16
 export const CONTROL_ARGUMENTS = 64
 export const CONTROL_SIZE = 4096
 
-// Per worker scratch: traversal stack, then child distances of one node and hits of one packet, then three vertices of a mesh as they stand in the world.
+// Per worker scratch: traversal stack, then child distances of one node and hits of one packet, then three vertices of
+// a mesh as they stand in the world.
 export const SCRATCH_STACK = 0
 export const SCRATCH_LANES = 4096
 export const SCRATCH_STANDING = 4608
-// What of a ray lies in each medium: SPAN_STRIDE each, least and greatest metres, how often a mesh is crossed, and where
+// What of a ray lies in each medium: SPAN_STRIDE each, least and greatest metres, how often a mesh is crossed, and
+// where
 export const SCRATCH_SPANS = 5120
 export const SPAN_STRIDE = 128
 export const MOST_CROSSINGS = 28
@@ -22,7 +25,8 @@ export const MOST_VOLUMES = 16
 export const SCRATCH_SIZE = 8192
 
 // Four-wide node: minX[4] minY[4] minZ[4] maxX[4] maxY[4] maxZ[4] child[4] pad[4].
-// child >= 0: node index; child < 0: packet index ~child, or PLACE_LEAF and the number of a place; empty lanes have an inverted box.
+// child >= 0: node index; child < 0: packet index ~child, or PLACE_LEAF and the number of a place; empty lanes have an
+// inverted box.
 export const NODE_STRIDE = 128
 export const NODE_CHILD = 96
 // Packet of four triangles: v0 xyz[4], edge1 xyz[4], edge2 xyz[4], triangle index[4], flags[4].
@@ -86,7 +90,8 @@ export const MATERIAL_GLASS = 76 // GLASS_...
 export const MATERIAL_TEXTURE_TRANSMISSION = 80
 export const MATERIAL_ABSORB = 84 // rgb, a metre
 export const MATERIAL_GLASS_TABLE = 96 // what one scattering keeps: from outside and from within, 32 x 32 each
-export const MATERIAL_SPECULAR = 100 // rgb: what a dielectric mirrors straight on, in place of what its index says, over its strength
+// rgb: what a dielectric mirrors straight on, in place of what its index says, over its strength
+export const MATERIAL_SPECULAR = 100
 export const MATERIAL_SPECULAR_STRENGTH = 112
 export const MATERIAL_COAT = 116 // lacquer: strength, and width of its GGX
 export const MATERIAL_COAT_ALPHA = 120
@@ -151,18 +156,22 @@ export const LIGHT_STRIDE = 96
 export const LIGHT_KIND = 0 // 0 sun, 1 soft box, 2 emissive triangle, 3 point, 4 spot, 5 disc, 6 ball, 7 tube
 export const LIGHT_POSITION = 4
 export const LIGHT_NORMAL = 16 // where it shines to (unit)
-export const LIGHT_U = 28 // half side vector; disc: a radius as vector; ball: its radius; tube: radius; emissive triangle: triangle index in the first field
+// half side vector; disc: a radius as vector; ball: its radius; tube: radius; emissive triangle: triangle index in the
+// first field
+export const LIGHT_U = 28
 export const LIGHT_V = 40 // the other half side or radius; tube: from its middle to its end
 export const LIGHT_RADIANCE = 52
 export const LIGHT_AREA = 64 // m2; sun: solid angle
-export const LIGHT_COSINE = 68 // sun: cosine of the angular radius; spot and disc: of the outer angle of the cone (disc: below -1 without)
+// sun: cosine of the angular radius; spot and disc: of the outer angle of the cone (disc: below -1 without)
+export const LIGHT_COSINE = 68
 export const LIGHT_POWER = 72 // sun: W/m2 that it sends
 export const LIGHT_COSINE_INNER = 76
 export const LIGHT_EDGE1 = 80 // emissive triangle: two sided
 export const LIGHT_GROUP = 84
 export const LIGHT_TRAIL = 88 // u32, turns from the root of the tree to it: bit 0 first, 1 is right
 
-// Node of the tree that lights are picked by: ball round its lights, cone round the ways they face (cosines), what they give (W/sr), children or the light
+// Node of the tree that lights are picked by: ball round its lights, cone round the ways they face (cosines), what they
+// give (W/sr), children or the light
 export const TREE_STRIDE = 64
 export const TREE_CENTRE = 0
 export const TREE_RADIUS = 12
@@ -257,7 +266,8 @@ export const BEYOND_STRIDE = 12
 export const RENDER_GROUPS = 312 // block of sums of light by group
 export const RENDER_RAW = 316
 export const RENDER_NOISE = 320
-export const RENDER_OCCLUSION_FALLOFF = 324 // power of what is left of the reach by which far things count for less; 0: all count the same
+// power of what is left of the reach by which far things count for less; 0: all count the same
+export const RENDER_OCCLUSION_FALLOFF = 324
 export const RENDER_OCCLUSION_SINE = 328 // square of the sine of the cone's half angle
 export const RENDER_SHADOW_ON = 332 // blocks of shadow: on objects, and of chosen objects on everything
 export const RENDER_SHADOW_CHOSEN = 336
@@ -275,7 +285,8 @@ export const RENDER_MOST_BEYOND = 368
 export const DO_SEE_ENVIRONMENT = 1
 export const DO_MOTION = 2
 
-// One pixel of the accumulator, in floats: a head, then those blocks that the render needs. The render record says where each begins.
+// One pixel of the accumulator, in floats: a head, then those blocks that the render needs. The render record says
+// where each begins.
 export const PIXEL_ALPHA = 0
 export const PIXEL_DEPTH_CENTRE = 1
 export const PIXEL_OBJECT_CENTRE = 2 // i32, index + 1
@@ -299,8 +310,8 @@ export const LIGHT_BLOCK = 18
 export const RAW_DIRECT = 0
 export const RAW_INDIRECT = 3
 export const RAW_BLOCK = 6
-// Block of noise: what every second sample gave of matt light, of all other light, and of the shadow (as SHADOW_WITH, SHADOW_WITHOUT); squares of what each sample
-// gave of matt light, of other light and of both together
+// Block of noise: what every second sample gave of matt light, of all other light, and of the shadow (as SHADOW_WITH,
+// SHADOW_WITHOUT); squares of what each sample gave of matt light, of other light and of both together
 export const NOISE_MATT = 0
 export const NOISE_OTHER = 3
 export const NOISE_SHADOW = 6
@@ -331,7 +342,8 @@ export const SHADOW_WITH = 0
 export const SHADOW_WITHOUT = 3
 export const SHADOW_SHARE = 6 // of real ground only: what of the pixel it is
 export const SHADOW_BLOCK = 7
-// Block of what is seen through glass or mirrored: sums by share, and of the middle and the nearest its number and metres
+// Block of what is seen through glass or mirrored: sums by share, and of the middle and the nearest its number and
+// metres
 export const BEYOND_SHARE = 0
 export const BEYOND_OBJECT_CENTRE = 1 // i32, index + 1
 export const BEYOND_DEPTH_CENTRE = 2

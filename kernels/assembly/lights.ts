@@ -2,10 +2,36 @@
 import { draw, randomX, randomY } from './random'
 import { angle, polar } from './angles'
 import { ONE, TWO, HALF } from './constants'
-import { SCENE_LIGHTS, SCENE_LAMP_COUNT, LIGHT_STRIDE, LIGHT_POSITION, LIGHT_NORMAL, LIGHT_U, LIGHT_V, LIGHT_RADIANCE,
-  LIGHT_AREA, LIGHT_COSINE, LIGHT_COSINE_INNER, LIGHT_EDGE1, SCENE_ENVIRONMENT, SCENE_ENVIRONMENT_WIDTH, SCENE_ENVIRONMENT_HEIGHT,
-  SCENE_ENVIRONMENT_MARGINAL, SCENE_ENVIRONMENT_CONDITIONAL, SCENE_ENVIRONMENT_GRID_WIDTH, SCENE_ENVIRONMENT_GRID_HEIGHT, SCENE_ENVIRONMENT_DENSITY,
-  SCENE_ENVIRONMENT_TURN, SCENE_ENVIRONMENT_GAIN, SCENE_ENVIRONMENT_GROUP, LIGHT_GROUP, SCENE_TRIANGLES, SCENE_VERTICES, TRIANGLE_STRIDE, VERTEX_STRIDE } from './layout'
+import {
+  SCENE_LIGHTS,
+  SCENE_LAMP_COUNT,
+  LIGHT_STRIDE,
+  LIGHT_POSITION,
+  LIGHT_NORMAL,
+  LIGHT_U,
+  LIGHT_V,
+  LIGHT_RADIANCE,
+  LIGHT_AREA,
+  LIGHT_COSINE,
+  LIGHT_COSINE_INNER,
+  LIGHT_EDGE1,
+  SCENE_ENVIRONMENT,
+  SCENE_ENVIRONMENT_WIDTH,
+  SCENE_ENVIRONMENT_HEIGHT,
+  SCENE_ENVIRONMENT_MARGINAL,
+  SCENE_ENVIRONMENT_CONDITIONAL,
+  SCENE_ENVIRONMENT_GRID_WIDTH,
+  SCENE_ENVIRONMENT_GRID_HEIGHT,
+  SCENE_ENVIRONMENT_DENSITY,
+  SCENE_ENVIRONMENT_TURN,
+  SCENE_ENVIRONMENT_GAIN,
+  SCENE_ENVIRONMENT_GROUP,
+  LIGHT_GROUP,
+  SCENE_TRIANGLES,
+  SCENE_VERTICES,
+  TRIANGLE_STRIDE,
+  VERTEX_STRIDE,
+} from './layout'
 import { chanceOf, pickLight, pickedChance } from './lighttree'
 import { emissionAt, shiningR, shiningG, shiningB } from './surface'
 import { sampleCone, outX, outY, outZ } from './shading'
@@ -13,82 +39,117 @@ import { sampleCone, outX, outY, outZ } from './shading'
 const TAU: f32 = 6.28318531
 const PI: f32 = 3.14159265
 
-export let towardsX: f32 = 0, towardsY: f32 = 0, towardsZ: f32 = 0
+export let towardsX: f32 = 0
+export let towardsY: f32 = 0
+export let towardsZ: f32 = 0
 export let lightDistance: f32 = 0
-export let lightR: f32 = 0, lightG: f32 = 0, lightB: f32 = 0
+export let lightR: f32 = 0
+export let lightG: f32 = 0
+export let lightB: f32 = 0
 export let lightDensity: f32 = 0 // per solid angle, chance of picking included; 0 for lights without extent
 export let lightIsSynthetic: bool = false // an emissive object rather than a lamp of the set
 export let lightPointLike: bool = false
 export let lightGroup: i32 = 0
 
-@inline function pickCell(table: usize, count: i32, value: f32): i32 {
+
+@inline
+function pickCell(table: usize, count: i32, value: f32): i32 {
   // First index whose cumulative value exceeds `value`
-  let low = 0, high = count - 1
+  let low = 0
+  let high = count - 1
   while (low < high) {
     const middle = (low + high) >> 1
-    if (load<f32>(table + (<usize>middle << 2)) > value) high = middle; else low = middle + 1
+    if (load<f32>(table + ((<usize>middle) << 2)) > value) high = middle
+    else low = middle + 1
   }
   return low
 }
 
-/** Samples one of the lights other than the environment as seen from the place of standAt; false where it gives nothing. */
+/**
+ * Samples one of the lights other than the environment as seen from the place of standAt; false where it gives nothing.
+ */
 export function sampleLight(scene: usize, x: f32, y: f32, z: f32, pick: f32, u: f32, v: f32): bool {
   const index = pickLight(scene, pick)
   if (index < 0) return false
   const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
   const kind = load<i32>(light)
   const chance = pickedChance
-  lightR = load<f32>(light, LIGHT_RADIANCE); lightG = load<f32>(light, LIGHT_RADIANCE + 4); lightB = load<f32>(light, LIGHT_RADIANCE + 8)
+  lightR = load<f32>(light, LIGHT_RADIANCE)
+  lightG = load<f32>(light, LIGHT_RADIANCE + 4)
+  lightB = load<f32>(light, LIGHT_RADIANCE + 8)
   lightGroup = load<i32>(light, LIGHT_GROUP)
   lightIsSynthetic = false
   lightPointLike = false
-  const nx = load<f32>(light, LIGHT_NORMAL), ny = load<f32>(light, LIGHT_NORMAL + 4), nz = load<f32>(light, LIGHT_NORMAL + 8)
+  const nx = load<f32>(light, LIGHT_NORMAL)
+  const ny = load<f32>(light, LIGHT_NORMAL + 4)
+  const nz = load<f32>(light, LIGHT_NORMAL + 8)
   if (kind == 0) {
     const cosine = load<f32>(light, LIGHT_COSINE)
     sampleCone(-nx, -ny, -nz, cosine, u, v)
-    towardsX = outX; towardsY = outY; towardsZ = outZ
+    towardsX = outX
+    towardsY = outY
+    towardsZ = outZ
     lightDistance = 1e30
     lightDensity = chance / load<f32>(light, LIGHT_AREA)
     return true
   }
-  let px = load<f32>(light, LIGHT_POSITION), py = load<f32>(light, LIGHT_POSITION + 4), pz = load<f32>(light, LIGHT_POSITION + 8)
+  let px = load<f32>(light, LIGHT_POSITION)
+  let py = load<f32>(light, LIGHT_POSITION + 4)
+  let pz = load<f32>(light, LIGHT_POSITION + 8)
   let twoSided = false
-  let fx = nx, fy = ny, fz = nz
+  let fx = nx
+  let fy = ny
+  let fz = nz
   if (kind == 6) return sampleBall(light, x, y, z, chance, u, v)
   if (kind == 7) return sampleTube(light, x, y, z, chance, u, v)
   if (kind == 5) {
-    const radius = sqrt<f32>(u), angle = v * TAU
-    const a = radius * Mathf.cos(angle), b = radius * Mathf.sin(angle)
+    const radius = sqrt<f32>(u)
+    const angle = v * TAU
+    const a = radius * Mathf.cos(angle)
+    const b = radius * Mathf.sin(angle)
     px += load<f32>(light, LIGHT_U) * a + load<f32>(light, LIGHT_V) * b
     py += load<f32>(light, LIGHT_U + 4) * a + load<f32>(light, LIGHT_V + 4) * b
     pz += load<f32>(light, LIGHT_U + 8) * a + load<f32>(light, LIGHT_V + 8) * b
   } else if (kind == 1) {
-    const a = u * 2 - 1, b = v * 2 - 1
+    const a = u * 2 - 1
+    const b = v * 2 - 1
     px += load<f32>(light, LIGHT_U) * a + load<f32>(light, LIGHT_V) * b
     py += load<f32>(light, LIGHT_U + 4) * a + load<f32>(light, LIGHT_V + 4) * b
     pz += load<f32>(light, LIGHT_U + 8) * a + load<f32>(light, LIGHT_V + 8) * b
   } else if (kind == 2) {
     const root = sqrt<f32>(u)
-    const b1 = root * (ONE - v), b2 = root * v, b0 = ONE - b1 - b2
+    const b1 = root * (ONE - v)
+    const b2 = root * v
+    const b0 = ONE - b1 - b2
     const triangle = load<i32>(light, LIGHT_U)
     const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE
     const vertices = <usize>load<u32>(scene, SCENE_VERTICES)
-    const p = vertices + <usize>load<u32>(record) * VERTEX_STRIDE, q = vertices + <usize>load<u32>(record, 4) * VERTEX_STRIDE
+    const p = vertices + <usize>load<u32>(record) * VERTEX_STRIDE
+    const q = vertices + <usize>load<u32>(record, 4) * VERTEX_STRIDE
     const r = vertices + <usize>load<u32>(record, 8) * VERTEX_STRIDE
     px = load<f32>(p) * b0 + load<f32>(q) * b1 + load<f32>(r) * b2
     py = load<f32>(p, 4) * b0 + load<f32>(q, 4) * b1 + load<f32>(r, 4) * b2
     pz = load<f32>(p, 8) * b0 + load<f32>(q, 8) * b1 + load<f32>(r, 8) * b2
     emissionAt(scene, triangle, b1, b2)
-    lightR = shiningR; lightG = shiningG; lightB = shiningB
+    lightR = shiningR
+    lightG = shiningG
+    lightB = shiningB
     twoSided = load<i32>(light, LIGHT_EDGE1) != 0
     lightIsSynthetic = true
   }
-  let dx = px - x, dy = py - y, dz = pz - z
+  let dx = px - x
+  let dy = py - y
+  let dz = pz - z
   const squared = dx * dx + dy * dy + dz * dz
   if (squared < 1e-12) return false
-  const distance = sqrt<f32>(squared), scale = ONE / distance
-  dx *= scale; dy *= scale; dz *= scale
-  towardsX = dx; towardsY = dy; towardsZ = dz
+  const distance = sqrt<f32>(squared)
+  const scale = ONE / distance
+  dx *= scale
+  dy *= scale
+  dz *= scale
+  towardsX = dx
+  towardsY = dy
+  towardsZ = dz
   lightDistance = distance
   let cosine = -(dx * fx + dy * fy + dz * fz)
   if (kind == 3 || kind == 4) {
@@ -98,159 +159,277 @@ export function sampleLight(scene: usize, x: f32, y: f32, z: f32, pick: f32, u: 
     if (kind == 4) {
       gain *= coneGain(light, cosine)
     }
-    lightR *= gain; lightG *= gain; lightB *= gain
+    lightR *= gain
+    lightG *= gain
+    lightB *= gain
     lightDensity = 1
     return gain > 0
   }
   if (twoSided) cosine = abs(cosine)
   if (cosine <= 1e-6) return false
   if (kind == 5 && !throughCone(light, cosine)) return false
-  lightDensity = chance * squared / (load<f32>(light, LIGHT_AREA) * cosine)
+  lightDensity = (chance * squared) / (load<f32>(light, LIGHT_AREA) * cosine)
   return true
 }
 
-@inline function coneGain(light: usize, cosine: f32): f32 {
+
+@inline
+function coneGain(light: usize, cosine: f32): f32 {
   const outer = load<f32>(light, LIGHT_COSINE)
   if (outer < -1) return 1
   const ramp = max<f32>(0, min<f32>(1, (cosine - outer) / max<f32>(1e-4, load<f32>(light, LIGHT_COSINE_INNER) - outer)))
   return ramp * ramp
 }
-/** Dims lightR, G, B by a disc's cone for the cosine from its axis; false outside. glTF KHR_lights_punctual, spot falloff. */
-@inline function throughCone(light: usize, cosine: f32): bool {
+/**
+ * Dims lightR, G, B by a disc's cone for the cosine from its axis; false outside. glTF KHR_lights_punctual, spot
+ * falloff.
+ */
+@inline
+function throughCone(light: usize, cosine: f32): bool {
   const gain = coneGain(light, cosine)
-  lightR *= gain; lightG *= gain; lightB *= gain
+  lightR *= gain
+  lightG *= gain
+  lightB *= gain
   return gain > 0
 }
 
 /** Evenly over the solid angle that a ball fills, as seen from outside it. */
 function sampleBall(light: usize, x: f32, y: f32, z: f32, chance: f32, u: f32, v: f32): bool {
-  let dx = load<f32>(light, LIGHT_POSITION) - x, dy = load<f32>(light, LIGHT_POSITION + 4) - y, dz = load<f32>(light, LIGHT_POSITION + 8) - z
-  const radius = load<f32>(light, LIGHT_U), squared = dx * dx + dy * dy + dz * dz
+  let dx = load<f32>(light, LIGHT_POSITION) - x
+  let dy = load<f32>(light, LIGHT_POSITION + 4) - y
+  let dz = load<f32>(light, LIGHT_POSITION + 8) - z
+  const radius = load<f32>(light, LIGHT_U)
+  const squared = dx * dx + dy * dy + dz * dz
   if (squared <= radius * radius * 1.0001) return false
-  const distance = sqrt<f32>(squared), scale = ONE / distance
-  dx *= scale; dy *= scale; dz *= scale
-  const sine2 = radius * radius / squared, cosine = sqrt<f32>(max<f32>(0, ONE - sine2))
+  const distance = sqrt<f32>(squared)
+  const scale = ONE / distance
+  dx *= scale
+  dy *= scale
+  dz *= scale
+  const sine2 = (radius * radius) / squared
+  const cosine = sqrt<f32>(max<f32>(0, ONE - sine2))
   sampleCone(dx, dy, dz, cosine, u, v)
-  towardsX = outX; towardsY = outY; towardsZ = outZ
+  towardsX = outX
+  towardsY = outY
+  towardsZ = outZ
   const along = outX * dx + outY * dy + outZ * dz
-  lightDistance = distance * along - sqrt<f32>(max<f32>(0, radius * radius - squared * max<f32>(0, ONE - along * along)))
+  lightDistance =
+    distance * along - sqrt<f32>(max<f32>(0, radius * radius - squared * max<f32>(0, ONE - along * along)))
   lightDensity = chance * ballDensity(sine2, cosine)
   return lightDistance > 0
 }
 /** One over the solid angle of a ball, 2 pi (1 - cos), in a form that keeps its digits for small ones. */
-@inline function ballDensity(sine2: f32, cosine: f32): f32 { return (ONE + cosine) / (TAU * max<f32>(1e-12, sine2)) }
+@inline
+function ballDensity(sine2: f32, cosine: f32): f32 {
+  return (ONE + cosine) / (TAU * max<f32>(1e-12, sine2))
+}
 
-let tubeX: f32 = 0, tubeY: f32 = 0, tubeZ: f32 = 0 // unit vector from the tube's line to a place, square to the line
+let tubeX: f32 = 0
+let tubeY: f32 = 0
+let tubeZ: f32 = 0 // unit vector from the tube's line to a place, square to the line
 let tubeFar: f32 = 0 // metres from the line
 let tubeLong: f32 = 0 // half length
 /** Where a place stands to a tube; false inside it. */
 function besideTube(light: usize, x: f32, y: f32, z: f32): bool {
-  const ax = load<f32>(light, LIGHT_V), ay = load<f32>(light, LIGHT_V + 4), az = load<f32>(light, LIGHT_V + 8)
+  const ax = load<f32>(light, LIGHT_V)
+  const ay = load<f32>(light, LIGHT_V + 4)
+  const az = load<f32>(light, LIGHT_V + 8)
   const long2 = ax * ax + ay * ay + az * az
-  const rx = x - load<f32>(light, LIGHT_POSITION), ry = y - load<f32>(light, LIGHT_POSITION + 4), rz = z - load<f32>(light, LIGHT_POSITION + 8)
+  const rx = x - load<f32>(light, LIGHT_POSITION)
+  const ry = y - load<f32>(light, LIGHT_POSITION + 4)
+  const rz = z - load<f32>(light, LIGHT_POSITION + 8)
   const t = (rx * ax + ry * ay + rz * az) / long2
-  tubeX = rx - ax * t; tubeY = ry - ay * t; tubeZ = rz - az * t
+  tubeX = rx - ax * t
+  tubeY = ry - ay * t
+  tubeZ = rz - az * t
   tubeFar = sqrt<f32>(tubeX * tubeX + tubeY * tubeY + tubeZ * tubeZ)
   if (tubeFar <= load<f32>(light, LIGHT_U) * 1.0001) return false
   const scale = ONE / tubeFar
-  tubeX *= scale; tubeY *= scale; tubeZ *= scale
+  tubeX *= scale
+  tubeY *= scale
+  tubeZ *= scale
   tubeLong = sqrt<f32>(long2)
   return true
 }
 /** Area of the strip of a tube's side that besideTube's place can see. */
-@inline function seenOfTube(radius: f32): f32 { return 4 * Mathf.acos(radius / tubeFar) * radius * tubeLong }
+@inline
+function seenOfTube(radius: f32): f32 {
+  return 4 * Mathf.acos(radius / tubeFar) * radius * tubeLong
+}
 
 /** Evenly over that part of a tube's side that faces the place; its ends are dark. */
 function sampleTube(light: usize, x: f32, y: f32, z: f32, chance: f32, u: f32, v: f32): bool {
   if (!besideTube(light, x, y, z)) return false
-  const radius = load<f32>(light, LIGHT_U), angle = (v * 2 - 1) * Mathf.acos(radius / tubeFar), c = Mathf.cos(angle), s = Mathf.sin(angle), t = u * 2 - 1
+  const radius = load<f32>(light, LIGHT_U)
+  const angle = (v * 2 - 1) * Mathf.acos(radius / tubeFar)
+  const c = Mathf.cos(angle)
+  const s = Mathf.sin(angle)
+  const t = u * 2 - 1
   const scale = ONE / tubeLong
-  const ax = load<f32>(light, LIGHT_V), ay = load<f32>(light, LIGHT_V + 4), az = load<f32>(light, LIGHT_V + 8)
+  const ax = load<f32>(light, LIGHT_V)
+  const ay = load<f32>(light, LIGHT_V + 4)
+  const az = load<f32>(light, LIGHT_V + 8)
   // Across: axis x beside
-  const bx = (ay * tubeZ - az * tubeY) * scale, by = (az * tubeX - ax * tubeZ) * scale, bz = (ax * tubeY - ay * tubeX) * scale
-  const nx = tubeX * c + bx * s, ny = tubeY * c + by * s, nz = tubeZ * c + bz * s
-  let dx = load<f32>(light, LIGHT_POSITION) + ax * t + nx * radius - x, dy = load<f32>(light, LIGHT_POSITION + 4) + ay * t + ny * radius - y, dz = load<f32>(light, LIGHT_POSITION + 8) + az * t + nz * radius - z
-  const squared = dx * dx + dy * dy + dz * dz, distance = sqrt<f32>(squared)
+  const bx = (ay * tubeZ - az * tubeY) * scale
+  const by = (az * tubeX - ax * tubeZ) * scale
+  const bz = (ax * tubeY - ay * tubeX) * scale
+  const nx = tubeX * c + bx * s
+  const ny = tubeY * c + by * s
+  const nz = tubeZ * c + bz * s
+  let dx = load<f32>(light, LIGHT_POSITION) + ax * t + nx * radius - x
+  let dy = load<f32>(light, LIGHT_POSITION + 4) + ay * t + ny * radius - y
+  let dz = load<f32>(light, LIGHT_POSITION + 8) + az * t + nz * radius - z
+  const squared = dx * dx + dy * dy + dz * dz
+  const distance = sqrt<f32>(squared)
   if (distance < 1e-6) return false
-  dx /= distance; dy /= distance; dz /= distance
+  dx /= distance
+  dy /= distance
+  dz /= distance
   const cosine = -(dx * nx + dy * ny + dz * nz)
   if (cosine <= 1e-6) return false
-  towardsX = dx; towardsY = dy; towardsZ = dz
+  towardsX = dx
+  towardsY = dy
+  towardsZ = dz
   lightDistance = distance
-  lightDensity = chance * squared / (seenOfTube(radius) * cosine)
+  lightDensity = (chance * squared) / (seenOfTube(radius) * cosine)
   return true
 }
 
 /** Density of sampling an emissive triangle by sampleLight, given the hit distance and the cosine at it. */
 export function emissiveDensity(scene: usize, index: i32, distance: f32, cosine: f32): f32 {
   const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
-  return chanceOf(scene, index) * distance * distance / (load<f32>(light, LIGHT_AREA) * max<f32>(1e-6, cosine))
+  return (chanceOf(scene, index) * distance * distance) / (load<f32>(light, LIGHT_AREA) * max<f32>(1e-6, cosine))
 }
 
-/** All lights of the set that a ray meets, as lightMet finds them: their sum in lightR, G, B. True when there is any. */
-export function lightsMet(scene: usize, x: f32, y: f32, z: f32, dx: f32, dy: f32, dz: f32, far: f32, density: f32): bool {
-  let r: f32 = 0, g: f32 = 0, b: f32 = 0, any = false
-  for (let next = lightMet(scene, 0, x, y, z, dx, dy, dz, far, density); next > 0; next = lightMet(scene, next, x, y, z, dx, dy, dz, far, density)) { any = true; r += lightR; g += lightG; b += lightB }
-  lightR = r; lightG = g; lightB = b
+/**
+ * All lights of the set that a ray meets, as lightMet finds them: their sum in lightR, G, B. True when there is any.
+ */
+export function lightsMet(
+  scene: usize,
+  x: f32,
+  y: f32,
+  z: f32,
+  dx: f32,
+  dy: f32,
+  dz: f32,
+  far: f32,
+  density: f32,
+): bool {
+  let r: f32 = 0
+  let g: f32 = 0
+  let b: f32 = 0
+  let any = false
+  for (
+    let next = lightMet(scene, 0, x, y, z, dx, dy, dz, far, density);
+    next > 0;
+    next = lightMet(scene, next, x, y, z, dx, dy, dz, far, density)
+  ) {
+    any = true
+    r += lightR
+    g += lightG
+    b += lightB
+  }
+  lightR = r
+  lightG = g
+  lightB = b
   return any
 }
 
 /**
- * The next light of the set, from a number on, that a ray meets on its way (they have no triangles): sets lightR, G, B, weighted against light sampling
- * with the given density, and lightGroup. Returns the number to go on with, or 0 when there is none.
+ * The next light of the set, from a number on, that a ray meets on its way (they have no triangles): sets lightR, G, B,
+ * weighted against light sampling with the given density, and lightGroup. Returns the number to go on with, or 0 when
+ * there is none.
  */
-export function lightMet(scene: usize, from: i32, x: f32, y: f32, z: f32, dx: f32, dy: f32, dz: f32, far: f32, density: f32): i32 {
+export function lightMet(
+  scene: usize,
+  from: i32,
+  x: f32,
+  y: f32,
+  z: f32,
+  dx: f32,
+  dy: f32,
+  dz: f32,
+  far: f32,
+  density: f32,
+): i32 {
   const count = load<i32>(scene, SCENE_LAMP_COUNT)
   for (let index = from; index < count; index++) {
     const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
     const kind = load<i32>(light)
     if (kind == 3 || kind == 4) continue
-    const nx = load<f32>(light, LIGHT_NORMAL), ny = load<f32>(light, LIGHT_NORMAL + 4), nz = load<f32>(light, LIGHT_NORMAL + 8)
+    const nx = load<f32>(light, LIGHT_NORMAL)
+    const ny = load<f32>(light, LIGHT_NORMAL + 4)
+    const nz = load<f32>(light, LIGHT_NORMAL + 8)
     const facing = -(dx * nx + dy * ny + dz * nz)
-    let other: f32 = 0, dim: f32 = 1
+    let other: f32 = 0
+    let dim: f32 = 1
     if (kind == 0) {
       if (far < 1e29 || facing < load<f32>(light, LIGHT_COSINE)) continue
       other = chanceOf(scene, index) / load<f32>(light, LIGHT_AREA)
     } else if (kind == 6) {
-      const rx = load<f32>(light, LIGHT_POSITION) - x, ry = load<f32>(light, LIGHT_POSITION + 4) - y, rz = load<f32>(light, LIGHT_POSITION + 8) - z
-      const radius = load<f32>(light, LIGHT_U), squared = rx * rx + ry * ry + rz * rz, sine2 = radius * radius / squared
+      const rx = load<f32>(light, LIGHT_POSITION) - x
+      const ry = load<f32>(light, LIGHT_POSITION + 4) - y
+      const rz = load<f32>(light, LIGHT_POSITION + 8) - z
+      const radius = load<f32>(light, LIGHT_U)
+      const squared = rx * rx + ry * ry + rz * rz
+      const sine2 = (radius * radius) / squared
       if (sine2 >= 0.9999) continue
-      const along = rx * dx + ry * dy + rz * dz, inside = radius * radius - (squared - along * along)
+      const along = rx * dx + ry * dy + rz * dz
+      const inside = radius * radius - (squared - along * along)
       if (along <= 0 || inside <= 0) continue
       const t = along - sqrt<f32>(inside)
       if (t <= 1e-4 || t >= far) continue
       other = chanceOf(scene, index) * ballDensity(sine2, sqrt<f32>(max<f32>(0, ONE - sine2)))
     } else if (kind == 7) {
       if (!besideTube(light, x, y, z)) continue
-      const scale = ONE / tubeLong, radius = load<f32>(light, LIGHT_U)
-      const ax = load<f32>(light, LIGHT_V) * scale, ay = load<f32>(light, LIGHT_V + 4) * scale, az = load<f32>(light, LIGHT_V + 8) * scale
-      const lift = dx * ax + dy * ay + dz * az, ex = dx - ax * lift, ey = dy - ay * lift, ez = dz - az * lift
+      const scale = ONE / tubeLong
+      const radius = load<f32>(light, LIGHT_U)
+      const ax = load<f32>(light, LIGHT_V) * scale
+      const ay = load<f32>(light, LIGHT_V + 4) * scale
+      const az = load<f32>(light, LIGHT_V + 8) * scale
+      const lift = dx * ax + dy * ay + dz * az
+      const ex = dx - ax * lift
+      const ey = dy - ay * lift
+      const ez = dz - az * lift
       const a = ex * ex + ey * ey + ez * ez
       if (a < 1e-12) continue
-      const b = -(ex * tubeX + ey * tubeY + ez * tubeZ) * tubeFar, inside = b * b - a * (tubeFar * tubeFar - radius * radius)
+      const b = -(ex * tubeX + ey * tubeY + ez * tubeZ) * tubeFar
+      const inside = b * b - a * (tubeFar * tubeFar - radius * radius)
       if (b <= 0 || inside <= 0) continue
       const t = (b - sqrt<f32>(inside)) / a
       if (t <= 1e-4 || t >= far) continue
-      const sx = x - load<f32>(light, LIGHT_POSITION), sy = y - load<f32>(light, LIGHT_POSITION + 4), sz = z - load<f32>(light, LIGHT_POSITION + 8)
+      const sx = x - load<f32>(light, LIGHT_POSITION)
+      const sy = y - load<f32>(light, LIGHT_POSITION + 4)
+      const sz = z - load<f32>(light, LIGHT_POSITION + 8)
       if (abs(sx * ax + sy * ay + sz * az + lift * t) > tubeLong) continue
-      const cosine = -(ex * (tubeX * tubeFar + ex * t) + ey * (tubeY * tubeFar + ey * t) + ez * (tubeZ * tubeFar + ez * t)) / radius
+      const cosine =
+        -(ex * (tubeX * tubeFar + ex * t) + ey * (tubeY * tubeFar + ey * t) + ez * (tubeZ * tubeFar + ez * t)) / radius
       if (cosine <= 1e-6) continue
-      other = chanceOf(scene, index) * t * t / (seenOfTube(radius) * cosine)
+      other = (chanceOf(scene, index) * t * t) / (seenOfTube(radius) * cosine)
     } else {
       if (facing <= 1e-6) continue
-      const rx = load<f32>(light, LIGHT_POSITION) - x, ry = load<f32>(light, LIGHT_POSITION + 4) - y, rz = load<f32>(light, LIGHT_POSITION + 8) - z
+      const rx = load<f32>(light, LIGHT_POSITION) - x
+      const ry = load<f32>(light, LIGHT_POSITION + 4) - y
+      const rz = load<f32>(light, LIGHT_POSITION + 8) - z
       const t = -(rx * nx + ry * ny + rz * nz) / facing
       if (t <= 1e-4 || t >= far) continue
-      const hx = dx * t - rx, hy = dy * t - ry, hz = dz * t - rz
-      const ux = load<f32>(light, LIGHT_U), uy = load<f32>(light, LIGHT_U + 4), uz = load<f32>(light, LIGHT_U + 8)
-      const vx = load<f32>(light, LIGHT_V), vy = load<f32>(light, LIGHT_V + 4), vz = load<f32>(light, LIGHT_V + 8)
-      const hu = (hx * ux + hy * uy + hz * uz) / (ux * ux + uy * uy + uz * uz), hv = (hx * vx + hy * vy + hz * vz) / (vx * vx + vy * vy + vz * vz)
+      const hx = dx * t - rx
+      const hy = dy * t - ry
+      const hz = dz * t - rz
+      const ux = load<f32>(light, LIGHT_U)
+      const uy = load<f32>(light, LIGHT_U + 4)
+      const uz = load<f32>(light, LIGHT_U + 8)
+      const vx = load<f32>(light, LIGHT_V)
+      const vy = load<f32>(light, LIGHT_V + 4)
+      const vz = load<f32>(light, LIGHT_V + 8)
+      const hu = (hx * ux + hy * uy + hz * uz) / (ux * ux + uy * uy + uz * uz)
+      const hv = (hx * vx + hy * vy + hz * vz) / (vx * vx + vy * vy + vz * vz)
       if (kind == 5 ? hu * hu + hv * hv > 1 : abs(hu) > 1 || abs(hv) > 1) continue
       if (kind == 5) dim = coneGain(light, facing)
       if (dim <= 0) continue
-      other = chanceOf(scene, index) * t * t / (load<f32>(light, LIGHT_AREA) * facing)
+      other = (chanceOf(scene, index) * t * t) / (load<f32>(light, LIGHT_AREA) * facing)
     }
-    const weight = density * density / (density * density + other * other) * dim
+    const weight = ((density * density) / (density * density + other * other)) * dim
     lightR = load<f32>(light, LIGHT_RADIANCE) * weight
     lightG = load<f32>(light, LIGHT_RADIANCE + 4) * weight
     lightB = load<f32>(light, LIGHT_RADIANCE + 8) * weight
@@ -261,10 +440,16 @@ export function lightMet(scene: usize, from: i32, x: f32, y: f32, z: f32, dx: f3
 }
 
 // Place in the picture of the direction that environmentFrom was asked for last
-let placeU: f32 = 0, placeV: f32 = 0
+let placeU: f32 = 0
+let placeV: f32 = 0
 /** Light of the environment from a direction, in lightR, G, B. Picture centre lies towards -Z, up is +Y. */
 export function environmentFrom(scene: usize, dx: f32, dy: f32, dz: f32): void {
-  if (!load<u32>(scene, SCENE_ENVIRONMENT)) { lightR = 0; lightG = 0; lightB = 0; return }
+  if (!load<u32>(scene, SCENE_ENVIRONMENT)) {
+    lightR = 0
+    lightG = 0
+    lightB = 0
+    return
+  }
   placeU = HALF + angle(dx, -dz) / TAU + load<f32>(scene, SCENE_ENVIRONMENT_TURN)
   placeU -= floor(placeU)
   placeV = polar(dy) / PI
@@ -274,56 +459,84 @@ export function environmentFrom(scene: usize, dx: f32, dy: f32, dz: f32): void {
 /** Light of the environment from a place of its picture, u and v in 0..1 across and down. */
 function environmentAt(scene: usize, u: f32, v: f32): void {
   const pixels = <usize>load<u32>(scene, SCENE_ENVIRONMENT)
-  const width = load<i32>(scene, SCENE_ENVIRONMENT_WIDTH), height = load<i32>(scene, SCENE_ENVIRONMENT_HEIGHT)
-  const x = u * <f32>width - 0.5, y = max<f32>(0, min<f32>(<f32>(height - 1), v * <f32>height - 0.5))
-  const left = <i32>floor<f32>(x), upper = min(height - 1, <i32>y)
-  const fx = f32x4.splat(x - <f32>left), fy = f32x4.splat(y - <f32>upper)
-  const x0 = left < 0 ? width - 1 : min(left, width - 1), x1 = left + 1 >= width ? 0 : left + 1
+  const width = load<i32>(scene, SCENE_ENVIRONMENT_WIDTH)
+  const height = load<i32>(scene, SCENE_ENVIRONMENT_HEIGHT)
+  const x = u * <f32>width - 0.5
+  const y = max<f32>(0, min<f32>(<f32>(height - 1), v * <f32>height - 0.5))
+  const left = <i32>floor<f32>(x)
+  const upper = min(height - 1, <i32>y)
+  const fx = f32x4.splat(x - <f32>left)
+  const fy = f32x4.splat(y - <f32>upper)
+  const x0 = left < 0 ? width - 1 : min(left, width - 1)
+  const x1 = left + 1 >= width ? 0 : left + 1
   const lower = min(height - 1, upper + 1)
-  const row0 = pixels + ((<usize>upper * width) << 4), row1 = pixels + ((<usize>lower * width) << 4)
-  const a = v128.load(row0 + (<usize>x0 << 4)), b = v128.load(row0 + (<usize>x1 << 4))
-  const c = v128.load(row1 + (<usize>x0 << 4)), d = v128.load(row1 + (<usize>x1 << 4))
-  const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), fx)), bottom = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), fx))
+  const row0 = pixels + ((<usize>upper * width) << 4)
+  const row1 = pixels + ((<usize>lower * width) << 4)
+  const a = v128.load(row0 + ((<usize>x0) << 4))
+  const b = v128.load(row0 + ((<usize>x1) << 4))
+  const c = v128.load(row1 + ((<usize>x0) << 4))
+  const d = v128.load(row1 + ((<usize>x1) << 4))
+  const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), fx))
+  const bottom = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), fx))
   const value = f32x4.add(top, f32x4.mul(f32x4.sub(bottom, top), fy))
   lightR = f32x4.extract_lane(value, 0) * load<f32>(scene, SCENE_ENVIRONMENT_GAIN)
   lightG = f32x4.extract_lane(value, 1) * load<f32>(scene, SCENE_ENVIRONMENT_GAIN + 4)
   lightB = f32x4.extract_lane(value, 2) * load<f32>(scene, SCENE_ENVIRONMENT_GAIN + 8)
 }
 
-/** Density per solid angle of sampleEnvironment towards the direction that environmentFrom was asked for last, whose height is dy. */
+/**
+ * Density per solid angle of sampleEnvironment towards the direction that environmentFrom was asked for last, whose
+ * height is dy.
+ */
 export function environmentDensity(scene: usize, dy: f32): f32 {
-  const width = load<i32>(scene, SCENE_ENVIRONMENT_GRID_WIDTH), height = load<i32>(scene, SCENE_ENVIRONMENT_GRID_HEIGHT)
-  const x = min<i32>(width - 1, <i32>(placeU * <f32>width)), y = min<i32>(height - 1, <i32>(placeV * <f32>height))
+  const width = load<i32>(scene, SCENE_ENVIRONMENT_GRID_WIDTH)
+  const height = load<i32>(scene, SCENE_ENVIRONMENT_GRID_HEIGHT)
+  const x = min<i32>(width - 1, <i32>(placeU * <f32>width))
+  const y = min<i32>(height - 1, <i32>(placeV * <f32>height))
   const sine = sqrt<f32>(max<f32>(1e-12, ONE - dy * dy))
-  return load<f32>(<usize>load<u32>(scene, SCENE_ENVIRONMENT_DENSITY) + (<usize>(y * width + x) << 2)) / (TWO * PI * PI * sine)
+  return (
+    load<f32>(<usize>load<u32>(scene, SCENE_ENVIRONMENT_DENSITY) + ((<usize>(y * width + x)) << 2)) /
+    (TWO * PI * PI * sine)
+  )
 }
 
-/** Samples the environment by its brightness into towards, light and lightDensity; false where it is black or absent. */
+/**
+ * Samples the environment by its brightness into towards, light and lightDensity; false where it is black or absent.
+ */
 export function sampleEnvironment(scene: usize, u: f32, v: f32): bool {
   if (!load<u32>(scene, SCENE_ENVIRONMENT)) return false
-  const width = load<i32>(scene, SCENE_ENVIRONMENT_GRID_WIDTH), height = load<i32>(scene, SCENE_ENVIRONMENT_GRID_HEIGHT)
+  const width = load<i32>(scene, SCENE_ENVIRONMENT_GRID_WIDTH)
+  const height = load<i32>(scene, SCENE_ENVIRONMENT_GRID_HEIGHT)
   const marginal = <usize>load<u32>(scene, SCENE_ENVIRONMENT_MARGINAL)
   const y = pickCell(marginal, height, v)
-  const rowLow: f32 = y > 0 ? load<f32>(marginal + (<usize>(y - 1) << 2)) : 0
-  const rowSpan = load<f32>(marginal + (<usize>y << 2)) - rowLow
-  const conditional = <usize>load<u32>(scene, SCENE_ENVIRONMENT_CONDITIONAL) + (<usize>(y * width) << 2)
+  const rowLow: f32 = y > 0 ? load<f32>(marginal + ((<usize>(y - 1)) << 2)) : 0
+  const rowSpan = load<f32>(marginal + ((<usize>y) << 2)) - rowLow
+  const conditional = <usize>load<u32>(scene, SCENE_ENVIRONMENT_CONDITIONAL) + ((<usize>(y * width)) << 2)
   const x = pickCell(conditional, width, u)
-  const low: f32 = x > 0 ? load<f32>(conditional + (<usize>(x - 1) << 2)) : 0
-  const span = load<f32>(conditional + (<usize>x << 2)) - low
+  const low: f32 = x > 0 ? load<f32>(conditional + ((<usize>(x - 1)) << 2)) : 0
+  const span = load<f32>(conditional + ((<usize>x) << 2)) - low
   if (rowSpan <= 0 || span <= 0) return false
   const fu = (<f32>x + min<f32>(0.9999, (u - low) / span)) / <f32>width
   const fv = (<f32>y + min<f32>(0.9999, (v - rowLow) / rowSpan)) / <f32>height
-  const theta = fv * PI, sine = Mathf.sin(theta)
+  const theta = fv * PI
+  const sine = Mathf.sin(theta)
   const phi = (fu - 0.5 - load<f32>(scene, SCENE_ENVIRONMENT_TURN)) * TAU
-  towardsX = Mathf.sin(phi) * sine; towardsY = Mathf.cos(theta); towardsZ = -Mathf.cos(phi) * sine
-  lightDensity = load<f32>(<usize>load<u32>(scene, SCENE_ENVIRONMENT_DENSITY) + (<usize>(y * width + x) << 2)) / (TWO * PI * PI * max<f32>(1e-6, sine))
+  towardsX = Mathf.sin(phi) * sine
+  towardsY = Mathf.cos(theta)
+  towardsZ = -Mathf.cos(phi) * sine
+  lightDensity =
+    load<f32>(<usize>load<u32>(scene, SCENE_ENVIRONMENT_DENSITY) + ((<usize>(y * width + x)) << 2)) /
+    (TWO * PI * PI * max<f32>(1e-6, sine))
   lightDistance = 1e30
   lightGroup = load<i32>(scene, SCENE_ENVIRONMENT_GROUP)
   environmentAt(scene, fu, fv)
   return lightDensity > 0
 }
 
-/** One sample of the light at the place of standAt: of the environment (turn 0), or of one of the lamps and shining triangles (turn 1); two or three numbers are drawn. */
+/**
+ * One sample of the light at the place of standAt: of the environment (turn 0), or of one of the lamps and shining
+ * triangles (turn 1); two or three numbers are drawn.
+ */
 export function drawLight(scene: usize, turn: i32, dimension: u32, x: f32, y: f32, z: f32): bool {
   if (turn == 0) {
     draw(dimension)

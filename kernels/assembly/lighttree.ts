@@ -1,19 +1,34 @@
-// Which lamp a place asks: a tree of lamps and shining triangles, walked by how much each branch may give there. Suns stand beside it.
-// Source: A. Conty Estevez and C. Kulla, "Importance Sampling of Many Lights with Adaptive Tree Splitting" (2018); the bounds by cones are those of
+// Which lamp a place asks: a tree of lamps and shining triangles, walked by how much each branch may give there. Suns
+// stand beside it.
+// Source: A. Conty Estevez and C. Kulla, "Importance Sampling of Many Lights with Adaptive Tree Splitting" (2018); the
+// bounds by cones are those of
 // M. Pharr, W. Jakob and G. Humphreys, "Physically Based Rendering", 4th edition (2023), section 12.6.
 import { ONE } from './constants'
 import * as L from './layout'
 
 // The place that asks, and the way it faces; no way: it takes light from all round
-let fromX: f32 = 0, fromY: f32 = 0, fromZ: f32 = 0, facingX: f32 = 0, facingY: f32 = 0, facingZ: f32 = 0
+let fromX: f32 = 0
+let fromY: f32 = 0
+let fromZ: f32 = 0
+let facingX: f32 = 0
+let facingY: f32 = 0
+let facingZ: f32 = 0
 let faces = false
 // What suns and tree may give there
-let ofSuns: f32 = 0, ofTree: f32 = 0
+let ofSuns: f32 = 0
+let ofTree: f32 = 0
 
-/** The place that lights are picked for from now on; facing is a unit vector, or 0, 0, 0 for a place that takes light from all round. */
+/**
+ * The place that lights are picked for from now on; facing is a unit vector, or 0, 0, 0 for a place that takes light
+ * from all round.
+ */
 export function standAt(scene: usize, x: f32, y: f32, z: f32, nx: f32, ny: f32, nz: f32): void {
-  fromX = x; fromY = y; fromZ = z
-  facingX = nx; facingY = ny; facingZ = nz
+  fromX = x
+  fromY = y
+  fromZ = z
+  facingX = nx
+  facingY = ny
+  facingZ = nz
   faces = nx != 0 || ny != 0 || nz != 0
   const suns = load<i32>(scene, L.SCENE_SUN_COUNT)
   ofSuns = 0
@@ -24,41 +39,72 @@ export function standAt(scene: usize, x: f32, y: f32, z: f32, nx: f32, ny: f32, 
 
 /** Irradiance of the i-th sun, which is light i. */
 function sunGives(scene: usize, i: i32): f32 {
-  const light = <usize>load<u32>(scene, L.SCENE_LIGHTS) + <usize>i * L.LIGHT_STRIDE, power = load<f32>(light, L.LIGHT_POWER)
+  const light = <usize>load<u32>(scene, L.SCENE_LIGHTS) + <usize>i * L.LIGHT_STRIDE
+  const power = load<f32>(light, L.LIGHT_POWER)
   if (!faces) return power
-  const cosine = -(facingX * load<f32>(light, L.LIGHT_NORMAL) + facingY * load<f32>(light, L.LIGHT_NORMAL + 4) + facingZ * load<f32>(light, L.LIGHT_NORMAL + 8)), edge = load<f32>(light, L.LIGHT_COSINE)
+  const cosine = -(
+    facingX * load<f32>(light, L.LIGHT_NORMAL) +
+    facingY * load<f32>(light, L.LIGHT_NORMAL + 4) +
+    facingZ * load<f32>(light, L.LIGHT_NORMAL + 8)
+  )
+  const edge = load<f32>(light, L.LIGHT_COSINE)
   return cosine < -sqrt<f32>(max<f32>(0, ONE - edge * edge)) ? 0 : power * max<f32>(<f32>0.02, cosine)
 }
 
-@inline function sineOf(cosine: f32): f32 { return sqrt<f32>(max<f32>(0, ONE - cosine * cosine)) }
+
+@inline
+function sineOf(cosine: f32): f32 {
+  return sqrt<f32>(max<f32>(0, ONE - cosine * cosine))
+}
 // Cosine and sine of max(0, a - b)
-@inline function cosineOfRest(sineA: f32, cosineA: f32, sineB: f32, cosineB: f32): f32 { return cosineA > cosineB ? ONE : cosineA * cosineB + sineA * sineB }
-@inline function sineOfRest(sineA: f32, cosineA: f32, sineB: f32, cosineB: f32): f32 { return cosineA > cosineB ? <f32>0 : sineA * cosineB - cosineA * sineB }
+@inline
+function cosineOfRest(sineA: f32, cosineA: f32, sineB: f32, cosineB: f32): f32 {
+  return cosineA > cosineB ? ONE : cosineA * cosineB + sineA * sineB
+}
+
+
+@inline
+function sineOfRest(sineA: f32, cosineA: f32, sineB: f32, cosineB: f32): f32 {
+  return cosineA > cosineB ? <f32>0 : sineA * cosineB - cosineA * sineB
+}
 
 /** Most that a branch may give at the place, up to what stands between; 0 only where it gives nothing. */
 function mayGive(node: usize): f32 {
-  let wx = fromX - load<f32>(node, L.TREE_CENTRE), wy = fromY - load<f32>(node, L.TREE_CENTRE + 4), wz = fromZ - load<f32>(node, L.TREE_CENTRE + 8)
-  const squared = wx * wx + wy * wy + wz * wz, radius = load<f32>(node, L.TREE_RADIUS), power = load<f32>(node, L.TREE_POWER), within = radius * radius
+  let wx = fromX - load<f32>(node, L.TREE_CENTRE)
+  let wy = fromY - load<f32>(node, L.TREE_CENTRE + 4)
+  let wz = fromZ - load<f32>(node, L.TREE_CENTRE + 8)
+  const squared = wx * wx + wy * wy + wz * wz
+  const radius = load<f32>(node, L.TREE_RADIUS)
+  const power = load<f32>(node, L.TREE_POWER)
+  const within = radius * radius
   // In its ball any side of it may be near: nothing is known but how large it is
   if (squared <= within) return power / max<f32>(1e-12, within)
   const scale = ONE / sqrt<f32>(squared)
-  wx *= scale; wy *= scale; wz *= scale
-  const cosineB = sqrt<f32>(max<f32>(0, ONE - within / squared)), sineB = sqrt<f32>(within / squared)
+  wx *= scale
+  wy *= scale
+  wz *= scale
+  const cosineB = sqrt<f32>(max<f32>(0, ONE - within / squared))
+  const sineB = sqrt<f32>(within / squared)
   const cosineO = load<f32>(node, L.TREE_CONE)
   let cosine: f32 = 1
   if (cosineO > -1) {
-    const cosineW = wx * load<f32>(node, L.TREE_AXIS) + wy * load<f32>(node, L.TREE_AXIS + 4) + wz * load<f32>(node, L.TREE_AXIS + 8), sineW = sineOf(cosineW), sineO = sineOf(cosineO)
-    const cosineX = cosineOfRest(sineW, cosineW, sineO, cosineO), sineX = sineOfRest(sineW, cosineW, sineO, cosineO)
+    const cosineW =
+      wx * load<f32>(node, L.TREE_AXIS) + wy * load<f32>(node, L.TREE_AXIS + 4) + wz * load<f32>(node, L.TREE_AXIS + 8)
+    const sineW = sineOf(cosineW)
+    const sineO = sineOf(cosineO)
+    const cosineX = cosineOfRest(sineW, cosineW, sineO, cosineO)
+    const sineX = sineOfRest(sineW, cosineW, sineO, cosineO)
     cosine = cosineOfRest(sineX, cosineX, sineB, cosineB)
     if (cosine <= load<f32>(node, L.TREE_EMITS)) return 0
     cosine = max<f32>(cosine, <f32>1e-3)
   }
   if (faces) {
-    const cosineI = -(wx * facingX + wy * facingY + wz * facingZ), lit = cosineOfRest(sineOf(cosineI), cosineI, sineB, cosineB)
+    const cosineI = -(wx * facingX + wy * facingY + wz * facingZ)
+    const lit = cosineOfRest(sineOf(cosineI), cosineI, sineB, cosineB)
     if (lit <= 0) return 0
     cosine *= lit
   }
-  return power * cosine / squared
+  return (power * cosine) / squared
 }
 
 /** How likely the last pick was. */
@@ -73,7 +119,10 @@ export function pickLight(scene: usize, pick: f32): i32 {
     const suns = load<i32>(scene, L.SCENE_SUN_COUNT)
     for (let i = 0; i < suns; i++) {
       const gives = sunGives(scene, i)
-      if (value < gives || (i == suns - 1 && gives > 0)) { pickedChance = gives / all; return i }
+      if (value < gives || (i == suns - 1 && gives > 0)) {
+        pickedChance = gives / all
+        return i
+      }
       value -= gives
     }
   }
@@ -83,11 +132,21 @@ export function pickLight(scene: usize, pick: f32): i32 {
   const tree = <usize>load<u32>(scene, L.SCENE_LIGHT_TREE)
   let node = tree
   while (load<i32>(node, L.TREE_LEFT) >= 0) {
-    const left = tree + <usize>load<i32>(node, L.TREE_LEFT) * L.TREE_STRIDE, right = tree + <usize>load<i32>(node, L.TREE_RIGHT) * L.TREE_STRIDE
-    const a = mayGive(left), b = mayGive(right)
+    const left = tree + <usize>load<i32>(node, L.TREE_LEFT) * L.TREE_STRIDE
+    const right = tree + <usize>load<i32>(node, L.TREE_RIGHT) * L.TREE_STRIDE
+    const a = mayGive(left)
+    const b = mayGive(right)
     if (!(a + b > 0)) return -1
     const share = a / (a + b)
-    if (value < share) { node = left; pickedChance *= share; value = min<f32>(<f32>0.9999999, value / share) } else { node = right; pickedChance *= ONE - share; value = min<f32>(<f32>0.9999999, (value - share) / (ONE - share)) }
+    if (value < share) {
+      node = left
+      pickedChance *= share
+      value = min<f32>(<f32>0.9999999, value / share)
+    } else {
+      node = right
+      pickedChance *= ONE - share
+      value = min<f32>(<f32>0.9999999, (value - share) / (ONE - share))
+    }
   }
   return load<i32>(node, L.TREE_LIGHT)
 }
@@ -98,13 +157,23 @@ export function chanceOf(scene: usize, index: i32): f32 {
   if (!(all > 0)) return 0
   if (index < load<i32>(scene, L.SCENE_SUN_COUNT)) return sunGives(scene, index) / all
   const tree = <usize>load<u32>(scene, L.SCENE_LIGHT_TREE)
-  let node = tree, trail = load<u32>(<usize>load<u32>(scene, L.SCENE_LIGHTS) + <usize>index * L.LIGHT_STRIDE, L.LIGHT_TRAIL), chance = ofTree / all
+  let node = tree
+  let trail = load<u32>(<usize>load<u32>(scene, L.SCENE_LIGHTS) + <usize>index * L.LIGHT_STRIDE, L.LIGHT_TRAIL)
+  let chance = ofTree / all
   while (load<i32>(node, L.TREE_LEFT) >= 0) {
-    const left = tree + <usize>load<i32>(node, L.TREE_LEFT) * L.TREE_STRIDE, right = tree + <usize>load<i32>(node, L.TREE_RIGHT) * L.TREE_STRIDE
-    const a = mayGive(left), b = mayGive(right)
+    const left = tree + <usize>load<i32>(node, L.TREE_LEFT) * L.TREE_STRIDE
+    const right = tree + <usize>load<i32>(node, L.TREE_RIGHT) * L.TREE_STRIDE
+    const a = mayGive(left)
+    const b = mayGive(right)
     if (!(a + b > 0)) return 0
     const share = a / (a + b)
-    if (trail & 1) { node = right; chance *= ONE - share } else { node = left; chance *= share }
+    if (trail & 1) {
+      node = right
+      chance *= ONE - share
+    } else {
+      node = left
+      chance *= share
+    }
     trail >>= 1
   }
   return chance

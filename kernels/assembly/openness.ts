@@ -17,10 +17,19 @@ export function openAt(scene: usize, render: usize, dimension: u32): f32 {
   // By the cosine within the cone: the square of the sine is even
   M.sampleCosine(randomX * load<f32>(render, L.RENDER_OCCLUSION_SINE), randomY)
   if (M.outX * S.geometricX + M.outY * S.geometricY + M.outZ * S.geometricZ <= 0) return 0
-  const step = stepOff(), x = S.positionX + S.geometricX * step, y = S.positionY + S.geometricY * step, z = S.positionZ + S.geometricZ * step
-  const dx = M.outX, dy = M.outY, dz = M.outZ, reach = load<f32>(render, L.RENDER_OCCLUSION_REACH), falloff = load<f32>(render, L.RENDER_OCCLUSION_FALLOFF)
+  const step = stepOff()
+  const x = S.positionX + S.geometricX * step
+  const y = S.positionY + S.geometricY * step
+  const z = S.positionZ + S.geometricZ * step
+  const dx = M.outX
+  const dy = M.outY
+  const dz = M.outZ
+  const reach = load<f32>(render, L.RENDER_OCCLUSION_REACH)
+  const falloff = load<f32>(render, L.RENDER_OCCLUSION_FALLOFF)
   if (falloff <= 0) return transmittance(scene, x, y, z, dx, dy, dz, 0, reach, L.FLAG_LIGHT)
-  let near: f32 = 0, through: f32 = 1, dark: f32 = 0
+  let near: f32 = 0
+  let through: f32 = 1
+  let dark: f32 = 0
   for (let layer = 0; layer < MOST_LAYERS && through > 1e-3; layer++) {
     if (!closestHit(scene, x, y, z, dx, dy, dz, near, reach, L.FLAG_LIGHT)) break
     const opacity = S.opacityAt(scene, hitPlace, hitTriangle, hitU, hitV, dx, dy, dz)

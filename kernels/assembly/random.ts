@@ -18,14 +18,16 @@ export function initRandom(): void {
       if ((bit & 7) == 0 && value == 0) store<u32>(table, 0)
       if (value & mask) {
         const rest = value & (mask - 1)
-        if ((value >> (bit & 7)) == 1) store<u32>(table + (value << 2), load<u32>(table + (rest << 2)) ^ direction)
+        if (value >> (bit & 7) == 1) store<u32>(table + (value << 2), load<u32>(table + (rest << 2)) ^ direction)
       }
     }
     direction ^= direction >> 1
   }
 }
 
-@inline export function hash(value: u32): u32 {
+
+@inline
+export function hash(value: u32): u32 {
   // Finaliser of MurmurHash3 (public domain, A. Appleby)
   value ^= value >> 16
   value *= 0x85ebca6b
@@ -34,7 +36,9 @@ export function initRandom(): void {
   return value ^ (value >> 16)
 }
 
-@inline function reverse(value: u32): u32 {
+
+@inline
+function reverse(value: u32): u32 {
   value = (value >> 16) | (value << 16)
   value = ((value & 0x00ff00ff) << 8) | ((value & 0xff00ff00) >> 8)
   value = ((value & 0x0f0f0f0f) << 4) | ((value & 0xf0f0f0f0) >> 4)
@@ -42,7 +46,9 @@ export function initRandom(): void {
   return ((value & 0x55555555) << 1) | ((value & 0xaaaaaaaa) >> 1)
 }
 
-@inline function permute(value: u32, seed: u32): u32 {
+
+@inline
+function permute(value: u32, seed: u32): u32 {
   value ^= value * 0x3d20adea
   value += seed
   value *= (seed >> 16) | 1
@@ -60,8 +66,11 @@ export function startSample(x: u32, y: u32, index: u32, seed: u32): void {
 export function draw(pair: u32): void {
   const seed = hash(pixelSeed ^ (pair * 0x9e3779b9 + 0x7f4a7c15))
   const shuffled = reverse(permute(sequence, seed))
-  const second = load<u32>(DIRECTIONS + ((shuffled & 255) << 2)) ^ load<u32>(DIRECTIONS + 1024 + (((shuffled >> 8) & 255) << 2)) ^
-    load<u32>(DIRECTIONS + 2048 + (((shuffled >> 16) & 255) << 2)) ^ load<u32>(DIRECTIONS + 3072 + ((shuffled >> 24) << 2))
+  const second =
+    load<u32>(DIRECTIONS + ((shuffled & 255) << 2)) ^
+    load<u32>(DIRECTIONS + 1024 + (((shuffled >> 8) & 255) << 2)) ^
+    load<u32>(DIRECTIONS + 2048 + (((shuffled >> 16) & 255) << 2)) ^
+    load<u32>(DIRECTIONS + 3072 + ((shuffled >> 24) << 2))
   const a = reverse(permute(shuffled, hash(seed + 1)))
   const b = reverse(permute(reverse(second), hash(seed + 2)))
   randomX = <f32>(a >> 8) * <f32>5.9604644775390625e-8

@@ -1,6 +1,6 @@
-// The render cut in depth, so that flat layers stand between its objects. A pixel on the border of two objects belongs to both:
-// how much of it is nearer than the cut comes from the coverage of each object and from where that object is next to the pixel;
-// its colour is split between them by what they look like there.
+// The render cut in depth, so that flat layers stand between its objects. A pixel on the border of two objects belongs
+// to both: how much of it is nearer than the cut comes from the coverage of each object and from where that object is
+// next to the pixel; its colour is split between them by what they look like there.
 import { number, pointer, whole } from './words'
 import { COVERAGE_RANKS } from './layout'
 import { ONE } from './constants'
@@ -12,9 +12,14 @@ const REACH = 3
 const ALONE: f32 = 0.98
 
 
-@inline function sumOf(ranks: usize): f32 {
+@inline
+function sumOf(ranks: usize): f32 {
   let sum: f32 = 0
-  for (let rank: usize = 0; rank < RANKS; rank += 8) { const weight = load<f32>(ranks + rank, 4); if (weight <= 0) break; sum += weight }
+  for (let rank: usize = 0; rank < RANKS; rank += 8) {
+    const weight = load<f32>(ranks + rank, 4)
+    if (weight <= 0) break
+    sum += weight
+  }
   return sum
 }
 
@@ -28,21 +33,29 @@ function depthNear(coverage: usize, depths: usize, x: i32, y: i32, width: i32, h
       for (let dx = -ring; dx <= ring; dx += step) {
         const qx = x + dx
         if (qx < 0 || qx >= width) continue
-        const at = <usize>(qy * width + qx), ranks = coverage + at * RANKS
+        const at = <usize>(qy * width + qx)
+        const ranks = coverage + at * RANKS
         if (load<f32>(ranks) == object && load<f32>(ranks, 4) >= ALONE) return load<f32>(depths + (at << 2))
       }
     }
   }
-  return load<f32>(depths + (<usize>(y * width + x) << 2))
+  return load<f32>(depths + ((<usize>(y * width + x)) << 2))
 }
 
-/** Words: 2 coverage, 3 depth (f32 metres), 4 out (f32): share of what covers the pixel that is nearer than 5 (metres). */
+/**
+ * Words: 2 coverage, 3 depth (f32 metres), 4 out (f32): share of what covers the pixel that is nearer than 5 (metres).
+ */
 export function frontShareBand(args: usize, y0: i32, y1: i32): void {
-  const width = whole(args, 0), height = whole(args, 1), distance = number(args, 5)
-  const coverage = pointer(args, 2), depths = pointer(args, 3), out = pointer(args, 4)
+  const width = whole(args, 0)
+  const height = whole(args, 1)
+  const distance = number(args, 5)
+  const coverage = pointer(args, 2)
+  const depths = pointer(args, 3)
+  const out = pointer(args, 4)
   for (let y = y0; y < y1; y++) {
     for (let x = 0; x < width; x++) {
-      const at = <usize>(y * width + x), ranks = coverage + at * RANKS
+      const at = <usize>(y * width + x)
+      const ranks = coverage + at * RANKS
       const own: f32 = load<f32>(depths + (at << 2)) < distance ? 1 : 0
       let share: f32 = own
       // Several objects: each where it is; one object, or none known: by the pixel's depth
@@ -64,23 +77,30 @@ export function frontShareBand(args: usize, y0: i32, y1: i32): void {
 function frontOf(source: usize, shares: usize, x: i32, y: i32, width: i32, height: i32): v128 {
   const at = <usize>(y * width + x)
   const value = v128.load(source + (at << 4))
-  const share = load<f32>(shares + (at << 2)), alpha = f32x4.extract_lane(value, 3)
+  const share = load<f32>(shares + (at << 2))
+  const alpha = f32x4.extract_lane(value, 3)
   if (share >= 1 || alpha <= 0) return value
   if (share <= 0) return f32x4.splat(0)
   // Means of what is wholly in front and wholly behind around it, with alpha divided out
-  let front = f32x4.splat(0), back = f32x4.splat(0)
+  let front = f32x4.splat(0)
+  let back = f32x4.splat(0)
   for (let qy = max(0, y - REACH), lastY = min(height - 1, y + REACH); qy <= lastY; qy++) {
     for (let qx = max(0, x - REACH), lastX = min(width - 1, x + REACH); qx <= lastX; qx++) {
-      const other = <usize>(qy * width + qx), s = load<f32>(shares + (other << 2))
+      const other = <usize>(qy * width + qx)
+      const s = load<f32>(shares + (other << 2))
       if (s > 0 && s < 1) continue
       const colour = v128.load(source + (other << 4))
-      if (s >= 1) front = f32x4.add(front, colour); else back = f32x4.add(back, colour)
+      if (s >= 1) front = f32x4.add(front, colour)
+      else back = f32x4.add(back, colour)
     }
   }
-  const weightFront = f32x4.extract_lane(front, 3), weightBack = f32x4.extract_lane(back, 3)
-  const inFront = share * alpha, behind = alpha - inFront
+  const weightFront = f32x4.extract_lane(front, 3)
+  const weightBack = f32x4.extract_lane(back, 3)
+  const inFront = share * alpha
+  const behind = alpha - inFront
   if (weightFront <= 0 || weightBack <= 0) return f32x4.mul(value, f32x4.splat(share))
-  const near = f32x4.mul(front, f32x4.splat(inFront / weightFront)), far = f32x4.mul(back, f32x4.splat(behind / weightBack))
+  const near = f32x4.mul(front, f32x4.splat(inFront / weightFront))
+  const far = f32x4.mul(back, f32x4.splat(behind / weightBack))
   // The two make the pixel, but for a rest: it is shared, and neither part may take more than there is
   const rest = f32x4.sub(value, f32x4.add(near, far))
   const part = f32x4.add(near, f32x4.mul(rest, f32x4.splat(share)))
@@ -88,13 +108,21 @@ function frontOf(source: usize, shares: usize, x: i32, y: i32, width: i32, heigh
   return f32x4.replace_lane(bounded, 3, inFront)
 }
 
-/** Words: 2 in, 3 out, 4 share in front of the far end (0: all), 5 share in front of the near end (0: none). The in between. */
+/**
+ * Words: 2 in, 3 out, 4 share in front of the far end (0: all), 5 share in front of the near end (0: none). The in
+ * between.
+ */
 export function sliceBand(args: usize, y0: i32, y1: i32): void {
-  const width = whole(args, 0), height = whole(args, 1), source = pointer(args, 2), out = pointer(args, 3)
-  const far = pointer(args, 4), near = pointer(args, 5), zero = f32x4.splat(0)
+  const width = whole(args, 0)
+  const height = whole(args, 1)
+  const source = pointer(args, 2)
+  const out = pointer(args, 3)
+  const far = pointer(args, 4)
+  const near = pointer(args, 5)
+  const zero = f32x4.splat(0)
   for (let y = y0; y < y1; y++) {
     for (let x = 0; x < width; x++) {
-      const to = <usize>(y * width + x) << 4
+      const to = (<usize>(y * width + x)) << 4
       let value = far ? frontOf(source, far, x, y, width, height) : v128.load(source + to)
       if (near) {
         const nearer = frontOf(source, near, x, y, width, height)

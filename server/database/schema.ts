@@ -18,14 +18,20 @@ export const shots = pgTable('shots', {
   deletedAt: when('deleted_at'),
 })
 
-export const changes = pgTable('changes', {
-  shotId: text('shot_id').notNull().references(() => shots.id, { onDelete: 'cascade' }),
-  sequence: integer('sequence').notNull(),
-  label: text('label').notNull(),
-  forward: jsonb('forward').$type<Operation[]>().notNull(),
-  backward: jsonb('backward').$type<Operation[]>().notNull(),
-  at: when('at').notNull().defaultNow(),
-}, table => [primaryKey({ columns: [table.shotId, table.sequence] })])
+export const changes = pgTable(
+  'changes',
+  {
+    shotId: text('shot_id')
+      .notNull()
+      .references(() => shots.id, { onDelete: 'cascade' }),
+    sequence: integer('sequence').notNull(),
+    label: text('label').notNull(),
+    forward: jsonb('forward').$type<Operation[]>().notNull(),
+    backward: jsonb('backward').$type<Operation[]>().notNull(),
+    at: when('at').notNull().defaultNow(),
+  },
+  table => [primaryKey({ columns: [table.shotId, table.sequence] })],
+)
 
 export const blobs = pgTable('blobs', {
   sha256: text('sha256').primaryKey(),
@@ -36,20 +42,30 @@ export const blobs = pgTable('blobs', {
 
 export type JobKind = 'render' | 'send' | 'import'
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled'
-export interface JobResult { blob: string; name: string; bytes: number }
+export interface JobResult {
+  blob: string
+  name: string
+  bytes: number
+}
 
-export const jobs = pgTable('jobs', {
-  id: text('id').primaryKey(),
-  shotId: text('shot_id').notNull().references(() => shots.id, { onDelete: 'cascade' }),
-  kind: text('kind').$type<JobKind>().notNull(),
-  settings: jsonb('settings').$type<Record<string, unknown>>().notNull(),
-  document: jsonb('document').$type<ShotDocument>().notNull(),
-  state: text('state').$type<JobState>().notNull().default('queued'),
-  progress: real('progress').notNull().default(0),
-  message: text('message'),
-  result: jsonb('result').$type<JobResult>(),
-  cancelRequested: boolean('cancel_requested').notNull().default(false),
-  createdAt: when('created_at').notNull().defaultNow(),
-  startedAt: when('started_at'),
-  finishedAt: when('finished_at'),
-}, table => [index('jobs_by_shot').on(table.shotId, table.createdAt)])
+export const jobs = pgTable(
+  'jobs',
+  {
+    id: text('id').primaryKey(),
+    shotId: text('shot_id')
+      .notNull()
+      .references(() => shots.id, { onDelete: 'cascade' }),
+    kind: text('kind').$type<JobKind>().notNull(),
+    settings: jsonb('settings').$type<Record<string, unknown>>().notNull(),
+    document: jsonb('document').$type<ShotDocument>().notNull(),
+    state: text('state').$type<JobState>().notNull().default('queued'),
+    progress: real('progress').notNull().default(0),
+    message: text('message'),
+    result: jsonb('result').$type<JobResult>(),
+    cancelRequested: boolean('cancel_requested').notNull().default(false),
+    createdAt: when('created_at').notNull().defaultNow(),
+    startedAt: when('started_at'),
+    finishedAt: when('finished_at'),
+  },
+  table => [index('jobs_by_shot').on(table.shotId, table.createdAt)],
+)

@@ -8,11 +8,18 @@ import { projectRoot } from '../../host/root'
 import * as schema from '../database/schema'
 
 export type Database = NodePgDatabase<typeof schema>
-export interface Context { database: Database; pool: pg.Pool; store: BlobStore; url: string }
+export interface Context {
+  database: Database
+  pool: pg.Pool
+  store: BlobStore
+  url: string
+}
 
 let opening: Promise<Context> | undefined
 
-export function context(): Promise<Context> { return opening ??= open() }
+export function context(): Promise<Context> {
+  return (opening ??= open())
+}
 
 async function open(): Promise<Context> {
   const url = process.env.DATABASE_URL

@@ -32,18 +32,28 @@ let thread: Worker | undefined
 const waiting = new Map<string, Waiting>()
 const previews = new Map<string, Uint8Array>()
 /** base, span, about: where the piece that is being worked on lies in the whole, and what it is. */
-const progress = new Map<string, { share: number; message: string; startedAt: number; base: number; span: number; about: string }>()
+const progress = new Map<
+  string,
+  { share: number; message: string; startedAt: number; base: number; span: number; about: string }
+>()
 
 /** A job without the document it works on. */
 export type JobView = Omit<JobRow, 'document'> & { secondsLeft?: number }
 function view({ document: _document, ...whole }: JobRow): JobView {
-  const { made: _made, ...settings } = whole.settings as Settings, row = { ...whole, settings: settings as JobRow['settings'] }
+  const { made: _made, ...settings } = whole.settings as Settings
+  const row = { ...whole, settings: settings as JobRow['settings'] }
   const now = progress.get(row.id)
   if (!now || row.state !== 'running') return row
   const elapsed = (Date.now() - now.startedAt) / 1000
-  return { ...row, progress: now.share, message: now.message, secondsLeft: now.share > 0.03 ? elapsed / now.share - elapsed : undefined }
+  return {
+    ...row,
+    progress: now.share,
+    message: now.message,
+    secondsLeft: now.share > 0.03 ? elapsed / now.share - elapsed : undefined,
+  }
 }
-const announce = (row: JobRow): void => tell({ kind: 'job', id: row.id, shotId: row.shotId, job: view(row) as unknown as Record<string, unknown> })
+const announce = (row: JobRow): void =>
+  tell({ kind: 'job', id: row.id, shotId: row.shotId, job: view(row) as unknown as Record<string, unknown> })
 
 export async function startJobs(): Promise<void> {
   const { url, database } = await context()
@@ -52,12 +62,22 @@ export async function startJobs(): Promise<void> {
   await boss.start()
   await boss.createQueue(QUEUE)
   // What a killed server left behind starts again
-  const left = await database.update(jobs).set({ state: 'queued', progress: 0, message: null }).where(eq(jobs.state, 'running')).returning()
+  const left = await database
+    .update(jobs)
+    .set({ state: 'queued', progress: 0, message: null })
+    .where(eq(jobs.state, 'running'))
+    .returning()
   await boss.purgeQueue(QUEUE)
-  const queued = await database.select({ id: jobs.id }).from(jobs).where(eq(jobs.state, 'queued')).orderBy(jobs.createdAt)
+  const queued = await database
+    .select({ id: jobs.id })
+    .from(jobs)
+    .where(eq(jobs.state, 'queued'))
+    .orderBy(jobs.createdAt)
   for (const { id } of queued) await boss.send(QUEUE, { id })
   if (left.length) console.log(`${left.length} unfinished jobs start again`)
-  await boss.work<{ id: string }>(QUEUE, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => { if (job) await run(job.data.id) })
+  await boss.work<{ id: string }>(QUEUE, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
+    if (job) await run(job.data.id)
+  })
 }
 
 export async function stopJobs(): Promise<void> {
@@ -67,7 +87,9 @@ export async function stopJobs(): Promise<void> {
 
 function engineThread(folder: string): Worker {
   if (thread) return thread
-  thread = new Worker(join(projectRoot(), '.build/engineThread.mjs'), { workerData: { folder, threads: availableParallelism() } })
+  thread = new Worker(join(projectRoot(), '.build/engineThread.mjs'), {
+    workerData: { folder, threads: availableParallelism() },
+  })
   const failAll = (message: string): void => {
     thread = undefined
     for (const [id, entry] of waiting) entry.finish({ id, kind: 'failed', message })
@@ -75,7 +97,10 @@ function engineThread(folder: string): Worker {
   thread.on('message', (news: WorkNews) => {
     if (news.kind === 'progress') {
       const now = progress.get(news.id)
-      if (now) { now.share = now.base + now.span * news.share; now.message = now.about + news.message }
+      if (now) {
+        now.share = now.base + now.span * news.share
+        now.message = now.about + news.message
+      }
       if (news.preview) previews.set(news.id, news.preview)
       void touch(news.id)
     } else waiting.get(news.id)?.finish(news)
@@ -103,25 +128,60 @@ async function jobRow(id: string): Promise<JobRow> {
 
 async function run(id: string): Promise<void> {
   const { database } = await context()
-  const [row] = await database.update(jobs).set({ state: 'running', startedAt: new Date() }).where(and(eq(jobs.id, id), eq(jobs.state, 'queued'))).returning()
+  const [row] = await database
+    .update(jobs)
+    .set({ state: 'running', startedAt: new Date() })
+    .where(and(eq(jobs.id, id), eq(jobs.state, 'queued')))
+    .returning()
   if (!row) return
   progress.set(id, { share: 0, message: 'starting', startedAt: Date.now(), base: 0, span: 1, about: '' })
   announce(row)
-  const shot = await getShot(row.shotId).catch(() => undefined), settings = row.settings as Settings, { last } = settings
-  const news = row.kind === 'render' && last !== undefined && last > settings.frame ? await renderRange(row, settings.frame, last) : await perform(row, settings.frame, shot?.name ?? 'shot')
+  const shot = await getShot(row.shotId).catch(() => undefined)
+  const settings = row.settings as Settings
+  const { last } = settings
+  const news =
+    row.kind === 'render' && last !== undefined && last > settings.frame
+      ? await renderRange(row, settings.frame, last)
+      : await perform(row, settings.frame, shot?.name ?? 'shot')
   await finished(row, news)
 }
 
-type Settings = { frame: number; last?: number; /** Passes that still stand are rendered again too. */ all?: boolean; /** Frames of a range that are done. */ made?: RangeMade; format?: DeliveryFormat | PassFormat } & Partial<StartImport>
+type Settings = {
+  frame: number
+  last?: number
+  /** Passes that still stand are rendered again too. */
+  all?: boolean
+  /** Frames of a range that are done. */
+  made?: RangeMade
+  format?: DeliveryFormat | PassFormat
+} & Partial<StartImport>
 
 /** Hands the work of one frame to the engine's thread and waits for it. */
 async function perform(row: JobRow, frame: number, shotName: string): Promise<WorkNews> {
-  const { id } = row, { store } = await context(), cancel = new SharedArrayBuffer(4), fresh = await jobRow(id)
+  const { id } = row
+  const { store } = await context()
+  const cancel = new SharedArrayBuffer(4)
+  const fresh = await jobRow(id)
   const news = await new Promise<WorkNews>(resolve => {
     waiting.set(id, { finish: resolve, cancel: new Int32Array(cancel) })
     const settings = row.settings as Settings
-    const files = settings.files && { files: settings.files, video: row.kind === 'import' && isVideo(store.path(settings.files[0]!.blob)), steady: settings.steady, wholeFrames: settings.wholeFrames }
-    const order: WorkOrder = { id, kind: row.kind, document: row.document, frame, format: settings.format, all: settings.all || settings.last !== undefined, files, shotName, cancel }
+    const files = settings.files && {
+      files: settings.files,
+      video: row.kind === 'import' && isVideo(store.path(settings.files[0]!.blob)),
+      steady: settings.steady,
+      wholeFrames: settings.wholeFrames,
+    }
+    const order: WorkOrder = {
+      id,
+      kind: row.kind,
+      document: row.document,
+      frame,
+      format: settings.format,
+      all: settings.all || settings.last !== undefined,
+      files,
+      shotName,
+      cancel,
+    }
     if (fresh.cancelRequested) Atomics.store(new Int32Array(cancel), 0, 1)
     engineThread(store.folder).postMessage(order)
   })
@@ -129,28 +189,56 @@ async function perform(row: JobRow, frame: number, shotName: string): Promise<Wo
   return news
 }
 
-/** A range of frames, each kept when it is done: after a break it goes on with the first that is missing. What there is when it is cancelled or fails is kept too. */
+/**
+ * A range of frames, each kept when it is done: after a break it goes on with the first that is missing. What there is
+ * when it is cancelled or fails is kept too.
+ */
 async function renderRange(row: JobRow, first: number, last: number): Promise<WorkNews> {
-  const { database, store } = await context(), count = last - first + 1, { made: before, ...settings } = row.settings as Settings
-  let made = before, news: WorkNews = { id: row.id, kind: 'cancelled' }
+  const { database, store } = await context()
+  const count = last - first + 1
+  const { made: before, ...settings } = row.settings as Settings
+  let made = before
+  let news: WorkNews = { id: row.id, kind: 'cancelled' }
   for (let frame = first; frame <= last; frame++) {
     if (made?.blobs[frame]) continue
     const now = progress.get(row.id)
-    if (now) Object.assign(now, { base: (frame - first) / count, span: 1 / count, about: `frame ${frame} of ${first} to ${last}: ` })
+    if (now)
+      Object.assign(now, {
+        base: (frame - first) / count,
+        span: 1 / count,
+        about: `frame ${frame} of ${first} to ${last}: `,
+      })
     news = await perform(row, frame, '')
     if (news.kind !== 'done') break
     made = { file: news.result.passFile!, blobs: { ...made?.blobs, [frame]: news.result.blob } }
-    await database.update(jobs).set({ settings: { ...settings, made } }).where(eq(jobs.id, row.id))
+    await database
+      .update(jobs)
+      .set({ settings: { ...settings, made } })
+      .where(eq(jobs.id, row.id))
   }
   if (!made) return news
-  const file = joinFrames(made, first, last), blobs = Object.values(made.blobs)
-  if (blobs.length === count) return { id: row.id, kind: 'done', result: { blob: file.blob, name: file.name, bytes: (await Promise.all(blobs.map(blob => store.size(blob)))).reduce((sum, size) => sum + size, 0), passFile: file } }
-  await attach(row.shotId, `Passes of ${blobs.length} frames`, document => { document.passes.file = file })
+  const file = joinFrames(made, first, last)
+  const blobs = Object.values(made.blobs)
+  if (blobs.length === count)
+    return {
+      id: row.id,
+      kind: 'done',
+      result: {
+        blob: file.blob,
+        name: file.name,
+        bytes: (await Promise.all(blobs.map(blob => store.size(blob)))).reduce((sum, size) => sum + size, 0),
+        passFile: file,
+      },
+    }
+  await attach(row.shotId, `Passes of ${blobs.length} frames`, document => {
+    document.passes.file = file
+  })
   return news
 }
 
 async function finished(row: JobRow, news: WorkNews): Promise<void> {
-  const { id } = row, { database } = await context()
+  const { id } = row
+  const { database } = await context()
   progress.delete(id)
   // The shot has the frames of a range now; the job need not remember them
   const { made: _made, ...settings } = row.settings as Settings
@@ -158,7 +246,10 @@ async function finished(row: JobRow, news: WorkNews): Promise<void> {
   if (news.kind === 'done') {
     const { blob, name, bytes, passFile, clip } = news.result
     values = { ...values, state: 'done', progress: 1, message: null, result: { blob, name, bytes } }
-    if (passFile) await attach(row.shotId, 'Passes rendered', document => { document.passes.file = passFile })
+    if (passFile)
+      await attach(row.shotId, 'Passes rendered', document => {
+        document.passes.file = passFile
+      })
     if (clip) await attachClip(row, clip)
   } else if (news.kind === 'cancelled') values = { ...values, state: 'cancelled', message: null }
   else values = { ...values, state: 'failed', message: news.kind === 'failed' ? news.message : 'unknown' }
@@ -168,8 +259,13 @@ async function finished(row: JobRow, news: WorkNews): Promise<void> {
 }
 
 function isVideo(path: string): boolean {
-  const head = Buffer.alloc(64), file = openSync(path, 'r')
-  try { return videoContainer(head.subarray(0, readSync(file, head, 0, 64, 0))) !== undefined } finally { closeSync(file) }
+  const head = Buffer.alloc(64)
+  const file = openSync(path, 'r')
+  try {
+    return videoContainer(head.subarray(0, readSync(file, head, 0, 64, 0))) !== undefined
+  } finally {
+    closeSync(file)
+  }
 }
 
 /** What a job made becomes part of the shot, as a change of its own; a writer in between makes it try again. */
@@ -182,12 +278,15 @@ async function attach(shotId: string, label: string, mutate: (document: ShotDocu
     try {
       await changeShot(shotId, shot.revision, label, jsonPatch.compare(shot.document, next))
       return
-    } catch (error) { if (!(error instanceof Stale)) throw error }
+    } catch (error) {
+      if (!(error instanceof Stale)) throw error
+    }
   }
 }
 
 async function attachClip(row: JobRow, clip: PictureReference): Promise<void> {
-  const { as, frame, layer: id, steady, wholeFrames } = row.settings as unknown as StartImport, again = steady || wholeFrames
+  const { as, frame, layer: id, steady, wholeFrames } = row.settings as unknown as StartImport
+  const again = steady || wholeFrames
   await attach(row.shotId, `${as === 'plate' ? 'New plate' : 'Add'}: ${clip.name}`.slice(0, 200), document => {
     if (as === 'plate') {
       if (again && document.plate) document.plate = bringAgain(document.plate, clip)
@@ -203,10 +302,15 @@ async function attachClip(row: JobRow, clip: PictureReference): Promise<void> {
 export async function startJob(shotId: string, kind: JobKind, settings: Record<string, unknown>): Promise<JobView> {
   const { database } = await context()
   const shot = await getShot(shotId)
-  if (kind === 'render' && !hasObjects(shot.document)) throw new BadInput('There is no scene to render: bring one in at the station Scene, or draw a stand-in.')
+  if (kind === 'render' && !hasObjects(shot.document))
+    throw new BadInput('There is no scene to render: bring one in at the station Scene, or draw a stand-in.')
   const { frame, last } = settings as Partial<Settings>
-  if (last !== undefined && frame !== undefined && (last < frame || last - frame >= MAXIMUM_FRAMES)) throw new BadInput(`Frames ${frame} to ${last} are no range that can be rendered (at most ${MAXIMUM_FRAMES}).`)
-  const [row] = await database.insert(jobs).values({ id: identifier(), shotId, kind, settings, document: shot.document }).returning()
+  if (last !== undefined && frame !== undefined && (last < frame || last - frame >= MAXIMUM_FRAMES))
+    throw new BadInput(`Frames ${frame} to ${last} are no range that can be rendered (at most ${MAXIMUM_FRAMES}).`)
+  const [row] = await database
+    .insert(jobs)
+    .values({ id: identifier(), shotId, kind, settings, document: shot.document })
+    .returning()
   await boss!.send(QUEUE, { id: row!.id })
   announce(row!)
   return view(row!)
@@ -214,15 +318,27 @@ export async function startJob(shotId: string, kind: JobKind, settings: Record<s
 
 export async function listJobs(shotId?: string): Promise<JobView[]> {
   const { database } = await context()
-  const rows = await database.select().from(jobs).where(shotId ? eq(jobs.shotId, shotId) : inArray(jobs.state, ['queued', 'running'])).orderBy(desc(jobs.createdAt)).limit(100)
+  const rows = await database
+    .select()
+    .from(jobs)
+    .where(shotId ? eq(jobs.shotId, shotId) : inArray(jobs.state, ['queued', 'running']))
+    .orderBy(desc(jobs.createdAt))
+    .limit(100)
   return rows.map(view)
 }
 
 export async function cancelJob(id: string): Promise<JobView> {
   const { database } = await context()
   await jobRow(id)
-  const [queued] = await database.update(jobs).set({ state: 'cancelled', finishedAt: new Date() }).where(and(eq(jobs.id, id), eq(jobs.state, 'queued'))).returning()
-  if (queued) { announce(queued); return view(queued) }
+  const [queued] = await database
+    .update(jobs)
+    .set({ state: 'cancelled', finishedAt: new Date() })
+    .where(and(eq(jobs.id, id), eq(jobs.state, 'queued')))
+    .returning()
+  if (queued) {
+    announce(queued)
+    return view(queued)
+  }
   await database.update(jobs).set({ cancelRequested: true }).where(eq(jobs.id, id))
   const entry = waiting.get(id)
   if (entry) Atomics.store(entry.cancel, 0, 1)

@@ -10,19 +10,39 @@ import { tell } from './news'
 
 export type ShotRow = typeof shots.$inferSelect
 /** The writer saw an older revision than there is now. */
-export class Stale extends Error { constructor(readonly row: ShotRow) { super('This shot was changed elsewhere in the meantime.') } }
+export class Stale extends Error {
+  constructor(readonly row: ShotRow) {
+    super('This shot was changed elsewhere in the meantime.')
+  }
+}
 export class NotFound extends Error {}
 
 export async function listShots(): Promise<Pick<ShotRow, 'id' | 'name' | 'revision' | 'thumbnail' | 'updatedAt'>[]> {
   const { database } = await context()
-  return database.select({ id: shots.id, name: shots.name, revision: shots.revision, thumbnail: shots.thumbnail, updatedAt: shots.updatedAt }).from(shots).where(isNull(shots.deletedAt)).orderBy(desc(shots.updatedAt))
+  return database
+    .select({
+      id: shots.id,
+      name: shots.name,
+      revision: shots.revision,
+      thumbnail: shots.thumbnail,
+      updatedAt: shots.updatedAt,
+    })
+    .from(shots)
+    .where(isNull(shots.deletedAt))
+    .orderBy(desc(shots.updatedAt))
 }
 
 export async function getShot(id: string): Promise<ShotRow & { changes: number }> {
   const { database } = await context()
-  const [row] = await database.select().from(shots).where(and(eq(shots.id, id), isNull(shots.deletedAt)))
+  const [row] = await database
+    .select()
+    .from(shots)
+    .where(and(eq(shots.id, id), isNull(shots.deletedAt)))
   if (!row) throw new NotFound('There is no such shot.')
-  const [count] = await database.select({ count: sql<number>`count(*)::int` }).from(changes).where(eq(changes.shotId, id))
+  const [count] = await database
+    .select({ count: sql<number>`count(*)::int` })
+    .from(changes)
+    .where(eq(changes.shotId, id))
   return { ...row, changes: count!.count }
 }
 
@@ -30,28 +50,52 @@ async function checked(document: unknown): Promise<ShotDocument> {
   const faults = documentFaults(document)
   if (faults.length) throw new BadInput(`The shot would not be valid: ${faults.slice(0, 3).join('; ')}.`)
   const { store } = await context()
-  for (const blob of blobsOf(document as ShotDocument)) if (!store.has(blob)) throw new BadInput('The shot refers to a file that is not in the store; send the file first.')
+  for (const blob of blobsOf(document as ShotDocument))
+    if (!store.has(blob)) throw new BadInput('The shot refers to a file that is not in the store; send the file first.')
   return document as ShotDocument
 }
 
-export async function createShot(name: string, document?: unknown, id = identifier(), thumbnail: string | null = null): Promise<ShotRow> {
+export async function createShot(
+  name: string,
+  document?: unknown,
+  id = identifier(),
+  thumbnail: string | null = null,
+): Promise<ShotRow> {
   const { database } = await context()
-  const [row] = await database.insert(shots).values({ id, name, document: await checked(document ?? newDocument()), thumbnail }).returning()
+  const [row] = await database
+    .insert(shots)
+    .values({ id, name, document: await checked(document ?? newDocument()), thumbnail })
+    .returning()
   tell({ kind: 'shots' })
   return row!
 }
 
-/** Applies a patch made from `revision`. Throws Stale when that is not the newest, BadInput when the result is no valid shot. */
+/**
+ * Applies a patch made from `revision`. Throws Stale when that is not the newest, BadInput when the result is no valid
+ * shot.
+ */
 export async function changeShot(id: string, revision: number, label: string, patch: Operation[]): Promise<ShotRow> {
   const { database } = await context()
   const row = await database.transaction(async transaction => {
-    const [before] = await transaction.select().from(shots).where(and(eq(shots.id, id), isNull(shots.deletedAt))).for('update')
+    const [before] = await transaction
+      .select()
+      .from(shots)
+      .where(and(eq(shots.id, id), isNull(shots.deletedAt)))
+      .for('update')
     if (!before) throw new NotFound('There is no such shot.')
     if (before.revision !== revision) throw new Stale(before)
     let after: unknown
     try {
-      after = jsonPatch.applyPatch(structuredClone(before.document), structuredClone(patch), true, true, true).newDocument
-    } catch (error) { throw new BadInput(`The change does not fit the shot: ${(error as Error).message.split('\n')[0]}`) }
+      after = jsonPatch.applyPatch(
+        structuredClone(before.document),
+        structuredClone(patch),
+        true,
+        true,
+        true,
+      ).newDocument
+    } catch (error) {
+      throw new BadInput(`The change does not fit the shot: ${(error as Error).message.split('\n')[0]}`)
+    }
     const document = await checked(after)
     const backward = jsonPatch.compare(document, before.document)
     const forward = jsonPatch.compare(before.document, document)
@@ -59,7 +103,11 @@ export async function changeShot(id: string, revision: number, label: string, pa
     // What was undone and is now left behind is no longer reachable by redo
     await transaction.delete(changes).where(and(eq(changes.shotId, id), gt(changes.sequence, before.cursor)))
     await transaction.insert(changes).values({ shotId: id, sequence: before.cursor + 1, label, forward, backward })
-    const [saved] = await transaction.update(shots).set({ document, revision: revision + 1, cursor: before.cursor + 1, updatedAt: new Date() }).where(eq(shots.id, id)).returning()
+    const [saved] = await transaction
+      .update(shots)
+      .set({ document, revision: revision + 1, cursor: before.cursor + 1, updatedAt: new Date() })
+      .where(eq(shots.id, id))
+      .returning()
     return saved!
   })
   tell({ kind: 'shot', id, revision: row.revision })
@@ -67,26 +115,59 @@ export async function changeShot(id: string, revision: number, label: string, pa
 }
 
 /** One step back or forth; the row as it was when there is none. */
-export async function stepShot(id: string, revision: number, direction: 'undo' | 'redo'): Promise<{ row: ShotRow; label: string | null }> {
+export async function stepShot(
+  id: string,
+  revision: number,
+  direction: 'undo' | 'redo',
+): Promise<{ row: ShotRow; label: string | null }> {
   const { database } = await context()
   const result = await database.transaction(async transaction => {
-    const [before] = await transaction.select().from(shots).where(and(eq(shots.id, id), isNull(shots.deletedAt))).for('update')
+    const [before] = await transaction
+      .select()
+      .from(shots)
+      .where(and(eq(shots.id, id), isNull(shots.deletedAt)))
+      .for('update')
     if (!before) throw new NotFound('There is no such shot.')
     if (before.revision !== revision) throw new Stale(before)
     const sequence = direction === 'undo' ? before.cursor : before.cursor + 1
-    const [change] = await transaction.select().from(changes).where(and(eq(changes.shotId, id), eq(changes.sequence, sequence)))
+    const [change] = await transaction
+      .select()
+      .from(changes)
+      .where(and(eq(changes.shotId, id), eq(changes.sequence, sequence)))
     if (!change) return { row: before, label: null }
-    const document = jsonPatch.applyPatch(structuredClone(before.document), direction === 'undo' ? change.backward : change.forward, false, true, true).newDocument
-    const [row] = await transaction.update(shots).set({ document, revision: revision + 1, cursor: direction === 'undo' ? sequence - 1 : sequence, updatedAt: new Date() }).where(eq(shots.id, id)).returning()
+    const document = jsonPatch.applyPatch(
+      structuredClone(before.document),
+      direction === 'undo' ? change.backward : change.forward,
+      false,
+      true,
+      true,
+    ).newDocument
+    const [row] = await transaction
+      .update(shots)
+      .set({
+        document,
+        revision: revision + 1,
+        cursor: direction === 'undo' ? sequence - 1 : sequence,
+        updatedAt: new Date(),
+      })
+      .where(eq(shots.id, id))
+      .returning()
     return { row: row!, label: change.label }
   })
   tell({ kind: 'shot', id, revision: result.row.revision })
   return result
 }
 
-export async function updateShot(id: string, values: Partial<Pick<ShotRow, 'name' | 'thumbnail' | 'deletedAt'>>): Promise<void> {
+export async function updateShot(
+  id: string,
+  values: Partial<Pick<ShotRow, 'name' | 'thumbnail' | 'deletedAt'>>,
+): Promise<void> {
   const { database } = await context()
-  const found = await database.update(shots).set({ ...values, ...('name' in values ? { updatedAt: new Date() } : {}) }).where(eq(shots.id, id)).returning({ id: shots.id })
+  const found = await database
+    .update(shots)
+    .set({ ...values, ...('name' in values ? { updatedAt: new Date() } : {}) })
+    .where(eq(shots.id, id))
+    .returning({ id: shots.id })
   if (!found.length) throw new NotFound('There is no such shot.')
   tell({ kind: 'shots' })
 }

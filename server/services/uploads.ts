@@ -1,4 +1,5 @@
-// Files that come in: streamed to the store, told by their first bytes, taken out again when they are nothing that belongs there.
+// Files that come in: streamed to the store, told by their first bytes, taken out again when they are nothing that
+// belongs there.
 import type { Readable } from 'node:stream'
 import { BadInput } from '../../core/formats/errors'
 import { isCube } from '../../core/formats/cube/cube'
@@ -14,11 +15,26 @@ export type UploadKind = PictureFormat | 'gltf' | 'video' | 'track' | 'cube'
 const HEAD = 1 << 24
 
 /** Throws BadInput with `refusal` when the content is none of the kinds that are taken. */
-export async function takeUpload(stream: Readable, kinds: (kind: UploadKind) => boolean, refusal: string, most = MAXIMUM_BLOB): Promise<{ blob: string; bytes: number; kind: UploadKind }> {
+export async function takeUpload(
+  stream: Readable,
+  kinds: (kind: UploadKind) => boolean,
+  refusal: string,
+  most = MAXIMUM_BLOB,
+): Promise<{ blob: string; bytes: number; kind: UploadKind }> {
   const { store } = await context()
   const { blob, bytes, fresh } = await store.putStream(stream, most)
   const head = await store.head(blob, HEAD)
-  const kind = pictureFormat(head) ?? (videoContainer(head) ? 'video' : isTrack(head) ? 'track' : isCube(head) ? 'cube' : isGltf(head) ? 'gltf' : undefined)
+  const kind =
+    pictureFormat(head) ??
+    (videoContainer(head)
+      ? 'video'
+      : isTrack(head)
+        ? 'track'
+        : isCube(head)
+          ? 'cube'
+          : isGltf(head)
+            ? 'gltf'
+            : undefined)
   if (kind && kinds(kind)) return { blob, bytes, kind }
   if (fresh) await store.remove(blob)
   throw new BadInput(refusal)

@@ -2,7 +2,15 @@
 import 'reflect-metadata'
 import { plainToInstance } from 'class-transformer'
 import { validate } from 'class-validator'
-import { createError, defineEventHandler, getHeader, getRouterParam, readRawBody, setResponseStatus, type H3Event } from 'h3'
+import {
+  createError,
+  defineEventHandler,
+  getHeader,
+  getRouterParam,
+  readRawBody,
+  setResponseStatus,
+  type H3Event,
+} from 'h3'
 import { BadInput } from '../../core/formats/errors'
 import { sentences } from '../../shared/documentClasses'
 import { NotFound, Stale } from '../services/shots'
@@ -12,14 +20,29 @@ const MAXIMUM_BODY = 16 * 1048576
 /** A route whose errors become answers: 400 with a sentence, 404, 409 with the newer shot. */
 export function route<T>(handler: (event: H3Event) => Promise<T>) {
   return defineEventHandler(async event => {
-    try { return await handler(event) } catch (error) {
+    try {
+      return await handler(event)
+    } catch (error) {
       if (error instanceof Stale) {
         setResponseStatus(event, 409)
         return { message: error.message, revision: error.row.revision, document: error.row.document }
       }
-      const [statusCode, message] = error instanceof BadInput ? [400, error.message] : error instanceof NotFound ? [404, error.message] : [500, 'The server failed at this; its log says why.']
-      if (statusCode === 500) { if ((error as { statusCode?: number }).statusCode) throw error; console.error(error) }
-      throw createError({ statusCode, message, statusMessage: statusCode === 400 ? 'Bad Request' : statusCode === 404 ? 'Not Found' : 'Error', data: { message } })
+      const [statusCode, message] =
+        error instanceof BadInput
+          ? [400, error.message]
+          : error instanceof NotFound
+            ? [404, error.message]
+            : [500, 'The server failed at this; its log says why.']
+      if (statusCode === 500) {
+        if ((error as { statusCode?: number }).statusCode) throw error
+        console.error(error)
+      }
+      throw createError({
+        statusCode,
+        message,
+        statusMessage: statusCode === 400 ? 'Bad Request' : statusCode === 404 ? 'Not Found' : 'Error',
+        data: { message },
+      })
     }
   })
 }
@@ -30,11 +53,17 @@ export async function bodyOf<T extends object>(event: H3Event, type: new () => T
   const length = Number(getHeader(event, 'content-length') ?? NaN)
   if (!(length >= 0)) throw new BadInput('The request must say how long it is.')
   if (length > MAXIMUM_BODY) throw new BadInput('The request is larger than 16 MiB.')
-  if (!(getHeader(event, 'content-type') ?? '').startsWith('application/json')) throw new BadInput('The request must be JSON.')
+  if (!(getHeader(event, 'content-type') ?? '').startsWith('application/json'))
+    throw new BadInput('The request must be JSON.')
   const text = (await readRawBody(event, 'utf8')) ?? ''
   let value: unknown
-  try { value = JSON.parse(text) } catch { throw new BadInput('The request is not valid JSON.') }
-  if (typeof value !== 'object' || value === null || Array.isArray(value)) throw new BadInput('The request must be a JSON object.')
+  try {
+    value = JSON.parse(text)
+  } catch {
+    throw new BadInput('The request is not valid JSON.')
+  }
+  if (typeof value !== 'object' || value === null || Array.isArray(value))
+    throw new BadInput('The request must be a JSON object.')
   const instance = plainToInstance(type, value)
   const errors = await validate(instance, { whitelist: true, forbidNonWhitelisted: true, stopAtFirstError: true })
   if (errors.length) throw new BadInput(`The request is not valid: ${sentences(errors).slice(0, 3).join('; ')}.`)

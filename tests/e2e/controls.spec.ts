@@ -12,7 +12,10 @@ async function finishWith(page: Page, stage: Stage, ...treatments: string[]): Pr
   }
   return id
 }
-const valueOf = async (page: Page, stage: Stage, id: string, treatment = 0): Promise<Record<string, unknown>> => { await saved(page); return (await documentOf(page, stage, id)).document.finish[treatment].values }
+const valueOf = async (page: Page, stage: Stage, id: string, treatment = 0): Promise<Record<string, unknown>> => {
+  await saved(page)
+  return (await documentOf(page, stage, id)).document.finish[treatment].values
+}
 
 test('a value is dragged, typed with arithmetic, stepped, reset, bounded and keyed', async ({ page, stage }) => {
   const id = await finishWith(page, stage, 'exposure')
@@ -48,7 +51,9 @@ test('a value is dragged, typed with arithmetic, stepped, reset, bounded and key
   await field.press('Delete')
   await expect.poll(async () => (await valueOf(page, stage, id)).stops).toBe(0)
   await field.press('k')
-  await expect.poll(async () => (await valueOf(page, stage, id)).stops).toEqual({ keys: [expect.objectContaining({ frame: 1, value: 0 })] })
+  await expect
+    .poll(async () => (await valueOf(page, stage, id)).stops)
+    .toEqual({ keys: [expect.objectContaining({ frame: 1, value: 0 })] })
 })
 
 test('treatments change places, go off, are left out while held, and are removed', async ({ page, stage }) => {
@@ -69,12 +74,18 @@ test('treatments change places, go off, are left out while held, and are removed
   await expect.poll(async () => (await pixelAt(page, 0.5, 0.1))[2]!).toBeGreaterThan(dark[2]! + 30)
   await line.getByLabel('Earlier').click()
   await saved(page)
-  expect((await documentOf(page, stage, id)).document.finish.map((entry: { kind: string }) => entry.kind)).toEqual(['exposure', 'saturation'])
+  expect((await documentOf(page, stage, id)).document.finish.map((entry: { kind: string }) => entry.kind)).toEqual([
+    'exposure',
+    'saturation',
+  ])
   await line.getByLabel('Remove').click()
   await expect(line).toHaveCount(0)
 })
 
-test('the viewer zooms about the pointer, pans, fits, shows channels and looks brighter without changing the shot', async ({ page, stage }) => {
+test('the viewer zooms about the pointer, pans, fits, shows channels and looks brighter without changing the shot', async ({
+  page,
+  stage,
+}) => {
   const id = await newShot(page, stage)
   await go(page, 'plate')
   await page.waitForTimeout(400)
@@ -92,7 +103,8 @@ test('the viewer zooms about the pointer, pans, fits, shows channels and looks b
   const panned = await pointAt(page, 0.25, 0.75)
   expect([Math.round(panned.x - after.x), Math.round(panned.y - after.y)]).toEqual([50, -20])
   await page.keyboard.press('f')
-  const fitted = (await at(page, 'picture').boundingBox())!, wall = (await at(page, 'viewer').boundingBox())!
+  const fitted = (await at(page, 'picture').boundingBox())!
+  const wall = (await at(page, 'viewer').boundingBox())!
   expect(fitted.x).toBeGreaterThanOrEqual(wall.x)
   expect(fitted.x + fitted.width).toBeLessThanOrEqual(wall.x + wall.width + 0.5)
   // The readout is scene-linear: code 90 of the plate's first row
@@ -111,7 +123,12 @@ test('the viewer zooms about the pointer, pans, fits, shows channels and looks b
 test('keys lead everywhere and are listed; typing in a field is no key', async ({ page, stage }) => {
   await newShot(page, stage)
   await page.mouse.click(5, 300)
-  for (const [key, station] of [['1', 'plate'], ['5', 'finish'], ['6', 'send'], ['4', 'build']] as const) {
+  for (const [key, station] of [
+    ['1', 'plate'],
+    ['5', 'finish'],
+    ['6', 'send'],
+    ['4', 'build'],
+  ] as const) {
     await page.keyboard.press(key)
     await expect(at(page, `station-${station}`)).toHaveAttribute('aria-current', 'step')
   }
@@ -131,7 +148,10 @@ test('keys lead everywhere and are listed; typing in a field is no key', async (
   await expect(at(page, 'layer-2 quay')).toBeVisible()
 })
 
-test('a plate read wrongly is told in words and mended by one click; a picture that is none is refused', async ({ page, stage }) => {
+test('a plate read wrongly is told in words and mended by one click; a picture that is none is refused', async ({
+  page,
+  stage,
+}) => {
   const id = await newShot(page, stage)
   await go(page, 'plate')
   await expect(page.getByText('Size, shape, encoding and alpha fit.')).toBeVisible()
@@ -140,7 +160,10 @@ test('a plate read wrongly is told in words and mended by one click; a picture t
   await expect(page.getByText(/read as linear light looks washed out/)).toBeVisible()
   await page.getByRole('button', { name: 'Read as sRGB' }).click()
   await expect(page.getByText('Size, shape, encoding and alpha fit.')).toBeVisible()
-  await page.locator('input[type=file]').first().setInputFiles({ name: 'holiday.png', mimeType: 'image/png', buffer: Buffer.from('no picture at all') })
+  await page
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles({ name: 'holiday.png', mimeType: 'image/png', buffer: Buffer.from('no picture at all') })
   await expect(page.getByText(/no picture that is read here/)).toBeVisible()
   expect((await documentOf(page, stage, id)).document.plate.name).toBe('quayside.png')
   // A larger picture: the frame follows, or says that it does not

@@ -7,11 +7,28 @@ import { at, documentOf, expect, go, newShot, pixelAt, saved, test, type } from 
 
 const film = (folder: string, name: string, rate: string, seconds: number, extra: string[] = []): string => {
   const path = join(folder, name)
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `testsrc2=size=240x160:rate=${rate}:duration=${seconds}`, '-c:v', 'libx264', '-pix_fmt', 'yuv420p', ...extra, path])
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-f',
+    'lavfi',
+    '-i',
+    `testsrc2=size=240x160:rate=${rate}:duration=${seconds}`,
+    '-c:v',
+    'libx264',
+    '-pix_fmt',
+    'yuv420p',
+    ...extra,
+    path,
+  ])
   return path
 }
 
-test('a video starts a shot: length, exact rate, timecode; it plays, steps and keeps what is changed of its time', async ({ page, stage }) => {
+test('a video starts a shot: length, exact rate, timecode; it plays, steps and keeps what is changed of its time', async ({
+  page,
+  stage,
+}) => {
   const path = film(stage.folder, 'harbour.mov', '24000/1001', 1, ['-timecode', '01:00:00:00'])
   await page.goto(stage.address)
   await at(page, 'drop-new').locator('input').setInputFiles([path])
@@ -19,7 +36,11 @@ test('a video starts a shot: length, exact rate, timecode; it plays, steps and k
   await expect(at(page, 'timeline')).toBeVisible({ timeout: 60000 })
   const id = /shot\/(\w+)/.exec(page.url())![1]!
   const { document } = await documentOf(page, stage, id)
-  expect([document.rate, document.frames, document.plate.clip.count]).toEqual([{ numerator: 24000, denominator: 1001 }, { first: 1, last: 24 }, 24])
+  expect([document.rate, document.frames, document.plate.clip.count]).toEqual([
+    { numerator: 24000, denominator: 1001 },
+    { first: 1, last: 24 },
+    24,
+  ])
   await expect(at(page, 'timecode')).toHaveText('01:00:00:00')
   await expect(page.getByText('Size, shape, encoding and alpha fit.')).toBeVisible()
   // Stepping shows another picture; the step back the first again
@@ -34,7 +55,18 @@ test('a video starts a shot: length, exact rate, timecode; it plays, steps and k
   await expect.poll(picture).toBe(first)
   // Played round and round, nothing is dropped once all frames are there
   await at(page, 'play').click()
-  await expect.poll(async () => { const rects = await page.locator('[data-test=frames] rect.kept').evaluateAll(list => list.map(entry => Number(entry.getAttribute('width')))); const whole = (await at(page, 'frames').boundingBox())!.width; return rects.length === 1 && rects[0]! > whole * 0.98 }, { timeout: 30000 }).toBe(true)
+  await expect
+    .poll(
+      async () => {
+        const rects = await page
+          .locator('[data-test=frames] rect.kept')
+          .evaluateAll(list => list.map(entry => Number(entry.getAttribute('width'))))
+        const whole = (await at(page, 'frames').boundingBox())!.width
+        return rects.length === 1 && rects[0]! > whole * 0.98
+      },
+      { timeout: 30000 },
+    )
+    .toBe(true)
   await page.keyboard.press('p')
   await expect(at(page, 'dropped')).toHaveCount(0)
   const rest = await at(page, 'timecode').textContent()
@@ -50,7 +82,10 @@ test('a video starts a shot: length, exact rate, timecode; it plays, steps and k
   expect((await documentOf(page, stage, id)).document.plate.clip.timing).toMatchObject({ speed: 0.5, reverse: true })
 })
 
-test('a clip of another rate is told with its drift and mended by one click; a sequence with a gap by its numbers', async ({ page, stage }) => {
+test('a clip of another rate is told with its drift and mended by one click; a sequence with a gap by its numbers', async ({
+  page,
+  stage,
+}) => {
   const id = await newShot(page, stage)
   await go(page, 'plate')
   await at(page, 'shot-rate').fill('24000/1001')
@@ -58,7 +93,9 @@ test('a clip of another rate is told with its drift and mended by one click; a s
   await at(page, 'shot-rate').blur()
   await saved(page)
   await go(page, 'build')
-  await at(page, 'add-layer').locator('input').setInputFiles([film(stage.folder, 'smoke.mp4', '25', 1)])
+  await at(page, 'add-layer')
+    .locator('input')
+    .setInputFiles([film(stage.folder, 'smoke.mp4', '25', 1)])
   await expect(at(page, 'layer-smoke')).toBeVisible({ timeout: 60000 })
   await at(page, 'layer-smoke').click()
   await expect(at(page, 'fault').filter({ hasText: 'Its rate is 25, the shot’s 24000/1001' })).toBeVisible()
@@ -68,7 +105,14 @@ test('a clip of another rate is told with its drift and mended by one click; a s
   // Numbered files, one missing
   const folder = join(stage.folder, 'numbered')
   mkdirSync(folder, { recursive: true })
-  const paths = [7, 8, 10, 11].map(number => { const path = join(folder, `sea_${String(number).padStart(3, '0')}.png`); writeFileSync(path, encode({ width: 60, height: 40, channels: 3, data: new Uint8Array(60 * 40 * 3).fill(number * 20) })); return path })
+  const paths = [7, 8, 10, 11].map(number => {
+    const path = join(folder, `sea_${String(number).padStart(3, '0')}.png`)
+    writeFileSync(
+      path,
+      encode({ width: 60, height: 40, channels: 3, data: new Uint8Array(60 * 40 * 3).fill(number * 20) }),
+    )
+    return path
+  })
   await go(page, 'plate')
   await at(page, 'plate-drop').locator('input').setInputFiles(paths)
   await expect(page.getByText('Frame 9 is missing')).toBeVisible({ timeout: 30000 })
@@ -92,8 +136,21 @@ test('a broken video is refused with a sentence; an import goes on after a kille
   await expect(at(page, 'import-failed')).toContainText('This video cannot be read', { timeout: 30000 })
   const path = film(stage.folder, 'long.mov', '25', 8, ['-preset', 'ultrafast'])
   await at(page, 'plate-drop').locator('input').setInputFiles([path])
-  await expect.poll(async () => ((await (await page.request.get(`${stage.address}/api/shots/${id}/jobs`)).json()) as { kind: string; state: string }[]).some(job => job.kind === 'import' && job.state === 'running'), { intervals: [30] }).toBe(true)
+  await expect
+    .poll(
+      async () =>
+        (
+          (await (await page.request.get(`${stage.address}/api/shots/${id}/jobs`)).json()) as {
+            kind: string
+            state: string
+          }[]
+        ).some(job => job.kind === 'import' && job.state === 'running'),
+      { intervals: [30] },
+    )
+    .toBe(true)
   await stage.kill()
   await stage.start()
-  await expect.poll(async () => (await documentOf(page, stage, id)).document.plate.clip?.count, { timeout: 60000 }).toBe(200)
+  await expect
+    .poll(async () => (await documentOf(page, stage, id)).document.plate.clip?.count, { timeout: 60000 })
+    .toBe(200)
 })

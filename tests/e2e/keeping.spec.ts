@@ -23,7 +23,11 @@ test('undo and redo reach across a reload', async ({ page, stage }) => {
   expect((await documentOf(page, stage, id)).document.finish[0].values.amount).toBe(0.5)
 })
 
-test('two tabs: changes to different values join, to the same value are asked about', async ({ page, stage, context }) => {
+test('two tabs: changes to different values join, to the same value are asked about', async ({
+  page,
+  stage,
+  context,
+}) => {
   const id = await newShot(page, stage)
   await go(page, 'finish')
   await at(page, 'add-treatment').click()
@@ -37,7 +41,10 @@ test('two tabs: changes to different values join, to the same value are asked ab
   await expect(at(page, 'value-stops')).toContainText('1.00')
   // Both deaf to each other, both change the same value
   await page.route('**/api/events', route => route.abort())
-  await page.route(`**/api/shots/${id}`, async route => { if (route.request().method() === 'PATCH') await new Promise(resolve => setTimeout(resolve, 1500)); await route.continue() })
+  await page.route(`**/api/shots/${id}`, async route => {
+    if (route.request().method() === 'PATCH') await new Promise(resolve => setTimeout(resolve, 1500))
+    await route.continue()
+  })
   await type(at(page, 'value-stops'), '2')
   await type(at(other, 'value-stops'), '3')
   await expect(at(page, 'take-mine')).toBeVisible()
@@ -66,7 +73,9 @@ test('a page killed before it could save brings its change back', async ({ page,
   await at(page, 'add-treatment').click()
   await at(page, 'add-saturation').click()
   await saved(page)
-  await page.route(`**/api/shots/${id}`, route => route.request().method() === 'PATCH' ? route.abort() : route.continue())
+  await page.route(`**/api/shots/${id}`, route =>
+    route.request().method() === 'PATCH' ? route.abort() : route.continue(),
+  )
   await type(at(page, 'value-amount'), '0.75')
   await expect(at(page, 'save-state')).toHaveText('waiting for the server')
   await page.close()
@@ -78,14 +87,39 @@ test('a page killed before it could save brings its change back', async ({ page,
 
 test('what is not right is refused with a sentence, and the server stays up', async ({ page, stage }) => {
   const id = await newShot(page, stage)
-  const send = (path: string, data: unknown, method = 'POST') => page.request.fetch(`${stage.address}${path}`, { method, data: data as object, headers: { 'content-type': 'application/json' } })
+  const send = (path: string, data: unknown, method = 'POST') =>
+    page.request.fetch(`${stage.address}${path}`, {
+      method,
+      data: data as object,
+      headers: { 'content-type': 'application/json' },
+    })
   const { revision } = await documentOf(page, stage, id)
   const cases: [string, unknown, RegExp][] = [
-    ['a field that is not there', { revision, label: 'x', patch: [{ op: 'add', path: '/colour', value: 1 }] }, /should not exist/],
-    ['a value out of range', { revision, label: 'x', patch: [{ op: 'replace', path: '/passes/samples', value: -4 }] }, /samples/],
-    ['a blob that is not there', { revision, label: 'x', patch: [{ op: 'replace', path: '/plate/blob', value: 'a'.repeat(64) }] }, /not in the store/],
-    ['a path that is not there', { revision, label: 'x', patch: [{ op: 'replace', path: '/finish/7/on', value: true }] }, /does not fit/],
-    ['the prototype', { revision, label: 'x', patch: [{ op: 'add', path: '/__proto__/x', value: 1 }] }, /does not fit|not valid/],
+    [
+      'a field that is not there',
+      { revision, label: 'x', patch: [{ op: 'add', path: '/colour', value: 1 }] },
+      /should not exist/,
+    ],
+    [
+      'a value out of range',
+      { revision, label: 'x', patch: [{ op: 'replace', path: '/passes/samples', value: -4 }] },
+      /samples/,
+    ],
+    [
+      'a blob that is not there',
+      { revision, label: 'x', patch: [{ op: 'replace', path: '/plate/blob', value: 'a'.repeat(64) }] },
+      /not in the store/,
+    ],
+    [
+      'a path that is not there',
+      { revision, label: 'x', patch: [{ op: 'replace', path: '/finish/7/on', value: true }] },
+      /does not fit/,
+    ],
+    [
+      'the prototype',
+      { revision, label: 'x', patch: [{ op: 'add', path: '/__proto__/x', value: 1 }] },
+      /does not fit|not valid/,
+    ],
     ['no patch', { revision, label: 'x' }, /patch/],
   ]
   for (const [what, body, says] of cases) {
@@ -96,7 +130,11 @@ test('what is not right is refused with a sentence, and the server stays up', as
   expect((await documentOf(page, stage, id)).revision).toBe(revision)
   const junk = await page.request.post(`${stage.address}/api/blobs`, { data: Buffer.from('neither picture nor scene') })
   expect(junk.status()).toBe(400)
-  expect((await page.request.get(`${stage.address}/api/shots`, { headers: { origin: 'http://elsewhere.example' } })).status()).toBe(403)
+  expect(
+    (
+      await page.request.get(`${stage.address}/api/shots`, { headers: { origin: 'http://elsewhere.example' } })
+    ).status(),
+  ).toBe(403)
   expect((await page.request.get(`${stage.address}/api/blobs/${'b'.repeat(64)}`)).status()).toBe(404)
   const policy = (await page.request.get(stage.address)).headers()['content-security-policy']
   expect(policy).toContain("default-src 'self'")

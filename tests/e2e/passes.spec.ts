@@ -1,4 +1,5 @@
-// Passes as one works with them: only what a change touches, lights on the desk, things behind glass picked, noise taken out by degrees.
+// Passes as one works with them: only what a change touches, lights on the desk, things behind glass picked, noise
+// taken out by degrees.
 import { Document, WebIO } from '@gltf-transform/core'
 import { KHRMaterialsTransmission } from '@gltf-transform/extensions'
 import type { APIRequestContext, Page } from '@playwright/test'
@@ -8,12 +9,56 @@ import { expect, test, type Stage } from './stage'
 
 /** A pane of glass before a wall with a post. */
 async function glassScene(): Promise<Buffer> {
-  const document = new Document(), buffer = document.createBuffer(), scene = document.createScene(), glass = document.createExtension(KHRMaterialsTransmission)
-  const quad = (name: string, x: number, z: number, half: number, colour: [number, number, number], clear = false): void => {
-    const material = document.createMaterial(name).setBaseColorFactor([...colour, 1]).setRoughnessFactor(clear ? 0 : 0.8).setMetallicFactor(0).setDoubleSided(true)
+  const document = new Document()
+  const buffer = document.createBuffer()
+  const scene = document.createScene()
+  const glass = document.createExtension(KHRMaterialsTransmission)
+  const quad = (
+    name: string,
+    x: number,
+    z: number,
+    half: number,
+    colour: [number, number, number],
+    clear = false,
+  ): void => {
+    const material = document
+      .createMaterial(name)
+      .setBaseColorFactor([...colour, 1])
+      .setRoughnessFactor(clear ? 0 : 0.8)
+      .setMetallicFactor(0)
+      .setDoubleSided(true)
     if (clear) material.setExtension('KHR_materials_transmission', glass.createTransmission().setTransmissionFactor(1))
-    const positions = Float32Array.from([x - half, 1 - half, z, x + half, 1 - half, z, x + half, 1 + half, z, x - half, 1 + half, z])
-    scene.addChild(document.createNode(name).setMesh(document.createMesh(name).addPrimitive(document.createPrimitive().setMaterial(material).setAttribute('POSITION', document.createAccessor().setType('VEC3').setArray(positions).setBuffer(buffer)).setIndices(document.createAccessor().setType('SCALAR').setArray(Uint16Array.from([0, 1, 2, 0, 2, 3])).setBuffer(buffer)))))
+    const positions = Float32Array.from([
+      x - half,
+      1 - half,
+      z,
+      x + half,
+      1 - half,
+      z,
+      x + half,
+      1 + half,
+      z,
+      x - half,
+      1 + half,
+      z,
+    ])
+    scene.addChild(
+      document.createNode(name).setMesh(
+        document.createMesh(name).addPrimitive(
+          document
+            .createPrimitive()
+            .setMaterial(material)
+            .setAttribute('POSITION', document.createAccessor().setType('VEC3').setArray(positions).setBuffer(buffer))
+            .setIndices(
+              document
+                .createAccessor()
+                .setType('SCALAR')
+                .setArray(Uint16Array.from([0, 1, 2, 0, 2, 3]))
+                .setBuffer(buffer),
+            ),
+        ),
+      ),
+    )
   }
   quad('wall', 0, -8, 6, [0.5, 0.5, 0.6])
   quad('post', 0, -6, 0.6, [0.8, 0.3, 0.1])
@@ -21,21 +66,69 @@ async function glassScene(): Promise<Buffer> {
   return Buffer.from(await new WebIO().registerExtensions([KHRMaterialsTransmission]).writeBinary(document))
 }
 async function shotWith(request: APIRequestContext, stage: Stage): Promise<string> {
-  const blob = async (data: Buffer): Promise<string> => ((await (await request.post(`${stage.address}/api/blobs`, { data })).json()) as { blob: string }).blob, document: ShotDocument = newDocument(240, 160)
-  document.plate = { blob: await blob(readFileSync(stage.plate)), name: 'quayside.png', encoding: 'srgb', alpha: 'none', width: 240, height: 160 }
+  const blob = async (data: Buffer): Promise<string> =>
+    ((await (await request.post(`${stage.address}/api/blobs`, { data })).json()) as { blob: string }).blob
+  const document: ShotDocument = newDocument(240, 160)
+  document.plate = {
+    blob: await blob(readFileSync(stage.plate)),
+    name: 'quayside.png',
+    encoding: 'srgb',
+    alpha: 'none',
+    width: 240,
+    height: 160,
+  }
   document.scene.file = { blob: await blob(await glassScene()), name: 'glass.glb' }
-  const lamp = (id: string, name: string, x: number): ShotDocument['scene']['lights'][number] => ({ id, name, kind: 'ball', on: true, azimuth: x < 0 ? -60 : 60, elevation: 30, kelvin: 5600, stops: 7, diameter: 0.5, width: 0.5, height: 0.5, distance: 4, target: [x, 1, -5] })
+  const lamp = (id: string, name: string, x: number): ShotDocument['scene']['lights'][number] => ({
+    id,
+    name,
+    kind: 'ball',
+    on: true,
+    azimuth: x < 0 ? -60 : 60,
+    elevation: 30,
+    kelvin: 5600,
+    stops: 7,
+    diameter: 0.5,
+    width: 0.5,
+    height: 0.5,
+    distance: 4,
+    target: [x, 1, -5],
+  })
   document.scene.lights = [lamp('a', 'left', -1), lamp('b', 'right', 1)]
   Object.assign(document.scene.camera, { x: 0, y: 1, z: 0, heading: 0, pitch: 0, bank: 0, focalLength: 35 })
   document.passes.samples = 16
-  document.passes.selected = ['beauty', 'alpha', 'diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction', 'emission', 'environment', 'by_light', 'depth', 'occlusion', 'crypto_object', 'through_crypto_object']
+  document.passes.selected = [
+    'beauty',
+    'alpha',
+    'diffuse_direct',
+    'diffuse_indirect',
+    'reflection',
+    'refraction',
+    'emission',
+    'environment',
+    'by_light',
+    'depth',
+    'occlusion',
+    'crypto_object',
+    'through_crypto_object',
+  ]
   const answer = await request.post(`${stage.address}/api/shots`, { data: { name: 'behind glass', document } })
   expect(answer.ok(), await answer.text()).toBe(true)
   return ((await answer.json()) as { id: string }).id
 }
-const mean = (page: Page): Promise<number> => page.evaluate(() => { const canvas = document.querySelector<HTMLCanvasElement>('[data-test=picture]')!, data = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data; let sum = 0; for (let i = 0; i < data.length; i += 4) sum += data[i]! + data[i + 1]! + data[i + 2]!; return sum / data.length })
+const mean = (page: Page): Promise<number> =>
+  page.evaluate(() => {
+    const canvas = document.querySelector<HTMLCanvasElement>('[data-test=picture]')!
+    const data = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data
+    let sum = 0
+    for (let i = 0; i < data.length; i += 4) sum += data[i]! + data[i + 1]! + data[i + 2]!
+    return sum / data.length
+  })
 
-test('only what a change touches is rendered again; lights are dimmed on the desk; the pane and what is behind it are picked', async ({ page, request, stage }) => {
+test('only what a change touches is rendered again; lights are dimmed on the desk; the pane and what is behind it are picked', async ({
+  page,
+  request,
+  stage,
+}) => {
   test.setTimeout(150000)
   const id = await shotWith(request, stage)
   await page.goto(`${stage.address}/shot/${id}?station=passes`)
@@ -55,9 +148,14 @@ test('only what a change touches is rendered again; lights are dimmed on the des
   await page.waitForTimeout(1500)
   const before = await mean(page)
   await page.keyboard.press('d')
-  for (const name of ['left', 'right']) { await page.locator(`[data-test=fader-light-${name}]`).scrollIntoViewIfNeeded(); const box = (await page.locator(`[data-test=fader-light-${name}]`).boundingBox())!; await page.mouse.click(box.x + 1, box.y + box.height / 2) }
+  for (const name of ['left', 'right']) {
+    await page.locator(`[data-test=fader-light-${name}]`).scrollIntoViewIfNeeded()
+    const box = (await page.locator(`[data-test=fader-light-${name}]`).boundingBox())!
+    await page.mouse.click(box.x + 1, box.y + box.height / 2)
+  }
   await expect.poll(() => mean(page)).toBeLessThan(before - 5)
-  await page.keyboard.press('Control+z'); await page.keyboard.press('Control+z')
+  await page.keyboard.press('Control+z')
+  await page.keyboard.press('Control+z')
   await expect.poll(() => mean(page)).toBeGreaterThan(before - 1)
   await page.keyboard.press('d')
 

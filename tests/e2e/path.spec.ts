@@ -28,7 +28,9 @@ test('from a scene and a photograph to a finished picture', async ({ page, stage
   await page.mouse.move(handle.x + handle.width / 2 + 60, handle.y + handle.height / 2 + 4, { steps: 4 })
   await page.mouse.up()
   await saved(page)
-  await expect.poll(async () => (await documentOf(page, stage, id)).document.scene.objects['low block']?.position?.[0]).toBeGreaterThan(0.1)
+  await expect
+    .poll(async () => (await documentOf(page, stage, id)).document.scene.objects['low block']?.position?.[0])
+    .toBeGreaterThan(0.1)
   await at(page, 'part-light').click()
   await at(page, 'add-sun').click()
   await expect.poll(async () => (await documentOf(page, stage, id)).document.scene.lights.length).toBe(1)
@@ -38,7 +40,8 @@ test('from a scene and a photograph to a finished picture', async ({ page, stage
   await type(at(page, 'samples'), '8')
   await at(page, 'render').click()
   await expect(at(page, 'sheet-beauty')).toBeVisible({ timeout: 60000 })
-  for (const pass of ['depth', 'shadow', 'crypto_object', 'normal', 'occlusion']) await expect(at(page, `sheet-${pass}`)).toBeVisible()
+  for (const pass of ['depth', 'shadow', 'crypto_object', 'normal', 'occlusion'])
+    await expect(at(page, `sheet-${pass}`)).toBeVisible()
   await at(page, 'sheet-depth').click()
   await page.waitForTimeout(600)
   const depth = await pixelAt(page, 0.5, 0.45)
@@ -52,7 +55,8 @@ test('from a scene and a photograph to a finished picture', async ({ page, stage
   await expect(at(page, 'pointer-name')).toContainText('tall block')
   await page.mouse.click(block.x, block.y)
   await expect(page.locator('.picked')).toContainText('tall block')
-  const before = await pixelAt(page, 0.5, 0.45), elsewhere = await pixelAt(page, 0.05, 0.05)
+  const before = await pixelAt(page, 0.5, 0.45)
+  const elsewhere = await pixelAt(page, 0.05, 0.05)
   await at(page, 'add-treatment').click()
   await at(page, 'add-exposure').click()
   await expect(at(page, 'matte-chip')).toContainText('tall block')
@@ -106,7 +110,9 @@ test('from a scene and a photograph to a finished picture', async ({ page, stage
   // Send: what is sent is what is seen, code for code
   await go(page, 'send')
   await page.waitForTimeout(600)
-  const seen = await at(page, 'picture').evaluate((canvas: HTMLCanvasElement) => [...canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data])
+  const seen = await at(page, 'picture').evaluate((canvas: HTMLCanvasElement) => [
+    ...canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data,
+  ])
   await at(page, 'send-format').click()
   await page.getByText('PNG, 8 bit', { exact: true }).click()
   await at(page, 'send').click()
@@ -116,7 +122,8 @@ test('from a scene and a photograph to a finished picture', async ({ page, stage
   const sent = decode(readFileSync((await download.path())!))
   expect([sent.width, sent.height]).toEqual([240, 160])
   let different = 0
-  for (let i = 0; i < 240 * 160; i++) for (let c = 0; c < 3; c++) if (sent.data[i * 3 + c] !== seen[i * 4 + c]) different++
+  for (let i = 0; i < 240 * 160; i++)
+    for (let c = 0; c < 3; c++) if (sent.data[i * 3 + c] !== seen[i * 4 + c]) different++
   expect(different).toBe(0)
   // The one file of all passes is listed too
   await expect(at(page, 'sent').filter({ hasText: 'all passes' }).first()).toBeVisible()
@@ -142,9 +149,16 @@ test('shots are renamed, copied, deleted and brought back', async ({ page, stage
   await expect(cards).toHaveCount(count + 1)
 })
 
-test('an OBJ with its materials dropped with a photograph becomes a scene; without them that is said', async ({ page, stage }) => {
-  const obj = join(stage.folder, 'shed.obj'), mtl = join(stage.folder, 'shed.mtl')
-  writeFileSync(obj, 'mtllib shed.mtl\no shed wall\nusemtl tarred\nv -1 0 -4\nv 1 0 -4\nv 1 2 -4\nv -1 2 -4\nf 1 2 3 4\n')
+test('an OBJ with its materials dropped with a photograph becomes a scene; without them that is said', async ({
+  page,
+  stage,
+}) => {
+  const obj = join(stage.folder, 'shed.obj')
+  const mtl = join(stage.folder, 'shed.mtl')
+  writeFileSync(
+    obj,
+    'mtllib shed.mtl\no shed wall\nusemtl tarred\nv -1 0 -4\nv 1 0 -4\nv 1 2 -4\nv -1 2 -4\nf 1 2 3 4\n',
+  )
   writeFileSync(mtl, 'newmtl tarred\nKd 0.2 0.2 0.22\n')
   await page.goto(stage.address)
   await at(page, 'drop-new').locator('input').setInputFiles([stage.plate, obj, mtl])

@@ -10,22 +10,45 @@ import { writeTrack } from '../../core/track/track'
 
 type Page = Parameters<typeof at>[0]
 const ASPECT = 240 / 160
-async function cameraOf(page: Page, stage: Parameters<typeof documentOf>[1], id: string) { return cameraAt((await documentOf(page, stage, id)).document.scene.camera, 1) }
-const clickAt = async (page: Page, u: number, v: number): Promise<void> => { const p = await pointAt(page, u, v); await page.mouse.move(p.x, p.y); await page.mouse.click(p.x, p.y) }
+async function cameraOf(page: Page, stage: Parameters<typeof documentOf>[1], id: string) {
+  return cameraAt((await documentOf(page, stage, id)).document.scene.camera, 1)
+}
+const clickAt = async (page: Page, u: number, v: number): Promise<void> => {
+  const p = await pointAt(page, u, v)
+  await page.mouse.move(p.x, p.y)
+  await page.mouse.click(p.x, p.y)
+}
 
-test('a stand-in is drawn on the ground, renamed, copied, locked, and rendered as a catcher of the plate’s colour', async ({ page, stage }) => {
+test('a stand-in is drawn on the ground, renamed, copied, locked, and rendered as a catcher of the plate’s colour', async ({
+  page,
+  stage,
+}) => {
   const id = await newShot(page, stage)
   await go(page, 'scene')
   await at(page, 'part-things').click()
-  const camera = await cameraOf(page, stage, id), seen = (x: number, y: number, z: number): [number, number] => { const { u, v } = project(camera, ASPECT, [x, y, z]); return [u, v] }
+  const camera = await cameraOf(page, stage, id)
+  const seen = (x: number, y: number, z: number): [number, number] => {
+    const { u, v } = project(camera, ASPECT, [x, y, z])
+    return [u, v]
+  }
   await at(page, 'draw-box').click()
   await expect(at(page, 'draw-how')).toContainText('two ends of an edge')
-  for (const [x, y, z] of [[-2.2, 0, -6], [-1.4, 0, -6], [-1.4, 0, -6.6]] as const) await clickAt(page, ...seen(x, y, z))
+  for (const [x, y, z] of [
+    [-2.2, 0, -6],
+    [-1.4, 0, -6],
+    [-1.4, 0, -6.6],
+  ] as const)
+    await clickAt(page, ...seen(x, y, z))
   await clickAt(page, ...seen(-1.4, 0.9, -6.6))
   await saved(page)
   await expect(at(page, 'object-box')).toContainText('shadow catcher')
   const [box] = (await documentOf(page, stage, id)).document.scene.added
-  for (const [field, value] of [['width', 0.8], ['depth', 0.6], ['height', 0.9]] as const) expect(Math.abs(box[field] - value), field).toBeLessThan(0.05)
+  for (const [field, value] of [
+    ['width', 0.8],
+    ['depth', 0.6],
+    ['height', 0.9],
+  ] as const)
+    expect(Math.abs(box[field] - value), field).toBeLessThan(0.05)
   // Its name, a copy of it, its lock
   await at(page, 'thing-name').fill('crate')
   await at(page, 'thing-name').press('Enter')
@@ -81,10 +104,15 @@ test('the sun is read from a shadow, and from place and hour', async ({ page, st
   await go(page, 'scene')
   await at(page, 'part-light').click()
   await at(page, 'add-sun').click()
-  const camera = await cameraOf(page, stage, id), seen = (x: number, y: number, z: number): [number, number] => { const { u, v } = project(camera, ASPECT, [x, y, z]); return [u, v] }
+  const camera = await cameraOf(page, stage, id)
+  const seen = (x: number, y: number, z: number): [number, number] => {
+    const { u, v } = project(camera, ASPECT, [x, y, z])
+    return [u, v]
+  }
   await at(page, 'sun-shadow').click()
   // Light from the left behind, 45 degrees high: a 1 m thing throws 1 m to the right and away
-  for (const place of [seen(0, 0, -5), seen(0, 1, -5), seen(Math.SQRT1_2, 0, -5 - Math.SQRT1_2)]) await clickAt(page, ...place)
+  for (const place of [seen(0, 0, -5), seen(0, 1, -5), seen(Math.SQRT1_2, 0, -5 - Math.SQRT1_2)])
+    await clickAt(page, ...place)
   await expect(page.getByText(/The sun stands 4[345]\.\d° high/)).toBeVisible()
   await saved(page)
   const [sun] = (await documentOf(page, stage, id)).document.scene.lights
@@ -92,10 +120,15 @@ test('the sun is read from a shadow, and from place and hour', async ({ page, st
   expect(Math.abs(((sun.azimuth + 360) % 360) - 225)).toBeLessThan(4)
   await at(page, 'sun-sky').click()
   // Reda and Andreas' example (NREL/TP-560-34302)
-  await at(page, 'sky-latitude').fill('39.742476'); await at(page, 'sky-longitude').fill('-105.1786'); await at(page, 'sky-when').fill('2003-10-17T12:30'); await at(page, 'sky-zone').fill('-7')
+  await at(page, 'sky-latitude').fill('39.742476')
+  await at(page, 'sky-longitude').fill('-105.1786')
+  await at(page, 'sky-when').fill('2003-10-17T12:30')
+  await at(page, 'sky-zone').fill('-7')
   await at(page, 'sky-use').click()
   await saved(page)
-  await expect.poll(async () => (await documentOf(page, stage, id)).document.scene.lights[0].azimuth).toBeGreaterThan(193.9)
+  await expect
+    .poll(async () => (await documentOf(page, stage, id)).document.scene.lights[0].azimuth)
+    .toBeGreaterThan(193.9)
   expect(Math.abs((await documentOf(page, stage, id)).document.scene.lights[0].elevation - 39.9)).toBeLessThan(0.3)
   await at(page, 'sky-latitude').fill('north')
   await at(page, 'sky-use').click()
@@ -106,13 +139,23 @@ test('the camera follows known points; a thing is pinned to the plate', async ({
   const id = await newShot(page, stage)
   await go(page, 'scene')
   await at(page, 'part-camera').click()
-  const truth = cameraAt({ ...DEFAULT_CAMERA, ...(await documentOf(page, stage, id)).document.scene.camera, heading: 3, y: 1.9 }, 1)
+  const truth = cameraAt(
+    { ...DEFAULT_CAMERA, ...(await documentOf(page, stage, id)).document.scene.camera, heading: 3, y: 1.9 },
+    1,
+  )
   await at(page, 'known-add').click()
   await page.waitForTimeout(2500)
   const now = await cameraOf(page, stage, id)
   let count = 0
-  for (const corner of [[-0.5, 2, -5], [0.5, 2, -5], [1.9, 0, -6], [1.1, 0.7, -6], [1.9, 0.7, -6]] as const) {
-    const here = project(now, ASPECT, [...corner]), there = project(truth, ASPECT, [...corner])
+  for (const corner of [
+    [-0.5, 2, -5],
+    [0.5, 2, -5],
+    [1.9, 0, -6],
+    [1.1, 0.7, -6],
+    [1.9, 0.7, -6],
+  ] as const) {
+    const here = project(now, ASPECT, [...corner])
+    const there = project(truth, ASPECT, [...corner])
     await clickAt(page, here.u, here.v)
     await expect(at(page, 'known-add')).toContainText('now click where it belongs')
     await clickAt(page, there.u, there.v)
@@ -131,26 +174,42 @@ test('the camera follows known points; a thing is pinned to the plate', async ({
   await at(page, 'object-low block').click()
   await at(page, 'pin').click()
   await page.waitForTimeout(2500)
-  const camera = await cameraOf(page, stage, id), corner = project(camera, ASPECT, [1.1, 0.7, -6])
+  const camera = await cameraOf(page, stage, id)
+  const corner = project(camera, ASPECT, [1.1, 0.7, -6])
   await clickAt(page, corner.u, corner.v)
   await expect(at(page, 'pin-handle')).toHaveCount(1)
-  const grip = await pointAt(page, corner.u, corner.v), to = await pointAt(page, corner.u - 0.08, corner.v)
+  const grip = await pointAt(page, corner.u, corner.v)
+  const to = await pointAt(page, corner.u - 0.08, corner.v)
   await page.mouse.move(grip.x, grip.y)
   await page.mouse.down()
   await page.mouse.move(to.x, to.y, { steps: 5 })
   await page.mouse.up()
   await saved(page)
-  await expect.poll(async () => (await documentOf(page, stage, id)).document.scene.objects['low block']?.position?.[0] ?? 0).toBeLessThan(-0.2)
-  const { objects } = (await documentOf(page, stage, id)).document.scene, moved = objects['low block'].position, shown = project(camera, ASPECT, [1.1 + moved[0], 0.7 + moved[1], -6 + moved[2]])
+  await expect
+    .poll(async () => (await documentOf(page, stage, id)).document.scene.objects['low block']?.position?.[0] ?? 0)
+    .toBeLessThan(-0.2)
+  const { objects } = (await documentOf(page, stage, id)).document.scene
+  const moved = objects['low block'].position
+  const shown = project(camera, ASPECT, [1.1 + moved[0], 0.7 + moved[1], -6 + moved[2]])
   expect(Math.abs(shown.u - (corner.u - 0.08))).toBeLessThan(0.01)
 })
 
-test('the lens is straightened from drawn lines, and the finished picture gets its bend back', async ({ page, stage }) => {
+test('the lens is straightened from drawn lines, and the finished picture gets its bend back', async ({
+  page,
+  stage,
+}) => {
   const id = await newShot(page, stage)
   await go(page, 'plate')
   await at(page, 'lens-draw').click()
   // A bulging line along the top: 3 % at its middle
-  for (const [u, v] of [[0.05, 0.1], [0.3, 0.06], [0.5, 0.05], [0.7, 0.06], [0.95, 0.1]] as const) await clickAt(page, u, v)
+  for (const [u, v] of [
+    [0.05, 0.1],
+    [0.3, 0.06],
+    [0.5, 0.05],
+    [0.7, 0.06],
+    [0.95, 0.1],
+  ] as const)
+    await clickAt(page, u, v)
   await page.keyboard.press('Enter')
   await expect(at(page, 'lens-result')).toBeVisible()
   await at(page, 'lens-use').click()
@@ -169,7 +228,10 @@ test('the lens is straightened from drawn lines, and the finished picture gets i
   await expect(page.locator('canvas').first()).toBeVisible()
 })
 
-test('values over time: a key by the menu, moved in the sheet, drift, and all of it undone', async ({ page, stage }) => {
+test('values over time: a key by the menu, moved in the sheet, drift, and all of it undone', async ({
+  page,
+  stage,
+}) => {
   const id = await newShot(page, stage)
   await go(page, 'plate')
   await typed(page.getByRole('spinbutton', { name: 'Last frame', exact: true }), '25')
@@ -186,13 +248,15 @@ test('values over time: a key by the menu, moved in the sheet, drift, and all of
   await typed(at(page, 'camera-pitch').locator('.value'), '-6')
   await saved(page)
   await expect(at(page, 'key-pitch-13')).toBeVisible()
-  const key = (await at(page, 'key-pitch-13').boundingBox())!, graph = (await at(page, 'curve-graph').boundingBox())!
+  const key = (await at(page, 'key-pitch-13').boundingBox())!
+  const graph = (await at(page, 'curve-graph').boundingBox())!
   await page.mouse.move(key.x + key.width / 2, key.y + key.height / 2)
   await page.mouse.down()
-  await page.mouse.move(key.x + key.width / 2 + graph.width / 24 * 6, key.y + key.height / 2, { steps: 5 })
+  await page.mouse.move(key.x + key.width / 2 + (graph.width / 24) * 6, key.y + key.height / 2, { steps: 5 })
   await page.mouse.up()
   await saved(page)
-  const keys = async (): Promise<{ frame: number; value: number; ease: string }[]> => (await documentOf(page, stage, id)).document.scene.camera.pitch.keys
+  const keys = async (): Promise<{ frame: number; value: number; ease: string }[]> =>
+    (await documentOf(page, stage, id)).document.scene.camera.pitch.keys
   expect((await keys()).map(entry => entry.frame)).toEqual([1, 19])
   await at(page, 'ease-hold').click()
   await saved(page)
@@ -215,9 +279,31 @@ test('values over time: a key by the menu, moved in the sheet, drift, and all of
   await expect.poll(async () => (await keys())?.length).toBe(3)
 })
 
-test('a camera track is brought in, told where it does not fit, and a thing is set on one of its points', async ({ page, stage }) => {
-  const id = await newShot(page, stage), file = join(stage.folder, 'walk.json'), broken = join(stage.folder, 'broken.csv')
-  writeFileSync(file, writeTrack({ rate: { numerator: 25, denominator: 1 }, first: 1, sensorWidth: 36, frames: Array.from({ length: 10 }, (_, i) => ({ x: i * 0.05, y: 1.6, z: 0, heading: 0, pitch: -4, bank: 0, focalLength: 35 })), points: [{ name: 'mark', place: [-1, 0, -5] }] }))
+test('a camera track is brought in, told where it does not fit, and a thing is set on one of its points', async ({
+  page,
+  stage,
+}) => {
+  const id = await newShot(page, stage)
+  const file = join(stage.folder, 'walk.json')
+  const broken = join(stage.folder, 'broken.csv')
+  writeFileSync(
+    file,
+    writeTrack({
+      rate: { numerator: 25, denominator: 1 },
+      first: 1,
+      sensorWidth: 36,
+      frames: Array.from({ length: 10 }, (_, i) => ({
+        x: i * 0.05,
+        y: 1.6,
+        z: 0,
+        heading: 0,
+        pitch: -4,
+        bank: 0,
+        focalLength: 35,
+      })),
+      points: [{ name: 'mark', place: [-1, 0, -5] }],
+    }),
+  )
   writeFileSync(broken, 'frame,x,y,z,heading,pitch,bank,focalLength\n1,0,0,0,0,0,0,35\n5,0,0,0,0,0,0,35\n')
   await go(page, 'scene')
   await at(page, 'part-camera').click()
@@ -235,14 +321,52 @@ test('a camera track is brought in, told where it does not fit, and a thing is s
   await saved(page)
   const { objects, camera } = (await documentOf(page, stage, id)).document.scene
   // Its foot's middle (1.5, 0, -6.4) comes to the mark
-  objects['low block'].position.forEach((value: number, k: number) => expect(Math.abs(value - [-2.5, 0, 1.4][k]!)).toBeLessThan(0.01))
+  objects['low block'].position.forEach((value: number, k: number) =>
+    expect(Math.abs(value - [-2.5, 0, 1.4][k]!)).toBeLessThan(0.01),
+  )
   expect(camera.x.keys).toHaveLength(10)
 })
 
-test('the moving shot: footage imported and checked, matched by its track, a stand-in in it, played', async ({ page, stage }) => {
-  const film = join(stage.folder, 'walk.mov'), file = join(stage.folder, 'walk track.json')
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=size=240x160:rate=25:duration=0.8', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-timecode', '02:00:00:00', film])
-  writeFileSync(file, writeTrack({ rate: { numerator: 25, denominator: 1 }, first: 1, sensorWidth: 36, frames: Array.from({ length: 18 }, (_, i) => ({ x: i * 0.1, y: 1.6, z: 0, heading: 0, pitch: -4, bank: 0, focalLength: 35 })), points: [{ name: 'mark', place: [0.5, 0, -5] }] }))
+test('the moving shot: footage imported and checked, matched by its track, a stand-in in it, played', async ({
+  page,
+  stage,
+}) => {
+  const film = join(stage.folder, 'walk.mov')
+  const file = join(stage.folder, 'walk track.json')
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-f',
+    'lavfi',
+    '-i',
+    'testsrc2=size=240x160:rate=25:duration=0.8',
+    '-c:v',
+    'libx264',
+    '-pix_fmt',
+    'yuv420p',
+    '-timecode',
+    '02:00:00:00',
+    film,
+  ])
+  writeFileSync(
+    file,
+    writeTrack({
+      rate: { numerator: 25, denominator: 1 },
+      first: 1,
+      sensorWidth: 36,
+      frames: Array.from({ length: 18 }, (_, i) => ({
+        x: i * 0.1,
+        y: 1.6,
+        z: 0,
+        heading: 0,
+        pitch: -4,
+        bank: 0,
+        focalLength: 35,
+      })),
+      points: [{ name: 'mark', place: [0.5, 0, -5] }],
+    }),
+  )
   await page.goto(stage.address)
   await at(page, 'drop-new').locator('input').setInputFiles([film])
   await page.waitForURL(/\/shot\//)

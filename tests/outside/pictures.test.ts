@@ -17,10 +17,30 @@ const VALUES = `
 import sys, json, numpy as np, OpenImageIO as o
 b = o.ImageBuf(sys.argv[1]); a = b.get_pixels(o.FLOAT)
 print(json.dumps({'channels': b.nchannels, 'values': [float(v) for v in a.reshape(-1)]}))`
-const make = (file: string, ...args: string[]): string => { const path = join(folder, file); execFileSync('oiiotool', ['--pattern', 'fill:topleft=.1,.2,.9,1:topright=.9,.4,.1,.5:bottomleft=.3,.8,.2,.8:bottomright=1,.02,.6,.3', '41x23', '4', ...args, '-o', path]); return path }
+const make = (file: string, ...args: string[]): string => {
+  const path = join(folder, file)
+  execFileSync('oiiotool', [
+    '--pattern',
+    'fill:topleft=.1,.2,.9,1:topright=.9,.4,.1,.5:bottomleft=.3,.8,.2,.8:bottomright=1,.02,.6,.3',
+    '41x23',
+    '4',
+    ...args,
+    '-o',
+    path,
+  ])
+  return path
+}
 
 describe('files of oiiotool are read to the code', () => {
-  it.each([['a8.png', ['--ch', 'R,G,B,A', '-d', 'uint8']], ['a16.png', ['-d', 'uint16']], ['a8.tif', ['--ch', 'R,G,B', '-d', 'uint8']], ['a16.tif', ['--ch', 'R,G,B', '-d', 'uint16', '--compression', 'lzw']], ['af.tif', ['--ch', 'R,G,B', '-d', 'float', '--compression', 'zip']], ['a.hdr', ['--ch', 'R,G,B']], ['grey.png', ['--ch', 'R', '-d', 'uint8']]] as [string, string[]][])('%s', async (name, args) => {
+  it.each([
+    ['a8.png', ['--ch', 'R,G,B,A', '-d', 'uint8']],
+    ['a16.png', ['-d', 'uint16']],
+    ['a8.tif', ['--ch', 'R,G,B', '-d', 'uint8']],
+    ['a16.tif', ['--ch', 'R,G,B', '-d', 'uint16', '--compression', 'lzw']],
+    ['af.tif', ['--ch', 'R,G,B', '-d', 'float', '--compression', 'zip']],
+    ['a.hdr', ['--ch', 'R,G,B']],
+    ['grey.png', ['--ch', 'R', '-d', 'uint8']],
+  ] as [string, string[]][])('%s', async (name, args) => {
     const path = make(name, ...args)
     const expected = python<{ channels: number; values: number[] }>(VALUES, path)
     const picture = await readPicture(readFileSync(path))
@@ -30,25 +50,42 @@ describe('files of oiiotool are read to the code', () => {
       for (let c = 0; c < Math.min(3, expected.channels); c++) {
         // OpenImageIO hands PNG out premultiplied
         const ours = expected.channels === 4 ? picture.pixels[i * 4 + c]! * alpha : picture.pixels[i * 4 + c]!
-        expect(Math.abs(ours - expected.values[i * expected.channels + c]!)).toBeLessThan(expected.channels === 4 ? 1.01 / 255 : 2e-6)
+        expect(Math.abs(ours - expected.values[i * expected.channels + c]!)).toBeLessThan(
+          expected.channels === 4 ? 1.01 / 255 : 2e-6,
+        )
       }
     }
   })
 })
 
 describe('our files are read by OpenImageIO to the code', () => {
-  const pixels = Float32Array.from({ length: 19 * 13 * 4 }, (_, i) => i % 4 === 3 ? 1 : (Math.sin(i) + 1) / 2)
-  it.each([['png', 8, 1 / 255], ['png', 16, 1 / 65535], ['tiff', 8, 1 / 255], ['tiff', 16, 1 / 65535], ['tiff', 32, 1e-7], ['exr', 32, 1e-7], ['hdr', 32, 0.004]] as const)('%s %d', (format, bits, tolerance) => {
+  const pixels = Float32Array.from({ length: 19 * 13 * 4 }, (_, i) => (i % 4 === 3 ? 1 : (Math.sin(i) + 1) / 2))
+  it.each([
+    ['png', 8, 1 / 255],
+    ['png', 16, 1 / 65535],
+    ['tiff', 8, 1 / 255],
+    ['tiff', 16, 1 / 65535],
+    ['tiff', 32, 1e-7],
+    ['exr', 32, 1e-7],
+    ['hdr', 32, 0.004],
+  ] as const)('%s %d', (format, bits, tolerance) => {
     const path = join(folder, `ours-${bits}.${format === 'tiff' ? 'tif' : format}`)
     writeFileSync(path, writePicture(19, 13, pixels, { format, bits, encoding: 'linear' }))
     const { channels, values } = python<{ channels: number; values: number[] }>(VALUES, path)
-    for (let i = 0; i < 19 * 13; i++) for (let c = 0; c < 3; c++) expect(Math.abs(values[i * channels + c]! - pixels[i * 4 + c]!)).toBeLessThanOrEqual(tolerance * 0.51 + 1e-7 + (format === 'hdr' ? 0.002 : 0))
+    for (let i = 0; i < 19 * 13; i++)
+      for (let c = 0; c < 3; c++)
+        expect(Math.abs(values[i * channels + c]! - pixels[i * 4 + c]!)).toBeLessThanOrEqual(
+          tolerance * 0.51 + 1e-7 + (format === 'hdr' ? 0.002 : 0),
+        )
   })
 })
 
 describe('TIFF alpha is what the file says (TIFF 6.0, ExtraSamples)', () => {
   // A ramp of alpha over one colour: read by OpenImageIO as associated whatever the file holds
-  const pixels = Float32Array.from({ length: 16 * 4 * 4 }, (_, i) => { const alpha = (Math.floor(i / 4) % 16 + 1) / 16; return i % 4 === 3 ? alpha : [0.8, 0.4, 0.2][i % 4]! * alpha })
+  const pixels = Float32Array.from({ length: 16 * 4 * 4 }, (_, i) => {
+    const alpha = ((Math.floor(i / 4) % 16) + 1) / 16
+    return i % 4 === 3 ? alpha : [0.8, 0.4, 0.2][i % 4]! * alpha
+  })
   it.each([8, 16, 32] as const)('%d bits', async bits => {
     const path = join(folder, `alpha-${bits}.tif`)
     writeFileSync(path, writePicture(16, 4, pixels, { format: 'tiff', bits, encoding: 'linear', alpha: true }))
@@ -67,11 +104,40 @@ describe('TIFF alpha is what the file says (TIFF 6.0, ExtraSamples)', () => {
 
 describe('the lens of a photograph', () => {
   it('is read from the Exif that OpenImageIO wrote, in JPEG and TIFF', async () => {
-    for (const name of ['lens.jpg', 'lens.tif']) expect(await lensOf(readFileSync(make(name, '--ch', 'R,G,B', '-d', 'uint8', '--attrib:type=float', 'Exif:FocalLength', '24', '--attrib:type=int', 'Exif:FocalLengthIn35mmFilm', '36'))), name).toEqual({ focalLength: 24, focalLength35: 36 })
-    expect(await lensOf(readFileSync(make('none.png', '--ch', 'R,G,B', '-d', 'uint8')))).toEqual({ focalLength: undefined, focalLength35: undefined })
+    for (const name of ['lens.jpg', 'lens.tif'])
+      expect(
+        await lensOf(
+          readFileSync(
+            make(
+              name,
+              '--ch',
+              'R,G,B',
+              '-d',
+              'uint8',
+              '--attrib:type=float',
+              'Exif:FocalLength',
+              '24',
+              '--attrib:type=int',
+              'Exif:FocalLengthIn35mmFilm',
+              '36',
+            ),
+          ),
+        ),
+        name,
+      ).toEqual({ focalLength: 24, focalLength35: 36 })
+    expect(await lensOf(readFileSync(make('none.png', '--ch', 'R,G,B', '-d', 'uint8')))).toEqual({
+      focalLength: undefined,
+      focalLength35: undefined,
+    })
   })
   it('nonsense in it is left alone, damage is no error', async () => {
-    expect((await lensOf(readFileSync(make('odd.jpg', '--ch', 'R,G,B', '-d', 'uint8', '--attrib:type=float', 'Exif:FocalLength', '0')))).focalLength).toBeUndefined()
+    expect(
+      (
+        await lensOf(
+          readFileSync(make('odd.jpg', '--ch', 'R,G,B', '-d', 'uint8', '--attrib:type=float', 'Exif:FocalLength', '0')),
+        )
+      ).focalLength,
+    ).toBeUndefined()
     expect(await lensOf(new Uint8Array([0xff, 0xd8, 0xff, 0xe1, 0, 20, 69, 120]))).toEqual({})
   })
   it('35 mm film compares diagonals: 36 mm wide at 3:2, 34.6 at 4:3 (CIPA DCG-001, from memory)', () => {
@@ -81,7 +147,9 @@ describe('the lens of a photograph', () => {
 })
 
 it('encodings are guessed with a reason', async () => {
-  expect(guessEncoding(await readPicture(readFileSync(make('g.png', '--ch', 'R,G,B', '-d', 'uint8')))).encoding).toBe('srgb')
+  expect(guessEncoding(await readPicture(readFileSync(make('g.png', '--ch', 'R,G,B', '-d', 'uint8')))).encoding).toBe(
+    'srgb',
+  )
   expect(guessEncoding(await readPicture(readFileSync(make('g.hdr', '--ch', 'R,G,B')))).encoding).toBe('linear')
 })
 
@@ -97,5 +165,7 @@ describe('bad files', () => {
     bytes.writeUInt32BE(60000, 16)
     await expect(readPicture(bytes)).rejects.toThrow(/at most/)
   })
-  it('what is no picture is told by content, not by name', async () => { await expect(readPicture(new TextEncoder().encode('not a picture at all'))).rejects.toThrow(/no picture/) })
+  it('what is no picture is told by content, not by name', async () => {
+    await expect(readPicture(new TextEncoder().encode('not a picture at all'))).rejects.toThrow(/no picture/)
+  })
 })

@@ -11,17 +11,27 @@ import { kernelModule } from '../../host/engine'
 const kernels = new Kernels(kernelModule())
 
 describe('rays against the bunny (npm bunny, 3966 triangles)', () => {
-  const positions = Float32Array.from(bunny.positions.flat()), indices = Uint32Array.from(bunny.cells.flat())
-  const compiled = compileScene(kernels, scene([object('bunny', { positions, indices, material: 0 })], { materials: [material()] }))
-  const count = 400, rays = new Float32Array(count * 8)
+  const positions = Float32Array.from(bunny.positions.flat())
+  const indices = Uint32Array.from(bunny.cells.flat())
+  const compiled = compileScene(
+    kernels,
+    scene([object('bunny', { positions, indices, material: 0 })], { materials: [material()] }),
+  )
+  const count = 400
+  const rays = new Float32Array(count * 8)
   for (let i = 0; i < count; i++) {
-    const angle = i * 2.399963, y = 1 - 2 * (i + 0.5) / count, r = Math.sqrt(1 - y * y)
-    const from = [Math.cos(angle) * r * 20, 5 + y * 20, Math.sin(angle) * r * 20], to = [Math.sin(i) * 3, 4 + Math.cos(i * 3) * 3, Math.sin(i * 7) * 3]
-    const d = to.map((value, k) => value - from[k]!), l = Math.hypot(...d)
+    const angle = i * 2.399963
+    const y = 1 - (2 * (i + 0.5)) / count
+    const r = Math.sqrt(1 - y * y)
+    const from = [Math.cos(angle) * r * 20, 5 + y * 20, Math.sin(angle) * r * 20]
+    const to = [Math.sin(i) * 3, 4 + Math.cos(i * 3) * 3, Math.sin(i * 7) * 3]
+    const d = to.map((value, k) => value - from[k]!)
+    const l = Math.hypot(...d)
     rays.set([...from, 0, ...d.map(value => value / l), 1e30], i * 8)
   }
   const cast = (data: Float32Array, any: number): { floats: Float32Array; words: Int32Array } => {
-    const pointer = kernels.place(data), out = kernels.allocate(count * 16)
+    const pointer = kernels.place(data)
+    const out = kernels.allocate(count * 16)
     kernels.exports.castRays(compiled.pointer, pointer, out, count, any)
     return { floats: kernels.floats(out, count * 4).slice(), words: kernels.words(out, count * 4).slice() }
   }
@@ -30,14 +40,26 @@ describe('rays against the bunny (npm bunny, 3966 triangles)', () => {
     let best = Infinity
     const [ox, oy, oz, , dx, dy, dz] = ray as unknown as number[]
     for (let f = 0; f < indices.length; f += 3) {
-      const v = [0, 1, 2].map(k => [0, 1, 2].map(c => positions[indices[f + k]! * 3 + c]!)) as [number[], number[], number[]]
-      const e1 = v[1].map((value, c) => value - v[0][c]!), e2 = v[2].map((value, c) => value - v[0][c]!)
-      const px = dy! * e2[2]! - dz! * e2[1]!, py = dz! * e2[0]! - dx! * e2[2]!, pz = dx! * e2[1]! - dy! * e2[0]!
+      const v = [0, 1, 2].map(k => [0, 1, 2].map(c => positions[indices[f + k]! * 3 + c]!)) as [
+        number[],
+        number[],
+        number[],
+      ]
+      const e1 = v[1].map((value, c) => value - v[0][c]!)
+      const e2 = v[2].map((value, c) => value - v[0][c]!)
+      const px = dy! * e2[2]! - dz! * e2[1]!
+      const py = dz! * e2[0]! - dx! * e2[2]!
+      const pz = dx! * e2[1]! - dy! * e2[0]!
       const det = e1[0]! * px + e1[1]! * py + e1[2]! * pz
-      const tx = ox! - v[0][0]!, ty = oy! - v[0][1]!, tz = oz! - v[0][2]!
+      const tx = ox! - v[0][0]!
+      const ty = oy! - v[0][1]!
+      const tz = oz! - v[0][2]!
       const u = (tx * px + ty * py + tz * pz) / det
-      const qx = ty * e1[2]! - tz * e1[1]!, qy = tz * e1[0]! - tx * e1[2]!, qz = tx * e1[1]! - ty * e1[0]!
-      const w = (dx! * qx + dy! * qy + dz! * qz) / det, t = (e2[0]! * qx + e2[1]! * qy + e2[2]! * qz) / det
+      const qx = ty * e1[2]! - tz * e1[1]!
+      const qy = tz * e1[0]! - tx * e1[2]!
+      const qz = tx * e1[1]! - ty * e1[0]!
+      const w = (dx! * qx + dy! * qy + dz! * qz) / det
+      const t = (e2[0]! * qx + e2[1]! * qy + e2[2]! * qz) / det
       if (u >= 0 && w >= 0 && u + w <= 1 && t > 0 && t < best) best = t
     }
     return best
@@ -48,7 +70,10 @@ describe('rays against the bunny (npm bunny, 3966 triangles)', () => {
     for (let i = 0; i < count; i++) {
       const exact = every(rays.subarray(i * 8, i * 8 + 8))
       if (exact === Infinity) expect(found.floats[i * 4]).toBe(-1)
-      else { expect(Math.abs(found.floats[i * 4]! / exact - 1)).toBeLessThan(2e-5); hits++ }
+      else {
+        expect(Math.abs(found.floats[i * 4]! / exact - 1)).toBeLessThan(2e-5)
+        hits++
+      }
     }
     expect(hits).toBeGreaterThan(count / 4)
   })
@@ -64,26 +89,42 @@ describe('rays against the bunny (npm bunny, 3966 triangles)', () => {
 
 it('an empty scene is hit by nothing', () => {
   const compiled = compileScene(kernels, scene([]))
-  const pointer = kernels.place(Float32Array.from([0, 0, 0, 0, 0, 0, -1, 1e30])), out = kernels.allocate(16)
+  const pointer = kernels.place(Float32Array.from([0, 0, 0, 0, 0, 0, -1, 1e30]))
+  const out = kernels.allocate(16)
   kernels.exports.castRays(compiled.pointer, pointer, out, 1, 0)
   expect(kernels.floats(out, 1)[0]).toBe(-1)
   compiled.dispose()
 })
 
 it('triangles that all lie in one place are still sorted into a hierarchy', () => {
-  const positions = new Float32Array(9 * 500), indices = new Uint32Array(1500)
-  for (let i = 0; i < 500; i++) { positions.set([0, 0, -5, 1, 0, -5, 0, 1, -5], i * 9); indices.set([i * 3, i * 3 + 1, i * 3 + 2], i * 3) }
+  const positions = new Float32Array(9 * 500)
+  const indices = new Uint32Array(1500)
+  for (let i = 0; i < 500; i++) {
+    positions.set([0, 0, -5, 1, 0, -5, 0, 1, -5], i * 9)
+    indices.set([i * 3, i * 3 + 1, i * 3 + 2], i * 3)
+  }
   const compiled = compileScene(kernels, scene([object('pile', { positions, indices, material: 0 })]))
-  const pointer = kernels.place(Float32Array.from([0.2, 0.2, 0, 0, 0, 0, -1, 1e30])), out = kernels.allocate(16)
+  const pointer = kernels.place(Float32Array.from([0.2, 0.2, 0, 0, 0, 0, -1, 1e30]))
+  const out = kernels.allocate(16)
   kernels.exports.castRays(compiled.pointer, pointer, out, 1, 0)
   expect(kernels.floats(out, 1)[0]).toBeCloseTo(5, 5)
 })
 
 describe('samples', () => {
-  const points = (n: number, pair: number): [number, number][] => Array.from({ length: n }, (_, i) => [kernels.exports.sampleNumber(3, 5, i, 9, pair, 0), kernels.exports.sampleNumber(3, 5, i, 9, pair, 1)])
+  const points = (n: number, pair: number): [number, number][] =>
+    Array.from({ length: n }, (_, i) => [
+      kernels.exports.sampleNumber(3, 5, i, 9, pair, 0),
+      kernels.exports.sampleNumber(3, 5, i, 9, pair, 1),
+    ])
   it('of a power of two are stratified in every elementary interval (a (0, 2)-sequence: I. M. Sobol 1967)', () => {
     for (const pair of [0, 7]) {
-      for (const [columns, rows] of [[64, 1], [1, 64], [8, 8], [16, 4], [2, 32]] as const) {
+      for (const [columns, rows] of [
+        [64, 1],
+        [1, 64],
+        [8, 8],
+        [16, 4],
+        [2, 32],
+      ] as const) {
         const seen = new Set(points(64, pair).map(([x, y]) => Math.floor(x * columns) * rows + Math.floor(y * rows)))
         expect(seen.size).toBe(64)
       }
@@ -91,7 +132,13 @@ describe('samples', () => {
   })
   it('of other pixels, pairs and seeds are others', () => {
     const a = kernels.exports.sampleNumber(1, 1, 0, 0, 0, 0)
-    for (const other of [kernels.exports.sampleNumber(2, 1, 0, 0, 0, 0), kernels.exports.sampleNumber(1, 2, 0, 0, 0, 0), kernels.exports.sampleNumber(1, 1, 0, 1, 0, 0), kernels.exports.sampleNumber(1, 1, 0, 0, 1, 0)]) expect(other).not.toBe(a)
+    for (const other of [
+      kernels.exports.sampleNumber(2, 1, 0, 0, 0, 0),
+      kernels.exports.sampleNumber(1, 2, 0, 0, 0, 0),
+      kernels.exports.sampleNumber(1, 1, 0, 1, 0, 0),
+      kernels.exports.sampleNumber(1, 1, 0, 0, 1, 0),
+    ])
+      expect(other).not.toBe(a)
   })
   it('of the filter lie within its radius, symmetrically', () => {
     const table = filterTable(1.5)
@@ -102,7 +149,9 @@ describe('samples', () => {
 })
 
 it('the albedo table is whole for mirrors and loses light with roughness', () => {
-  const table = albedoTable(), at = (row: number, column: number): number => table[(row * 32 + column) * 2]! + table[(row * 32 + column) * 2 + 1]!
+  const table = albedoTable()
+  const at = (row: number, column: number): number =>
+    table[(row * 32 + column) * 2]! + table[(row * 32 + column) * 2 + 1]!
   expect(at(0, 31)).toBeCloseTo(1, 3)
   expect(at(31, 31)).toBeLessThan(at(10, 31))
   for (const value of table) expect(value >= 0 && value <= 1.0001).toBe(true)
@@ -110,7 +159,8 @@ it('the albedo table is whole for mirrors and loses light with roughness', () =>
 
 describe('the shared memory', () => {
   it('gives room back, joins it again, and never twice', () => {
-    const own = new Kernels(kernelModule()), before = own.used
+    const own = new Kernels(kernelModule())
+    const before = own.used
     const list = Array.from({ length: 50 }, (_, i) => own.allocate(1000 + i * 777))
     for (let i = 0; i < 50; i += 2) own.dispose(list[i]!)
     for (let i = 1; i < 50; i += 2) own.dispose(list[i]!)
@@ -122,5 +172,7 @@ describe('the shared memory', () => {
     own.dispose(whole)
     expect(() => own.dispose(whole)).toThrow(/twice/)
   })
-  it('says so when a picture is too large', () => { expect(() => new Kernels(kernelModule()).allocate(3 * 2 ** 30)).toThrow(OutOfMemory) })
+  it('says so when a picture is too large', () => {
+    expect(() => new Kernels(kernelModule()).allocate(3 * 2 ** 30)).toThrow(OutOfMemory)
+  })
 })

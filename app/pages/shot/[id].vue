@@ -10,18 +10,36 @@ import { STATIONS, useView, type Station } from '~/stores/view'
 import { hasObjects } from '../../../core/shot/scene'
 import type { Picture, SceneInfo, ScenePreview } from '~/workers/messages'
 
-const route = useRoute(), router = useRouter()
-const shot = useShot(), view = useView(), jobs = useJobs()
-const ready = ref(false), fault = ref(''), info = ref<SceneInfo | null>(null), grid = ref(true)
-const replacement = shallowRef<Picture | null>(null), previewSamples = ref(0)
-const sideWidth = ref(Number(localStorage.getItem('northmist/side')) || 344), lowerHeight = ref(Number(localStorage.getItem('northmist/lower')) || 330)
+const route = useRoute()
+const router = useRouter()
+const shot = useShot()
+const view = useView()
+const jobs = useJobs()
+const ready = ref(false)
+const fault = ref('')
+const info = ref<SceneInfo | null>(null)
+const grid = ref(true)
+const replacement = shallowRef<Picture | null>(null)
+const previewSamples = ref(0)
+const sideWidth = ref(Number(localStorage.getItem('northmist/side')) || 344)
+const lowerHeight = ref(Number(localStorage.getItem('northmist/lower')) || 330)
 
-function go(station: Station) { void router.replace({ query: { ...route.query, station } }) }
-watch(() => route.query.station, station => {
-  view.station = STATIONS.includes(station as Station) ? station as Station : 'build'
-  view.matte = null; view.held = null; view.matchTool = null; view.sceneTool = null; view.pickedSeen = 'straight'
-  if (view.station !== 'build') view.deskOpen = false
-}, { immediate: true })
+function go(station: Station) {
+  void router.replace({ query: { ...route.query, station } })
+}
+watch(
+  () => route.query.station,
+  station => {
+    view.station = STATIONS.includes(station as Station) ? (station as Station) : 'build'
+    view.matte = null
+    view.held = null
+    view.matchTool = null
+    view.sceneTool = null
+    view.pickedSeen = 'straight'
+    if (view.station !== 'build') view.deskOpen = false
+  },
+  { immediate: true },
+)
 
 onMounted(async () => {
   window.addEventListener('keydown', keys)
@@ -31,70 +49,160 @@ onMounted(async () => {
     ready.value = true
     jobs.listen()
     await jobs.load(shot.id)
-  } catch (error) { fault.value = (error as Error).message }
+  } catch (error) {
+    fault.value = (error as Error).message
+  }
 })
-onBeforeUnmount(() => { window.removeEventListener('keydown', keys); window.removeEventListener('keyup', keyUp); previewing++; stop(); void shot.save() })
+onBeforeUnmount(() => {
+  window.removeEventListener('keydown', keys)
+  window.removeEventListener('keyup', keyUp)
+  previewing++
+  stop()
+  void shot.save()
+})
 
-watch(() => [ready.value, JSON.stringify(shot.document?.scene), shot.frame], async () => { if (ready.value && shot.document && !view.playing) info.value = await engine.sceneInfo(shot.document, shot.frame).catch(error => { shot.message = (error as Error).message; return null }) })
+watch(
+  () => [ready.value, JSON.stringify(shot.document?.scene), shot.frame],
+  async () => {
+    if (ready.value && shot.document && !view.playing)
+      info.value = await engine.sceneInfo(shot.document, shot.frame).catch(error => {
+        shot.message = (error as Error).message
+        return null
+      })
+  },
+)
 
 // The scene station shows what the render will look like, refined while nothing changes
 let previewing = 0
-const COARSE_WIDTH = 240, MIDDLE_WIDTH = 640, FINE_WIDTH = 1280, FINE_ROUND = 20, FINE_SHOWN = 24
-watch(() => [ready.value, view.station, view.playing, shot.frame, JSON.stringify([shot.document?.scene, shot.document?.plate, shot.document?.frame, shot.document?.view])], async () => {
-  const mine = ++previewing
-  if (view.playing) return
-  if (!ready.value || view.station !== 'scene' || !shot.document || !hasObjects(shot.document)) { if (view.station !== 'passes') replacement.value = null; previewSamples.value = 0; return }
-  // Coarse at once; finer when nothing changed for two rounds; at last as fine as the plate (up to a limit), shown when it is no noisier than what stands there
-  for (let round = 0; mine === previewing && view.station === 'scene'; round++) {
-    try {
-      const most = shot.document.frame.width, fine = round >= FINE_ROUND && most > MIDDLE_WIDTH, width = Math.min(most, view.dragging || round < 2 ? COARSE_WIDTH : fine ? FINE_WIDTH : MIDDLE_WIDTH)
-      const picture = await engine.preview(shot.document, shot.frame, width, round === 0 || round === 2 || (fine && round === FINE_ROUND))
-      if (mine !== previewing) return
-      if (fine && picture.samples < FINE_SHOWN) continue
-      replacement.value = { ...picture.shown, milliseconds: 0 }
-      previewIds.value = picture
-      previewSamples.value = picture.samples
-      if (picture.samples >= 256) return
-    } catch (error) { shot.message = (error as Error).message; return }
-  }
-})
+const COARSE_WIDTH = 240
+const MIDDLE_WIDTH = 640
+const FINE_WIDTH = 1280
+const FINE_ROUND = 20
+const FINE_SHOWN = 24
+watch(
+  () => [
+    ready.value,
+    view.station,
+    view.playing,
+    shot.frame,
+    JSON.stringify([shot.document?.scene, shot.document?.plate, shot.document?.frame, shot.document?.view]),
+  ],
+  async () => {
+    const mine = ++previewing
+    if (view.playing) return
+    if (!ready.value || view.station !== 'scene' || !shot.document || !hasObjects(shot.document)) {
+      if (view.station !== 'passes') replacement.value = null
+      previewSamples.value = 0
+      return
+    }
+    // Coarse at once; finer when nothing changed for two rounds; at last as fine as the plate (up to a limit), shown
+    // when it is no noisier than what stands there
+    for (let round = 0; mine === previewing && view.station === 'scene'; round++) {
+      try {
+        const most = shot.document.frame.width
+        const fine = round >= FINE_ROUND && most > MIDDLE_WIDTH
+        const width = Math.min(most, view.dragging || round < 2 ? COARSE_WIDTH : fine ? FINE_WIDTH : MIDDLE_WIDTH)
+        const picture = await engine.preview(
+          shot.document,
+          shot.frame,
+          width,
+          round === 0 || round === 2 || (fine && round === FINE_ROUND),
+        )
+        if (mine !== previewing) return
+        if (fine && picture.samples < FINE_SHOWN) continue
+        replacement.value = { ...picture.shown, milliseconds: 0 }
+        previewIds.value = picture
+        previewSamples.value = picture.samples
+        if (picture.samples >= 256) return
+      } catch (error) {
+        shot.message = (error as Error).message
+        return
+      }
+    }
+  },
+)
 const previewIds = shallowRef<ScenePreview>()
 
 // A render in progress is seen in the viewer as it refines
-const rendering = computed(() => view.station === 'passes' ? jobs.ofShot(shot.id).find(job => job.kind === 'render' && job.state === 'running') : undefined)
+const rendering = computed(() =>
+  view.station === 'passes'
+    ? jobs.ofShot(shot.id).find(job => job.kind === 'render' && job.state === 'running')
+    : undefined,
+)
 let previewAt = 0
-watch(() => rendering.value && `${rendering.value.id} ${rendering.value.message}`, async now => {
-  if (!now) { if (view.station === 'passes') replacement.value = null; return }
-  if (Date.now() - previewAt < 1200) return
-  previewAt = Date.now()
-  const answer = await fetch(`/api/jobs/${rendering.value!.id}/preview`).catch(() => null)
-  if (!answer?.ok || answer.status === 204 || !rendering.value) return
-  const bitmap = await createImageBitmap(await answer.blob())
-  const canvas = new OffscreenCanvas(bitmap.width, bitmap.height), context = canvas.getContext('2d')!
-  context.fillStyle = '#3a3a3a'
-  context.fillRect(0, 0, bitmap.width, bitmap.height)
-  context.drawImage(bitmap, 0, 0)
-  replacement.value = { width: bitmap.width, height: bitmap.height, codes: context.getImageData(0, 0, bitmap.width, bitmap.height).data as Uint8ClampedArray<ArrayBuffer>, milliseconds: 0 }
-})
+watch(
+  () => rendering.value && `${rendering.value.id} ${rendering.value.message}`,
+  async now => {
+    if (!now) {
+      if (view.station === 'passes') replacement.value = null
+      return
+    }
+    if (Date.now() - previewAt < 1200) return
+    previewAt = Date.now()
+    const answer = await fetch(`/api/jobs/${rendering.value!.id}/preview`).catch(() => null)
+    if (!answer?.ok || answer.status === 204 || !rendering.value) return
+    const bitmap = await createImageBitmap(await answer.blob())
+    const canvas = new OffscreenCanvas(bitmap.width, bitmap.height)
+    const context = canvas.getContext('2d')!
+    context.fillStyle = '#3a3a3a'
+    context.fillRect(0, 0, bitmap.width, bitmap.height)
+    context.drawImage(bitmap, 0, 0)
+    replacement.value = {
+      width: bitmap.width,
+      height: bitmap.height,
+      codes: context.getImageData(0, 0, bitmap.width, bitmap.height).data as Uint8ClampedArray<ArrayBuffer>,
+      milliseconds: 0,
+    }
+  },
+)
 
 function placed(u: number, v: number, event: PointerEvent) {
   const shown = previewIds.value
   if (view.station === 'scene' && shown && !view.sceneTool && !view.matchTool) {
-    const index = shown.ids[Math.floor(v * shown.height) * shown.width + Math.floor(u * shown.width)], name = index ? shown.names[index - 1]! : ''
-    view.picked = event.shiftKey ? name ? view.picked.includes(name) ? view.picked.filter(other => other !== name) : [...view.picked, name] : view.picked : name ? [name] : []
+    const index = shown.ids[Math.floor(v * shown.height) * shown.width + Math.floor(u * shown.width)]
+    const name = index ? shown.names[index - 1]! : ''
+    view.picked = event.shiftKey
+      ? name
+        ? view.picked.includes(name)
+          ? view.picked.filter(other => other !== name)
+          : [...view.picked, name]
+        : view.picked
+      : name
+        ? [name]
+        : []
   }
-  if (view.station === 'passes' && isDepth(view.pass)) void engine.read({ document: shot.document!, frame: shot.frame, shrink: 1, show: { kind: 'build' }, stops: 0, channel: 0 }, u, v).then(found => { if (found.metres) { if (event.shiftKey) view.far = found.metres; else view.near = found.metres } })
+  if (view.station === 'passes' && isDepth(view.pass))
+    void engine
+      .read(
+        { document: shot.document!, frame: shot.frame, shrink: 1, show: { kind: 'build' }, stops: 0, channel: 0 },
+        u,
+        v,
+      )
+      .then(found => {
+        if (found.metres) {
+          if (event.shiftKey) view.far = found.metres
+          else view.near = found.metres
+        }
+      })
 }
 function picked(meant: Meant | null, add: boolean) {
   if (view.station !== 'build' && view.station !== 'finish') return
-  if (meant) view.pick(meant, add); else if (!add) view.picked = []
+  if (meant) view.pick(meant, add)
+  else if (!add) view.picked = []
 }
 
-const typing = (event: KeyboardEvent): boolean => event.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName) && (event.target as HTMLInputElement).type !== 'checkbox'
+const typing = (event: KeyboardEvent): boolean =>
+  event.target instanceof HTMLElement &&
+  /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName) &&
+  (event.target as HTMLInputElement).type !== 'checkbox'
 function keys(event: KeyboardEvent) {
   if (!ready.value || typing(event)) return
   const key = event.key.toLowerCase()
-  if ((event.ctrlKey || event.metaKey) && key === 'z') { event.preventDefault(); void shot.step(event.shiftKey ? 'redo' : 'undo'); return }
+  if ((event.ctrlKey || event.metaKey) && key === 'z') {
+    event.preventDefault()
+    void shot.step(event.shiftKey ? 'redo' : 'undo')
+    return
+  }
   if (event.ctrlKey || event.metaKey || event.altKey) return
   if (/^[1-6]$/.test(key)) go(STATIONS[Number(key) - 1]!)
   else if (key === 'f') view.fit()
@@ -105,34 +213,100 @@ function keys(event: KeyboardEvent) {
   else if (key === 'c') view.compare = view.compare ? null : { with: 'before', at: 0.5, angle: 0 }
   else if (key === 'v') view.whole = !view.whole
   else if (key === 'l') view.dim = !view.dim
-  else if (key === 'p') { if (view.playing) stop(); else play(1) } else if (key === 'j') { if (view.playing) stop(); else play(-1) } else if (key === 'arrowleft') step(-1)
+  else if (key === 'p') {
+    if (view.playing) stop()
+    else play(1)
+  } else if (key === 'j') {
+    if (view.playing) stop()
+    else play(-1)
+  } else if (key === 'arrowleft') step(-1)
   else if (key === 'arrowright') step(1)
   else if (key === '?') view.helpOpen = true
-  else if (key === 'escape') { view.matte = null; view.compare = null; if (!view.sceneTool && !view.matchTool) view.picked = []; view.matchTool = null; view.sceneTool = null }
+  else if (key === 'escape') {
+    view.matte = null
+    view.compare = null
+    if (!view.sceneTool && !view.matchTool) view.picked = []
+    view.matchTool = null
+    view.sceneTool = null
+  }
 }
-function keyUp(event: KeyboardEvent) { if (['b', 'w'].includes(event.key.toLowerCase())) view.held = null }
+function keyUp(event: KeyboardEvent) {
+  if (['b', 'w'].includes(event.key.toLowerCase())) view.held = null
+}
 
 function resize(event: PointerEvent, side: boolean) {
   const target = event.currentTarget as HTMLElement
-  if (event.type === 'pointerdown') { target.setPointerCapture(event.pointerId); return }
+  if (event.type === 'pointerdown') {
+    target.setPointerCapture(event.pointerId)
+    return
+  }
   if (!target.hasPointerCapture(event.pointerId)) return
-  if (side) { sideWidth.value = Math.min(560, Math.max(280, window.innerWidth - event.clientX)); localStorage.setItem('northmist/side', String(sideWidth.value)) } else { lowerHeight.value = Math.min(window.innerHeight - 300, Math.max(160, window.innerHeight - event.clientY)); localStorage.setItem('northmist/lower', String(lowerHeight.value)) }
+  if (side) {
+    sideWidth.value = Math.min(560, Math.max(280, window.innerWidth - event.clientX))
+    localStorage.setItem('northmist/side', String(sideWidth.value))
+  } else {
+    lowerHeight.value = Math.min(window.innerHeight - 300, Math.max(160, window.innerHeight - event.clientY))
+    localStorage.setItem('northmist/lower', String(lowerHeight.value))
+  }
 }
-const lower = computed(() => view.lowerCurves ? 'curves' : view.station === 'passes' ? 'sheet' : view.station === 'build' && view.deskOpen ? 'desk' : '')
+const lower = computed(() =>
+  view.lowerCurves
+    ? 'curves'
+    : view.station === 'passes'
+      ? 'sheet'
+      : view.station === 'build' && view.deskOpen
+        ? 'desk'
+        : '',
+)
 
 // The picture of the shot on the page of shots, some time after its last change
 let thumbnailTimer: ReturnType<typeof setTimeout> | undefined
-watch(() => shot.document, () => { clearTimeout(thumbnailTimer); thumbnailTimer = setTimeout(thumbnail, 4000) })
+watch(
+  () => shot.document,
+  () => {
+    clearTimeout(thumbnailTimer)
+    thumbnailTimer = setTimeout(thumbnail, 4000)
+  },
+)
 async function thumbnail() {
   if (!shot.document?.plate && !shot.document?.passes.file) return
   try {
-    const picture = await engine.picture({ document: shot.document, frame: shot.frame, shrink: 4, show: { kind: 'finish' }, stops: 0, channel: 0 })
+    const picture = await engine.picture({
+      document: shot.document,
+      frame: shot.frame,
+      shrink: 4,
+      show: { kind: 'finish' },
+      stops: 0,
+      channel: 0,
+    })
     const canvas = new OffscreenCanvas(picture.width, picture.height)
     canvas.getContext('2d')!.putImageData(new ImageData(picture.codes, picture.width, picture.height), 0, 0)
-    await api(`/api/shots/${shot.id}/thumbnail`, { method: 'PUT', body: await canvas.convertToBlob({ type: 'image/jpeg', quality: 0.85 }) })
-  } catch { /* a picture of the shot is a convenience; the next change tries again */ }
+    await api(`/api/shots/${shot.id}/thumbnail`, {
+      method: 'PUT',
+      body: await canvas.convertToBlob({ type: 'image/jpeg', quality: 0.85 }),
+    })
+  } catch {
+    /* a picture of the shot is a convenience; the next change tries again */
+  }
 }
-const KEYS = [['1 – 6', 'the six stations'], ['F', 'fit the picture'], ['wheel', 'zoom; Space and drag moves'], ['V', 'viewer alone'], ['B', 'hold: before all treatments'], ['W', 'hold: without the chosen treatment'], ['C', 'dividing line'], ['D', 'desk'], ['T', 'values over time'], ['P', 'play or pause; J backwards'], ['← →', 'one frame back, on'], ['click', 'pick an object; Shift adds'], ['K', 'key for the value under focus'], ['L', 'dim theme'], ['Ctrl Z', 'undo; with Shift redo'], ['Esc', 'let go']]
+const KEYS = [
+  ['1 – 6', 'the six stations'],
+  ['F', 'fit the picture'],
+  ['wheel', 'zoom; Space and drag moves'],
+  ['V', 'viewer alone'],
+  ['B', 'hold: before all treatments'],
+  ['W', 'hold: without the chosen treatment'],
+  ['C', 'dividing line'],
+  ['D', 'desk'],
+  ['T', 'values over time'],
+  ['P', 'play or pause; J backwards'],
+  ['← →', 'one frame back, on'],
+  ['click', 'pick an object; Shift adds'],
+  ['K', 'key for the value under focus'],
+  ['L', 'dim theme'],
+  ['Ctrl Z', 'undo; with Shift redo'],
+  ['Esc', 'let go'],
+]
 </script>
 
 <template>
@@ -141,26 +315,128 @@ const KEYS = [['1 – 6', 'the six stations'], ['F', 'fit the picture'], ['wheel
       <TopLine @go="go" />
       <div class="middle">
         <div class="left">
-          <PictureViewer :replacement="replacement" :pick-names="view.station === 'build' || view.station === 'finish' || view.station === 'passes'" @pick="picked" @place="placed">
-            <template #default="{ zoom }"><template v-if="view.station === 'scene'"><SceneOverlay :info="info" :grid="grid" :zoom="zoom" /><MatchOverlay v-if="view.scenePart === 'camera'" :zoom="zoom" /><LampOverlay v-if="view.scenePart === 'light' && !view.sceneTool" :info="info" :zoom="zoom" /><ToolOverlay :info="info" :zoom="zoom" :preview="replacement ? previewIds ?? null : null" /></template><LensOverlay v-else-if="view.station === 'plate'" :zoom="zoom" /></template>
+          <PictureViewer
+            :replacement="replacement"
+            :pick-names="view.station === 'build' || view.station === 'finish' || view.station === 'passes'"
+            @pick="picked"
+            @place="placed"
+          >
+            <template #default="{ zoom }"
+              ><template v-if="view.station === 'scene'"
+                ><SceneOverlay :info="info" :grid="grid" :zoom="zoom" /><MatchOverlay
+                  v-if="view.scenePart === 'camera'"
+                  :zoom="zoom" /><LampOverlay
+                  v-if="view.scenePart === 'light' && !view.sceneTool"
+                  :info="info"
+                  :zoom="zoom" /><ToolOverlay
+                  :info="info"
+                  :zoom="zoom"
+                  :preview="replacement ? (previewIds ?? null) : null" /></template
+              ><LensOverlay v-else-if="view.station === 'plate'" :zoom="zoom"
+            /></template>
           </PictureViewer>
-          <div v-if="lower && !view.whole" class="lower" :style="{ height: `${lowerHeight}px` }"><div class="split" @pointerdown="resize($event, false)" @pointermove="resize($event, false)" /><CurveSheet v-if="lower === 'curves'" /><PassSheet v-else-if="lower === 'sheet'" /><ShotDesk v-else /></div>
+          <div v-if="lower && !view.whole" class="lower" :style="{ height: `${lowerHeight}px` }">
+            <div class="split" @pointerdown="resize($event, false)" @pointermove="resize($event, false)" />
+            <CurveSheet v-if="lower === 'curves'" /><PassSheet v-else-if="lower === 'sheet'" /><ShotDesk v-else />
+          </div>
           <TimeLine />
           <ShotSoundings v-if="!view.whole && lower !== 'desk' && lower !== 'curves'" />
         </div>
-        <aside v-if="!view.whole" class="side" :style="{ width: `${sideWidth}px` }"><div class="split side-split" @pointerdown="resize($event, true)" @pointermove="resize($event, true)" />
-          <PlatePanel v-if="view.station === 'plate'" /><ScenePanel v-else-if="view.station === 'scene'" v-model:grid="grid" :info="info" :samples="previewSamples" /><PassesPanel v-else-if="view.station === 'passes'" /><BuildPanel v-else-if="view.station === 'build'" /><FinishPanel v-else-if="view.station === 'finish'" /><SendPanel v-else />
+        <aside v-if="!view.whole" class="side" :style="{ width: `${sideWidth}px` }">
+          <div class="split side-split" @pointerdown="resize($event, true)" @pointermove="resize($event, true)" />
+          <PlatePanel v-if="view.station === 'plate'" /><ScenePanel
+            v-else-if="view.station === 'scene'"
+            v-model:grid="grid"
+            :info="info"
+            :samples="previewSamples"
+          /><PassesPanel v-else-if="view.station === 'passes'" /><BuildPanel
+            v-else-if="view.station === 'build'"
+          /><FinishPanel v-else-if="view.station === 'finish'" /><SendPanel v-else />
         </aside>
       </div>
     </div>
-    <div v-else class="opening">{{ fault || 'Opening the shot …' }} <NuxtLink v-if="fault" to="/">To the shots</NuxtLink></div>
-    <v-snackbar :model-value="!!shot.message" :timeout="7000" @update:model-value="shot.message = ''">{{ shot.message }}</v-snackbar>
-    <v-dialog :model-value="!!shot.conflict" persistent max-width="460"><v-card class="pa-4"><h2>This value was changed elsewhere too</h2><p class="my-3">Another page saved this shot, and your change (“{{ shot.conflict?.label }}”) touches the same place. Nothing is lost yet: choose.</p><div class="row"><v-btn data-test="take-theirs" @click="shot.settle(false)">Keep what they saved</v-btn><v-btn color="primary" data-test="take-mine" @click="shot.settle(true)">Put mine over it</v-btn></div></v-card></v-dialog>
-    <v-dialog v-model="view.helpOpen" max-width="420"><v-card class="pa-4"><h2>Keys</h2><div v-for="[key, what] in KEYS" :key="key" class="field-line"><kbd>{{ key }}</kbd><span>{{ what }}</span></div></v-card></v-dialog>
+    <div v-else class="opening">
+      {{ fault || 'Opening the shot …' }} <NuxtLink v-if="fault" to="/">To the shots</NuxtLink>
+    </div>
+    <v-snackbar :model-value="!!shot.message" :timeout="7000" @update:model-value="shot.message = ''">{{
+      shot.message
+    }}</v-snackbar>
+    <v-dialog :model-value="!!shot.conflict" persistent max-width="460"
+      ><v-card class="pa-4"
+        ><h2>This value was changed elsewhere too</h2>
+        <p class="my-3">
+          Another page saved this shot, and your change (“{{ shot.conflict?.label }}”) touches the same place. Nothing
+          is lost yet: choose.
+        </p>
+        <div class="row">
+          <v-btn data-test="take-theirs" @click="shot.settle(false)">Keep what they saved</v-btn
+          ><v-btn color="primary" data-test="take-mine" @click="shot.settle(true)">Put mine over it</v-btn>
+        </div></v-card
+      ></v-dialog
+    >
+    <v-dialog v-model="view.helpOpen" max-width="420"
+      ><v-card class="pa-4"
+        ><h2>Keys</h2>
+        <div v-for="[key, what] in KEYS" :key="key" class="field-line">
+          <kbd>{{ key }}</kbd><span>{{ what }}</span>
+        </div></v-card
+      ></v-dialog
+    >
   </v-app>
 </template>
 
 <style scoped>
-.instrument { height: 100vh; display: flex; flex-direction: column; } .middle { flex: 1; display: flex; min-height: 0; } .left { flex: 1; min-width: 0; display: flex; flex-direction: column; } .side { position: relative; background: var(--sheet); border-left: 1px solid var(--line); overflow-y: auto; flex-shrink: 0; } .lower { position: relative; display: flex; flex-direction: column; min-height: 0; flex-shrink: 0; }
-.split { position: absolute; z-index: 3; left: 0; right: 0; top: -3px; height: 6px; cursor: ns-resize; touch-action: none; } .side-split { right: auto; top: 0; bottom: 0; height: auto; width: 6px; left: -3px; cursor: ew-resize; } .opening { padding: 60px; color: var(--soft); }
+.instrument {
+  height: 100vh;
+  display: flex;
+  flex-direction: column;
+}
+.middle {
+  flex: 1;
+  display: flex;
+  min-height: 0;
+}
+.left {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+}
+.side {
+  position: relative;
+  background: var(--sheet);
+  border-left: 1px solid var(--line);
+  overflow-y: auto;
+  flex-shrink: 0;
+}
+.lower {
+  position: relative;
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  flex-shrink: 0;
+}
+.split {
+  position: absolute;
+  z-index: 3;
+  left: 0;
+  right: 0;
+  top: -3px;
+  height: 6px;
+  cursor: ns-resize;
+  touch-action: none;
+}
+.side-split {
+  right: auto;
+  top: 0;
+  bottom: 0;
+  height: auto;
+  width: 6px;
+  left: -3px;
+  cursor: ew-resize;
+}
+.opening {
+  padding: 60px;
+  color: var(--soft);
+}
 </style>

@@ -8,8 +8,9 @@ let logTable: Uint16Array | undefined
 function logs(): Uint16Array {
   if (logTable) return logTable
   const values = halvesToFloats(Uint16Array.from({ length: 65536 }, (_, i) => i))
-  for (let i = 0; i < values.length; i++) values[i] = Number.isFinite(values[i]!) && values[i]! > 0 ? 8 * Math.log(values[i]!) : 0
-  return logTable = floatsToHalves(values)
+  for (let i = 0; i < values.length; i++)
+    values[i] = Number.isFinite(values[i]!) && values[i]! > 0 ? 8 * Math.log(values[i]!) : 0
+  return (logTable = floatsToHalves(values))
 }
 
 const tile = new Uint16Array(16)
@@ -17,18 +18,27 @@ const tile = new Uint16Array(16)
 const ORDER = [4, 0, 8, 4, 12, 8, 1, 0, 5, 4, 9, 8, 13, 12, 2, 1, 6, 5, 10, 9, 14, 13, 3, 2, 7, 6, 11, 10, 15, 14]
 
 function unpack14(bytes: Uint8Array, at: number): void {
-  const shift = bytes[at + 2]! >> 2, bias = 0x20 << shift
+  const shift = bytes[at + 2]! >> 2
+  const bias = 0x20 << shift
   tile[0] = (bytes[at]! << 8) | bytes[at + 1]!
   for (let i = 0; i < 15; i++) {
-    const bit = 22 + i * 6, byte = at + (bit >> 3), six = (((bytes[byte]! << 8) | (bytes[byte + 1] ?? 0)) >> (10 - (bit & 7))) & 0x3f
+    const bit = 22 + i * 6
+    const byte = at + (bit >> 3)
+    const six = (((bytes[byte]! << 8) | (bytes[byte + 1] ?? 0)) >> (10 - (bit & 7))) & 0x3f
     tile[ORDER[i * 2]!] = tile[ORDER[i * 2 + 1]!]! + (six << shift) - bias
   }
   for (let i = 0; i < 16; i++) tile[i] = tile[i]! & 0x8000 ? tile[i]! & 0x7fff : ~tile[i]!
 }
 
-export function b44Decode(packed: Uint8Array, channels: readonly BlockChannel[], rows: number, size: number): Uint8Array {
+export function b44Decode(
+  packed: Uint8Array,
+  channels: readonly BlockChannel[],
+  rows: number,
+  size: number,
+): Uint8Array {
   const planes = new Uint8Array(size)
-  let at = 0, start = 0
+  let at = 0
+  let start = 0
   for (const { type, across, down, linear } of channels) {
     const bytes = BYTES[type] * across * down
     if (type !== 'half') {
@@ -36,7 +46,8 @@ export function b44Decode(packed: Uint8Array, channels: readonly BlockChannel[],
       planes.set(packed.subarray(at, at + bytes), start)
       at += bytes
     } else {
-      const out = new Uint16Array(planes.buffer, 0, size >> 1), first = start >> 1
+      const out = new Uint16Array(planes.buffer, 0, size >> 1)
+      const first = start >> 1
       for (let y = 0; y < down; y += 4) {
         for (let x = 0; x < across; x += 4) {
           if (at + 3 > packed.length) throw new Error('it is cut off.')
@@ -49,7 +60,9 @@ export function b44Decode(packed: Uint8Array, channels: readonly BlockChannel[],
             unpack14(packed, at)
             at += 14
           }
-          for (let v = 0; v < 4 && y + v < down; v++) for (let u = 0; u < 4 && x + u < across; u++) out[first + (y + v) * across + x + u] = linear ? logs()[tile[v * 4 + u]!]! : tile[v * 4 + u]!
+          for (let v = 0; v < 4 && y + v < down; v++)
+            for (let u = 0; u < 4 && x + u < across; u++)
+              out[first + (y + v) * across + x + u] = linear ? logs()[tile[v * 4 + u]!]! : tile[v * 4 + u]!
         }
       }
     }

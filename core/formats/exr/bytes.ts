@@ -1,4 +1,5 @@
-// What RLE, ZIP and DWA blocks share: run lengths, and the reordering (even bytes, then odd) with differences of neighbours undone.
+// What RLE, ZIP and DWA blocks share: run lengths, and the reordering (even bytes, then odd) with differences of
+// neighbours undone.
 
 /** Undoes the difference of neighbours and the reordering. The result may be overwritten by the next. */
 export function restoredBytes(bytes: Uint8Array, size: number): Uint8Array {
@@ -8,13 +9,23 @@ export function restoredBytes(bytes: Uint8Array, size: number): Uint8Array {
 
 let restorer = restoredByScript
 /** Puts a faster way in place of the script: kernels, where there are some. */
-export function useRestorer(replacement: (bytes: Uint8Array) => Uint8Array): void { restorer = replacement }
+export function useRestorer(replacement: (bytes: Uint8Array) => Uint8Array): void {
+  restorer = replacement
+}
 
 function restoredByScript(bytes: Uint8Array): Uint8Array {
-  const size = bytes.length, out = new Uint8Array(size), half = (size + 1) >> 1
+  const size = bytes.length
+  const out = new Uint8Array(size)
+  const half = (size + 1) >> 1
   let value = 128
-  for (let i = 0, to = 0; i < half; i++, to += 2) { value = (value + bytes[i]! - 128) & 255; out[to] = value }
-  for (let i = half, to = 1; i < size; i++, to += 2) { value = (value + bytes[i]! - 128) & 255; out[to] = value }
+  for (let i = 0, to = 0; i < half; i++, to += 2) {
+    value = (value + bytes[i]! - 128) & 255
+    out[to] = value
+  }
+  for (let i = half, to = 1; i < size; i++, to += 2) {
+    value = (value + bytes[i]! - 128) & 255
+    out[to] = value
+  }
   return out
 }
 
@@ -26,7 +37,8 @@ export function runLengthDecode(packed: Uint8Array, size: number): Uint8Array {
     if (count < 0) {
       if (at - count > packed.length || to - count > size) throw new Error('a run reaches past its end.')
       out.set(packed.subarray(at, at - count), to)
-      at -= count; to -= count
+      at -= count
+      to -= count
     } else {
       if (to + count + 1 > size || at >= packed.length) throw new Error('a run reaches past its end.')
       out.fill(packed[at++]!, to, to + count + 1)
@@ -39,7 +51,9 @@ export function runLengthDecode(packed: Uint8Array, size: number): Uint8Array {
 
 /** The reordering and the differences. */
 export function preparedBytes(raw: Uint8Array): Uint8Array {
-  const size = raw.length, out = new Uint8Array(size), half = (size + 1) >> 1
+  const size = raw.length
+  const out = new Uint8Array(size)
+  const half = (size + 1) >> 1
   for (let i = 0, even = 0, odd = half; i < size;) {
     out[even++] = raw[i++]!
     if (i < size) out[odd++] = raw[i++]!
@@ -55,7 +69,8 @@ export function preparedBytes(raw: Uint8Array): Uint8Array {
 
 export function runLengthEncode(bytes: Uint8Array): Uint8Array {
   const out = new Uint8Array(Math.ceil(bytes.length * 1.5) + 2)
-  let to = 0, start = 0
+  let to = 0
+  let start = 0
   while (start < bytes.length) {
     let end = start + 1
     while (end < bytes.length && bytes[end] === bytes[start] && end - start < 128) end++
@@ -67,7 +82,8 @@ export function runLengthEncode(bytes: Uint8Array): Uint8Array {
     }
     // Literal until the next three alike, at most 127
     end = start
-    while (end < bytes.length && end - start < 127 && !(bytes[end] === bytes[end + 1] && bytes[end] === bytes[end + 2])) end++
+    while (end < bytes.length && end - start < 127 && !(bytes[end] === bytes[end + 1] && bytes[end] === bytes[end + 2]))
+      end++
     if (end === start) end++
     out[to++] = (start - end) & 255
     out.set(bytes.subarray(start, end), to)

@@ -1,8 +1,16 @@
 // IEEE 754 binary16 to and from float32, by table one way and by rounding to nearest even the other.
 const TABLE = new Float32Array(65536)
 for (let code = 0; code < 65536; code++) {
-  const exponent = (code >> 10) & 31, mantissa = code & 1023
-  const value = exponent === 0 ? mantissa * 2 ** -24 : exponent === 31 ? (mantissa ? NaN : Infinity) : (1 + mantissa / 1024) * 2 ** (exponent - 15)
+  const exponent = (code >> 10) & 31
+  const mantissa = code & 1023
+  const value =
+    exponent === 0
+      ? mantissa * 2 ** -24
+      : exponent === 31
+        ? mantissa
+          ? NaN
+          : Infinity
+        : (1 + mantissa / 1024) * 2 ** (exponent - 15)
   TABLE[code] = code & 0x8000 ? -value : value
 }
 
@@ -14,7 +22,8 @@ export function halvesToFloats(codes: Uint16Array): Float32Array {
   return out
 }
 
-const float = new Float32Array(1), bits = new Uint32Array(float.buffer)
+const float = new Float32Array(1)
+const bits = new Uint32Array(float.buffer)
 
 /** Half code of a float: nearest even; beyond 65504 infinity, NaN stays NaN. */
 export function floatToHalf(value: number): number {
@@ -29,7 +38,9 @@ export function floatToHalf(value: number): number {
     if (magnitude < 0x33000000) return sign
     const shift = 126 - (magnitude >>> 23)
     const mantissa = (magnitude & 0x7fffff) | 0x800000
-    const whole = mantissa >>> shift, rest = mantissa & ((1 << shift) - 1), half = 1 << (shift - 1)
+    const whole = mantissa >>> shift
+    const rest = mantissa & ((1 << shift) - 1)
+    const half = 1 << (shift - 1)
     return sign | (rest > half || (rest === half && whole & 1) ? whole + 1 : whole)
   }
   const shifted = magnitude - 0x38000000

@@ -1,9 +1,37 @@
 // glTF 2.0 scenes by @gltf-transform/core, into Scene. What is not used is listed in the scene's notes.
 import { WebIO, type Document, type Node, type Primitive } from '@gltf-transform/core'
-import { EXTMeshGPUInstancing, EXTMeshoptCompression, KHRDracoMeshCompression, KHRLightsPunctual, KHRMaterialsClearcoat, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsSheen, KHRMaterialsSpecular, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit, KHRTextureBasisu, KHRTextureTransform, type InstancedMesh, type Light as PunctualLight } from '@gltf-transform/extensions'
+import {
+  EXTMeshGPUInstancing,
+  EXTMeshoptCompression,
+  KHRDracoMeshCompression,
+  KHRLightsPunctual,
+  KHRMaterialsClearcoat,
+  KHRMaterialsEmissiveStrength,
+  KHRMaterialsIOR,
+  KHRMaterialsSheen,
+  KHRMaterialsSpecular,
+  KHRMaterialsTransmission,
+  KHRMaterialsVolume,
+  KHRMeshQuantization,
+  KHRMaterialsUnlit,
+  KHRTextureBasisu,
+  KHRTextureTransform,
+  type InstancedMesh,
+  type Light as PunctualLight,
+} from '@gltf-transform/extensions'
 import { MeshoptDecoder } from 'meshoptimizer'
 import type { Camera, Light, Part, Role, Scene } from '../../scene/scene'
-import { compose, multiply, identity, transformDirection, transformPoint, normalized, type Matrix4, type Quaternion, type Vector3 } from '../../scene/vector'
+import {
+  compose,
+  multiply,
+  identity,
+  transformDirection,
+  transformPoint,
+  normalized,
+  type Matrix4,
+  type Quaternion,
+  type Vector3,
+} from '../../scene/vector'
 import { BadInput } from '../errors'
 import { dracoDecoder, ktx2Decoder } from './codecs'
 import { readMaterials, type UnpackKtx2 } from './material'
@@ -12,26 +40,59 @@ import { durationOf, Pose } from './pose'
 const MAXIMUM_TRIANGLES = 20_000_000
 
 export const isGltf = (bytes: Uint8Array): boolean => isGlb(bytes) || looksLikeGltfJson(bytes)
-const isGlb = (bytes: Uint8Array): boolean => bytes.length > 12 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46
+const isGlb = (bytes: Uint8Array): boolean =>
+  bytes.length > 12 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46
 const looksLikeGltfJson = (bytes: Uint8Array): boolean => {
   const head = new TextDecoder().decode(bytes.subarray(0, 4096)).trimStart()
-  return head.startsWith('{') && new TextDecoder().decode(bytes.subarray(0, Math.min(bytes.length, 1 << 24))).includes('"asset"')
+  return (
+    head.startsWith('{') &&
+    new TextDecoder().decode(bytes.subarray(0, Math.min(bytes.length, 1 << 24))).includes('"asset"')
+  )
 }
 
 /** Reads a .glb, or a .gltf whose buffers are embedded or given by name. Throws BadInput. */
 export async function readGltf(bytes: Uint8Array, files: Record<string, Uint8Array> = {}): Promise<Scene> {
-  const notes: string[] = [], document = await readDocument(bytes, files, notes), packed = document.getRoot().listExtensionsUsed().some(extension => extension.extensionName === KHRTextureBasisu.EXTENSION_NAME)
+  const notes: string[] = []
+  const document = await readDocument(bytes, files, notes)
+  const packed = document
+    .getRoot()
+    .listExtensionsUsed()
+    .some(extension => extension.extensionName === KHRTextureBasisu.EXTENSION_NAME)
   return toScene(document, notes, packed ? await ktx2Decoder() : undefined)
 }
 
-const EXTENSIONS = [EXTMeshGPUInstancing, EXTMeshoptCompression, KHRDracoMeshCompression, KHRLightsPunctual, KHRMaterialsClearcoat, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsSheen, KHRMaterialsSpecular, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMeshQuantization, KHRMaterialsUnlit, KHRTextureBasisu, KHRTextureTransform]
+const EXTENSIONS = [
+  EXTMeshGPUInstancing,
+  EXTMeshoptCompression,
+  KHRDracoMeshCompression,
+  KHRLightsPunctual,
+  KHRMaterialsClearcoat,
+  KHRMaterialsEmissiveStrength,
+  KHRMaterialsIOR,
+  KHRMaterialsSheen,
+  KHRMaterialsSpecular,
+  KHRMaterialsTransmission,
+  KHRMaterialsVolume,
+  KHRMeshQuantization,
+  KHRMaterialsUnlit,
+  KHRTextureBasisu,
+  KHRTextureTransform,
+]
 
 /** Reads and writes glTF with the extensions that are understood here. */
-export const gltfIo = (): WebIO => new WebIO().registerExtensions(EXTENSIONS).registerDependencies({ 'meshopt.decoder': MeshoptDecoder })
+export const gltfIo = (): WebIO =>
+  new WebIO().registerExtensions(EXTENSIONS).registerDependencies({ 'meshopt.decoder': MeshoptDecoder })
 
-const readyFor = async (json: GltfJson, io: WebIO): Promise<void> => { if (json.extensionsUsed?.includes(KHRDracoMeshCompression.EXTENSION_NAME)) io.registerDependencies({ 'draco3d.decoder': await dracoDecoder() }) }
+const readyFor = async (json: GltfJson, io: WebIO): Promise<void> => {
+  if (json.extensionsUsed?.includes(KHRDracoMeshCompression.EXTENSION_NAME))
+    io.registerDependencies({ 'draco3d.decoder': await dracoDecoder() })
+}
 
-export async function readDocument(bytes: Uint8Array, files: Record<string, Uint8Array>, notes: string[]): Promise<Document> {
+export async function readDocument(
+  bytes: Uint8Array,
+  files: Record<string, Uint8Array>,
+  notes: string[],
+): Promise<Document> {
   const io = gltfIo()
   await MeshoptDecoder.ready
   try {
@@ -50,9 +111,13 @@ export async function readDocument(bytes: Uint8Array, files: Record<string, Uint
       for (const buffer of [...(json.buffers ?? []), ...(json.images ?? [])]) {
         const uri: string | undefined = buffer.uri
         if (!uri) continue
-        if (uri.startsWith('data:')) { resources[uri] = fromDataUri(uri); continue }
+        if (uri.startsWith('data:')) {
+          resources[uri] = fromDataUri(uri)
+          continue
+        }
         // What is dropped comes without its folder
-        const name = decodeURIComponent(uri), file = files[name] ?? files[name.split('/').pop()!]
+        const name = decodeURIComponent(uri)
+        const file = files[name] ?? files[name.split('/').pop()!]
         if (!file) throw new BadInput(`it needs the file “${uri}” beside it; drop both together, or use a .glb`)
         resources[uri] = new Uint8Array(file)
       }
@@ -72,41 +137,58 @@ function fromDataUri(uri: string): Uint8Array<ArrayBuffer> {
 function glbJson(bytes: Uint8Array): GltfJson {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const length = view.getUint32(12, true)
-  if (view.getUint32(16, true) !== 0x4e4f534a || 20 + length > bytes.length) throw new BadInput('its first chunk is not JSON')
+  if (view.getUint32(16, true) !== 0x4e4f534a || 20 + length > bytes.length)
+    throw new BadInput('its first chunk is not JSON')
   return JSON.parse(new TextDecoder().decode(bytes.subarray(20, 20 + length)))
 }
 
 interface GltfJson {
   nodes?: { children?: number[]; mesh?: number; camera?: number; skin?: number; weights?: number[] }[]
-  accessors?: { bufferView?: number; byteOffset?: number; count: number; componentType: number; type: string; sparse?: unknown }[]
+  accessors?: {
+    bufferView?: number
+    byteOffset?: number
+    count: number
+    componentType: number
+    type: string
+    sparse?: unknown
+  }[]
   bufferViews?: { buffer: number; byteOffset?: number; byteLength: number; byteStride?: number }[]
   buffers?: { byteLength: number; uri?: string }[]
   images?: { uri?: string }[]
-  meshes?: unknown[]; animations?: unknown[]; skins?: unknown[]
-  extensionsUsed?: string[]; extensionsRequired?: string[]
+  meshes?: unknown[]
+  animations?: unknown[]
+  skins?: unknown[]
+  extensionsUsed?: string[]
+  extensionsRequired?: string[]
 }
 
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 }
 const COMPONENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 }
 const KNOWN = new Set<string>(EXTENSIONS.map(extension => extension.EXTENSION_NAME))
 
-/** What the reader would trip over or run away with: references, sizes, cycles. Collects notes about what is not used. */
+/**
+ * What the reader would trip over or run away with: references, sizes, cycles. Collects notes about what is not used.
+ */
 function checkJson(json: GltfJson, notes: string[]): void {
   for (const [index, accessor] of (json.accessors ?? []).entries()) {
     const size = (COMPONENT_BYTES[accessor.componentType] ?? 0) * (COMPONENTS[accessor.type] ?? 0)
-    if (!size || !Number.isInteger(accessor.count) || accessor.count < 0) throw new BadInput(`accessor ${index} has no valid type or count`)
+    if (!size || !Number.isInteger(accessor.count) || accessor.count < 0)
+      throw new BadInput(`accessor ${index} has no valid type or count`)
     if (accessor.bufferView === undefined) {
       if (accessor.count > 1e8) throw new BadInput(`accessor ${index} claims ${accessor.count} values`)
       continue
     }
     const view = json.bufferViews?.[accessor.bufferView]
     if (!view) throw new BadInput(`accessor ${index} points to buffer view ${accessor.bufferView}, which is not there`)
-    const end = (accessor.byteOffset ?? 0) + (accessor.count ? (accessor.count - 1) * (view.byteStride ?? size) + size : 0)
-    if (end > view.byteLength) throw new BadInput(`accessor ${index} reaches ${end} bytes into a buffer view of ${view.byteLength}`)
+    const end =
+      (accessor.byteOffset ?? 0) + (accessor.count ? (accessor.count - 1) * (view.byteStride ?? size) + size : 0)
+    if (end > view.byteLength)
+      throw new BadInput(`accessor ${index} reaches ${end} bytes into a buffer view of ${view.byteLength}`)
   }
   for (const [index, view] of (json.bufferViews ?? []).entries()) {
     const buffer = json.buffers?.[view.buffer]
-    if (!buffer || (view.byteOffset ?? 0) + view.byteLength > buffer.byteLength) throw new BadInput(`buffer view ${index} lies outside its buffer`)
+    if (!buffer || (view.byteOffset ?? 0) + view.byteLength > buffer.byteLength)
+      throw new BadInput(`buffer view ${index} lies outside its buffer`)
   }
   const nodes = json.nodes ?? []
   const state = new Uint8Array(nodes.length)
@@ -120,78 +202,135 @@ function checkJson(json: GltfJson, notes: string[]): void {
     state[index] = 2
   }
   for (let index = 0; index < nodes.length; index++) visit(index, 0)
-  for (const name of json.extensionsRequired ?? []) if (!KNOWN.has(name)) throw new BadInput(`it requires the extension ${name}, which Northmist does not read yet`)
+  for (const name of json.extensionsRequired ?? [])
+    if (!KNOWN.has(name)) throw new BadInput(`it requires the extension ${name}, which Northmist does not read yet`)
   for (const name of json.extensionsUsed ?? []) if (!KNOWN.has(name)) notes.push(`The extension ${name} is not used.`)
 }
 
-const toRole = (value: unknown): Role => value === 'catcher' || value === 'holdout' ? value : 'object'
+const toRole = (value: unknown): Role => (value === 'catcher' || value === 'holdout' ? value : 'object')
 
 function toScene(document: Document, notes: string[], ktx2?: UnpackKtx2): Scene {
   const root = document.getRoot()
   const materials = readMaterials(root, notes, ktx2)
-  const duration = durationOf(root), known = new Map<Primitive, Part | undefined>()
+  const duration = durationOf(root)
+  const known = new Map<Primitive, Part | undefined>()
   const first = build(0, notes)
   return duration > 0 ? { ...first, duration, at: seconds => build(seconds, []) } : first
 
   function build(seconds: number, said: string[]): Scene {
-  const scene: Scene = { objects: [], materials, lights: [], cameras: [], notes }, pose = new Pose(root, seconds)
-  const fallback = (): number => {
-    let index = materials.findIndex(material => material.name === 'default')
-    if (index < 0) index = materials.push({ name: 'default', baseColour: [1, 1, 1, 1], metallic: 1, roughness: 1, emission: [0, 0, 0], alphaMode: 'opaque', alphaCutoff: 0.5, normalScale: 1, doubleSided: false }) - 1
-    return index
-  }
-  const names = new Set<string>()
-  const unique = (wanted: string): string => {
-    let name = wanted
-    for (let count = 2; names.has(name); count++) name = `${wanted} ${count}`
-    names.add(name)
-    return name
-  }
-  // A mesh counts once, wherever it stands
-  let triangles = 0
-  const counted = new Set<Part>()
-  const visit = (node: Node, parent: Matrix4, asset: string): void => {
-    const matrix = multiply(parent, pose.local(node))
-    if (matrix.some(value => !Number.isFinite(value))) throw new BadInput(`The place of “${node.getName()}” is not a number.`)
-    const mesh = node.getMesh()
-    if (mesh) {
-      const name = unique(node.getName() || mesh.getName() || 'object')
-      const parts: Part[] = []
-      for (const primitive of mesh.listPrimitives()) {
-        // Read once for all nodes and times: meshes that stand in several places are shared
-        if (!known.has(primitive)) known.set(primitive, toPart(primitive, name, notes, () => primitive.getMaterial() ? root.listMaterials().indexOf(primitive.getMaterial()!) : fallback()))
-        const part = known.get(primitive)
-        if (part) { const posed = pose.deformed(part, primitive, node, matrix); parts.push(posed); if (!counted.has(posed)) { counted.add(posed); triangles += posed.indices.length / 3 } }
-        if (triangles > MAXIMUM_TRIANGLES) throw new BadInput(`This scene has more than ${MAXIMUM_TRIANGLES / 1e6} million triangles.`)
-      }
-      const extras = node.getExtras() as { role?: unknown; hidden?: unknown }
-      const copies = copiesOf(node)
-      if (parts.length && !copies) scene.objects.push({ name, matrix, parts, role: toRole(extras.role), hidden: extras.hidden === true, absent: false, asset: asset || name })
-      // Copies share the mesh
-      if (parts.length) for (const [i, copy] of (copies ?? []).entries()) scene.objects.push({ name: i === 0 ? name : unique(`${name} ${i + 1}`), matrix: multiply(matrix, copy), parts, role: toRole(extras.role), hidden: extras.hidden === true, absent: false, asset: asset || name })
+    const scene: Scene = { objects: [], materials, lights: [], cameras: [], notes }
+    const pose = new Pose(root, seconds)
+    const fallback = (): number => {
+      let index = materials.findIndex(material => material.name === 'default')
+      if (index < 0)
+        index =
+          materials.push({
+            name: 'default',
+            baseColour: [1, 1, 1, 1],
+            metallic: 1,
+            roughness: 1,
+            emission: [0, 0, 0],
+            alphaMode: 'opaque',
+            alphaCutoff: 0.5,
+            normalScale: 1,
+            doubleSided: false,
+          }) - 1
+      return index
     }
-    const camera = node.getCamera()
-    if (camera) scene.cameras.push(toCamera(node.getName() || camera.getName() || 'camera', matrix, camera, said))
-    const light = node.getExtension<PunctualLight>('KHR_lights_punctual')
-    if (light) scene.lights.push(toLight(light, unique(node.getName() || light.getName() || 'light'), matrix))
-    for (const child of node.listChildren()) visit(child, matrix, asset)
-  }
-  const top = root.getDefaultScene() ?? root.listScenes()[0]
-  if (!top) throw new BadInput('This glTF file has no scene in it.')
-  for (const node of top.listChildren()) visit(node, identity(), node.getName())
-  scene.camera = scene.cameras[0]
-  return scene
+    const names = new Set<string>()
+    const unique = (wanted: string): string => {
+      let name = wanted
+      for (let count = 2; names.has(name); count++) name = `${wanted} ${count}`
+      names.add(name)
+      return name
+    }
+    // A mesh counts once, wherever it stands
+    let triangles = 0
+    const counted = new Set<Part>()
+    const visit = (node: Node, parent: Matrix4, asset: string): void => {
+      const matrix = multiply(parent, pose.local(node))
+      if (matrix.some(value => !Number.isFinite(value)))
+        throw new BadInput(`The place of “${node.getName()}” is not a number.`)
+      const mesh = node.getMesh()
+      if (mesh) {
+        const name = unique(node.getName() || mesh.getName() || 'object')
+        const parts: Part[] = []
+        for (const primitive of mesh.listPrimitives()) {
+          // Read once for all nodes and times: meshes that stand in several places are shared
+          if (!known.has(primitive))
+            known.set(
+              primitive,
+              toPart(primitive, name, notes, () =>
+                primitive.getMaterial() ? root.listMaterials().indexOf(primitive.getMaterial()!) : fallback(),
+              ),
+            )
+          const part = known.get(primitive)
+          if (part) {
+            const posed = pose.deformed(part, primitive, node, matrix)
+            parts.push(posed)
+            if (!counted.has(posed)) {
+              counted.add(posed)
+              triangles += posed.indices.length / 3
+            }
+          }
+          if (triangles > MAXIMUM_TRIANGLES)
+            throw new BadInput(`This scene has more than ${MAXIMUM_TRIANGLES / 1e6} million triangles.`)
+        }
+        const extras = node.getExtras() as { role?: unknown; hidden?: unknown }
+        const copies = copiesOf(node)
+        if (parts.length && !copies)
+          scene.objects.push({
+            name,
+            matrix,
+            parts,
+            role: toRole(extras.role),
+            hidden: extras.hidden === true,
+            absent: false,
+            asset: asset || name,
+          })
+        // Copies share the mesh
+        if (parts.length)
+          for (const [i, copy] of (copies ?? []).entries())
+            scene.objects.push({
+              name: i === 0 ? name : unique(`${name} ${i + 1}`),
+              matrix: multiply(matrix, copy),
+              parts,
+              role: toRole(extras.role),
+              hidden: extras.hidden === true,
+              absent: false,
+              asset: asset || name,
+            })
+      }
+      const camera = node.getCamera()
+      if (camera) scene.cameras.push(toCamera(node.getName() || camera.getName() || 'camera', matrix, camera, said))
+      const light = node.getExtension<PunctualLight>('KHR_lights_punctual')
+      if (light) scene.lights.push(toLight(light, unique(node.getName() || light.getName() || 'light'), matrix))
+      for (const child of node.listChildren()) visit(child, matrix, asset)
+    }
+    const top = root.getDefaultScene() ?? root.listScenes()[0]
+    if (!top) throw new BadInput('This glTF file has no scene in it.')
+    for (const node of top.listChildren()) visit(node, identity(), node.getName())
+    scene.camera = scene.cameras[0]
+    return scene
   }
 }
 
 function toPart(primitive: Primitive, name: string, notes: string[], material: () => number): Part | undefined {
   const mode = primitive.getMode()
-  if (mode < 4) { notes.push(`“${name}” has points or lines, which are not rendered.`); return undefined }
+  if (mode < 4) {
+    notes.push(`“${name}” has points or lines, which are not rendered.`)
+    return undefined
+  }
   const floats = (semantic: string, components: number): Float32Array | undefined => {
     const accessor = primitive.getAttribute(semantic)
     if (!accessor) return undefined
-    const count = accessor.getCount(), out = new Float32Array(count * components), element: number[] = []
-    for (let i = 0; i < count; i++) { accessor.getElement(i, element); for (let c = 0; c < components; c++) out[i * components + c] = element[c]! }
+    const count = accessor.getCount()
+    const out = new Float32Array(count * components)
+    const element: number[] = []
+    for (let i = 0; i < count; i++) {
+      accessor.getElement(i, element)
+      for (let c = 0; c < components; c++) out[i * components + c] = element[c]!
+    }
     return out
   }
   const positions = floats('POSITION', 3)
@@ -200,9 +339,10 @@ function toPart(primitive: Primitive, name: string, notes: string[], material: (
   if (bad >= 0) throw new BadInput(`Vertex ${Math.floor(bad / 3)} of “${name}” has a position that is not a number.`)
   const count = positions.length / 3
   const source = primitive.getIndices()?.getArray() ?? Uint32Array.from({ length: count }, (_, i) => i)
-  for (const index of source) if (index >= count) throw new BadInput(`“${name}” names vertex ${index}, but has only ${count}.`)
+  for (const index of source)
+    if (index >= count) throw new BadInput(`“${name}” names vertex ${index}, but has only ${count}.`)
   let indices: Uint32Array
-  if (mode === 4) indices = Uint32Array.from(source.subarray(0, source.length - source.length % 3))
+  if (mode === 4) indices = Uint32Array.from(source.subarray(0, source.length - (source.length % 3)))
   else {
     // Strips (5) and fans (6) into single triangles
     const out: number[] = []
@@ -212,8 +352,18 @@ function toPart(primitive: Primitive, name: string, notes: string[], material: (
     }
     indices = Uint32Array.from(out)
   }
-  const same = (data: Float32Array | undefined, components: number): Float32Array | undefined => data && data.length === count * components ? data : undefined
-  return { positions, normals: same(floats('NORMAL', 3), 3), uvs: same(floats('TEXCOORD_0', 2), 2), uvs2: same(floats('TEXCOORD_1', 2), 2), colours: coloursOf(floats('COLOR_0', primitive.getAttribute('COLOR_0')?.getElementSize() ?? 4), count), tangents: same(floats('TANGENT', 4), 4), indices, material: material() }
+  const same = (data: Float32Array | undefined, components: number): Float32Array | undefined =>
+    data && data.length === count * components ? data : undefined
+  return {
+    positions,
+    normals: same(floats('NORMAL', 3), 3),
+    uvs: same(floats('TEXCOORD_0', 2), 2),
+    uvs2: same(floats('TEXCOORD_1', 2), 2),
+    colours: coloursOf(floats('COLOR_0', primitive.getAttribute('COLOR_0')?.getElementSize() ?? 4), count),
+    tangents: same(floats('TANGENT', 4), 4),
+    indices,
+    material: material(),
+  }
 }
 
 /** RGBA of three or four channels a vertex. */
@@ -225,41 +375,78 @@ function coloursOf(data: Float32Array | undefined, count: number): Float32Array 
   return out
 }
 
-/** Places of the copies of a node's mesh, in its own space (EXT_mesh_gpu_instancing); undefined where it stands once. */
+/**
+ * Places of the copies of a node's mesh, in its own space (EXT_mesh_gpu_instancing); undefined where it stands once.
+ */
 function copiesOf(node: Node): Matrix4[] | undefined {
   const instances = node.getExtension<InstancedMesh>('EXT_mesh_gpu_instancing')
   if (!instances) return undefined
-  const [places, turns, sizes] = ['TRANSLATION', 'ROTATION', 'SCALE'].map(name => instances.getAttribute(name)), count = (places ?? turns ?? sizes)?.getCount() ?? 0
-  if (count > MOST_COPIES) throw new BadInput(`“${node.getName()}” stands in ${count} places; at most ${MOST_COPIES} are read.`)
-  return Array.from({ length: count }, (_, i) => compose((places?.getElement(i, []) ?? [0, 0, 0]) as Vector3, (turns?.getElement(i, []) ?? [0, 0, 0, 1]) as Quaternion, (sizes?.getElement(i, []) ?? [1, 1, 1]) as Vector3))
+  const [places, turns, sizes] = ['TRANSLATION', 'ROTATION', 'SCALE'].map(name => instances.getAttribute(name))
+  const count = (places ?? turns ?? sizes)?.getCount() ?? 0
+  if (count > MOST_COPIES)
+    throw new BadInput(`“${node.getName()}” stands in ${count} places; at most ${MOST_COPIES} are read.`)
+  return Array.from({ length: count }, (_, i) =>
+    compose(
+      (places?.getElement(i, []) ?? [0, 0, 0]) as Vector3,
+      (turns?.getElement(i, []) ?? [0, 0, 0, 1]) as Quaternion,
+      (sizes?.getElement(i, []) ?? [1, 1, 1]) as Vector3,
+    ),
+  )
 }
 const MOST_COPIES = 20_000
 
-/** Sensor width that a lens in millimetres is said for when a file gives only an angle: full frame, common practice, no source. */
+/**
+ * Sensor width that a lens in millimetres is said for when a file gives only an angle: full frame, common practice, no
+ * source.
+ */
 export const DEFAULT_SENSOR_WIDTH = 36
 
-export function toCamera(name: string, matrix: Matrix4, camera: { getType(): string; getYFov(): number; getAspectRatio(): number | null; getExtras(): object }, notes: string[]): Camera {
+export function toCamera(
+  name: string,
+  matrix: Matrix4,
+  camera: { getType(): string; getYFov(): number; getAspectRatio(): number | null; getExtras(): object },
+  notes: string[],
+): Camera {
   if (camera.getType() !== 'perspective') notes.push(`The camera “${name}” is orthographic; it is read as a long lens.`)
   const extras = camera.getExtras() as { sensorWidth?: number }
   const sensorWidth = extras.sensorWidth && extras.sensorWidth > 0 ? extras.sensorWidth : DEFAULT_SENSOR_WIDTH
   const yfov = camera.getType() === 'perspective' ? camera.getYFov() : 0.1
   const aspect = camera.getAspectRatio() || 1.5
-  return { name, matrix: withoutScale(matrix), focalLength: sensorWidth / aspect / (2 * Math.tan(yfov / 2)), sensorWidth, shiftX: 0, shiftY: 0 }
+  return {
+    name,
+    matrix: withoutScale(matrix),
+    focalLength: sensorWidth / aspect / (2 * Math.tan(yfov / 2)),
+    sensorWidth,
+    shiftX: 0,
+    shiftY: 0,
+  }
 }
 
 function withoutScale(m: Matrix4): Matrix4 {
-  const x = normalized([m[0]!, m[1]!, m[2]!]), y = normalized([m[4]!, m[5]!, m[6]!]), z = normalized([m[8]!, m[9]!, m[10]!])
+  const x = normalized([m[0]!, m[1]!, m[2]!])
+  const y = normalized([m[4]!, m[5]!, m[6]!])
+  const z = normalized([m[8]!, m[9]!, m[10]!])
   return [...x, 0, ...y, 0, ...z, 0, m[12]!, m[13]!, m[14]!, 1]
 }
 
 function toLight(light: PunctualLight, name: string, matrix: Matrix4): Light {
   const [r, g, b] = light.getColor()
-  // glTF gives lux and candela; 683 lm/W at the peak of the eye, read as plain watts of white as common practice, no source
+  // glTF gives lux and candela; 683 lm/W at the peak of the eye, read as plain watts of white as common practice, no
+  // source
   const strength = light.getIntensity()
   const colour: Vector3 = [r * strength, g * strength, b * strength]
   const direction = normalized(transformDirection(matrix, [0, 0, -1]))
   const position = transformPoint(matrix, [0, 0, 0])
   if (light.getType() === 'directional') return { kind: 'sun', name, direction, diameter: 0.53, irradiance: colour }
-  if (light.getType() === 'spot') return { kind: 'spot', name, position, direction, intensity: colour, inner: light.getInnerConeAngle() * 180 / Math.PI, outer: light.getOuterConeAngle() * 180 / Math.PI }
+  if (light.getType() === 'spot')
+    return {
+      kind: 'spot',
+      name,
+      position,
+      direction,
+      intensity: colour,
+      inner: (light.getInnerConeAngle() * 180) / Math.PI,
+      outer: (light.getOuterConeAngle() * 180) / Math.PI,
+    }
   return { kind: 'point', name, position, intensity: colour }
 }

@@ -1,9 +1,19 @@
-// Radiance RGBE pictures (G. Ward, "Real Pixels", Graphics Gems II, 1991; file layout of the Radiance reference manual).
+// Radiance RGBE pictures (G. Ward, "Real Pixels", Graphics Gems II, 1991; file layout of the Radiance reference
+// manual).
 import { BadInput, checkSize } from '../errors'
 
-export interface FloatPicture { width: number; height: number; /** RGBA, linear. */ pixels: Float32Array }
+export interface FloatPicture {
+  width: number
+  height: number
+  /** RGBA, linear. */
+  pixels: Float32Array
+}
 
-export const isHdr = (bytes: Uint8Array): boolean => bytes.length > 10 && bytes[0] === 0x23 && bytes[1] === 0x3f && /^#\?(RADIANCE|RGBE)/.test(new TextDecoder().decode(bytes.subarray(0, 12)))
+export const isHdr = (bytes: Uint8Array): boolean =>
+  bytes.length > 10 &&
+  bytes[0] === 0x23 &&
+  bytes[1] === 0x3f &&
+  /^#\?(RADIANCE|RGBE)/.test(new TextDecoder().decode(bytes.subarray(0, 12)))
 
 export function readHdr(bytes: Uint8Array): FloatPicture {
   if (!isHdr(bytes)) throw new BadInput('This is not a Radiance picture.')
@@ -18,13 +28,15 @@ export function readHdr(bytes: Uint8Array): FloatPicture {
   let exposure = 1
   for (let text = line(); text.trim() !== ''; text = line()) {
     const format = /^FORMAT=(.*)$/.exec(text.trim())
-    if (format && format[1] !== '32-bit_rle_rgbe') throw new BadInput(`This Radiance picture is in the format “${format[1]}”; RGBE is read.`)
+    if (format && format[1] !== '32-bit_rle_rgbe')
+      throw new BadInput(`This Radiance picture is in the format “${format[1]}”; RGBE is read.`)
     const said = /^EXPOSURE=\s*([0-9.eE+-]+)/.exec(text)
     if (said && Number(said[1]) > 0) exposure *= Number(said[1])
   }
   const size = /^([-+])Y (\d+) ([-+])X (\d+)$/.exec(line().trim())
   if (!size) throw new BadInput('This Radiance picture does not say its size in the usual order of lines.')
-  const height = Number(size[2]), width = Number(size[4])
+  const height = Number(size[2])
+  const width = Number(size[4])
   checkSize('This Radiance picture', width, height)
   const pixels = new Float32Array(width * height * 4)
   const row = new Uint8Array(width * 4)
@@ -45,9 +57,17 @@ export function readHdr(bytes: Uint8Array): FloatPicture {
 }
 
 function readRow(bytes: Uint8Array, at: number, row: Uint8Array, width: number): number {
-  const short = (): never => { throw new BadInput('This Radiance picture is cut off or damaged in its pixels.') }
+  const short = (): never => {
+    throw new BadInput('This Radiance picture is cut off or damaged in its pixels.')
+  }
   if (at + 4 > bytes.length) short()
-  if (width >= 8 && width < 32768 && bytes[at] === 2 && bytes[at + 1] === 2 && bytes[at + 2]! * 256 + bytes[at + 3]! === width) {
+  if (
+    width >= 8 &&
+    width < 32768 &&
+    bytes[at] === 2 &&
+    bytes[at + 1] === 2 &&
+    bytes[at + 2]! * 256 + bytes[at + 3]! === width
+  ) {
     at += 4
     for (let c = 0; c < 4; c++) {
       for (let x = 0; x < width;) {
@@ -92,7 +112,9 @@ export function writeHdr(picture: FloatPicture): Uint8Array {
   const out = new Uint8Array(head.length + width * height * 4)
   out.set(head)
   for (let i = 0, to = head.length; i < width * height; i++, to += 4) {
-    const r = Math.max(0, pixels[i * 4]!), g = Math.max(0, pixels[i * 4 + 1]!), b = Math.max(0, pixels[i * 4 + 2]!)
+    const r = Math.max(0, pixels[i * 4]!)
+    const g = Math.max(0, pixels[i * 4 + 1]!)
+    const b = Math.max(0, pixels[i * 4 + 2]!)
     const top = Math.max(r, g, b)
     if (!(top > 1e-32)) continue
     const exponent = Math.floor(Math.log2(top)) + 1

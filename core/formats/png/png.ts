@@ -6,13 +6,13 @@ import { readPlainPng } from './fast'
 
 export type { CodedPicture } from './coded'
 
-
-export const isPng = (bytes: Uint8Array): boolean => bytes.length > 8 && bytes[0] === 0x89 && bytes[1] === 0x50 && bytes[2] === 0x4e && bytes[3] === 0x47
+export const isPng = (bytes: Uint8Array): boolean =>
+  bytes.length > 8 && bytes[0] === 0x89 && bytes[1] === 0x50 && bytes[2] === 0x4e && bytes[3] === 0x47
 
 /** As readPng, by the platform's inflate where the file is of a common kind. */
 export async function readPngLater(bytes: Uint8Array): Promise<CodedPicture> {
   checked(bytes)
-  return await readPlainPng(bytes) ?? readPng(bytes)
+  return (await readPlainPng(bytes)) ?? readPng(bytes)
 }
 
 /** Throws BadInput before anything is inflated: cut off, or larger than is read. */
@@ -27,18 +27,25 @@ function checked(bytes: Uint8Array): void {
 export function readPng(bytes: Uint8Array): CodedPicture {
   checked(bytes)
   let image
-  try { image = decode(bytes, { checkCrc: true }) } catch (error) { throw new BadInput(`This PNG is damaged: ${(error as Error).message}`) }
+  try {
+    image = decode(bytes, { checkCrc: true })
+  } catch (error) {
+    throw new BadInput(`This PNG is damaged: ${(error as Error).message}`)
+  }
   let data = image.data as Uint8Array | Uint16Array
   let channels = image.channels as 1 | 2 | 3 | 4
   if (image.palette) {
     const palette = image.palette
     const depth = image.depth
     const out = new Uint8Array(image.width * image.height * 4)
-    const stride = Math.ceil(image.width * depth / 8)
+    const stride = Math.ceil((image.width * depth) / 8)
     for (let y = 0; y < image.height; y++) {
       for (let x = 0; x < image.width; x++) {
         const bit = x * depth
-        const index = depth === 8 ? data[y * stride + x]! : (data[y * stride + (bit >> 3)]! >> (8 - depth - (bit & 7))) & ((1 << depth) - 1)
+        const index =
+          depth === 8
+            ? data[y * stride + x]!
+            : (data[y * stride + (bit >> 3)]! >> (8 - depth - (bit & 7))) & ((1 << depth) - 1)
         const colour = palette[index] ?? [0, 0, 0]
         out.set([colour[0]!, colour[1]!, colour[2]!, colour[3] ?? 255], (y * image.width + x) * 4)
       }
@@ -46,12 +53,15 @@ export function readPng(bytes: Uint8Array): CodedPicture {
     data = out
     channels = 4
   } else if (image.depth < 8) {
-    const depth = image.depth, stride = Math.ceil(image.width * depth / 8), scale = 255 / ((1 << depth) - 1)
+    const depth = image.depth
+    const stride = Math.ceil((image.width * depth) / 8)
+    const scale = 255 / ((1 << depth) - 1)
     const out = new Uint8Array(image.width * image.height)
     for (let y = 0; y < image.height; y++) {
       for (let x = 0; x < image.width; x++) {
         const bit = x * depth
-        out[y * image.width + x] = ((data[y * stride + (bit >> 3)]! >> (8 - depth - (bit & 7))) & ((1 << depth) - 1)) * scale
+        out[y * image.width + x] =
+          ((data[y * stride + (bit >> 3)]! >> (8 - depth - (bit & 7))) & ((1 << depth) - 1)) * scale
       }
     }
     data = out
@@ -70,5 +80,11 @@ function hasEnd(bytes: Uint8Array): boolean {
 }
 
 export function writePng(picture: CodedPicture): Uint8Array {
-  return encode({ width: picture.width, height: picture.height, data: picture.data as Uint8Array | Uint16Array, channels: picture.channels, depth: picture.maximum === 65535 ? 16 : 8 })
+  return encode({
+    width: picture.width,
+    height: picture.height,
+    data: picture.data as Uint8Array | Uint16Array,
+    channels: picture.channels,
+    depth: picture.maximum === 65535 ? 16 : 8,
+  })
 }

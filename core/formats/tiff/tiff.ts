@@ -1,32 +1,49 @@
-// TIFF 6.0: read by geotiff (8, 16, float; plain, zip, LZW, PackBits; strips or tiles), written uncompressed by ourselves, because
-// no package at hand writes 16 bit and float.
+// TIFF 6.0: read by geotiff (8, 16, float; plain, zip, LZW, PackBits; strips or tiles), written uncompressed by
+// ourselves, because no package at hand writes 16 bit and float.
 import { fromArrayBuffer } from 'geotiff'
 import { BadInput, checkSize } from '../errors'
 import type { CodedPicture } from '../png/png'
 
-export const isTiff = (bytes: Uint8Array): boolean => bytes.length > 8 && ((bytes[0] === 0x49 && bytes[1] === 0x49 && bytes[2] === 42 && bytes[3] === 0) || (bytes[0] === 0x4d && bytes[1] === 0x4d && bytes[2] === 0 && bytes[3] === 42))
+export const isTiff = (bytes: Uint8Array): boolean =>
+  bytes.length > 8 &&
+  ((bytes[0] === 0x49 && bytes[1] === 0x49 && bytes[2] === 42 && bytes[3] === 0) ||
+    (bytes[0] === 0x4d && bytes[1] === 0x4d && bytes[2] === 0 && bytes[3] === 42))
 
 /** maximum is 1 for float pictures. */
 export async function readTiff(bytes: Uint8Array): Promise<CodedPicture> {
   try {
     const file = await fromArrayBuffer(new Uint8Array(bytes).buffer)
     const image = await file.getImage()
-    const width = image.getWidth(), height = image.getHeight(), samples = image.getSamplesPerPixel()
+    const width = image.getWidth()
+    const height = image.getHeight()
+    const samples = image.getSamplesPerPixel()
     checkSize('This TIFF', width, height)
-    const bits = Number(image.getBitsPerSample()), format = Number(image.getSampleFormat())
-    if (![8, 16, 32].includes(bits) || samples < 1 || samples > 16) throw new BadInput(`This TIFF has ${samples} samples of ${bits} bits, which is not read.`)
+    const bits = Number(image.getBitsPerSample())
+    const format = Number(image.getSampleFormat())
+    if (![8, 16, 32].includes(bits) || samples < 1 || samples > 16)
+      throw new BadInput(`This TIFF has ${samples} samples of ${bits} bits, which is not read.`)
     if (bits === 32 && format !== 3) throw new BadInput('This TIFF has 32-bit integers, which are not read.')
     const channels = Math.min(4, samples) as 1 | 2 | 3 | 4
-    const needed = width * height * samples * bits / 8
+    const needed = (width * height * samples * bits) / 8
     if (needed > 2 ** 31) throw new BadInput('This TIFF is larger than 2 GiB when unpacked.')
-    const data = await image.readRasters({ interleave: true, samples: Array.from({ length: channels }, (_, i) => i) }) as unknown as Uint8Array | Uint16Array | Float32Array
+    const data = (await image.readRasters({
+      interleave: true,
+      samples: Array.from({ length: channels }, (_, i) => i),
+    })) as unknown as Uint8Array | Uint16Array | Float32Array
     if (data.length < width * height * channels) throw new BadInput('it holds fewer pixels than it says')
     const directory = image.fileDirectory as unknown as { getValue?(tag: string): unknown } & Record<string, unknown>
-    const tag = (name: string): unknown => directory.getValue ? directory.getValue(name) : directory[name]
+    const tag = (name: string): unknown => (directory.getValue ? directory.getValue(name) : directory[name])
     const photometric = tag('PhotometricInterpretation')
     // TIFF 6.0, section 18, ExtraSamples: 1 associated (premultiplied), 2 unassociated alpha
     const extra = (tag('ExtraSamples') as ArrayLike<number> | undefined)?.[0]
-    const alphaSaid = channels % 2 || !extra ? undefined : extra === 1 ? 'premultiplied' as const : extra === 2 ? 'straight' as const : undefined
+    const alphaSaid =
+      channels % 2 || !extra
+        ? undefined
+        : extra === 1
+          ? ('premultiplied' as const)
+          : extra === 2
+            ? ('straight' as const)
+            : undefined
     const maximum = format === 3 ? 1 : bits === 16 ? 65535 : 255
     if (photometric === 0) for (let i = 0; i < data.length; i++) data[i] = maximum - data[i]!
     if (photometric === 3) throw new BadInput('This TIFF has a palette, which is not read. Save it as RGB.')
@@ -37,18 +54,30 @@ export async function readTiff(bytes: Uint8Array): Promise<CodedPicture> {
   }
 }
 
-/** Little-endian, one strip, chunky. Uint8Array, Uint16Array or Float32Array data; a fourth channel is alpha, associated unless alphaSaid is straight. */
+/**
+ * Little-endian, one strip, chunky. Uint8Array, Uint16Array or Float32Array data; a fourth channel is alpha, associated
+ * unless alphaSaid is straight.
+ */
 export function writeTiff(picture: CodedPicture): Uint8Array {
   const { width, height, channels, data } = picture
   const bytesPer = data.BYTES_PER_ELEMENT
   const entries: [number, number, number[]][] = [
-    [256, 4, [width]], [257, 4, [height]], [258, 3, Array(channels).fill(bytesPer * 8)], [259, 3, [1]], [262, 3, [channels < 3 ? 1 : 2]], [273, 4, [0]],
-    [277, 3, [channels]], [278, 4, [height]], [279, 4, [data.byteLength]], [284, 3, [1]],
+    [256, 4, [width]],
+    [257, 4, [height]],
+    [258, 3, Array(channels).fill(bytesPer * 8)],
+    [259, 3, [1]],
+    [262, 3, [channels < 3 ? 1 : 2]],
+    [273, 4, [0]],
+    [277, 3, [channels]],
+    [278, 4, [height]],
+    [279, 4, [data.byteLength]],
+    [284, 3, [1]],
   ]
   if (channels === 4 || channels === 2) entries.push([338, 3, [picture.alphaSaid === 'straight' ? 2 : 1]])
   entries.push([339, 3, Array(channels).fill(data instanceof Float32Array ? 3 : 1)])
   entries.sort((a, b) => a[0] - b[0])
-  const directory = 8, directorySize = 2 + entries.length * 12 + 4
+  const directory = 8
+  const directorySize = 2 + entries.length * 12 + 4
   let extra = directory + directorySize
   const extras: [number, number[]][] = []
   const place = entries.map(([, type, values]) => {
@@ -59,14 +88,22 @@ export function writeTiff(picture: CodedPicture): Uint8Array {
     return at
   })
   const start = (extra + 3) & ~3
-  const out = new Uint8Array(start + data.byteLength), view = new DataView(out.buffer)
+  const out = new Uint8Array(start + data.byteLength)
+  const view = new DataView(out.buffer)
   out.set([0x49, 0x49, 42, 0, directory, 0, 0, 0])
   view.setUint16(directory, entries.length, true)
   entries.forEach(([tag, type, values], i) => {
     const at = directory + 2 + i * 12
-    view.setUint16(at, tag, true); view.setUint16(at + 2, type, true); view.setUint32(at + 4, values.length, true)
+    view.setUint16(at, tag, true)
+    view.setUint16(at + 2, type, true)
+    view.setUint32(at + 4, values.length, true)
     if (place[i]) view.setUint32(at + 8, place[i]!, true)
-    else values.forEach((value, k) => { const v = tag === 273 ? start : value; if (type === 3) view.setUint16(at + 8 + k * 2, v, true); else view.setUint32(at + 8, v, true) })
+    else
+      values.forEach((value, k) => {
+        const v = tag === 273 ? start : value
+        if (type === 3) view.setUint16(at + 8 + k * 2, v, true)
+        else view.setUint32(at + 8, v, true)
+      })
   })
   for (const [at, values] of extras) values.forEach((value, k) => view.setUint16(at + k * 2, value, true))
   out.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), start)

@@ -3,7 +3,9 @@ export type VideoContainer = 'mov' | 'matroska' | 'avi'
 
 const text = (bytes: Uint8Array, at: number): string => String.fromCharCode(...bytes.subarray(at, at + 4))
 
-/** ISO/IEC 14496-12 (and QuickTime, whose old files begin with other boxes), Matroska/WebM (RFC 8794 EBML), AVI (RIFF). */
+/**
+ * ISO/IEC 14496-12 (and QuickTime, whose old files begin with other boxes), Matroska/WebM (RFC 8794 EBML), AVI (RIFF).
+ */
 export function videoContainer(bytes: Uint8Array): VideoContainer | undefined {
   if (bytes.length < 12) return undefined
   if (['ftyp', 'moov', 'wide', 'mdat', 'free', 'skip', 'pnot'].includes(text(bytes, 4))) return 'mov'

@@ -13,6 +13,7 @@ export default route(async event => {
   setHeader(event, 'x-content-type-options', 'nosniff')
   setHeader(event, 'cache-control', 'private, max-age=31536000, immutable')
   setHeader(event, 'content-length', await store.size(blob))
-  if (typeof name === 'string') setHeader(event, 'content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(name.slice(0, 200))}`)
+  if (typeof name === 'string')
+    setHeader(event, 'content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(name.slice(0, 200))}`)
   return sendStream(event, store.stream(blob))
 })

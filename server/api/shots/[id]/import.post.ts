@@ -8,6 +8,7 @@ import { bodyOf, idOf, route } from '../../../utils/route'
 export default route(async event => {
   const { store } = await context()
   const settings = await bodyOf(event, StartImport)
-  for (const { blob, name } of settings.files) if (!store.has(blob)) throw new BadInput(`“${name}” is not in the store; send it first.`)
+  for (const { blob, name } of settings.files)
+    if (!store.has(blob)) throw new BadInput(`“${name}” is not in the store; send it first.`)
   return startJob(idOf(event), 'import', { ...settings })
 })
