@@ -20,7 +20,7 @@ import {
 } from '../scene/vector'
 import { shines, type Emitter } from './lamps'
 import { glassOf } from './materials'
-import { flatNormals, makeTangents } from './tangents'
+import { makeTangents } from './tangents'
 
 /** Triangles that sharing a mesh must save before rays are sent through its places; below that copies are faster. */
 const WORTH_SHARING = 4096
@@ -273,8 +273,14 @@ function fill(
   for (const part of object.parts) {
     const material = materials[part.material]!
     const vertices = part.positions.length / 3
-    const partNormals = part.normals ?? flatNormals(part)
-    const tangents = material.normalTexture ? (part.tangents ?? makeTangents(part, partNormals)) : undefined
+    // Without normals a mesh is flat, and tangents that it brings are not used (glTF 2.0, 3.7.2.1): normals of no length
+    // stand for the triangle's own
+    const partNormals = part.normals ?? new Float32Array(part.positions.length)
+    const tangents = material.normalTexture
+      ? ((part.normals && part.tangents) ?? makeTangents(part, material.normalTexture.set ? part.uvs2 : part.uvs))
+      : undefined
+    // In a mirrored mesh the bitangent is mirrored too, which cross(normal, tangent) is not
+    const hand = mirrored ? -1 : 1
     for (let i = 0; i < vertices; i++) {
       const to = (vertexBase + i) * 12
       out.set(
@@ -294,7 +300,7 @@ function fill(
           normalized(transformDirection(matrix, [tangents[i * 4]!, tangents[i * 4 + 1]!, tangents[i * 4 + 2]!])),
           to + 8,
         )
-        out[to + 11] = tangents[i * 4 + 3]!
+        out[to + 11] = tangents[i * 4 + 3]! * hand
       } else out.fill(0, to + 8, to + 12)
     }
     const emits = shines(material)

@@ -57,13 +57,14 @@ export interface Material {
 /** A mesh part with one material, in the object's own space. */
 export interface Part {
   positions: Float32Array
+  /** Without, every triangle is flat. */
   normals?: Float32Array
   uvs?: Float32Array
   /** A second set of surface coordinates. */
   uvs2?: Float32Array
   /** RGBA a vertex, linear, 0..1: multiplies the material's colour. */
   colours?: Float32Array
-  /** xyz and handedness. */
+  /** xyz and handedness: cross(normal, tangent) times it points up in the normal picture. Only with normals. */
   tangents?: Float32Array
   indices: Uint32Array
   material: number

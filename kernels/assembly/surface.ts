@@ -117,9 +117,15 @@ function texel(pixels: usize, table: usize, x: i32, y: i32, width: i32): v128 {
   )
 }
 
+
+@inline
+function textureOf(scene: usize, index: i32): usize {
+  return <usize>load<u32>(scene, SCENE_TEXTURES) + <usize>index * TEXTURE_STRIDE
+}
+
 /** Bilinear value of a texture at u, v (glTF: v downwards), left in `fetched`. */
 function fetchTexture(scene: usize, index: i32, s: f32, t: f32): v128 {
-  const texture = <usize>load<u32>(scene, SCENE_TEXTURES) + <usize>index * TEXTURE_STRIDE
+  const texture = textureOf(scene, index)
   const set = load<i32>(texture, TEXTURE_SET)
   let u = set & 1 ? secondU : s
   let v = set & 1 ? secondV : t
@@ -302,12 +308,17 @@ function paneOpacity(material: usize, through: f32, red: f32, green: f32, blue: 
 let secondU: f32 = 0
 let secondV: f32 = 0
 let painted: v128 = f32x4.splat(1)
+
+
+@inline
+function extraOf(scene: usize, record: usize, corner: usize): usize {
+  return <usize>load<u32>(scene, SCENE_EXTRA) + <usize>load<u32>(record + (corner << 2)) * EXTRA_STRIDE
+}
 function loadExtra(scene: usize, record: usize, u: f32, v: f32, w: f32): bool {
-  const extra = <usize>load<u32>(scene, SCENE_EXTRA)
-  if (!extra) return false
-  const a = extra + <usize>load<u32>(record) * EXTRA_STRIDE
-  const b = extra + <usize>load<u32>(record, 4) * EXTRA_STRIDE
-  const c = extra + <usize>load<u32>(record, 8) * EXTRA_STRIDE
+  if (!load<u32>(scene, SCENE_EXTRA)) return false
+  const a = extraOf(scene, record, 0)
+  const b = extraOf(scene, record, 1)
+  const c = extraOf(scene, record, 2)
   secondU = load<f32>(a) * w + load<f32>(b) * u + load<f32>(c) * v
   secondV = load<f32>(a, 4) * w + load<f32>(b, 4) * u + load<f32>(c, 4) * v
   painted = f32x4.add(
@@ -461,6 +472,24 @@ export function loadSurface(
     let tx = load<f32>(a, 32) * w + load<f32>(b, 32) * u + load<f32>(c, 32) * v
     let ty = load<f32>(a, 36) * w + load<f32>(b, 36) * u + load<f32>(c, 36) * v
     let tz = load<f32>(a, 40) * w + load<f32>(b, 40) * u + load<f32>(c, 40) * v
+    let hand = load<f32>(a, 44)
+    if (hand * load<f32>(b, 44) * load<f32>(c, 44) == 0) {
+      // A corner on a mirrored fold of the picture has no tangent of its own: the triangle's is taken
+      const second = extra && (load<i32>(textureOf(scene, normalTexture), TEXTURE_SET) & 1) != 0
+      const at: usize = second ? 0 : 24
+      const p = second ? extraOf(scene, record, 0) : a
+      const q = second ? extraOf(scene, record, 1) : b
+      const r = second ? extraOf(scene, record, 2) : c
+      const du1 = load<f32>(q + at) - load<f32>(p + at)
+      const dv1 = load<f32>(q + at, 4) - load<f32>(p + at, 4)
+      const du2 = load<f32>(r + at) - load<f32>(p + at)
+      const dv2 = load<f32>(r + at, 4) - load<f32>(p + at, 4)
+      const turn: f32 = du1 * dv2 - du2 * dv1 < 0 ? -1 : 1
+      tx = (e1x * dv2 - e2x * dv1) * turn
+      ty = (e1y * dv2 - e2y * dv1) * turn
+      tz = (e1z * dv2 - e2z * dv1) * turn
+      hand = -turn
+    }
     const along = tx * nx + ty * ny + tz * nz
     tx -= nx * along
     ty -= ny * along
@@ -470,7 +499,6 @@ export function loadSurface(
       tx /= length
       ty /= length
       tz /= length
-      const hand = load<f32>(a, 44)
       const bx = (ny * tz - nz * ty) * hand
       const by = (nz * tx - nx * tz) * hand
       const bz = (nx * ty - ny * tx) * hand

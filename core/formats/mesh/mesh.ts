@@ -121,7 +121,11 @@ function readPlain(file: NamedFile): Object3D {
   const buffer = new Uint8Array(file.bytes).buffer
   try {
     const geometry = /\.ply$/i.test(file.name) ? new PLYLoader().parse(buffer) : new STLLoader().parse(buffer)
-    if (/\.ply$/i.test(file.name) && !geometry.index) throw new Error('it has points but no faces')
+    if (/\.ply$/i.test(file.name)) {
+      if (!geometry.index) throw new Error('it has points but no faces')
+      // Scans share their corners and rarely bring normals: smooth (common practice, no source), where glTF would be flat
+      if (!geometry.getAttribute('normal')) geometry.computeVertexNormals()
+    }
     const mesh = new Mesh(geometry)
     mesh.name = bare(file.name)
     return new Group().add(mesh)
