@@ -1,6 +1,8 @@
 // Directional albedo of GGX with Smith's height-correlated masking, split into A and B so that albedo = F0 A + B
 // (B. Karis, course "Physically Based Shading in Theory and Practice", SIGGRAPH 2013, the split sum). By numerical
 // integration over visible normals.
+import { GLASS_COLUMNS } from '../../kernels/assembly/layout'
+
 export const ALBEDO_TABLE_SIZE = 32
 
 let table: Float32Array | undefined
@@ -23,38 +25,36 @@ export function albedoTable(): Float32Array {
   return out
 }
 
-const SAMPLES = 24
+const SAMPLES = 1024
+// Places of the unit disc spread evenly by M. Roberts' sequence R2 (2018), whose rows line up with no border as a grid's
+// do
+const DISC = Array.from({ length: SAMPLES }, (_, i) => {
+  const radius = Math.sqrt((0.5 + i * 0.7548776662466927) % 1)
+  const angle = 2 * Math.PI * ((0.5 + i * 0.5698402909980532) % 1)
+  return [radius * Math.cos(angle), radius * Math.sin(angle)] as const
+})
+const DISC_X = Float64Array.from(DISC, ([x]) => x)
+const DISC_Y = Float64Array.from(DISC, ([, y]) => y)
 /**
- * Mean over the visible normals (Heitz 2018) on a stratified grid of the disc; visit gets the cosines of normal and
- * view to the normal of the microfacet.
+ * Sum over the visible normals (Heitz 2018); visit gets the cosines of normal and view to the normal of the microfacet.
  */
 function overNormals(cosine: number, alpha: number, visit: (hz: number, vh: number) => void): void {
   const sine = Math.sqrt(1 - cosine * cosine)
   const sx = sine * alpha
-  const sz = cosine
-  const l = 1 / Math.hypot(sx, sz)
+  const l = 1 / Math.sqrt(sx * sx + cosine * cosine)
   const vx = sx * l
-  const vz = sz * l
+  const vz = cosine * l
+  const s = 0.5 * (1 + vz)
   for (let i = 0; i < SAMPLES; i++) {
-    for (let j = 0; j < SAMPLES; j++) {
-      const radius = Math.sqrt((i + 0.5) / SAMPLES)
-      const angle = (2 * Math.PI * (j + 0.5)) / SAMPLES
-      const p1 = radius * Math.cos(angle)
-      const s = 0.5 * (1 + vz)
-      const p2 = (1 - s) * Math.sqrt(1 - p1 * p1) + s * radius * Math.sin(angle)
-      const p3 = Math.sqrt(Math.max(0, 1 - p1 * p1 - p2 * p2))
-      // Basis of the stretched view: first (0, 1, 0), second view x first
-      let hx = -vz * p2 + vx * p3
-      let hy = p1
-      let hz = vx * p2 + vz * p3
-      hx *= alpha
-      hy *= alpha
-      hz = Math.max(1e-9, hz)
-      const h = 1 / Math.hypot(hx, hy, hz)
-      hx *= h
-      hz *= h
-      visit(hz, Math.max(0, sine * hx + cosine * hz))
-    }
+    const p1 = DISC_X[i]!
+    const p2 = (1 - s) * Math.sqrt(1 - p1 * p1) + s * DISC_Y[i]!
+    const p3 = Math.sqrt(Math.max(0, 1 - p1 * p1 - p2 * p2))
+    // Basis of the stretched view: first (0, 1, 0), second view x first
+    const hx = (-vz * p2 + vx * p3) * alpha
+    const hy = p1 * alpha
+    const hz = Math.max(1e-9, vx * p2 + vz * p3)
+    const h = 1 / Math.sqrt(hx * hx + hy * hy + hz * hz)
+    visit(hz * h, Math.max(0, (sine * hx + cosine * hz) * h))
   }
 }
 const slope = (alpha: number, cosine: number): number =>
@@ -79,7 +79,7 @@ function integrate(cosine: number, alpha: number): [number, number] {
     a += weight * (1 - fresnel)
     b += weight * fresnel
   })
-  return [a / SAMPLES ** 2, b / SAMPLES ** 2]
+  return [a / SAMPLES, b / SAMPLES]
 }
 
 let sheen: Float32Array | undefined
@@ -122,37 +122,55 @@ export function sheenTable(): Float32Array {
   return out
 }
 
-const glassTables = new Map<number, Float32Array>()
+const glassTables = new Map<string, Float32Array>()
 /**
- * What one scattering at a border of rough glass keeps of the light, mirrored and let through together: the kernels
- * divide by it. Two halves of 32 x 32 (as above): met from outside, and from within.
+ * What one scattering of even light at rough glass mirrors, and what it lets through, as pairs: the kernels give back
+ * what both lack of 1, and what of the light is matt. GLASS_COLUMNS x 32 by cosine 0..1 and square root of the GGX
+ * width 0..1: of a body met from outside, then from within; of a sheet (both its faces in one) once. Of a body there follows, by row, the mean of what its border lets out of matt light within.
  */
-export function glassTable(ior: number): Float32Array {
-  const known = glassTables.get(ior)
+export function glassTable(ior: number, sheet: boolean): Float32Array {
+  const key = `${ior} ${sheet}`
+  const known = glassTables.get(key)
   if (known) return known
   const size = ALBEDO_TABLE_SIZE
-  const out = new Float32Array(size * size * 2)
-  for (const [half, eta] of [1 / ior, ior].entries()) {
+  const sides = sheet ? [1 / ior] : [1 / ior, ior]
+  const cells = GLASS_COLUMNS * size * 2
+  const out = new Float32Array(cells * sides.length + (sheet ? 0 : size))
+  let at = 0
+  for (const eta of sides)
     for (let row = 0; row < size; row++) {
       const alpha = Math.max((row / (size - 1)) ** 2, 1e-3)
-      for (let column = 0; column < size; column++) {
-        const cosine = Math.max(column / (size - 1), 1e-3)
-        let kept = 0
+      for (let column = 0; column < GLASS_COLUMNS; column++) {
+        const cosine = Math.max(column / (GLASS_COLUMNS - 1), 1e-3)
+        let mirrors = 0
+        let passes = 0
         overNormals(cosine, alpha, (hz, vh) => {
           const s2 = eta * eta * (1 - vh * vh)
           const t = Math.sqrt(Math.max(0, 1 - s2))
           const s = (eta * vh - t) / (eta * vh + t)
           const p = (vh - eta * t) / (vh + eta * t)
-          const mirrored = s2 >= 1 ? 1 : (s * s + p * p) / 2
-          kept += mirrored * mirroredShare(alpha, cosine, 2 * vh * hz - cosine)
-          if (mirrored >= 1) return
-          const z = eta * cosine - (eta * vh - t) * hz
-          if (z > 0) kept += ((1 - mirrored) * 2 * z) / (z + slope(alpha, z))
+          const face = s2 >= 1 ? 1 : (s * s + p * p) / 2
+          const mirrored = sheet ? (2 * face) / (1 + face) : face
+          const back = 2 * vh * hz - cosine
+          mirrors += mirrored * mirroredShare(alpha, cosine, back)
+          const z = sheet ? back : eta * cosine - (eta * vh - t) * hz
+          if (mirrored < 1 && z > 0) passes += ((1 - mirrored) * 2 * z) / (z + slope(alpha, z))
         })
-        out[half * size * size + row * size + column] = kept / SAMPLES ** 2
+        out[at++] = mirrors / SAMPLES
+        out[at++] = passes / SAMPLES
       }
     }
-  }
-  glassTables.set(ior, out)
+  if (!sheet)
+    for (let row = 0; row < size; row++) {
+      // 2 x share x cosine over the cosine, by the trapezoidal rule
+      let sum = 0
+      for (let column = 0; column < GLASS_COLUMNS; column++) {
+        const from = cells + (row * GLASS_COLUMNS + column) * 2
+        const end = column === 0 || column === GLASS_COLUMNS - 1 ? 0.5 : 1
+        sum += (end * 2 * out[from + 1]! * column) / (out[from]! + out[from + 1]!) / (GLASS_COLUMNS - 1) ** 2
+      }
+      out[at++] = sum
+    }
+  glassTables.set(key, out)
   return out
 }

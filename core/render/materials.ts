@@ -93,9 +93,10 @@ export function placeMaterials(
     floats[at + (L.MATERIAL_IOR >> 2)] = Math.max(1, material.ior ?? 1.5)
     words[at + (L.MATERIAL_GLASS >> 2)] = glassOf(material)
     words[at + (L.MATERIAL_TEXTURE_TRANSMISSION >> 2)] = texture(material.transmissionTexture, false)
-    if (glassOf(material) === L.GLASS_SOLID)
-      words[at + (L.MATERIAL_GLASS_TABLE >> 2)] = own(kernels.place(glassTable(Math.max(1, material.ior ?? 1.5))))
     const index = Math.max(1, material.ior ?? 1.5)
+    const glass = glassOf(material)
+    if (glass === L.GLASS_SOLID || glass === L.GLASS_SHEET)
+      words[at + (L.MATERIAL_GLASS_TABLE >> 2)] = own(kernels.place(glassTable(index, glass === L.GLASS_SHEET)))
     const straight = ((index - 1) / (index + 1)) ** 2
     floats.set(
       (material.specular?.colour ?? [1, 1, 1]).map(value => Math.min(1, straight * value)),

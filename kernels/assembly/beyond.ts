@@ -5,6 +5,8 @@ import * as L from './layout'
 import { add, addCoverage, axial, rayX, rayY, rayZ, stepOff, stepOn } from './film'
 import { draw, randomX, randomY } from './random'
 import { closestHit, hitDistance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
+import * as F from './facets'
+import * as G from './glass'
 import * as S from './surface'
 import * as M from './shading'
 
@@ -112,11 +114,11 @@ export function followBeyond(
     if (!goes) continue
     M.prepare(scene, dx, dy, dz)
     if (!middle) draw(dimension + 1)
-    const side = M.leaveFace(randomX, randomY, middle, which == L.SEEN_MIRRORED)
+    const side = G.leaveFace(randomX, randomY, middle, which == L.SEEN_MIRRORED)
     if (side == 0) return
-    dx = M.outX
-    dy = M.outY
-    dz = M.outZ
+    dx = F.outX
+    dy = F.outY
+    dz = F.outZ
     if ((dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ) * <f32>side <= 0) return
     const step = stepOff() * <f32>side
     ox = S.positionX + S.geometricX * step

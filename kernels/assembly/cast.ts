@@ -5,6 +5,8 @@ import { add, stepOff } from './film'
 import { followLight } from './path'
 import { draw, randomX, randomY } from './random'
 import { closestHit, transmittance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
+import * as F from './facets'
+import * as G from './glass'
 import * as S from './surface'
 import * as M from './shading'
 import * as E from './lights'
@@ -73,10 +75,10 @@ export function mirrorObjects(
   S.polish(load<f32>(object, L.OBJECT_MIRROR_ROUGHNESS))
   M.prepare(scene, dx, dy, dz)
   draw(dimension + 9)
-  if (M.leaveFace(randomX, randomY, false, true) <= 0) return
-  const rx = M.outX
-  const ry = M.outY
-  const rz = M.outZ
+  if (G.leaveFace(randomX, randomY, false, true) <= 0) return
+  const rx = F.outX
+  const ry = F.outY
+  const rz = F.outZ
   if (rx * S.geometricX + ry * S.geometricY + rz * S.geometricZ <= 0) return
   // Cosine to the small face that mirrors: half way between the two directions
   const cosine = sqrt<f32>(max<f32>(0, (ONE - (dx * rx + dy * ry + dz * rz)) * HALF))

@@ -4,6 +4,7 @@ import * as L from './layout'
 import { add, clampScale, stepOff } from './film'
 import { draw, randomX, randomY } from './random'
 import { closestHit, transmittance, hitDistance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
+import * as F from './facets'
 import * as S from './surface'
 import * as M from './shading'
 import * as E from './lights'
@@ -49,10 +50,10 @@ export function followShadow(scene: usize, shadow: usize, weight: f32, dimension
   }
   // The other half of the estimate: a ray by the cosine, which also brings back one bounce off objects
   draw(dimension + 3)
-  M.sampleCosine(randomX, randomY)
-  const dx = M.outX
-  const dy = M.outY
-  const dz = M.outZ
+  F.sampleCosine(randomX, randomY)
+  const dx = F.outX
+  const dy = F.outY
+  const dz = F.outZ
   if (dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ <= 0) return
   const density = (dx * nx + dy * ny + dz * nz) * <f32>0.318309886
   if (density <= 1e-9) return

@@ -89,7 +89,9 @@ export const MATERIAL_IOR = 72 // index of refraction
 export const MATERIAL_GLASS = 76 // GLASS_...
 export const MATERIAL_TEXTURE_TRANSMISSION = 80
 export const MATERIAL_ABSORB = 84 // rgb, a metre
-export const MATERIAL_GLASS_TABLE = 96 // what one scattering keeps: from outside and from within, 32 x 32 each
+// What one scattering mirrors and lets through, pairs: from outside and from within, GLASS_COLUMNS x 32 each; of a sheet
+// once
+export const MATERIAL_GLASS_TABLE = 96
 // rgb: what a dielectric mirrors straight on, in place of what its index says, over its strength
 export const MATERIAL_SPECULAR = 100
 export const MATERIAL_SPECULAR_STRENGTH = 112
@@ -105,6 +107,7 @@ export const MATERIAL_TEXTURE_COAT = 164 // strength: R
 export const MATERIAL_TEXTURE_COAT_ROUGHNESS = 168 // G
 export const MATERIAL_TEXTURE_SHEEN = 172 // RGB
 export const MATERIAL_TEXTURE_SHEEN_ROUGHNESS = 176 // A
+export const GLASS_COLUMNS = 64
 export const GLASS_SOLID = 1 // light is bent into it and out of it
 export const GLASS_SHEET = 2 // both faces in one, rough: light goes on scattered
 export const GLASS_PANE = 3 // both faces in one, smooth: seen through like a surface of that much less opacity

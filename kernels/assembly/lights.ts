@@ -34,7 +34,7 @@ import {
 } from './layout'
 import { chanceOf, pickLight, pickedChance } from './lighttree'
 import { emissionAt, shiningR, shiningG, shiningB } from './surface'
-import { sampleCone, outX, outY, outZ } from './shading'
+import { sampleCone, outX, outY, outZ } from './facets'
 
 const TAU: f32 = 6.28318531
 const PI: f32 = 3.14159265

@@ -4,6 +4,7 @@ import * as L from './layout'
 import { stepOff } from './film'
 import { draw, randomX, randomY } from './random'
 import { closestHit, transmittance, hitDistance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
+import * as F from './facets'
 import * as S from './surface'
 import * as M from './shading'
 
@@ -15,15 +16,15 @@ export function openAt(scene: usize, render: usize, dimension: u32): f32 {
   if (S.surfaceFlags & L.OBJECT_UNDARKENED) return 1
   draw(dimension + 7)
   // By the cosine within the cone: the square of the sine is even
-  M.sampleCosine(randomX * load<f32>(render, L.RENDER_OCCLUSION_SINE), randomY)
-  if (M.outX * S.geometricX + M.outY * S.geometricY + M.outZ * S.geometricZ <= 0) return 0
+  F.sampleCosine(randomX * load<f32>(render, L.RENDER_OCCLUSION_SINE), randomY)
+  if (F.outX * S.geometricX + F.outY * S.geometricY + F.outZ * S.geometricZ <= 0) return 0
   const step = stepOff()
   const x = S.positionX + S.geometricX * step
   const y = S.positionY + S.geometricY * step
   const z = S.positionZ + S.geometricZ * step
-  const dx = M.outX
-  const dy = M.outY
-  const dz = M.outZ
+  const dx = F.outX
+  const dy = F.outY
+  const dz = F.outZ
   const reach = load<f32>(render, L.RENDER_OCCLUSION_REACH)
   const falloff = load<f32>(render, L.RENDER_OCCLUSION_FALLOFF)
   if (falloff <= 0) return transmittance(scene, x, y, z, dx, dy, dz, 0, reach, L.FLAG_LIGHT)

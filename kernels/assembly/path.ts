@@ -6,6 +6,7 @@ import { add, clampScale, stepOff, stepOn } from './film'
 import { draw, randomX, randomY } from './random'
 import { closestHit, transmittance, hitDistance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
 import * as S from './surface'
+import * as F from './facets'
 import * as M from './shading'
 import * as E from './lights'
 import { standAt } from './lighttree'
@@ -199,9 +200,8 @@ export function followLight(
   let bounce = 0
   while (true) {
     M.prepare(scene, dx, dy, dz)
-    M.mostThrough(bounce == 0 ? <f32>0.75 : 1)
+    M.walkOn(bounce > 0)
     gatherDirect(scene, light, dimension, bounce == 0, clamp)
-    if (bounce >= maxBounces) return
     let density = ONLY
     let side: f32 = 1
     let choice: f32 = 0
@@ -212,9 +212,9 @@ export function followLight(
     draw(dimension + 3)
     const share = M.sampleLobes(randomX, randomY, choice)
     if (share >= 0) {
-      dx = M.outX
-      dy = M.outY
-      dz = M.outZ
+      dx = F.outX
+      dy = F.outY
+      dz = F.outZ
       if (share == 0 || dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ >= 0) return
       side = -1
       const r = S.baseR * share
@@ -237,9 +237,9 @@ export function followLight(
         mediumB = S.absorbB * into
       }
     } else {
-      dx = M.outX
-      dy = M.outY
-      dz = M.outZ
+      dx = F.outX
+      dy = F.outY
+      dz = F.outZ
       if (dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ <= 0) return
       M.evaluate(dx, dy, dz)
       density = M.lobeDensity
@@ -348,6 +348,8 @@ export function followLight(
         clamp,
       )
     }
+    // The last surface has met its light by both ways of finding it, and sends on no more
+    if (bounce > maxBounces) return
     dimension += 24
   }
 }

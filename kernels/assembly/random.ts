@@ -57,6 +57,12 @@ function permute(value: u32, seed: u32): u32 {
   return value
 }
 
+/** A number in [0, 1) by the upper 24 bits. */
+@inline
+export function unit(value: u32): f32 {
+  return <f32>(value >> 8) * <f32>5.9604644775390625e-8
+}
+
 export function startSample(x: u32, y: u32, index: u32, seed: u32): void {
   pixelSeed = hash(x + hash(y + hash(seed + 0x9e3779b9)))
   sequence = reverse(index)
@@ -73,6 +79,6 @@ export function draw(pair: u32): void {
     load<u32>(DIRECTIONS + 3072 + ((shuffled >> 24) << 2))
   const a = reverse(permute(shuffled, hash(seed + 1)))
   const b = reverse(permute(reverse(second), hash(seed + 2)))
-  randomX = <f32>(a >> 8) * <f32>5.9604644775390625e-8
-  randomY = <f32>(b >> 8) * <f32>5.9604644775390625e-8
+  randomX = unit(a)
+  randomY = unit(b)
 }

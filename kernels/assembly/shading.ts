@@ -3,7 +3,44 @@
 // for microfacet models", 2019) and the diffuse lobe gets what the dielectric lobe leaves, so that a white surface in
 // white light returns exactly white. Visible normals: E. Heitz, JCGT 7(4), 2018.
 import { ONE, TWO, HALF } from './constants'
-import { GLASS_PANE, GLASS_SHEET, GLASS_SOLID, SCENE_ALBEDO_TABLE, SCENE_SHEEN_TABLE } from './layout'
+import {
+  bitangentX,
+  bitangentY,
+  bitangentZ,
+  frame,
+  halfway,
+  hx,
+  hy,
+  hz,
+  INVERSE_PI,
+  lookAlbedo,
+  lookSheen,
+  masking,
+  mirror,
+  PI,
+  sampleCosine,
+  tableA,
+  tableB,
+  tangentX,
+  tangentY,
+  tangentZ,
+  viewX,
+  viewY,
+  viewZ,
+  visibleNormal,
+} from './facets'
+import {
+  glassMirrors,
+  glassPasses,
+  mattWithin,
+  ofFace,
+  prepareGlass,
+  throughFace,
+  walk,
+  WALK_STAYS,
+  WALK_THROUGH,
+} from './glass'
+import { GLASS_PANE } from './layout'
 import {
   normalX,
   normalY,
@@ -14,13 +51,8 @@ import {
   metallic,
   alphaRoughness,
   transmission,
-  ior,
   glass,
   paneShare,
-  backFacing,
-  fresnel,
-  glassTable,
-  ofPane,
   specularStrength,
   specularR,
   specularG,
@@ -33,25 +65,14 @@ import {
   sheenAlpha,
 } from './surface'
 
-const PI: f32 = 3.14159265
-const INVERSE_PI: f32 = 0.318309886
-export const TABLE: i32 = 32
-
-let tangentX: f32 = 0
-let tangentY: f32 = 0
-let tangentZ: f32 = 0
-let bitangentX: f32 = 0
-let bitangentY: f32 = 0
-let bitangentZ: f32 = 0
-let viewX: f32 = 0
-let viewY: f32 = 0
-let viewZ: f32 = 0 // towards the viewer, in the frame of the normal
 let f0R: f32 = 0
 let f0G: f32 = 0
 let f0B: f32 = 0
-let boostR: f32 = 1
+let boostR: f32 = 1 // of glass: of its metal alone
 let boostG: f32 = 1
 let boostB: f32 = 1
+let metalBoost: f32 = 1 // of a white metal
+let glassBoost: f32 = 1 // of glass: of what is no metal
 export let diffuseR: f32 = 0
 export let diffuseG: f32 = 0
 export let diffuseB: f32 = 0
@@ -67,9 +88,8 @@ export let albedoR: f32 = 0
 export let albedoG: f32 = 0
 export let albedoB: f32 = 0
 let specularChance: f32 = 0
-// Glass: what there is of the lobe through it, and the ratio of the indices on this side and beyond
+// Glass: what there is of the lobe through it
 export let transmitWeight: f32 = 0
-let eta: f32 = 1
 let laneScale: f32 = 1 // a pane's lobes stand for the share of it that is no hole
 
 // Results of evaluate: the two lobes times cosine, and the density of sampling that direction.
@@ -78,78 +98,10 @@ export let lobeR: f32 = 0
 export let lobeG: f32 = 0
 export let lobeB: f32 = 0
 export let lobeDensity: f32 = 0
-// Results of sample
-export let outX: f32 = 0
-export let outY: f32 = 0
-export let outZ: f32 = 0
-
-let basisAX: f32 = 0
-let basisAY: f32 = 0
-let basisAZ: f32 = 0
-let basisBX: f32 = 0
-let basisBY: f32 = 0
-let basisBZ: f32 = 0
-/** Two directions square to n (T. Duff et al., "Building an Orthonormal Basis, Revisited", JCGT 6(1), 2017). */
-function buildBasis(x: f32, y: f32, z: f32): void {
-  const sign: f32 = z >= 0 ? 1 : -1
-  const a = -ONE / (sign + z)
-  const b = x * y * a
-  basisAX = 1 + sign * x * x * a
-  basisAY = sign * b
-  basisAZ = -sign * x
-  basisBX = b
-  basisBY = sign + y * y * a
-  basisBZ = -y
-}
-
-let tableA: f32 = 0
-let tableB: f32 = 0
-function lookAlbedo(scene: usize, cosine: f32, alpha: f32): void {
-  const table = <usize>load<u32>(scene, SCENE_ALBEDO_TABLE)
-  const x = min<f32>(1, max<f32>(0, cosine)) * <f32>(TABLE - 1)
-  const y = sqrt<f32>(min<f32>(1, alpha)) * <f32>(TABLE - 1)
-  const x0 = min<i32>(TABLE - 2, <i32>x)
-  const y0 = min<i32>(TABLE - 2, <i32>y)
-  const fx = x - <f32>x0
-  const fy = y - <f32>y0
-  const at = table + ((<usize>y0 * TABLE + x0) << 3)
-  const row = (<usize>TABLE) << 3
-  const a0 = load<f32>(at) + (load<f32>(at, 8) - load<f32>(at)) * fx
-  const a1 = load<f32>(at + row) + (load<f32>(at + row, 8) - load<f32>(at + row)) * fx
-  const b0 = load<f32>(at, 4) + (load<f32>(at, 12) - load<f32>(at, 4)) * fx
-  const b1 = load<f32>(at + row, 4) + (load<f32>(at + row, 12) - load<f32>(at + row, 4)) * fx
-  tableA = a0 + (a1 - a0) * fy
-  tableB = b0 + (b1 - b0) * fy
-}
-
-/** What one scattering at the loaded border of solid glass keeps of the light. */
-function lookGlass(cosine: f32, alpha: f32): f32 {
-  const table = glassTable + (backFacing ? (<usize>(TABLE * TABLE)) << 2 : 0)
-  const x = min<f32>(1, max<f32>(0, cosine)) * <f32>(TABLE - 1)
-  const y = sqrt<f32>(min<f32>(1, alpha)) * <f32>(TABLE - 1)
-  const x0 = min<i32>(TABLE - 2, <i32>x)
-  const y0 = min<i32>(TABLE - 2, <i32>y)
-  const fx = x - <f32>x0
-  const fy = y - <f32>y0
-  const at = table + ((<usize>y0 * TABLE + x0) << 2)
-  const row: usize = (<usize>TABLE) << 2
-  const upper = load<f32>(at) + (load<f32>(at, 4) - load<f32>(at)) * fx
-  const lower = load<f32>(at + row) + (load<f32>(at + row, 4) - load<f32>(at + row)) * fx
-  return max<f32>(0.05, upper + (lower - upper) * fy)
-}
-
 /** Prepares the lobes for the loaded surface seen along dx, dy, dz (direction the ray travelled in). */
 export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
-  buildBasis(normalX, normalY, normalZ)
-  tangentX = basisAX
-  tangentY = basisAY
-  tangentZ = basisAZ
-  bitangentX = basisBX
-  bitangentY = basisBY
-  bitangentZ = basisBZ
-  viewX = -(dx * tangentX + dy * tangentY + dz * tangentZ)
-  viewY = -(dx * bitangentX + dy * bitangentY + dz * bitangentZ)
-  viewZ = max<f32>(1e-4, -(dx * normalX + dy * normalY + dz * normalZ))
+  frame(dx, dy, dz)
+  walks = false
   // Reflectance at normal incidence of a dielectric (KHR_materials_ior; 0.04 at 1.5)
   // (specularR, G, B hold it, coloured: KHR_materials_specular)
   const F0R = specularR * specularStrength
@@ -160,29 +112,33 @@ export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
   f0G = F0G + (baseG - F0G) * metallic
   f0B = F0B + (baseB - F0B) * metallic
   lookAlbedo(scene, viewZ, alphaRoughness)
-  const whole = max<f32>(1e-3, tableA + tableB)
-  const lost = ONE / whole - 1
-  boostR = 1 + f0R * lost
-  boostG = 1 + f0G * lost
-  boostB = 1 + f0B * lost
-  const F0 = max(F0R, max(F0G, F0B))
-  const dielectric = (F0 * tableA + specularStrength * tableB) * (1 + F0 * lost)
-  mattShare = (ONE - metallic) * (ONE - dielectric)
+  const lost = ONE / max<f32>(1e-3, tableA + tableB) - 1
   transmitWeight = 0
   laneScale = 1
   if (glass) {
-    // What goes through does not come back as matt light
-    mattShare *= ONE - transmission
-    eta = glass == GLASS_SOLID && backFacing ? ior : ONE / ior
-    // One scattering's loss of rough glass is given back to both its lobes
-    const kept = glass == GLASS_SOLID ? lookGlass(viewZ, alphaRoughness) : whole
-    boostR = ONE / kept
-    boostG = boostR
-    boostB = boostR
+    // Of what the glass does not mirror, some goes through and the rest is matt: together they give back what came. What
+    // one scattering of rough glass loses is given back to all of it.
+    prepareGlass()
+    glassBoost = (ONE - metallic) / max<f32>(0.05, glassMirrors + glassPasses)
+    mattShare = (ONE - transmission) * glassPasses * glassBoost
+    metalBoost = 1 + lost
+    boostR = metallic * (1 + baseR * lost)
+    boostG = metallic * (1 + baseG * lost)
+    boostB = metallic * (1 + baseB * lost)
     if (glass == GLASS_PANE) {
       laneScale = ONE / paneShare
       mattShare *= laneScale
     } else transmitWeight = transmission * (ONE - metallic)
+  } else {
+    // A mixture of metal and dielectric sends back the mixture of what both send back, each with what one scattering of
+    // its small faces loses given back
+    const plainR = (F0R * tableA + specularStrength * tableB) * (1 + F0R * lost)
+    const plainG = (F0G * tableA + specularStrength * tableB) * (1 + F0G * lost)
+    const plainB = (F0B * tableA + specularStrength * tableB) * (1 + F0B * lost)
+    mattShare = (ONE - metallic) * (ONE - max(plainR, max(plainG, plainB)))
+    boostR = boostOf(plainR, baseR, f0R, lost)
+    boostG = boostOf(plainG, baseG, f0G, lost)
+    boostB = boostOf(plainB, baseB, f0B, lost)
   }
   diffuseR = baseR * mattShare
   diffuseG = baseG * mattShare
@@ -193,14 +149,17 @@ export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
   const ownB = tableB
   if (coat > 0 || sheenR + sheenG + sheenB > 0) prepareLayers(scene)
   tableA = ownA
-  tableB = ownB * f90
-  const sR = (f0R * tableA + tableB) * boostR
-  const sG = (f0G * tableA + tableB) * boostG
-  const sB = (f0B * tableA + tableB) * boostB
+  tableB = ownB
+  let specular: f32
+  if (glass) specular = 3 * (glassMirrors * glassBoost + metallic) + transmitWeight * 3
+  else
+    specular =
+      (f0R * tableA + f90 * tableB) * boostR +
+      (f0G * tableA + f90 * tableB) * boostG +
+      (f0B * tableA + f90 * tableB) * boostB
   albedoR = baseR
   albedoG = baseG
   albedoB = baseB
-  const specular = sR + sG + sB + transmitWeight * 3
   const diffuse = diffuseR + diffuseG + diffuseB
   specularChance = specular + diffuse > 0 ? specular / (specular + diffuse) : 1
   // Neither lobe may starve: its rare samples would carry large weights
@@ -209,8 +168,16 @@ export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
   else specularChance = 1
 }
 
+/** What the mixed lobe must be scaled by; plain: what the dielectric's share of it sends back. */
+@inline
+function boostOf(plain: f32, base: f32, f0: f32, lost: f32): f32 {
+  const whole = (ONE - metallic) * plain + metallic * (base * tableA + tableB) * (1 + base * lost)
+  return whole / max<f32>(1e-6, f0 * tableA + f90 * tableB)
+}
+
 // Layers over the surface: what they leave to it, and how often the lacquer is drawn
 let layUnder: f32 = 1
+let underCoat: f32 = 1 // what the lacquer leaves to the cloth and all below
 let coatChance: f32 = 0
 let f90: f32 = 1
 /** Lacquer mirrors like glass of index 1.5 (KHR_materials_clearcoat). */
@@ -219,24 +186,15 @@ function prepareLayers(scene: usize): void {
   let taken: f32 = 0
   const cloth = max(sheenR, max(sheenG, sheenB))
   if (cloth > 0) {
-    const table = <usize>load<u32>(scene, SCENE_SHEEN_TABLE)
-    const x = min<f32>(1, max<f32>(0, viewZ)) * <f32>(TABLE - 1)
-    const y = sqrt<f32>(min<f32>(1, sheenAlpha)) * <f32>(TABLE - 1)
-    const x0 = min<i32>(TABLE - 2, <i32>x)
-    const y0 = min<i32>(TABLE - 2, <i32>y)
-    const fx = x - <f32>x0
-    const fy = y - <f32>y0
-    const at = table + ((<usize>y0 * TABLE + x0) << 2)
-    const row: usize = (<usize>TABLE) << 2
-    const upper = load<f32>(at) + (load<f32>(at, 4) - load<f32>(at)) * fx
-    const lower = load<f32>(at + row) + (load<f32>(at + row, 4) - load<f32>(at + row)) * fx
-    taken = min<f32>(1, cloth * (upper + (lower - upper) * fy))
+    taken = min<f32>(1, cloth * lookSheen(scene, viewZ, sheenAlpha))
   }
   layUnder = ONE - taken
+  underCoat = 1
   if (coat > 0) {
     lookAlbedo(scene, viewZ, coatAlpha)
     const mirrored = coat * (COAT_F0 * tableA + tableB)
-    layUnder *= ONE - mirrored
+    underCoat = ONE - mirrored
+    layUnder *= underCoat
     coatChance = max<f32>(0.15, min<f32>(0.6, mirrored * 2))
   }
   mattShare *= layUnder
@@ -246,6 +204,7 @@ function prepareLayers(scene: usize): void {
   boostR *= layUnder
   boostG *= layUnder
   boostB *= layUnder
+  glassBoost *= layUnder
 }
 
 /** Lobes towards x, y, z (world, unit): fills lobe variables; all zero below the surface. */
@@ -261,46 +220,50 @@ export function evaluate(x: f32, y: f32, z: f32): void {
   }
   const lx = x * tangentX + y * tangentY + z * tangentZ
   const ly = x * bitangentX + y * bitangentY + z * bitangentZ
-  hx = viewX + lx
-  hy = viewY + ly
-  hz = viewZ + lz
-  const scale = ONE / sqrt<f32>(hx * hx + hy * hy + hz * hz)
-  hx *= scale
-  hy *= scale
-  hz *= scale
+  halfway(lx, ly, lz)
   const a2 = alphaRoughness * alphaRoughness
   // (hx^2 + hy^2) / a2 + hz^2 rather than the 1 - (1 - a2) hz^2 of the textbooks, which cancels for smooth surfaces
   const d = (hx * hx + hy * hy) / a2 + hz * hz
   const distribution = ONE / (PI * a2 * d * d)
-  const gv = sqrt<f32>(a2 + (ONE - a2) * viewZ * viewZ)
-  const gl = sqrt<f32>(a2 + (ONE - a2) * lz * lz)
+  const gv = masking(alphaRoughness, viewZ)
+  const gl = masking(alphaRoughness, lz)
   const visibility = HALF / (lz * gv + viewZ * gl)
   const vh = max<f32>(0, viewX * hx + viewY * hy + viewZ * hz)
   const m = ONE - vh
   const m2 = m * m
   const schlick = m2 * m2 * m
   const common = distribution * visibility * lz * laneScale
+  // Density of a visible normal, mirrored: D G1(v) / (4 v.n)
+  const seen = (distribution * TWO) / (viewZ + gv) / 4
+  lobeDiffuse = lz * INVERSE_PI
   if (glass) {
-    const mirrored = glass == GLASS_SOLID ? fresnel(vh, eta) : ofPane(fresnel(vh, eta))
-    lobeR = (mirrored + (baseR + (ONE - baseR) * schlick - mirrored) * metallic) * common * boostR
-    lobeG = (mirrored + (baseG + (ONE - baseG) * schlick - mirrored) * metallic) * common * boostG
-    lobeB = (mirrored + (baseB + (ONE - baseB) * schlick - mirrored) * metallic) * common * boostB
+    const face = ofFace(vh)
+    const mirrored = face * glassBoost * common
+    lobeR = mirrored + (baseR + (ONE - baseR) * schlick) * boostR * common
+    lobeG = mirrored + (baseG + (ONE - baseG) * schlick) * boostG * common
+    lobeB = mirrored + (baseB + (ONE - baseB) * schlick) * boostB * common
+    if (mattShare > 0) lobeDiffuse *= mattWithin(lz)
+    if (walks)
+      lobeDensity =
+        clothChance * lz * INVERSE_PI +
+        (ONE - clothChance) *
+          (metallic * common * metalBoost + (mirrored + mattShare * lobeDiffuse) / max<f32>(1e-6, layUnder))
+    else {
+      const stays: f32 = transmitWeight > 0 ? ONE - throughChance(face) : 1
+      lobeDensity = specularChance * stays * seen + (ONE - specularChance) * lz * INVERSE_PI
+    }
   } else {
     lobeR = (f0R + (f90 - f0R) * schlick) * common * boostR
     lobeG = (f0G + (f90 - f0G) * schlick) * common * boostG
     lobeB = (f0B + (f90 - f0B) * schlick) * common * boostB
+    lobeDensity = specularChance * seen + (ONE - specularChance) * lz * INVERSE_PI
   }
-  lobeDiffuse = lz * INVERSE_PI
-  // Density of a visible normal, mirrored: D G1(v) / (4 v.n)
-  const g1 = (TWO * viewZ) / (viewZ + gv)
-  const stays: f32 = transmitWeight > 0 ? ONE - throughChance(fresnel(vh, eta)) : 1
-  lobeDensity = (specularChance * stays * distribution * g1) / (4 * viewZ) + (ONE - specularChance) * lz * INVERSE_PI
   if (coat > 0) {
     const c2 = coatAlpha * coatAlpha
     const e = (hx * hx + hy * hy) / c2 + hz * hz
     const dense = ONE / (PI * c2 * e * e)
-    const cv = sqrt<f32>(c2 + (ONE - c2) * viewZ * viewZ)
-    const cl = sqrt<f32>(c2 + (ONE - c2) * lz * lz)
+    const cv = masking(coatAlpha, viewZ)
+    const cl = masking(coatAlpha, lz)
     const laid = ((coat * (COAT_F0 + (ONE - COAT_F0) * schlick) * dense * HALF) / (lz * cv + viewZ * cl)) * lz
     lobeR += laid
     lobeG += laid
@@ -313,181 +276,70 @@ export function evaluate(x: f32, y: f32, z: f32): void {
     const invert = ONE / max<f32>(1e-3, sheenAlpha)
     const sine = sqrt<f32>(max<f32>(0, ONE - hz * hz))
     const laid = (((TWO + invert) * Mathf.pow(sine, invert)) / (TWO * PI) / (4 * (lz + viewZ - lz * viewZ))) * lz
-    lobeR += sheenR * laid
-    lobeG += sheenG * laid
-    lobeB += sheenB * laid
+    lobeR += sheenR * laid * underCoat
+    lobeG += sheenG * laid * underCoat
+    lobeB += sheenB * laid * underCoat
   }
-}
-
-/** Direction with cosine density about the normal, left in outX, Y, Z. */
-export function sampleCosine(u: f32, v: f32): void {
-  const radius = sqrt<f32>(u)
-  const angle = v * 6.28318531
-  const x = radius * Mathf.cos(angle)
-  const y = radius * Mathf.sin(angle)
-  const z = sqrt<f32>(max<f32>(0, ONE - u))
-  toWorld(x, y, z)
-}
-
-
-@inline
-function toWorld(x: f32, y: f32, z: f32): void {
-  outX = tangentX * x + bitangentX * y + normalX * z
-  outY = tangentY * x + bitangentY * y + normalY * z
-  outZ = tangentZ * x + bitangentZ * y + normalZ * z
 }
 
 /** How likely the light is followed through a small face that mirrors so much of it, rather than mirrored there. */
 @inline
-function throughChance(r: f32): f32 {
-  const mirrored = glass == GLASS_SHEET ? ofPane(r) : r
+function throughChance(mirrored: f32): f32 {
   const through = (ONE - mirrored) * transmitWeight
-  return through > 0 ? min<f32>(most, through / (through + mirrored)) : 0
+  return through > 0 ? min<f32>(MOST_THROUGH, through / (through + mirrored * (ONE - metallic) + metallic)) : 0
 }
-let most: f32 = 1
+/** The most of the first directions that go through glass: what it mirrors must not be found by a few lucky ones only. */
+const MOST_THROUGH: f32 = 0.75
+// Whether light is walked on at glass, rather than guided where it would be noisy
+let walks: bool = false
+let clothChance: f32 = 0
 /**
- * The most of the directions that go through glass: below 1 where what it mirrors must not be found by a few lucky
- * samples only.
+ * Says whether light is walked on at glass: for every surface but the first of a path. A guided direction carries more
+ * or less than all of the light, which multiplies within a body.
  */
-export function mostThrough(share: f32): void {
-  most = share
+export function walkOn(on: bool): void {
+  walks = on && glass != 0 && glass != GLASS_PANE
+  clothChance = sheenR + sheenG + sheenB > 0 ? 0.25 : 0
 }
 
 /**
  * Draws a direction from the lobes (u, v, choice in [0, 1)), leaving it in outX, Y, Z. Below 0: it stays on this side,
  * evaluate gives its weight and density. Else it goes through the glass, and this is what of the light comes along it
- * over how likely it was drawn, without the colour; 0 where nothing does (B. Walter et al., "Microfacet models for
- * refraction", EGSR 2007).
+ * over how likely it was drawn, without the colour; 0 where nothing does.
  */
 export function sampleLobes(u: f32, v: f32, choice: f32): f32 {
   if (coatChance > 0) {
     if (u < coatChance) {
       visibleNormal(u / coatChance, v, coatAlpha)
-      const along = TWO * (viewX * hx + viewY * hy + viewZ * hz)
-      toWorld(along * hx - viewX, along * hy - viewY, along * hz - viewZ)
+      mirror()
       return -1
     }
     u = min<f32>(0.99999994, (u - coatChance) / (ONE - coatChance))
+  }
+  if (walks) {
+    if (u < clothChance) {
+      sampleCosine(u / clothChance, v)
+      return -1
+    }
+    u = min<f32>(0.99999994, (u - clothChance) / (ONE - clothChance))
+    if (u < metallic) {
+      return walk(u / metallic, v, -1) == WALK_STAYS ? -1 : 0
+    }
+    const way = walk(min<f32>(0.99999994, (u - metallic) / (ONE - metallic)), v, choice)
+    if (way == WALK_STAYS) return -1
+    return way == WALK_THROUGH ? layUnder / ((ONE - coatChance) * (ONE - clothChance)) : 0
   }
   if (u >= specularChance) {
     sampleCosine((u - specularChance) / (ONE - specularChance), v)
     return -1
   }
   visibleNormal(min<f32>(0.99999994, u / specularChance), v, alphaRoughness)
-  const vh = viewX * hx + viewY * hy + viewZ * hz
   if (transmitWeight > 0) {
-    const r = fresnel(vh, eta)
-    const chance = throughChance(r)
-    if (choice < chance) return throughFace(vh, r) / (chance * specularChance * (ONE - coatChance))
+    const vh = viewX * hx + viewY * hy + viewZ * hz
+    const face = ofFace(vh)
+    const chance = throughChance(face)
+    if (choice < chance) return (throughFace(vh, face) * glassBoost) / (chance * specularChance * (ONE - coatChance))
   }
-  const along = TWO * vh
-  toWorld(along * hx - viewX, along * hy - viewY, along * hz - viewZ)
+  mirror()
   return -1
-}
-
-function throughFace(vh: f32, r: f32): f32 {
-  const z = bendThrough(vh)
-  if (z >= -1e-6) return 0
-  const a2 = alphaRoughness * alphaRoughness
-  const g1 = (TWO * -z) / (sqrt<f32>(a2 + (ONE - a2) * z * z) - z)
-  return (ONE - (glass == GLASS_SHEET ? ofPane(r) : r)) * g1 * boostR * transmitWeight
-}
-
-/**
- * Leaves the way through the small face in outX, Y, Z; returns its height over the surface, not below 0 where light
- * does not pass.
- */
-function bendThrough(vh: f32): f32 {
-  let x: f32
-  let y: f32
-  let z: f32
-  if (glass == GLASS_SHEET) {
-    // In by one face and out by the other: as if mirrored, to the other side
-    x = TWO * vh * hx - viewX
-    y = TWO * vh * hy - viewY
-    z = viewZ - TWO * vh * hz
-  } else {
-    const inside = ONE - eta * eta * (ONE - vh * vh)
-    if (inside <= 0) return 0
-    const along = eta * vh - sqrt<f32>(inside)
-    x = along * hx - eta * viewX
-    y = along * hy - eta * viewY
-    z = along * hz - eta * viewZ
-  }
-  toWorld(x, y, z)
-  return z
-}
-
-/**
- * The way on through the prepared glass, or mirrored by the prepared surface, left in outX, Y, Z: by the surface itself
- * when smooth is said, else by one of its small faces drawn with u, v. Returns -1 when it goes through, 1 when it stays
- * on this side (light that is mirrored whole within glass too), 0 where there is none.
- */
-export function leaveFace(u: f32, v: f32, smooth: bool, mirrors: bool): i32 {
-  if (smooth) {
-    hx = 0
-    hy = 0
-    hz = 1
-  } else visibleNormal(u, v, alphaRoughness)
-  const vh = viewX * hx + viewY * hy + viewZ * hz
-  if (!mirrors && bendThrough(vh) < -1e-6) return -1
-  const along = TWO * vh
-  const z = along * hz - viewZ
-  toWorld(along * hx - viewX, along * hy - viewY, z)
-  return z > 0 ? 1 : 0
-}
-
-// A normal of the microfacets that the viewer sees, in the frame of the surface
-let hx: f32 = 0
-let hy: f32 = 0
-let hz: f32 = 0
-function visibleNormal(u: f32, v: f32, width: f32): void {
-  // Stretch, sample the visible half disc, unstretch (Heitz 2018)
-  let sx = viewX * width
-  let sy = viewY * width
-  let sz = viewZ
-  const scale = ONE / sqrt<f32>(sx * sx + sy * sy + sz * sz)
-  sx *= scale
-  sy *= scale
-  sz *= scale
-  const flat = sx * sx + sy * sy
-  let ax: f32 = 1
-  let ay: f32 = 0
-  if (flat > 1e-14) {
-    const r = ONE / sqrt<f32>(flat)
-    ax = -sy * r
-    ay = sx * r
-  }
-  const bx = -sz * ay
-  const by = sz * ax
-  const bz = sx * ay - sy * ax
-  const radius = sqrt<f32>(u)
-  const angle = v * 6.28318531
-  const p1 = radius * Mathf.cos(angle)
-  const s = HALF * (1 + sz)
-  const p2 = (ONE - s) * sqrt<f32>(max<f32>(0, ONE - p1 * p1)) + s * radius * Mathf.sin(angle)
-  const p3 = sqrt<f32>(max<f32>(0, ONE - p1 * p1 - p2 * p2))
-  hx = ax * p1 + bx * p2 + sx * p3
-  hy = ay * p1 + by * p2 + sy * p3
-  hz = bz * p2 + sz * p3
-  hx *= width
-  hy *= width
-  hz = max<f32>(1e-6, hz)
-  const length = ONE / sqrt<f32>(hx * hx + hy * hy + hz * hz)
-  hx *= length
-  hy *= length
-  hz *= length
-}
-
-/** Direction within a cone about an axis: cosine in [cosine, 1] uniformly; left in outX, Y, Z. */
-export function sampleCone(x: f32, y: f32, z: f32, cosine: f32, u: f32, v: f32): void {
-  buildBasis(x, y, z)
-  const c = ONE - u * (ONE - cosine)
-  const s = sqrt<f32>(max<f32>(0, ONE - c * c))
-  const angle = v * 6.28318531
-  const a = s * Mathf.cos(angle)
-  const b = s * Mathf.sin(angle)
-  outX = basisAX * a + basisBX * b + x * c
-  outY = basisAY * a + basisBY * b + y * c
-  outZ = basisAZ * a + basisBZ * b + z * c
 }

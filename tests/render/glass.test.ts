@@ -169,45 +169,6 @@ describe('a solid slab', () => {
   })
 })
 
-describe('white furnace', () => {
-  const furnace = (part: Part[], own: Material, bounces: number): number => {
-    const passes = renderScene(
-      {
-        ...scene([{ ...object('thing', part[0]!), parts: part }], {
-          materials: [own],
-          environment: constantEnvironment(),
-        }),
-      } as Scene,
-      {
-        camera: lookAt([0, 0, 40], [0, 0, 0], 800),
-        samples: 512,
-        passes: ['beauty', 'alpha'],
-        maxBounces: bounces,
-        width: 12,
-        height: 12,
-      },
-    )
-    return mean(beautyOf(passes), 3) / mean(passes.alpha, 1)
-  }
-  // Twelve bounces leave little within a body that takes nothing away
-  it.each([
-    [0, 0.01],
-    [0.3, 0.04],
-    [0.5, 0.03],
-    [0.8, 0.03],
-  ])('a body of glass of roughness %d gives white back within %d', (roughness, bound) => {
-    expect(Math.abs(furnace([ball([0, 0, 0], 1, 96)], glass({ roughness, ...solid() }), 32) - 1)).toBeLessThan(bound)
-  })
-  it.each([
-    [0.2, 0.02],
-    [0.5, 0.03],
-  ])('a rough sheet of roughness %d within %d', (roughness, bound) => {
-    expect(
-      Math.abs(furnace([quad([-5, -5, 0], [5, -5, 0], [5, 5, 0], [-5, 5, 0])], glass({ roughness }), 4) - 1),
-    ).toBeLessThan(bound)
-  })
-})
-
 it('the parts of the light add up, and what is seen through glass is refraction alone', () => {
   const passes = renderScene(
     scene(
