@@ -22,7 +22,12 @@ export const SCRATCH_SPANS = 5120
 export const SPAN_STRIDE = 128
 export const MOST_CROSSINGS = 28
 export const MOST_VOLUMES = 16
-export const SCRATCH_SIZE = 8192
+// Spans of a ray to a light, behind those of the camera ray; and the steps of a camera ray through media
+export const SPANS_TO_LIGHT = 2048
+export const SCRATCH_STEPS = 9216
+export const STEP_STRIDE = 20
+export const MOST_STEPS = 128
+export const SCRATCH_SIZE = 12288
 
 // Four-wide node: minX[4] minY[4] minZ[4] maxX[4] maxY[4] maxZ[4] child[4] pad[4].
 // child >= 0: node index; child < 0: packet index ~child, or PLACE_LEAF and the number of a place; empty lanes have an

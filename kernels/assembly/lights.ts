@@ -70,10 +70,40 @@ function pickCell(table: usize, count: i32, value: f32): i32 {
  */
 export function sampleLight(scene: usize, x: f32, y: f32, z: f32, pick: f32, u: f32, v: f32): bool {
   const index = pickLight(scene, pick)
-  if (index < 0) return false
+  return index >= 0 && sampleFrom(scene, index, pickedChance, x, y, z, u, v)
+}
+
+export let centreX: f32 = 0
+export let centreY: f32 = 0
+export let centreZ: f32 = 0
+/** Leaves the middle of a light in centreX, Y, Z; false for a sun, which has none. */
+export function centreOf(scene: usize, index: i32): bool {
   const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
   const kind = load<i32>(light)
-  const chance = pickedChance
+  if (kind == 0) return false
+  if (kind == 2) {
+    const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>load<i32>(light, LIGHT_U) * TRIANGLE_STRIDE
+    centreX = 0
+    centreY = 0
+    centreZ = 0
+    for (let corner: usize = 0; corner < 12; corner += 4) {
+      const vertex = <usize>load<u32>(scene, SCENE_VERTICES) + <usize>load<u32>(record + corner) * VERTEX_STRIDE
+      centreX += load<f32>(vertex) / 3
+      centreY += load<f32>(vertex, 4) / 3
+      centreZ += load<f32>(vertex, 8) / 3
+    }
+    return true
+  }
+  centreX = load<f32>(light, LIGHT_POSITION)
+  centreY = load<f32>(light, LIGHT_POSITION + 4)
+  centreZ = load<f32>(light, LIGHT_POSITION + 8)
+  return true
+}
+
+/** Samples a light that was picked by that chance, as seen from a place; false where it gives nothing. */
+export function sampleFrom(scene: usize, index: i32, chance: f32, x: f32, y: f32, z: f32, u: f32, v: f32): bool {
+  const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
+  const kind = load<i32>(light)
   lightR = load<f32>(light, LIGHT_RADIANCE)
   lightG = load<f32>(light, LIGHT_RADIANCE + 4)
   lightB = load<f32>(light, LIGHT_RADIANCE + 8)

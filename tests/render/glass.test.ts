@@ -6,7 +6,7 @@ import { KHRMaterialsIOR, KHRMaterialsTransmission, KHRMaterialsVolume } from '@
 import { describe, expect, it } from 'vitest'
 import { readGltf } from '../../core/formats/gltf/gltf'
 import { beautyOf } from '../../core/render/planes'
-import type { Material, Part, Scene } from '../../core/scene/scene'
+import type { Material, Part } from '../../core/scene/scene'
 import { normalized, rotationFromDegrees, type Vector3 } from '../../core/scene/vector'
 import { ball, constantEnvironment, ground, lookAt, material, mean, object, quad, renderScene, scene } from '../scenes'
 

@@ -238,3 +238,35 @@ it('a mirrored object keeps its front', () => {
   const back = renderScene(scene([turned], { materials: [lamp] }), { camera: ahead, width: 4, height: 4, samples: 1 })
   expect(mean(back.light!.emission, 3)).toBe(0)
 })
+
+describe('bounces', () => {
+  it('0 are all of the direct light: a wide lamp close by, seen in a matt and a shiny floor, as with four', () => {
+    const lamp = {
+      kind: 'box' as const,
+      name: 'box',
+      centre: [0, 0.4, 0] as [number, number, number],
+      halfU: [1, 0, 0] as [number, number, number],
+      halfV: [0, 0, 1] as [number, number, number],
+      normal: [0, -1, 0] as [number, number, number],
+      radiance: [2, 2, 2] as [number, number, number],
+    }
+    for (const roughness of [0.1, 0.4, 1]) {
+      const sent = (maxBounces: number): number => {
+        const passes = renderScene(
+          scene([object('floor', ground(0.2))], { materials: [material({ roughness })], lights: [lamp] }),
+          {
+            camera: lookAt([0, 0.3, 0.3], [0, 0, 0], 100),
+            samples: 512,
+            width: 8,
+            height: 8,
+            maxBounces,
+            passes: ['beauty'],
+          },
+        )
+        return mean(beautyOf(passes), 3)
+      }
+      // Nothing stands around the floor: all of its light is direct
+      expect(Math.abs(sent(0) / sent(4) - 1)).toBeLessThan(0.01)
+    }
+  })
+})
