@@ -13,7 +13,8 @@ import {
 } from '../scene/vector'
 import { perSecond, type Rate } from '../time/rate'
 import { BadInput } from '../formats/errors'
-import { readDocument, toCamera } from '../formats/gltf/gltf'
+import { toCamera } from '../formats/gltf/camera'
+import { readDocument } from '../formats/gltf/gltf'
 
 const MOST_FRAMES = 20000
 
@@ -104,11 +105,13 @@ export async function trackOfGltf(bytes: Uint8Array, rate: Rate): Promise<Camera
       at('scale', node.getScale()) as Vector3,
     )
   }
+  if (camera.getCamera()!.getType() !== 'perspective')
+    throw new BadInput('The camera of this glTF file is orthographic; a track needs one with perspective.')
   const frames: TrackFrame[] = []
   let sensorWidth = 36
   for (let i = 0; i < count; i++) {
     const matrix = line.reduce<Matrix4>((sum, node) => multiply(sum, placed(node, i / perSecond(rate))), identity())
-    const seen = toCamera('camera', matrix, camera.getCamera()!, notes)
+    const seen = toCamera('camera', matrix, camera.getCamera()!, notes, () => undefined)
     const { heading, tilt, bank } = degreesFromRotation(seen.matrix)
     if (matrix.some(value => !Number.isFinite(value)))
       throw new BadInput(`The camera of this glTF file has no place at frame ${i + 1}.`)

@@ -540,3 +540,48 @@ describe('layers in a white furnace', () => {
     )
   })
 })
+
+describe('an orthographic camera', () => {
+  const shown = async (far: number): Promise<{ wide: number; high: number; notes: string[] }> => {
+    const { document, node } = made()
+    // The strip is 2 m wide and 2 m high, from y 0; the camera frames 8 x 4 m about (0, 1)
+    node.setTranslation([0, 0, -far])
+    document
+      .getRoot()
+      .listScenes()[0]!
+      .addChild(
+        document
+          .createNode('flat')
+          .setTranslation([0, 1, 3])
+          .setCamera(document.createCamera().setType('orthographic').setXMag(4).setYMag(2).setZNear(0.1).setZFar(99)),
+      )
+    const read = await readGltf(await io().writeBinary(document))
+    const { alpha } = renderScene(read, { camera: read.camera!, width: 64, height: 32, samples: 64, passes: ['alpha'] })
+    const row = [...alpha.slice(16 * 64, 17 * 64)]
+    const column = Array.from({ length: 32 }, (_, y) => alpha[y * 64 + 32]!)
+    const sum = (values: number[]): number => values.reduce((total, value) => total + value, 0)
+    return { wide: sum(row), high: sum(column), notes: read.notes }
+  }
+  it.each([0, 2, 40])('frames what its magnifications say, at any distance (glTF 2.0, 3.10.3): %d m', async far => {
+    const { wide, high, notes } = await shown(far)
+    // 2 of 8 m of 64 pixels, 2 of 4 m of 32
+    expect(Math.abs(wide - 16)).toBeLessThan(0.2)
+    expect(Math.abs(high - 16)).toBeLessThan(0.2)
+    expect(notes.join()).toMatch(/orthographic/)
+  })
+})
+
+it('20 000 nodes of one name are read in a moment, each under a name of its own', async () => {
+  const { document, mesh } = made()
+  for (let i = 0; i < 20000; i++)
+    document
+      .getRoot()
+      .listScenes()[0]!
+      .addChild(document.createNode('leaf').setMesh(mesh).setTranslation([i, 0, 0]))
+  const bytes = await io().writeBinary(document)
+  const started = performance.now()
+  const scene = await readGltf(bytes)
+  // Was quadratic: 27 s here; the bound is far above what it takes, far below what it took
+  expect(performance.now() - started).toBeLessThan(8000)
+  expect(new Set(scene.objects.map(object => object.name)).size).toBe(20001)
+})

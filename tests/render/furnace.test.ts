@@ -19,7 +19,6 @@ function furnace(part: Part, own: Material, angle: number, maxBounces: number): 
       samples: 192,
       passes: ['beauty', 'alpha'],
       maxBounces,
-      clamp: 0,
       width: 12,
       height: 12,
     },

@@ -19,8 +19,8 @@ import {
   type InstancedMesh,
   type Light as PunctualLight,
 } from '@gltf-transform/extensions'
-import { MeshoptDecoder } from 'meshoptimizer'
-import type { Camera, Light, Part, Role, Scene } from '../../scene/scene'
+import { MeshoptDecoder } from 'meshoptimizer/decoder'
+import type { Light, Part, Role, Scene } from '../../scene/scene'
 import {
   compose,
   multiply,
@@ -33,6 +33,7 @@ import {
   type Vector3,
 } from '../../scene/vector'
 import { BadInput } from '../errors'
+import { middleOf, toCamera } from './camera'
 import { dracoDecoder, ktx2Decoder } from './codecs'
 import { readMaterials, type UnpackKtx2 } from './material'
 import { durationOf, Pose } from './pose'
@@ -238,12 +239,17 @@ function toScene(document: Document, notes: string[], ktx2?: UnpackKtx2): Scene 
       return index
     }
     const names = new Set<string>()
+    const counts = new Map<string, number>()
     const unique = (wanted: string): string => {
       let name = wanted
-      for (let count = 2; names.has(name); count++) name = `${wanted} ${count}`
+      // Goes on where it stopped: thousands of nodes may have one name
+      let count = counts.get(wanted) ?? 2
+      for (; names.has(name); count++) name = `${wanted} ${count}`
+      counts.set(wanted, count)
       names.add(name)
       return name
     }
+    const looks: (() => void)[] = []
     // A mesh counts once, wherever it stands
     let triangles = 0
     const counted = new Set<Part>()
@@ -302,7 +308,11 @@ function toScene(document: Document, notes: string[], ktx2?: UnpackKtx2): Scene 
             })
       }
       const camera = node.getCamera()
-      if (camera) scene.cameras.push(toCamera(node.getName() || camera.getName() || 'camera', matrix, camera, said))
+      if (camera) {
+        const name = node.getName() || camera.getName() || 'camera'
+        // What an orthographic one looks at is known when all has been read
+        looks.push(() => scene.cameras.push(toCamera(name, matrix, camera, said, () => middleOf(scene.objects))))
+      }
       const light = node.getExtension<PunctualLight>('KHR_lights_punctual')
       if (light) scene.lights.push(toLight(light, unique(node.getName() || light.getName() || 'light'), matrix))
       for (const child of node.listChildren()) visit(child, matrix, asset)
@@ -310,6 +320,7 @@ function toScene(document: Document, notes: string[], ktx2?: UnpackKtx2): Scene 
     const top = root.getDefaultScene() ?? root.listScenes()[0]
     if (!top) throw new BadInput('This glTF file has no scene in it.')
     for (const node of top.listChildren()) visit(node, identity(), node.getName())
+    for (const look of looks) look()
     scene.camera = scene.cameras[0]
     return scene
   }
@@ -394,40 +405,6 @@ function copiesOf(node: Node): Matrix4[] | undefined {
   )
 }
 const MOST_COPIES = 20_000
-
-/**
- * Sensor width that a lens in millimetres is said for when a file gives only an angle: full frame, common practice, no
- * source.
- */
-export const DEFAULT_SENSOR_WIDTH = 36
-
-export function toCamera(
-  name: string,
-  matrix: Matrix4,
-  camera: { getType(): string; getYFov(): number; getAspectRatio(): number | null; getExtras(): object },
-  notes: string[],
-): Camera {
-  if (camera.getType() !== 'perspective') notes.push(`The camera “${name}” is orthographic; it is read as a long lens.`)
-  const extras = camera.getExtras() as { sensorWidth?: number }
-  const sensorWidth = extras.sensorWidth && extras.sensorWidth > 0 ? extras.sensorWidth : DEFAULT_SENSOR_WIDTH
-  const yfov = camera.getType() === 'perspective' ? camera.getYFov() : 0.1
-  const aspect = camera.getAspectRatio() || 1.5
-  return {
-    name,
-    matrix: withoutScale(matrix),
-    focalLength: sensorWidth / aspect / (2 * Math.tan(yfov / 2)),
-    sensorWidth,
-    shiftX: 0,
-    shiftY: 0,
-  }
-}
-
-function withoutScale(m: Matrix4): Matrix4 {
-  const x = normalized([m[0]!, m[1]!, m[2]!])
-  const y = normalized([m[4]!, m[5]!, m[6]!])
-  const z = normalized([m[8]!, m[9]!, m[10]!])
-  return [...x, 0, ...y, 0, ...z, 0, m[12]!, m[13]!, m[14]!, 1]
-}
 
 function toLight(light: PunctualLight, name: string, matrix: Matrix4): Light {
   const [r, g, b] = light.getColor()
