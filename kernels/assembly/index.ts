@@ -5,6 +5,7 @@ import { initRandom, startSample, draw, randomX, randomY } from './random'
 import { initTraverse, closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
 import { initSurface } from './surface'
 import { chanceOf, pickLight, standAt } from './lighttree'
+import { initCatcher } from './catcher'
 import { initMedium } from './medium'
 import { initVolume } from './volume'
 import { renderBand } from './integrator'
@@ -24,6 +25,7 @@ export function initWorker(scratch: usize): void {
   initRandom()
   initTraverse(scratch)
   initSurface(scratch)
+  initCatcher(scratch)
   initMedium(scratch)
   initVolume(scratch)
 }

@@ -166,8 +166,7 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
             mirrorObjects(scene, pixel + wet, dx, dy, dz, share, maxBounces, clamp, dimension)
             S.loadSurface(scene, place, triangle, u, v, dx, dy, dz)
           }
-          M.prepare(scene, dx, dy, dz)
-          if (shadow) followShadow(scene, pixel + shadow, share, dimension, clamp)
+          if (shadow) followShadow(scene, pixel + shadow, dx, dy, dz, share, maxBounces, clamp, dimension)
           if (!load<i32>(pixel + (L.PIXEL_CATCHER << 2))) store<i32>(pixel + (L.PIXEL_CATCHER << 2), object + 1)
           if (seenThrough) {
             near = nextNear

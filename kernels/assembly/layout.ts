@@ -27,6 +27,7 @@ export const SPANS_TO_LIGHT = 2048
 export const SCRATCH_STEPS = 9216
 export const STEP_STRIDE = 20
 export const MOST_STEPS = 128
+export const SCRATCH_LIGHT = 11904
 export const SCRATCH_SIZE = 12288
 
 // Four-wide node: minX[4] minY[4] minZ[4] maxX[4] maxY[4] maxZ[4] child[4] pad[4].

@@ -24,6 +24,7 @@ export function spanFirst(i: i32): f32 {
   return load<f32>(scratch + <usize>i * L.SPAN_STRIDE)
 }
 
+
 @inline
 export function spanLast(i: i32): f32 {
   return load<f32>(scratch + <usize>i * L.SPAN_STRIDE, 4)

@@ -44,6 +44,11 @@ function scaleWeights(r: f32, g: f32, b: f32): void {
   weightRawB *= b
 }
 
+/** Things of these flags are not there for the path. */
+let without: i32 = 0
+/** Whether the path met anything, or was shaded by anything, that might not be there. */
+let touched: bool = false
+
 /** Whether the path left the first surface through it; its light is the refraction then. */
 let throughGlass: bool = false
 // What the medium that the path is in takes away, a metre; 0 in the air
@@ -72,6 +77,10 @@ function gatherDirect(scene: usize, light: usize, dimension: u32, first: bool, c
     M.evaluate(tx, ty, tz)
     if (M.lobeDensity <= 0) continue
     const density = E.lightDensity
+    if (turn == 1 && E.lightIsSynthetic) {
+      touched = true
+      if (without) continue
+    }
     const isPoint = turn == 1 && E.lightPointLike
     const weight: f32 = isPoint ? 1 : density / (density * density + M.lobeDensity * M.lobeDensity)
     const r = E.lightR * weight
@@ -89,7 +98,8 @@ function gatherDirect(scene: usize, light: usize, dimension: u32, first: bool, c
     )
       continue
     const far: f32 = E.lightDistance < 1e29 ? E.lightDistance * 0.9999 - step : 1e30
-    const through = transmittance(scene, x, y, z, tx, ty, tz, 0, far, 0)
+    const through = transmittance(scene, x, y, z, tx, ty, tz, 0, far, without)
+    if (through != 1) touched = true
     if (through <= 0) continue
     deposit(light, first, r * through, g * through, b * through, clamp)
   }
@@ -281,9 +291,10 @@ export function followLight(
     let near: f32 = 0
     let solid = false
     for (let layer = 0; layer < MAX_LAYERS; layer++) {
-      if (!closestHit(scene, ox, oy, oz, dx, dy, dz, near, 1e30, 0)) break
+      if (!closestHit(scene, ox, oy, oz, dx, dy, dz, near, 1e30, without)) break
       const distance = hitDistance
       S.loadSurface(scene, hitPlace, hitTriangle, hitU, hitV, dx, dy, dz)
+      if (isObject(scene)) touched = true
       if (S.opacity >= 1) {
         solid = true
         hitAt = distance
@@ -354,6 +365,61 @@ export function followLight(
   }
 }
 let hitAt: f32 = 0
+
+/** Whether the loaded surface is of a thing that is rendered, rather than of a stand-in. */
+@inline
+function isObject(scene: usize): bool {
+  return load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE) == 0
+}
+
+/**
+ * Light that white matt paint on the loaded surface would get, by any way, with everything there and with only the
+ * stand-ins there, into two sums of three. Both are followed with the same random numbers: where no object has a part in
+ * it they are the same to the bit. block: room for a block of light.
+ */
+export function followBoth(
+  scene: usize,
+  block: usize,
+  withAll: usize,
+  withoutObjects: usize,
+  dx: f32,
+  dy: f32,
+  dz: f32,
+  weight: f32,
+  maxBounces: i32,
+  clamp: f32,
+  dimension: u32,
+): void {
+  const place = S.surfacePlace
+  const triangle = S.surfaceTriangle
+  const u = S.barycentricU
+  const v = S.barycentricV
+  touched = false
+  S.paintWhite()
+  memory.fill(block, 0, (<usize>L.LIGHT_BLOCK) << 2)
+  followLight(scene, block, 0, 0, dx, dy, dz, weight, maxBounces, clamp, dimension)
+  addSum(withAll, block)
+  if (touched) {
+    S.loadSurface(scene, place, triangle, u, v, dx, dy, dz)
+    S.paintWhite()
+    memory.fill(block, 0, (<usize>L.LIGHT_BLOCK) << 2)
+    without = L.FLAG_SYNTHETIC
+    followLight(scene, block, 0, 0, dx, dy, dz, weight, maxBounces, clamp, dimension)
+    without = 0
+  }
+  addSum(withoutObjects, block)
+}
+function addSum(to: usize, block: usize): void {
+  let r: f32 = 0
+  let g: f32 = 0
+  let b: f32 = 0
+  for (let part: usize = 0; part < (<usize>L.LIGHT_BLOCK) << 2; part += 12) {
+    r += load<f32>(block + part)
+    g += load<f32>(block + part, 4)
+    b += load<f32>(block + part, 8)
+  }
+  add(to, 0, r, g, b)
+}
 
 /** Group that the loaded surface's own light counts in. */
 @inline

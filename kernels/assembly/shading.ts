@@ -164,7 +164,7 @@ export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
   specularChance = specular + diffuse > 0 ? specular / (specular + diffuse) : 1
   // Neither lobe may starve: its rare samples would carry large weights
   if (diffuse > 0 || (mattWanted && mattShare > 0) || sheenR + sheenG + sheenB > 0)
-    specularChance = max<f32>(0.1, min<f32>(0.9, specularChance))
+    specularChance = specular > 0 ? max<f32>(0.1, min<f32>(0.9, specularChance)) : 0
   else specularChance = 1
 }
 

@@ -600,6 +600,24 @@ export function loadSurface(
   alphaRoughness = max<f32>(roughness * roughness, 1e-3)
 }
 
+/** Makes the loaded surface white and matt all through. */
+export function paintWhite(): void {
+  baseR = 1
+  baseG = 1
+  baseB = 1
+  metallic = 0
+  specularStrength = 0
+  coat = 0
+  sheenR = 0
+  sheenG = 0
+  sheenB = 0
+  emissionR = 0
+  emissionG = 0
+  emissionB = 0
+  glass = 0
+  transmission = 0
+}
+
 /** Gives the loaded surface another roughness. */
 export function polish(roughness: f32): void {
   alphaRoughness = max<f32>(roughness * roughness, 1e-3)

@@ -120,7 +120,7 @@ describe('shadows', () => {
         materials: [material(), material({ baseColour: [1, 1, 1, 0.3], alphaMode: 'blend' })],
         lights: [lamp],
       }),
-      { camera, samples: 32, passes: ['shadow_objects', 'shadow_chosen', 'shadow', 'beauty'] },
+      { camera, samples: 32, passes: ['shadow_objects', 'shadow_chosen', 'shadow', 'beauty'], maxBounces: 0 },
     )
   it('on objects are none where no light comes, one where all does, by opacity between', () => {
     const passes = look([sheet(-0.5), sheet(0.5, {}, 1)])
