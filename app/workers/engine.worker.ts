@@ -32,7 +32,7 @@ import {
 } from '../../core/shot/scene'
 import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
-import { degreesFromRotation, identity, transformPoint } from '../../core/scene/vector'
+import { degreesFromRotation, identity, transformPoint, turnAndSizes } from '../../core/scene/vector'
 import { ScenePreviewer } from './preview'
 import type {
   EngineCall,
@@ -215,7 +215,7 @@ async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneIn
           (i & 4 ? ownBox.high : ownBox.low)[2],
         ]),
       )
-      const { heading, tilt, bank } = degreesFromRotation(matrix)
+      const { heading, tilt, bank } = degreesFromRotation(turnAndSizes(matrix).turn)
       return {
         name: object.name,
         role: own?.role ?? object.role,

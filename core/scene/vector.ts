@@ -122,6 +122,18 @@ export function degreesFromRotation(m: Matrix4): { heading: number; tilt: number
   }
 }
 
+/**
+ * A placement as a turn after sizes along the thing's own axes; a mirrored thing is one with a size below 0 along its X.
+ * A sheared one keeps its shear in the turn.
+ */
+export function turnAndSizes(m: Matrix4): { turn: Matrix4; sizes: Vector3 } {
+  const axes = [0, 4, 8].map((k): Vector3 => [m[k]!, m[k + 1]!, m[k + 2]!])
+  const sizes = axes.map(length) as Vector3
+  if (dot(cross(axes[0]!, axes[1]!), axes[2]!) < 0) sizes[0] = -sizes[0]
+  const turn = [...axes.flatMap((axis, k) => [...(sizes[k] ? scaled(axis, 1 / sizes[k]!) : axis), 0]), 0, 0, 0, 1]
+  return { turn, sizes }
+}
+
 /** Inverse of a matrix of turn, scale and place (any affine one). A flat one gives the identity. */
 export function inverseOf(m: Matrix4): Matrix4 {
   const a: Vector3 = [m[0]!, m[1]!, m[2]!]

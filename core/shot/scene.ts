@@ -15,6 +15,7 @@ import {
   multiply,
   normalized,
   rotationFromDegrees,
+  turnAndSizes,
   scaled,
   subtract,
   transformPoint,
@@ -145,29 +146,7 @@ export function lightAt(
 export function placedMatrix(object: SceneObject, settings: ObjectSettings | undefined, frame: number): Matrix4 {
   if (!settings?.position && !settings?.rotation && settings?.scale === undefined) return object.matrix
   const m = object.matrix
-  const sizes: Vector3 = [
-    Math.hypot(m[0]!, m[1]!, m[2]!),
-    Math.hypot(m[4]!, m[5]!, m[6]!),
-    Math.hypot(m[8]!, m[9]!, m[10]!),
-  ]
-  const own: Matrix4 = [
-    m[0]! / sizes[0],
-    m[1]! / sizes[0],
-    m[2]! / sizes[0],
-    0,
-    m[4]! / sizes[1],
-    m[5]! / sizes[1],
-    m[6]! / sizes[1],
-    0,
-    m[8]! / sizes[2],
-    m[9]! / sizes[2],
-    m[10]! / sizes[2],
-    0,
-    0,
-    0,
-    0,
-    1,
-  ]
+  const { turn: own, sizes } = turnAndSizes(m)
   const rotation = settings.rotation ? rotationFromDegrees(...triple(settings.rotation, frame)) : own
   const position: Vector3 = settings.position ? triple(settings.position, frame) : [m[12]!, m[13]!, m[14]!]
   const factor = settings.scale === undefined ? 1 : valueAt(settings.scale, frame)

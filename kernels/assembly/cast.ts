@@ -19,15 +19,15 @@ import { standAt } from './lighttree'
  */
 export function castShadows(scene: usize, on: usize, chosen: usize, weight: f32, dimension: u32): void {
   const step = stepOff()
-  const x = S.positionX + S.geometricX * step
-  const y = S.positionY + S.geometricY * step
-  const z = S.positionZ + S.geometricZ * step
+  const x = S.roundX + S.geometricX * step
+  const y = S.roundY + S.geometricY * step
+  const z = S.roundZ + S.geometricZ * step
   const nx = S.normalX
   const ny = S.normalY
   const nz = S.normalZ
-  const gx = S.geometricX
-  const gy = S.geometricY
-  const gz = S.geometricZ
+  const gx = S.isRound ? nx : S.geometricX
+  const gy = S.isRound ? ny : S.geometricY
+  const gz = S.isRound ? nz : S.geometricZ
   standAt(scene, x, y, z, gx, gy, gz)
   for (let turn = 0; turn < 2; turn++) {
     if (!E.drawLight(scene, turn, dimension + 40, x, y, z)) continue

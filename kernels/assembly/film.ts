@@ -26,10 +26,10 @@ export function stepOn(distance: f32): f32 {
   return distance + stepOff() + distance * <f32>1e-6
 }
 
-/** Distance to step off a surface: grows with the coordinates, whose precision it must clear. */
+/** Distance to step off the loaded surface: what the roundings of its corners' coordinates leave open, and no more. */
 @inline
 export function stepOff(): f32 {
-  return 2e-5 * max<f32>(1, max(abs(S.positionX), max(abs(S.positionY), abs(S.positionZ))))
+  return S.surfaceStep
 }
 
 /** Adds a share to the slot of a name; when all are taken the smallest gives way. */

@@ -61,12 +61,13 @@ const ONLY: f32 = 1e18
 /** Adds what light `at` the prepared surface sends back from one sample of each kind of light, split by lobe. */
 function gatherDirect(scene: usize, light: usize, dimension: u32, first: bool, clamp: f32): void {
   const step = stepOff()
-  const x = S.positionX + S.geometricX * step
-  const y = S.positionY + S.geometricY * step
-  const z = S.positionZ + S.geometricZ * step
-  const gx = S.geometricX
-  const gy = S.geometricY
-  const gz = S.geometricZ
+  const x = S.roundX + S.geometricX * step
+  const y = S.roundY + S.geometricY * step
+  const z = S.roundZ + S.geometricZ * step
+  // A round surface is lit as far as its normal says, past where its triangle turns away
+  const gx = S.isRound ? S.normalX : S.geometricX
+  const gy = S.isRound ? S.normalY : S.geometricY
+  const gz = S.isRound ? S.normalZ : S.geometricZ
   standAt(scene, x, y, z, gx, gy, gz)
   for (let turn = 0; turn < 2; turn++) {
     if (!E.drawLight(scene, turn, dimension, x, y, z)) continue
@@ -250,7 +251,7 @@ export function followLight(
       dx = F.outX
       dy = F.outY
       dz = F.outZ
-      if (dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ <= 0) return
+      if (!S.isRound && dx * S.geometricX + dy * S.geometricY + dz * S.geometricZ <= 0) return
       M.evaluate(dx, dy, dz)
       density = M.lobeDensity
       if (density <= 1e-12) return
@@ -285,9 +286,9 @@ export function followLight(
     }
     // Next surface; thin layers and cut-outs are passed by chance in proportion to their opacity
     const step = stepOff() * side
-    let ox = S.positionX + S.geometricX * step
-    let oy = S.positionY + S.geometricY * step
-    let oz = S.positionZ + S.geometricZ * step
+    const ox = S.roundX + S.geometricX * step
+    const oy = S.roundY + S.geometricY * step
+    const oz = S.roundZ + S.geometricZ * step
     let near: f32 = 0
     let solid = false
     for (let layer = 0; layer < MAX_LAYERS; layer++) {

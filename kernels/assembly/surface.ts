@@ -174,6 +174,17 @@ export let surfaceLight: i32 = -1
 export let positionX: f32 = 0
 export let positionY: f32 = 0
 export let positionZ: f32 = 0
+/** Metres to step off it, along its normal, so that rays clear it. */
+export let surfaceStep: f32 = 0
+/**
+ * Where it would be if it were as smooth as its normals say: from there lights are asked, or coarse meshes have dark
+ * blocks at the border of their shadow (J. Hanika, "Hacking the Shadow Terminator", Ray Tracing Gems II, 2021). The
+ * place itself where it is flat, hollow, or glass.
+ */
+export let roundX: f32 = 0
+export let roundY: f32 = 0
+export let roundZ: f32 = 0
+export let isRound: bool = false
 export let geometricX: f32 = 0
 export let geometricY: f32 = 0
 export let geometricZ: f32 = 0
@@ -398,6 +409,23 @@ export function objectOf(scene: usize, place: usize, triangle: i32): i32 {
     : load<i32>(<usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE, 12)
 }
 
+/** Moves the rounded place out towards the plane that a corner's normal stands on, by the corner's share. */
+@inline
+function bulge(corner: usize, share: f32, side: f32): void {
+  const nx = load<f32>(corner, 12) * side
+  const ny = load<f32>(corner, 16) * side
+  const nz = load<f32>(corner, 20) * side
+  const below =
+    (positionX - load<f32>(corner)) * nx +
+    (positionY - load<f32>(corner, 4)) * ny +
+    (positionZ - load<f32>(corner, 8)) * nz
+  if (below >= 0) return
+  isRound = true
+  roundX -= nx * below * share
+  roundY -= ny * below * share
+  roundZ -= nz * below * share
+}
+
 /**
  * Fills the surface variables for a hit (of the mesh of a place, 0 for none); dx, dy, dz is the direction the ray
  * travelled in. Normals face the ray.
@@ -450,6 +478,12 @@ export function loadSurface(
   gx *= length
   gy *= length
   gz *= length
+  // Roundings of the corners' coordinates, along the normal and (from the products of the meeting itself) across it
+  const wideX = abs(ax) + max(abs(e1x), abs(e2x))
+  const wideY = abs(ay) + max(abs(e1y), abs(e2y))
+  const wideZ = abs(az) + max(abs(e1z), abs(e2z))
+  surfaceStep =
+    1e-6 + <f32>1e-6 * (abs(gx) * wideX + abs(gy) * wideY + abs(gz) * wideZ) + <f32>2e-7 * max(wideX, max(wideY, wideZ))
   let nx = load<f32>(a, 12) * w + load<f32>(b, 12) * u + load<f32>(c, 12) * v
   let ny = load<f32>(a, 16) * w + load<f32>(b, 16) * u + load<f32>(c, 16) * v
   let nz = load<f32>(a, 20) * w + load<f32>(b, 20) * u + load<f32>(c, 20) * v
@@ -466,6 +500,8 @@ export function loadSurface(
   texU = load<f32>(a, 24) * w + load<f32>(b, 24) * u + load<f32>(c, 24) * v
   texV = load<f32>(a, 28) * w + load<f32>(b, 28) * u + load<f32>(c, 28) * v
 
+  const alike = nx * gx + ny * gy + nz * gz
+  const bent = alike > 0 && alike < 0.99999
   const extra = loadExtra(scene, record, u, v, w)
   const normalTexture = load<i32>(material, MATERIAL_TEXTURE_NORMAL)
   if (normalTexture >= 0) {
@@ -537,6 +573,16 @@ export function loadSurface(
     nx *= length
     ny *= length
     nz *= length
+  }
+  roundX = positionX
+  roundY = positionY
+  roundZ = positionZ
+  isRound = false
+  if (bent && !load<i32>(material, MATERIAL_GLASS)) {
+    const side: f32 = backFacing ? -1 : 1
+    bulge(a, w, side)
+    bulge(b, u, side)
+    bulge(c, v, side)
   }
   geometricX = gx
   geometricY = gy
