@@ -1,7 +1,7 @@
 // Files named by the SHA-256 of their bytes, written beside and renamed, checked when read.
 import { createHash, randomBytes } from 'node:crypto'
 import { createReadStream, createWriteStream, existsSync, mkdirSync } from 'node:fs'
-import { open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises'
+import { mkdir, open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { Transform, type Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
@@ -10,6 +10,30 @@ import { BadInput } from '../core/formats/errors'
 export const MAXIMUM_BLOB = 2 * 2 ** 30
 const NAME = /^[0-9a-f]{64}$/
 export const isBlobName = (name: string): boolean => NAME.test(name)
+
+/** Waits until a file, or what a folder lists, is on the disk. */
+async function synced(path: string): Promise<void> {
+  const handle = await open(path)
+  try {
+    await handle.sync()
+  } finally {
+    await handle.close()
+  }
+}
+
+/** The first bytes of a file, to tell what it is without reading it whole. */
+export async function headOf(path: string, most: number): Promise<Uint8Array> {
+  const file = await open(path)
+  try {
+    const { bytesRead, buffer } = await file.read({
+      buffer: Buffer.alloc(Math.min(most, (await file.stat()).size)),
+      position: 0,
+    })
+    return buffer.subarray(0, bytesRead)
+  } finally {
+    await file.close()
+  }
+}
 
 export class BlobStore {
   constructor(readonly folder: string) {
@@ -24,8 +48,15 @@ export class BlobStore {
     return isBlobName(blob) && existsSync(this.path(blob))
   }
 
-  /** Stores a stream of at most `most` bytes. fresh: it was not there before. */
-  async putStream(stream: Readable, most = MAXIMUM_BLOB): Promise<{ blob: string; bytes: number; fresh: boolean }> {
+  /**
+   * Stores a stream of at most `most` bytes. check sees the path of the whole file before it is one of the store, and
+   * may refuse it by throwing. Throws BadInput, and what the disk says.
+   */
+  async putStream(
+    stream: Readable,
+    most = MAXIMUM_BLOB,
+    check?: (path: string) => Promise<void>,
+  ): Promise<{ blob: string; bytes: number }> {
     const hash = createHash('sha256')
     let bytes = 0
     const beside = join(this.folder, `${randomBytes(8).toString('hex')}.part`)
@@ -40,13 +71,13 @@ export class BlobStore {
       },
     })
     try {
-      await pipeline(stream, meter, createWriteStream(beside))
+      await pipeline(stream, meter, createWriteStream(beside, { flush: true }))
       if (bytes > most) throw new BadInput(`The file is larger than ${Math.floor(most / 2 ** 20)} MiB.`)
       if (bytes === 0) throw new BadInput('The file is empty.')
+      await check?.(beside)
       const blob = hash.digest('hex')
-      const fresh = !this.has(blob)
       await this.settle(beside, blob)
-      return { blob, bytes, fresh }
+      return { blob, bytes }
     } catch (error) {
       await rm(beside, { force: true })
       throw error
@@ -55,10 +86,14 @@ export class BlobStore {
 
   async put(data: Uint8Array): Promise<string> {
     const blob = createHash('sha256').update(data).digest('hex')
-    if (this.has(blob)) return blob
     const beside = join(this.folder, `${randomBytes(8).toString('hex')}.part`)
-    await writeFile(beside, data)
-    await this.settle(beside, blob)
+    try {
+      await writeFile(beside, data, { flush: true })
+      await this.settle(beside, blob)
+    } catch (error) {
+      await rm(beside, { force: true })
+      throw error
+    }
     return blob
   }
 
@@ -66,16 +101,30 @@ export class BlobStore {
   async adopt(path: string): Promise<string> {
     const hash = createHash('sha256')
     await pipeline(createReadStream(path), hash)
+    await synced(path)
     const blob = hash.digest('hex')
     await this.settle(path, blob)
     return blob
   }
 
+  /**
+   * Gives a whole file its name. One that is there already is replaced: these bytes are known to be right, the others
+   * may have been damaged since. On the disk, folder and all, before it is promised.
+   */
   private async settle(beside: string, blob: string): Promise<void> {
     const path = this.path(blob)
-    if (existsSync(path)) return rm(beside)
-    mkdirSync(dirname(path), { recursive: true })
+    const fresh = !existsSync(dirname(path))
+    await mkdir(dirname(path), { recursive: true })
     await rename(beside, path)
+    await synced(dirname(path))
+    if (fresh) await synced(this.folder)
+  }
+
+  /** Takes away what broken uploads left behind. Only while nothing is written: at start. Returns how many. */
+  async sweepParts(): Promise<number> {
+    const parts = (await readdir(this.folder)).filter(name => name.endsWith('.part'))
+    for (const part of parts) await rm(join(this.folder, part), { force: true })
+    return parts.length
   }
 
   /** The bytes, checked against their name. */
@@ -87,15 +136,8 @@ export class BlobStore {
     return data
   }
 
-  /** The first bytes, to tell what a file is without reading it whole. */
-  async head(blob: string, most: number): Promise<Uint8Array> {
-    const file = await open(this.path(blob))
-    try {
-      const { bytesRead, buffer } = await file.read(Buffer.alloc(most), 0, most, 0)
-      return buffer.subarray(0, bytesRead)
-    } finally {
-      await file.close()
-    }
+  head(blob: string, most: number): Promise<Uint8Array> {
+    return headOf(this.path(blob), most)
   }
 
   /** Takes a file out of the store: only one that nothing refers to. */
@@ -106,7 +148,8 @@ export class BlobStore {
   async size(blob: string): Promise<number> {
     return (await stat(this.path(blob))).size
   }
-  stream(blob: string): Readable {
-    return createReadStream(this.path(blob))
+  /** Its bytes, or those from `start` to `end` (both counted). */
+  stream(blob: string, range: { start?: number; end?: number } = {}): Readable {
+    return createReadStream(this.path(blob), range)
   }
 }

@@ -16,7 +16,31 @@ import {
   Min,
   Max,
   ValidateNested,
+  registerDecorator,
 } from 'class-validator'
+
+/** What a page sends of RFC 6902: copies, which double what they name, and moves are not among it. */
+export const PATCH_OPERATIONS = ['test', 'add', 'remove', 'replace']
+function PatchOperations() {
+  return (target: object, property: string): void =>
+    registerDecorator({
+      name: 'patchOperations',
+      target: target.constructor,
+      propertyName: property,
+      options: { message: `each change must be one of ${PATCH_OPERATIONS.join(', ')}, with a path` },
+      validator: {
+        validate: (value: unknown) =>
+          Array.isArray(value) &&
+          value.every(
+            (entry: { op?: unknown; path?: unknown } | null) =>
+              typeof entry === 'object' &&
+              PATCH_OPERATIONS.includes(entry?.op as string) &&
+              typeof entry?.path === 'string' &&
+              !/(^|\/)(__proto__|constructor|prototype)(\/|$)/.test(entry.path),
+          ),
+      },
+    })
+}
 
 export class CreateShot {
   @IsString() @Length(1, 200) name!: string
@@ -29,8 +53,8 @@ export class ChangeShot {
   /** Revision that the change was made from. */
   @IsInt() @Min(1) revision!: number
   @IsString() @Length(1, 200) label!: string
-  /** JSON Patch (RFC 6902). */
-  @IsArray() @ArrayMaxSize(20000) patch!: object[]
+  /** JSON Patch (RFC 6902), of the operations that the page makes. */
+  @IsArray() @ArrayMaxSize(20000) @PatchOperations() patch!: object[]
 }
 export class StepShot {
   @IsInt() @Min(1) revision!: number

@@ -8,6 +8,7 @@ import { describe, expect, it } from 'vitest'
 import { blobsOf, newDocument, newTreatment, type ShotDocument } from '../core/shot/document'
 import { BlobStore } from '../host/blobs'
 import { documentFaults } from '../shared/documentClasses'
+import { unsound } from '../shared/sound'
 import { scratchFolder } from './python'
 
 describe('documents', () => {
@@ -179,7 +180,6 @@ describe('the blob store', () => {
     expect(await store.putStream(Readable.from([data.subarray(0, 3), data.subarray(3)]))).toEqual({
       blob: name,
       bytes: 10,
-      fresh: false,
     })
     expect(Buffer.from(await store.get(name)).toString()).toBe('fog signal')
     expect(left()).toEqual([])
@@ -194,7 +194,57 @@ describe('the blob store', () => {
     writeFileSync(store.path(name), 'cloudy')
     await expect(store.get(name)).rejects.toThrow(/damaged/)
   })
+  it('heals a damaged file when the same comes again, by either way', async () => {
+    const data = Buffer.from('clear again')
+    const name = await store.put(data)
+    writeFileSync(store.path(name), 'cloudy')
+    await store.put(data)
+    expect(Buffer.from(await store.get(name)).toString()).toBe('clear again')
+    writeFileSync(store.path(name), 'cloudy')
+    await store.putStream(Readable.from([data]))
+    expect(Buffer.from(await store.get(name)).toString()).toBe('clear again')
+  })
+  it('refuses by content before a file is part of it: the same bytes taken elsewhere at once stay', async () => {
+    const data = Buffer.from('one file, two doors')
+    const refused = Array.from({ length: 30 }, () =>
+      store
+        .putStream(Readable.from([data]), 1000, async () => {
+          throw new Error('not here')
+        })
+        .catch(() => 'refused'),
+    )
+    const taken = Array.from({ length: 30 }, () => store.putStream(Readable.from([data])))
+    const answers = await Promise.all([...refused, ...taken])
+    expect(answers.filter(answer => answer === 'refused')).toHaveLength(30)
+    const { blob } = await taken[0]!
+    expect(Buffer.from(await store.get(blob)).toString()).toBe('one file, two doors')
+    expect(left()).toEqual([])
+  })
+  it('sweeps away what broken uploads left', async () => {
+    writeFileSync(join(store.folder, 'half.part'), 'ha')
+    expect(await store.sweepParts()).toBe(1)
+    expect(left()).toEqual([])
+  })
   it('never leaves its folder', () => {
     for (const name of ['../secret', 'a'.repeat(63), '/etc/passwd']) expect(() => store.path(name)).toThrow(/no name/)
+  })
+})
+
+describe('JSON from outside', () => {
+  it.each([
+    ['NUL', { name: 'a\0b' }, /NUL/],
+    ['half a character', { name: 'cut \ud83d' }, /half of a character/],
+    ['an object called constructor', { constructor: { a: 1 } }, /constructor/],
+    ['__proto__', JSON.parse('{"__proto__": {"a": 1}}'), /__proto__/],
+    ['a nest', JSON.parse(`${'['.repeat(60)}${']'.repeat(60)}`), /nested/],
+    ['a hundred thousand things', { patch: Array.from({ length: 100000 }, () => ({})) }, /holds more than/],
+  ])('%s is said', (_what, value, says) => {
+    const started = performance.now()
+    expect(unsound(value)).toMatch(says)
+    expect(performance.now() - started).toBeLessThan(500)
+  })
+  it('ordinary text and numbers are sound', () => {
+    expect(unsound({ name: 'Überholm 🔔', list: [1, { a: null }], deep: [[[[1]]]] })).toBeUndefined()
+    expect(unsound(newDocument())).toBeUndefined()
   })
 })

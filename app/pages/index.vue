@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { newDocument } from '../../core/shot/document'
-import { api } from '~/composables/api'
+import { api, type ServerSays } from '~/composables/api'
 import { engine } from '~/composables/engine'
 import { bringPlate } from '../../core/shot/bring'
 import {
@@ -32,14 +32,22 @@ const removed = ref<Entry | null>(null)
 const renaming = ref('')
 const jobs = useJobs()
 const router = useRouter()
+/** Why the shots cannot be shown just now. */
+const away = ref('')
+let again: ReturnType<typeof setTimeout> | undefined
 async function load() {
+  clearTimeout(again)
   try {
     shots.value = await api<Entry[]>('/api/shots')
     loaded.value = true
+    away.value = ''
   } catch (error) {
-    message.value = (error as Error).message
+    const { status, message: words } = error as ServerSays
+    away.value = status ? words : 'The server does not answer; this page goes on by itself when it is back.'
+    again = setTimeout(() => void load(), 2000)
   }
 }
+onBeforeUnmount(() => clearTimeout(again))
 onMounted(() => {
   jobs.listen()
   void load()
@@ -120,6 +128,7 @@ function rename(entry: Entry, event: Event) {
         <span class="mark">Northmist</span><span class="soft grow">Shots</span
         ><v-btn color="primary" variant="flat" data-test="new-shot" @click="make([])">New shot</v-btn>
       </header>
+      <p v-if="away" class="away" role="alert" data-test="away">{{ away }}</p>
       <div class="grid" data-test="shots">
         <article v-for="entry in shots" :key="entry.id" class="card" :data-test="`shot-${entry.name}`">
           <NuxtLink :to="`/shot/${entry.id}?station=finish`" class="picture" :aria-label="`Open ${entry.name}`"
@@ -210,6 +219,13 @@ function rename(entry: Entry, event: Event) {
 }
 .small {
   font-size: 12px;
+}
+.away {
+  margin-top: 18px;
+  padding: 10px 14px;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  background: var(--card);
 }
 .new {
   aspect-ratio: 3 / 2;

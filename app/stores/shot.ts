@@ -4,6 +4,7 @@ import jsonPatch, { type Operation } from 'fast-json-patch'
 import { defineStore } from 'pinia'
 import { sceneStamp } from '../../core/shot/stamp'
 import type { ShotDocument } from '../../core/shot/document'
+import { patchBetween } from '../../core/shot/patch'
 import { api, ServerSays } from '~/composables/api'
 
 interface ServerShot {
@@ -16,6 +17,15 @@ interface ServerShot {
 }
 const copyOf = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 const keepKey = (id: string): string => `northmist/unsaved/${id}`
+
+/** Kept in this browser until it is saved. One that has no room for it must not stop the saving itself. */
+function keepUnsaved(id: string, label: string, patch: Operation[]): void {
+  try {
+    localStorage.setItem(keepKey(id), JSON.stringify({ label, patch }))
+  } catch {
+    localStorage.removeItem(keepKey(id))
+  }
+}
 
 export const useShot = defineStore('shot', {
   state: () => ({
@@ -71,7 +81,8 @@ export const useShot = defineStore('shot', {
         this.message = 'Changes that were not saved when the page closed have been brought back.'
         void this.save()
       } catch {
-        localStorage.removeItem(keepKey(this.id))
+        // It touches what somebody else has changed since: never thrown away without a word
+        this.conflict = { label, patch, revision: this.revision, theirs: copyOf(committed!) }
       }
     },
 
@@ -82,10 +93,7 @@ export const useShot = defineStore('shot', {
       mutate(next)
       this.document = next
       pendingLabel = label
-      localStorage.setItem(
-        keepKey(this.id),
-        JSON.stringify({ label, patch: jsonPatch.compare(committed!, next, true) }),
-      )
+      keepUnsaved(this.id, label, patchBetween(committed!, next))
       clearTimeout(timer)
       if (live)
         timer = setTimeout(() => {
@@ -102,7 +110,7 @@ export const useShot = defineStore('shot', {
         return this.save()
       }
       if (!this.document || this.conflict) return
-      const patch = jsonPatch.compare(committed!, this.document, true)
+      const patch = patchBetween(committed!, copyOf(this.document))
       if (!patch.length) {
         localStorage.removeItem(keepKey(this.id))
         this.state = 'saved'
@@ -152,7 +160,8 @@ export const useShot = defineStore('shot', {
         return
       }
       this.message = error.message
-      if (error.status === 0) {
+      // No answer, or a server that fails: nothing is wrong with the change, so it is kept and sent again
+      if (error.status === 0 || error.status >= 500) {
         this.state = 'waiting'
         timer = setTimeout(() => {
           void this.save()
@@ -172,13 +181,14 @@ export const useShot = defineStore('shot', {
       committed = conflict.theirs
       this.revision = conflict.revision
       this.conflict = null
-      const forced = conflict.patch.filter(operation => operation.op !== 'test')
+      // What is replaced may have changed; which item of a list it is may not
+      const forced = conflict.patch.filter(({ op, path }) => op !== 'test' || path.endsWith('/id'))
       let document = copyOf(conflict.theirs)
       if (ours) {
         try {
           document = jsonPatch.applyPatch(document, forced, true).newDocument
         } catch {
-          this.message = 'Your change no longer fits the shot and was left out.'
+          this.message = 'What your change was made to is no longer there, or not at that place; it was left out.'
         }
       }
       this.document = document
@@ -193,7 +203,7 @@ export const useShot = defineStore('shot', {
     },
     async stepNow(direction: 'undo' | 'redo'): Promise<void> {
       await this.save()
-      if (this.conflict || !this.document) return
+      if (this.conflict || !this.document || (this.state as string) === 'waiting') return
       try {
         const answer = await api<{ revision: number; cursor: number; document: ShotDocument; label: string | null }>(
           `/api/shots/${this.id}/step/${direction}`,

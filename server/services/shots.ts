@@ -4,6 +4,7 @@ import jsonPatch, { type Operation } from 'fast-json-patch'
 import { BadInput } from '../../core/formats/errors'
 import { blobsOf, identifier, newDocument, type ShotDocument } from '../../core/shot/document'
 import { documentFaults } from '../../shared/documentClasses'
+import { unsound } from '../../shared/sound'
 import { changes, shots } from '../database/schema'
 import { context } from './context'
 import { tell } from './news'
@@ -46,7 +47,13 @@ export async function getShot(id: string): Promise<ShotRow & { changes: number }
   return { ...row, changes: count!.count }
 }
 
+/** More than any shot of ours; what a patch makes of one is held to it before it is looked at. */
+const MOST_BYTES = 8 * 1048576
+
 async function checked(document: unknown): Promise<ShotDocument> {
+  const fault = unsound(document)
+  if (fault) throw new BadInput(`The shot ${fault}.`)
+  if (JSON.stringify(document).length > MOST_BYTES) throw new BadInput('The shot would be larger than 8 MiB.')
   const faults = documentFaults(document)
   if (faults.length) throw new BadInput(`The shot would not be valid: ${faults.slice(0, 3).join('; ')}.`)
   const { store } = await context()

@@ -1,5 +1,4 @@
-// Files that come in: streamed to the store, told by their first bytes, taken out again when they are nothing that
-// belongs there.
+// Files that come in: streamed beside the store, told by their first bytes, and only then part of it.
 import type { Readable } from 'node:stream'
 import { BadInput } from '../../core/formats/errors'
 import { isCube } from '../../core/formats/cube/cube'
@@ -7,7 +6,7 @@ import { isGltf } from '../../core/formats/gltf/gltf'
 import { isTrack } from '../../core/track/track'
 import { pictureFormat, type PictureFormat } from '../../core/formats/picture/picture'
 import { videoContainer } from '../../core/formats/video/video'
-import { MAXIMUM_BLOB } from '../../host/blobs'
+import { headOf, MAXIMUM_BLOB } from '../../host/blobs'
 import { context } from './context'
 
 export type UploadKind = PictureFormat | 'gltf' | 'video' | 'track' | 'cube'
@@ -22,20 +21,19 @@ export async function takeUpload(
   most = MAXIMUM_BLOB,
 ): Promise<{ blob: string; bytes: number; kind: UploadKind }> {
   const { store } = await context()
-  const { blob, bytes, fresh } = await store.putStream(stream, most)
-  const head = await store.head(blob, HEAD)
-  const kind =
-    pictureFormat(head) ??
-    (videoContainer(head)
-      ? 'video'
-      : isTrack(head)
-        ? 'track'
-        : isCube(head)
-          ? 'cube'
-          : isGltf(head)
-            ? 'gltf'
-            : undefined)
-  if (kind && kinds(kind)) return { blob, bytes, kind }
-  if (fresh) await store.remove(blob)
-  throw new BadInput(refusal)
+  let kind: UploadKind | undefined
+  const { blob, bytes } = await store.putStream(stream, most, async path => {
+    kind = kindOf(await headOf(path, HEAD))
+    if (!kind || !kinds(kind)) throw new BadInput(refusal)
+  })
+  return { blob, bytes, kind: kind! }
+}
+
+function kindOf(head: Uint8Array): UploadKind | undefined {
+  const picture = pictureFormat(head)
+  if (picture) return picture
+  if (videoContainer(head)) return 'video'
+  if (isTrack(head)) return 'track'
+  if (isCube(head)) return 'cube'
+  return isGltf(head) ? 'gltf' : undefined
 }

@@ -8,12 +8,16 @@ import {
   getHeader,
   getRouterParam,
   readRawBody,
+  setHeader,
   setResponseStatus,
   type H3Event,
 } from 'h3'
+import { STATUS_CODES } from 'node:http'
 import { BadInput } from '../../core/formats/errors'
 import { sentences } from '../../shared/documentClasses'
+import { unsound } from '../../shared/sound'
 import { NotFound, Stale } from '../services/shots'
+import { outageOf } from './outage'
 
 const MAXIMUM_BODY = 16 * 1048576
 
@@ -27,22 +31,21 @@ export function route<T>(handler: (event: H3Event) => Promise<T>) {
         setResponseStatus(event, 409)
         return { message: error.message, revision: error.row.revision, document: error.row.document }
       }
+      const outage = outageOf(error)
       const [statusCode, message] =
         error instanceof BadInput
           ? [400, error.message]
           : error instanceof NotFound
             ? [404, error.message]
-            : [500, 'The server failed at this; its log says why.']
+            : outage
+              ? [503, outage]
+              : [500, 'The server failed at this; its log says why.']
+      if (statusCode === 503) setHeader(event, 'retry-after', 2)
       if (statusCode === 500) {
         if ((error as { statusCode?: number }).statusCode) throw error
         console.error(error)
       }
-      throw createError({
-        statusCode,
-        message,
-        statusMessage: statusCode === 400 ? 'Bad Request' : statusCode === 404 ? 'Not Found' : 'Error',
-        data: { message },
-      })
+      throw createError({ statusCode, message, statusMessage: STATUS_CODES[statusCode], data: { message } })
     }
   })
 }
@@ -62,6 +65,8 @@ export async function bodyOf<T extends object>(event: H3Event, type: new () => T
   } catch {
     throw new BadInput('The request is not valid JSON.')
   }
+  const fault = unsound(value)
+  if (fault) throw new BadInput(`The request ${fault}.`)
   if (typeof value !== 'object' || value === null || Array.isArray(value))
     throw new BadInput('The request must be a JSON object.')
   const instance = plainToInstance(type, value)

@@ -5,6 +5,7 @@ import { engine } from '~/composables/engine'
 import { api } from '~/composables/api'
 import { play, step, stop } from '~/composables/playback'
 import { useJobs } from '~/stores/jobs'
+import { ServerSays } from '~/composables/api'
 import { useShot } from '~/stores/shot'
 import { STATIONS, useView, type Station } from '~/stores/view'
 import { hasObjects } from '../../../core/shot/scene'
@@ -44,16 +45,25 @@ watch(
 onMounted(async () => {
   window.addEventListener('keydown', keys)
   window.addEventListener('keyup', keyUp)
+  await open()
+})
+let reopening: ReturnType<typeof setTimeout> | undefined
+/** Opens the shot; while the server or its database is away it says so and tries again. */
+async function open() {
   try {
     await shot.open(String(route.params.id))
+    fault.value = ''
     ready.value = true
     jobs.listen()
     await jobs.load(shot.id)
   } catch (error) {
     fault.value = (error as Error).message
+    if (error instanceof ServerSays && (error.status === 0 || error.status >= 500))
+      reopening = setTimeout(() => void open(), 2000)
   }
-})
+}
 onBeforeUnmount(() => {
+  clearTimeout(reopening)
   window.removeEventListener('keydown', keys)
   window.removeEventListener('keyup', keyUp)
   previewing++

@@ -240,7 +240,9 @@ function toScene(document: Document, notes: string[], ktx2?: UnpackKtx2): Scene 
     }
     const names = new Set<string>()
     const counts = new Map<string, number>()
-    const unique = (wanted: string): string => {
+    const unique = (said: string): string => {
+      // What plain objects bring themselves is no name: things are kept by theirs
+      const wanted = said in Object.prototype ? `${said} thing` : said
       let name = wanted
       // Goes on where it stopped: thousands of nodes may have one name
       let count = counts.get(wanted) ?? 2
