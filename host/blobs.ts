@@ -7,6 +7,8 @@ import { Transform, type Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { BadInput } from '../core/formats/errors'
 
+/** Folders in which a video is being decoded. */
+export const IMPORTING = 'import-'
 export const MAXIMUM_BLOB = 2 * 2 ** 30
 const NAME = /^[0-9a-f]{64}$/
 export const isBlobName = (name: string): boolean => NAME.test(name)
@@ -120,10 +122,10 @@ export class BlobStore {
     if (fresh) await synced(this.folder)
   }
 
-  /** Takes away what broken uploads left behind. Only while nothing is written: at start. Returns how many. */
+  /** Takes away what broken uploads and imports left behind. Only while nothing is written: at start. Returns how many. */
   async sweepParts(): Promise<number> {
-    const parts = (await readdir(this.folder)).filter(name => name.endsWith('.part'))
-    for (const part of parts) await rm(join(this.folder, part), { force: true })
+    const parts = (await readdir(this.folder)).filter(name => name.endsWith('.part') || name.startsWith(IMPORTING))
+    for (const part of parts) await rm(join(this.folder, part), { recursive: true, force: true })
     return parts.length
   }
 

@@ -6,7 +6,7 @@ import { join } from 'node:path'
 import { checkSize, BadInput } from '../core/formats/errors'
 import { MAXIMUM_FRAMES, type ClipManifest } from '../core/shot/clip'
 import { rateOf, perSecond, type Rate } from '../core/time/rate'
-import type { BlobStore } from './blobs'
+import { IMPORTING, type BlobStore } from './blobs'
 import { proxyWidth } from './proxies'
 
 const GUARD = ['-format_whitelist', 'mov,matroska,webm,avi', '-protocol_whitelist', 'file']
@@ -203,7 +203,7 @@ export async function importVideo(
   options: ImportOptions = {},
 ): Promise<{ manifest: ClipManifest; facts: VideoFacts }> {
   const facts = await probeVideo(path)
-  const folder = await mkdtemp(join(store.folder, 'import-'))
+  const folder = await mkdtemp(join(store.folder, IMPORTING))
   const filters: string[] = []
   if (options.wholeFrames) filters.push('bwdif=mode=send_frame')
   if (options.steady) filters.push(`fps=${facts.rate.numerator}/${facts.rate.denominator}`)

@@ -4,7 +4,8 @@ import { execFileSync } from 'node:child_process'
 import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { application, freePort, postgres, server } from './setup.mjs'
+import { postgres } from './database.mjs'
+import { application, freePort, server } from './setup.mjs'
 
 export async function pageFigures(wanted) {
   if (!wanted('clip.play') && !wanted('clip.frame')) return []

@@ -12,6 +12,7 @@ const ENTRIES = {
   bench: 'tools/bench.ts',
   fuzz: 'tools/fuzz.ts',
   engineThread: 'host/engineThread.ts',
+  engineProcess: 'host/engineProcess.ts',
 }
 const SOURCES = ['cli', 'host', 'core', 'demo', 'kernels/assembly', 'shared', 'tools']
 

@@ -1,6 +1,7 @@
 // Long work, as the server tells of it.
 import { defineStore } from 'pinia'
 import { api } from '~/composables/api'
+import type { News } from '~/workers/news.worker'
 import { useShot } from './shot'
 
 export interface Job {
@@ -32,25 +33,32 @@ export const useJobs = defineStore('jobs', {
       for (const job of (await api<Job[]>(shotId ? `/api/shots/${shotId}/jobs` : '/api/jobs')).reverse()) this.put(job)
     },
     listen() {
-      if (source) return
-      source = new EventSource('/api/events')
-      source.onopen = () => {
-        this.connected = true
-        const shot = useShot()
-        if (shot.id) void shot.heard(Infinity).catch(() => {})
-      }
-      source.onerror = () => {
-        this.connected = false
-      }
-      source.onmessage = event => {
-        const news = JSON.parse(event.data) as { kind: string; id: string; revision: number; job: Job }
-        if (news.kind === 'job') this.put(news.job)
-        if (news.kind === 'shots') this.shotsChanged++
-        if (news.kind === 'shot') {
-          this.shotsChanged++
+      if (port) return
+      port = new SharedWorker(new URL('../workers/news.worker.ts', import.meta.url), { type: 'module' }).port
+      port.onmessage = ({ data }: MessageEvent<News>) => {
+        if ('open' in data) {
+          this.connected = data.open
           const shot = useShot()
-          if (shot.id === news.id) void shot.heard(news.revision)
-        }
+          // What happened meanwhile was not heard
+          if (data.open && shot.id) void shot.heard(Infinity).catch(() => {})
+          if (data.open) this.shotsChanged++
+        } else this.hear(JSON.parse(data.data))
+      }
+      window.addEventListener('pagehide', () => port?.postMessage('gone'))
+      // Brought back by the browser from where it kept it
+      window.addEventListener('pageshow', event => {
+        if (!event.persisted) return
+        port = undefined
+        this.listen()
+      })
+    },
+    hear(news: { kind: string; id: string; revision: number; job: Job }) {
+      if (news.kind === 'job') this.put(news.job)
+      if (news.kind === 'shots') this.shotsChanged++
+      if (news.kind === 'shot') {
+        this.shotsChanged++
+        const shot = useShot()
+        if (shot.id === news.id) void shot.heard(news.revision)
       }
     },
     async start(shotId: string, kind: 'render' | 'send' | 'import', json: object) {
@@ -63,7 +71,7 @@ export const useJobs = defineStore('jobs', {
     },
   },
 })
-let source: EventSource | undefined
+let port: MessagePort | undefined
 
 export const timeLeft = (seconds?: number): string =>
   seconds === undefined

@@ -7,7 +7,9 @@ import { useNode } from '../../host/engine'
 export default defineNitroPlugin(nitro => {
   useNode()
   const ready = (async () => {
-    await context()
+    const { store } = await context()
+    // Nothing is written yet: what there is of parts was left by a broken upload or import
+    await store.sweepParts()
     await startJobs()
     if (process.env.NORTHMIST_DEMO !== 'no') await loadDemo()
   })()
@@ -17,4 +19,12 @@ export default defineNitroPlugin(nitro => {
   })
   nitro.hooks.hook('request', () => ready)
   nitro.hooks.hook('close', () => stopJobs())
+  // Started by npm start: it holds the other end of standard input, which closes when it is gone, however it went
+  if (process.env.NORTHMIST_STARTED === 'yes') {
+    process.stdin.resume()
+    process.stdin.once('end', () => {
+      process.kill(process.pid, 'SIGTERM')
+      setTimeout(() => process.exit(1), 8000).unref()
+    })
+  }
 })

@@ -7,7 +7,7 @@ import type { PictureReference, ShotDocument } from '../../core/shot/document'
 import { clipOfVideo, withClips } from '../../host/clips'
 import { sceneStamp } from '../../core/shot/stamp'
 import { context } from './context'
-import { createShot } from './shots'
+import { createShots } from './shots'
 
 export async function loadDemo(): Promise<void> {
   const folder = demoFolder()
@@ -22,6 +22,7 @@ export async function loadDemo(): Promise<void> {
     thumbnail: string
   }[]
   const clips = new Map<string, PictureReference>()
+  const ready: { name: string; document: ShotDocument; thumbnail: string | null }[] = []
   for (const entry of list) {
     // Files are named in the document by @name, so that the text does not change with every byte of theirs
     const names = new Map<string, string>()
@@ -48,6 +49,8 @@ export async function loadDemo(): Promise<void> {
     )
     // What was rendered for the demo is of its scene as it is
     if (document.passes.file) document.passes.file.of = sceneStamp(document)
-    await createShot(entry.name, document, undefined, names.get(`@${entry.thumbnail}`) ?? null)
+    ready.push({ name: entry.name, document, thumbnail: names.get(`@${entry.thumbnail}`) ?? null })
   }
+  // All or none: a start that breaks here begins anew
+  await createShots(ready)
 }

@@ -1,16 +1,11 @@
-// Long work on a queue (pg-boss) in the same database, done by the engine thread.
+// Long work on a queue (pg-boss) in the same database, done one piece after another by the engine's process.
 import { and, desc, eq, inArray } from 'drizzle-orm'
 import jsonPatch from 'fast-json-patch'
 import { closeSync, openSync, readSync } from 'node:fs'
-import { availableParallelism } from 'node:os'
-import { join } from 'node:path'
-import { Worker } from 'node:worker_threads'
 import PgBoss from 'pg-boss'
 import type { DeliveryFormat, PassFormat } from '../../core/build/deliver'
 import { identifier } from '../../core/shot/document'
 import { BadInput } from '../../core/formats/errors'
-import type { WorkNews, WorkOrder } from '../../host/engineThread'
-import { projectRoot } from '../../host/root'
 import { bringAgain, bringLayer, bringPlate } from '../../core/shot/bring'
 import type { PictureReference, ShotDocument } from '../../core/shot/document'
 import { MAXIMUM_FRAMES } from '../../core/shot/clip'
@@ -20,16 +15,16 @@ import { videoContainer } from '../../core/formats/video/video'
 import type { StartImport } from '../../shared/requests'
 import { jobs, type JobKind } from '../database/schema'
 import { context } from './context'
+import { cancelWork, stopEngine, work, type WorkEnd } from './engine'
 import { tell } from './news'
+import { outageOf } from './outage'
 import { changeShot, getShot, NotFound, Stale } from './shots'
 
 const QUEUE = 'work'
 export type JobRow = typeof jobs.$inferSelect
-type Waiting = { finish(news: WorkNews): void; cancel: Int32Array }
 
 let boss: PgBoss | undefined
-let thread: Worker | undefined
-const waiting = new Map<string, Waiting>()
+let stopping = false
 const previews = new Map<string, Uint8Array>()
 /** base, span, about: where the piece that is being worked on lies in the whole, and what it is. */
 const progress = new Map<
@@ -61,7 +56,11 @@ export async function startJobs(): Promise<void> {
   boss.on('error', error => console.error('queue:', error.message))
   await boss.start()
   await boss.createQueue(QUEUE)
-  // What a killed server left behind starts again
+  // What a killed server left behind starts again, unless it was to end
+  await database
+    .update(jobs)
+    .set({ state: 'cancelled', message: null, finishedAt: new Date() })
+    .where(and(eq(jobs.state, 'running'), eq(jobs.cancelRequested, true)))
   const left = await database
     .update(jobs)
     .set({ state: 'queued', progress: 0, message: null })
@@ -73,41 +72,36 @@ export async function startJobs(): Promise<void> {
     .from(jobs)
     .where(eq(jobs.state, 'queued'))
     .orderBy(jobs.createdAt)
-  for (const { id } of queued) await boss.send(QUEUE, { id })
+  for (const { id } of queued) await send(id)
   if (left.length) console.log(`${left.length} unfinished jobs start again`)
   await boss.work<{ id: string }>(QUEUE, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
-    if (job) await run(job.data.id)
+    if (!job) return
+    // One after another, whatever the queue thinks of how long one may take
+    turn = turn.then(() => run(job.data.id)).catch(error => console.error('job:', error))
+    await turn
   })
 }
+let turn = Promise.resolve()
+
+/** The queue's own limits are of no use here: this table says what runs, and work takes as long as it takes. */
+const send = (id: string): Promise<unknown> => boss!.send(QUEUE, { id }, { retryLimit: 0, expireInHours: 23 })
 
 export async function stopJobs(): Promise<void> {
+  stopping = true
+  stopEngine()
   await boss?.stop({ graceful: false })
-  await thread?.terminate()
 }
 
-function engineThread(folder: string): Worker {
-  if (thread) return thread
-  thread = new Worker(join(projectRoot(), '.build/engineThread.mjs'), {
-    workerData: { folder, threads: availableParallelism() },
-  })
-  const failAll = (message: string): void => {
-    thread = undefined
-    for (const [id, entry] of waiting) entry.finish({ id, kind: 'failed', message })
+/** Does a thing with the database, again and again while that is away: what was computed must not be lost for it. */
+async function patiently<T>(thing: () => Promise<T>): Promise<T> {
+  for (;;) {
+    try {
+      return await thing()
+    } catch (error) {
+      if (!outageOf(error) || stopping) throw error
+      await new Promise(resolve => setTimeout(resolve, 1000))
+    }
   }
-  thread.on('message', (news: WorkNews) => {
-    if (news.kind === 'progress') {
-      const now = progress.get(news.id)
-      if (now) {
-        now.share = now.base + now.span * news.share
-        now.message = now.about + news.message
-      }
-      if (news.preview) previews.set(news.id, news.preview)
-      void touch(news.id)
-    } else waiting.get(news.id)?.finish(news)
-  })
-  thread.on('error', error => failAll(`The engine stopped: ${error.message}`))
-  thread.on('exit', () => failAll('The engine stopped.'))
-  return thread
 }
 
 let touched = 0
@@ -126,24 +120,59 @@ async function jobRow(id: string): Promise<JobRow> {
   return row
 }
 
+/** A job that ends the engine's process is tried once more, then failed. */
+const MOST_TRIES = 2
+
 async function run(id: string): Promise<void> {
   const { database } = await context()
-  const [row] = await database
-    .update(jobs)
-    .set({ state: 'running', startedAt: new Date() })
-    .where(and(eq(jobs.id, id), eq(jobs.state, 'queued')))
-    .returning()
+  const [row] = await patiently(() =>
+    database
+      .update(jobs)
+      .set({ state: 'running', startedAt: new Date() })
+      .where(and(eq(jobs.id, id), eq(jobs.state, 'queued')))
+      .returning(),
+  )
   if (!row) return
   progress.set(id, { share: 0, message: 'starting', startedAt: Date.now(), base: 0, span: 1, about: '' })
   announce(row)
-  const shot = await getShot(row.shotId).catch(() => undefined)
+  const shot = await patiently(() => getShot(row.shotId)).catch(() => undefined)
   const settings = row.settings as Settings
   const { last } = settings
-  const news =
-    row.kind === 'render' && last !== undefined && last > settings.frame
-      ? await renderRange(row, settings.frame, last)
-      : await perform(row, settings.frame, shot?.name ?? 'shot')
-  await finished(row, news)
+  let news: WorkEnd
+  try {
+    news =
+      row.kind === 'render' && last !== undefined && last > settings.frame
+        ? await renderRange(row, settings.frame, last)
+        : await perform(row, settings.frame, shot?.name ?? 'shot')
+  } catch (error) {
+    news = { id, kind: 'failed', message: (error as Error).message }
+  }
+  // Ended with the server: it goes on where it was when that is back
+  if (stopping) return
+  if (news.kind === 'died') {
+    const now = await patiently(() => jobRow(id)).catch(() => undefined)
+    if (!now) return
+    const tries = ((now.settings as Settings).tries ?? 0) + 1
+    if (now.cancelRequested) news = { id, kind: 'cancelled' }
+    else if (tries >= MOST_TRIES)
+      news = {
+        id,
+        kind: 'failed',
+        message: `This work ended the engine ${tries} times (${news.message}), so it is not tried again. One of its files may be damaged, or it needs more memory than there is.`,
+      }
+    else {
+      await patiently(() =>
+        database
+          .update(jobs)
+          .set({ state: 'queued', settings: { ...now.settings, tries } })
+          .where(eq(jobs.id, id)),
+      )
+      progress.delete(id)
+      await patiently(() => send(id))
+      return
+    }
+  }
+  await patiently(() => finished(row, news))
 }
 
 type Settings = {
@@ -151,27 +180,29 @@ type Settings = {
   last?: number
   /** Passes that still stand are rendered again too. */
   all?: boolean
+  /** How often it ended the engine. */
+  tries?: number
   /** Frames of a range that are done. */
   made?: RangeMade
   format?: DeliveryFormat | PassFormat
 } & Partial<StartImport>
 
-/** Hands the work of one frame to the engine's thread and waits for it. */
-async function perform(row: JobRow, frame: number, shotName: string): Promise<WorkNews> {
+/** Hands the work of one frame to the engine and waits for it. */
+async function perform(row: JobRow, frame: number, shotName: string): Promise<WorkEnd> {
   const { id } = row
   const { store } = await context()
-  const cancel = new SharedArrayBuffer(4)
-  const fresh = await jobRow(id)
-  const news = await new Promise<WorkNews>(resolve => {
-    waiting.set(id, { finish: resolve, cancel: new Int32Array(cancel) })
-    const settings = row.settings as Settings
-    const files = settings.files && {
-      files: settings.files,
-      video: row.kind === 'import' && isVideo(store.path(settings.files[0]!.blob)),
-      steady: settings.steady,
-      wholeFrames: settings.wholeFrames,
-    }
-    const order: WorkOrder = {
+  const fresh = await patiently(() => jobRow(id))
+  if (fresh.cancelRequested) return { id, kind: 'cancelled' }
+  const settings = row.settings as Settings
+  const files = settings.files && {
+    files: settings.files,
+    video: row.kind === 'import' && isVideo(store.path(settings.files[0]!.blob)),
+    steady: settings.steady,
+    wholeFrames: settings.wholeFrames,
+  }
+  return work(
+    store.folder,
+    {
       id,
       kind: row.kind,
       document: row.document,
@@ -180,25 +211,29 @@ async function perform(row: JobRow, frame: number, shotName: string): Promise<Wo
       all: settings.all || settings.last !== undefined,
       files,
       shotName,
-      cancel,
-    }
-    if (fresh.cancelRequested) Atomics.store(new Int32Array(cancel), 0, 1)
-    engineThread(store.folder).postMessage(order)
-  })
-  waiting.delete(id)
-  return news
+    },
+    news => {
+      const now = progress.get(id)
+      if (now) {
+        now.share = now.base + now.span * news.share
+        now.message = now.about + news.message
+      }
+      if (news.preview) previews.set(id, news.preview)
+      void touch(id)
+    },
+  )
 }
 
 /**
  * A range of frames, each kept when it is done: after a break it goes on with the first that is missing. What there is
  * when it is cancelled or fails is kept too.
  */
-async function renderRange(row: JobRow, first: number, last: number): Promise<WorkNews> {
+async function renderRange(row: JobRow, first: number, last: number): Promise<WorkEnd> {
   const { database, store } = await context()
   const count = last - first + 1
   const { made: before, ...settings } = row.settings as Settings
   let made = before
-  let news: WorkNews = { id: row.id, kind: 'cancelled' }
+  let news: WorkEnd = { id: row.id, kind: 'cancelled' }
   for (let frame = first; frame <= last; frame++) {
     if (made?.blobs[frame]) continue
     const now = progress.get(row.id)
@@ -211,12 +246,10 @@ async function renderRange(row: JobRow, first: number, last: number): Promise<Wo
     news = await perform(row, frame, '')
     if (news.kind !== 'done') break
     made = { file: news.result.passFile!, blobs: { ...made?.blobs, [frame]: news.result.blob } }
-    await database
-      .update(jobs)
-      .set({ settings: { ...settings, made } })
-      .where(eq(jobs.id, row.id))
+    const soFar = { ...settings, made }
+    await patiently(() => database.update(jobs).set({ settings: soFar }).where(eq(jobs.id, row.id)))
   }
-  if (!made) return news
+  if (!made || news.kind === 'died') return news
   const file = joinFrames(made, first, last)
   const blobs = Object.values(made.blobs)
   if (blobs.length === count)
@@ -236,7 +269,7 @@ async function renderRange(row: JobRow, first: number, last: number): Promise<Wo
   return news
 }
 
-async function finished(row: JobRow, news: WorkNews): Promise<void> {
+async function finished(row: JobRow, news: WorkEnd): Promise<void> {
   const { id } = row
   const { database } = await context()
   progress.delete(id)
@@ -311,7 +344,13 @@ export async function startJob(shotId: string, kind: JobKind, settings: Record<s
     .insert(jobs)
     .values({ id: identifier(), shotId, kind, settings, document: shot.document })
     .returning()
-  await boss!.send(QUEUE, { id: row!.id })
+  try {
+    await send(row!.id)
+  } catch (error) {
+    // Not in the queue: nobody would ever do it
+    await database.delete(jobs).where(eq(jobs.id, row!.id))
+    throw error
+  }
   announce(row!)
   return view(row!)
 }
@@ -340,8 +379,7 @@ export async function cancelJob(id: string): Promise<JobView> {
     return view(queued)
   }
   await database.update(jobs).set({ cancelRequested: true }).where(eq(jobs.id, id))
-  const entry = waiting.get(id)
-  if (entry) Atomics.store(entry.cancel, 0, 1)
+  cancelWork(id)
   return view(await jobRow(id))
 }
 

@@ -62,20 +62,31 @@ async function checked(document: unknown): Promise<ShotDocument> {
   return document as ShotDocument
 }
 
-export async function createShot(
-  name: string,
-  document?: unknown,
-  id = identifier(),
-  thumbnail: string | null = null,
-): Promise<ShotRow> {
-  const { database } = await context()
-  const [row] = await database
-    .insert(shots)
-    .values({ id, name, document: await checked(document ?? newDocument()), thumbnail })
-    .returning()
-  tell({ kind: 'shots' })
-  return row!
+interface NewShot {
+  name: string
+  document?: unknown
+  thumbnail?: string | null
 }
+/** All of them, or none. */
+export async function createShots(list: readonly NewShot[]): Promise<ShotRow[]> {
+  const { database } = await context()
+  const values = await Promise.all(
+    list.map(async ({ name, document, thumbnail = null }) => ({
+      id: identifier(),
+      name,
+      document: await checked(document ?? newDocument()),
+      thumbnail,
+    })),
+  )
+  const rows = await database.transaction(async transaction => {
+    const made: ShotRow[] = []
+    for (const value of values) made.push(...(await transaction.insert(shots).values(value).returning()))
+    return made
+  })
+  tell({ kind: 'shots' })
+  return rows
+}
+export const createShot = async (shot: NewShot): Promise<ShotRow> => (await createShots([shot]))[0]!
 
 /**
  * Applies a patch made from `revision`. Throws Stale when that is not the newest, BadInput when the result is no valid
@@ -181,5 +192,9 @@ export async function updateShot(
 
 export async function copyShot(id: string): Promise<ShotRow> {
   const original = await getShot(id)
-  return createShot(`${original.name} copy`.slice(0, 200), original.document, identifier(), original.thumbnail)
+  return createShot({
+    name: `${original.name} copy`.slice(0, 200),
+    document: original.document,
+    thumbnail: original.thumbnail,
+  })
 }

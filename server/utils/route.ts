@@ -17,7 +17,7 @@ import { BadInput } from '../../core/formats/errors'
 import { sentences } from '../../shared/documentClasses'
 import { unsound } from '../../shared/sound'
 import { NotFound, Stale } from '../services/shots'
-import { outageOf } from './outage'
+import { outageOf } from '../services/outage'
 
 const MAXIMUM_BODY = 16 * 1048576
 

@@ -7,7 +7,9 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 // @ts-expect-error plain JavaScript without types
-import { freePort, postgres, server } from '../../tools/setup.mjs'
+import { freePort, server } from '../../tools/setup.mjs'
+// @ts-expect-error plain JavaScript without types
+import { postgres } from '../../tools/database.mjs'
 
 export interface Stage {
   address: string
@@ -16,6 +18,8 @@ export interface Stage {
   scene: string
   layer: string
   kill(): Promise<void>
+  /** Kills the database's own process. */
+  killDatabase(): void
   start(): Promise<void>
 }
 
@@ -38,6 +42,7 @@ export const test = base.extend<{ problems: string[] }, { stage: Stage }>({
         folder,
         ...files,
         kill: () => running.stop('SIGKILL'),
+        killDatabase: () => process.kill(database.pid(), 'SIGKILL'),
         start: async () => {
           running = await open()
         },

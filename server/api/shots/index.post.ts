@@ -4,5 +4,5 @@ import { bodyOf, route } from '../../utils/route'
 
 export default route(async event => {
   const { name, document } = await bodyOf(event, CreateShot)
-  return createShot(name, document)
+  return createShot({ name, document })
 })
