@@ -1,9 +1,9 @@
-/// <reference path="../internal.d.ts" />
 // What no other route takes: said so, instead of the page that answers every other address.
 import { defineEventHandler, setHeader, setResponseStatus } from 'h3'
+// @ts-expect-error a module that Nitro makes while it builds, of the routes that it found
 import { handlers } from '#nitro-internal-virtual/server-handlers'
 
-const known = handlers
+const known = (handlers as { route?: string; method?: string }[])
   .filter(({ route, method }) => route?.startsWith('/api/') && method && !route.includes('**'))
   .map(({ route, method }) => ({
     method: method!.toUpperCase(),
