@@ -66,7 +66,8 @@ export const convert: Command = {
     }
     const picture = await readPicture(bytes)
     const encodingIn = encodingOf(options['encoding-in'] ?? guessEncoding(picture).encoding)
-    const float = format === 'exr' || format === 'hdr'
+    // Floats stay light: a float TIFF is read as linear again
+    const float = format === 'exr' || format === 'hdr' || (format === 'tiff' && picture.bits === 32)
     const encodingOut = options['encoding-out'] ?? (encodingIn.data ? 'data' : float ? 'linear' : 'srgb')
     const pixels = toWorking(picture, encodingIn, guessAlpha(picture, 'unclear'))
     const bits = format === 'exr' ? (options.half || (picture.bits === 16 && picture.float) ? 16 : 32) : picture.bits

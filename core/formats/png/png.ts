@@ -2,6 +2,7 @@
 import { decode, encode } from 'fast-png'
 import { BadInput, checkSize } from '../errors'
 import type { CodedPicture } from './coded'
+import { inflateLater } from '../zlib'
 import { readPlainPng } from './fast'
 
 export type { CodedPicture } from './coded'
@@ -12,7 +13,26 @@ export const isPng = (bytes: Uint8Array): boolean =>
 /** As readPng, by the platform's inflate where the file is of a common kind. */
 export async function readPngLater(bytes: Uint8Array): Promise<CodedPicture> {
   checked(bytes)
-  return (await readPlainPng(bytes)) ?? readPng(bytes)
+  const plain = await readPlainPng(bytes)
+  if (plain) return plain
+  await boundedPng(bytes)
+  return readPng(bytes)
+}
+
+/** Throws BadInput when the picture inflates to more than its header says: the general reader would take it all. */
+async function boundedPng(bytes: Uint8Array): Promise<void> {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const [width, height, depth] = [view.getUint32(16), view.getUint32(20), bytes[24]!]
+  // Four samples a pixel at most; interlaced it is seven pictures, each row with a byte before it
+  const most = height * (Math.ceil((width * 4 * Math.max(8, depth)) / 8) + 2) * 2 + 64
+  const parts: Uint8Array[] = []
+  for (let at = 8; at + 12 <= bytes.length; at += 12 + view.getUint32(at))
+    if (view.getUint32(at + 4) === 0x49444154) parts.push(bytes.subarray(at + 8, at + 8 + view.getUint32(at)))
+  try {
+    await inflateLater(new Uint8Array(await new Blob(parts as BlobPart[]).arrayBuffer()), most)
+  } catch (error) {
+    throw new BadInput(`This PNG is damaged: ${(error as Error).message}`)
+  }
 }
 
 /** Throws BadInput before anything is inflated: cut off, or larger than is read. */

@@ -1,8 +1,24 @@
-// TIFF 6.0: read by geotiff (8, 16, float; plain, zip, LZW, PackBits; strips or tiles), written uncompressed by
-// ourselves, because no package at hand writes 16 bit and float.
+// TIFF 6.0: read by geotiff (8, 16, float; plain, zip, LZW, PackBits; strips or tiles) with bounded decoders of ours,
+// written uncompressed by ourselves, because no package at hand writes 16 bit and float.
 import { fromArrayBuffer } from 'geotiff'
 import { BadInput, checkSize } from '../errors'
 import type { CodedPicture } from '../png/png'
+import { READ_PACKINGS, useBoundedDecoders } from './decoders'
+
+useBoundedDecoders()
+
+/** PhotometricInterpretation of TIFF 6.0 and its supplements that is not read, in words. */
+const OTHER_COLOURS = new Map([
+  [3, 'a palette'],
+  [4, 'a mask'],
+  [5, 'the four inks of print (CMYK)'],
+  [6, 'brightness and colour difference, as JPEG has them (YCbCr)'],
+  [8, 'CIE L*a*b*'],
+  [9, 'ICC L*a*b*'],
+  [10, 'ITU L*a*b*'],
+  [32803, 'the mosaic of a camera’s sensor'],
+  [34892, 'the raw colours of a camera'],
+])
 
 export const isTiff = (bytes: Uint8Array): boolean =>
   bytes.length > 8 &&
@@ -26,14 +42,21 @@ export async function readTiff(bytes: Uint8Array): Promise<CodedPicture> {
     const channels = Math.min(4, samples) as 1 | 2 | 3 | 4
     const needed = (width * height * samples * bits) / 8
     if (needed > 2 ** 31) throw new BadInput('This TIFF is larger than 2 GiB when unpacked.')
+    const directory = image.fileDirectory as unknown as { getValue?(tag: string): unknown } & Record<string, unknown>
+    const tag = (name: string): unknown => (directory.getValue ? directory.getValue(name) : directory[name])
+    const photometric = tag('PhotometricInterpretation')
+    const colours = OTHER_COLOURS.get(Number(photometric))
+    if (colours) throw new BadInput(`This TIFF is in ${colours}, which is not read. Save it as RGB.`)
+    const packing = Number(tag('Compression') ?? 1)
+    if (!READ_PACKINGS.has(packing))
+      throw new BadInput(
+        `This TIFF is packed in a way (${packing}) that is not read; ${[...new Set(READ_PACKINGS.values())].join(', ')} are.`,
+      )
     const data = (await image.readRasters({
       interleave: true,
       samples: Array.from({ length: channels }, (_, i) => i),
     })) as unknown as Uint8Array | Uint16Array | Float32Array
     if (data.length < width * height * channels) throw new BadInput('it holds fewer pixels than it says')
-    const directory = image.fileDirectory as unknown as { getValue?(tag: string): unknown } & Record<string, unknown>
-    const tag = (name: string): unknown => (directory.getValue ? directory.getValue(name) : directory[name])
-    const photometric = tag('PhotometricInterpretation')
     // TIFF 6.0, section 18, ExtraSamples: 1 associated (premultiplied), 2 unassociated alpha
     const extra = (tag('ExtraSamples') as ArrayLike<number> | undefined)?.[0]
     const alphaSaid =
@@ -46,7 +69,6 @@ export async function readTiff(bytes: Uint8Array): Promise<CodedPicture> {
             : undefined
     const maximum = format === 3 ? 1 : bits === 16 ? 65535 : 255
     if (photometric === 0) for (let i = 0; i < data.length; i++) data[i] = maximum - data[i]!
-    if (photometric === 3) throw new BadInput('This TIFF has a palette, which is not read. Save it as RGB.')
     return { width, height, channels, maximum, data, ...(alphaSaid && { alphaSaid }) }
   } catch (error) {
     if (error instanceof BadInput) throw error
