@@ -8,6 +8,8 @@ import { encodingOf } from '../../core/colour/encoding'
 import { lensOf, sensorWidth35 } from '../../core/formats/picture/exif'
 import { guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
 import { readPicture, toWorking, writePicture } from '../../core/formats/picture/picture'
+import { pictureSize } from '../../core/formats/picture/size'
+import { emptyWindow, writeExr } from '../../core/formats/exr/exr'
 import { useNode } from '../../host/engine'
 import { python, scratchFolder } from '../python'
 
@@ -167,5 +169,77 @@ describe('bad files', () => {
   })
   it('what is no picture is told by content, not by name', async () => {
     await expect(readPicture(new TextEncoder().encode('not a picture at all'))).rejects.toThrow(/no picture/)
+  })
+})
+
+describe('which way up a photograph was taken', () => {
+  // Corners that are told apart, with each orientation written by OpenImageIO; OpenCV 4.6 turns a JPEG right by itself
+  // (OpenImageIO 2.4's own --reorient takes 5 for 7)
+  it.each([1, 2, 3, 4, 5, 6, 7, 8])('orientation %d is turned as OpenCV turns it', async orientation => {
+    const path = (ending: string): string => join(folder, `way-${orientation}.${ending}`)
+    for (const ending of ['jpg', 'tif'])
+      execFileSync('oiiotool', [
+        ...['--create', '48x32', '3', '--fill:color=1,0,0', '16x16+0+0', '--fill:color=0,1,0', '16x16+32+0'],
+        ...['--fill:color=0,0,1', '16x16+0+16', '--attrib', 'Orientation', String(orientation), '-d', 'uint8'],
+        ...['-o', path(ending)],
+      ])
+    const theirs = python<number[][][]>(
+      'import sys, json, cv2; print(json.dumps(cv2.imread(sys.argv[1])[:, :, ::-1].tolist()))',
+      path('jpg'),
+    )
+    for (const ending of ['jpg', 'tif']) {
+      const bytes = readFileSync(path(ending))
+      const ours = await readPicture(bytes)
+      expect([ours.height, ours.width]).toEqual([theirs.length, theirs[0]!.length])
+      expect(pictureSize(bytes)).toEqual({ width: ours.width, height: ours.height })
+      // In the middle of each patch: JPEG smears colour over its borders
+      for (let y = 8; y < ours.height; y += 16)
+        for (let x = 8; x < ours.width; x += 16)
+          theirs[y]![x]!.forEach((value, c) =>
+            expect(Math.abs(ours.pixels[(y * ours.width + x) * 4 + c]! - value / 255)).toBeLessThan(0.03),
+          )
+    }
+  })
+})
+
+describe('channels of OpenEXR that are a picture', () => {
+  const written = (...names: string[]): Uint8Array =>
+    writeExr({
+      dataWindow: emptyWindow(2, 1),
+      displayWindow: emptyWindow(2, 1),
+      compression: 'none',
+      attributes: [],
+      channels: names.map((name, c) => ({
+        name,
+        type: 'float' as const,
+        linear: false,
+        data: Float32Array.from([c + 1, c + 1]),
+      })),
+    })
+  it.each([
+    [
+      ['a', 'b', 'g', 'r'],
+      [4, 3, 2, 1],
+    ],
+    [
+      ['Blue', 'Green', 'Red'],
+      [3, 2, 1, 1],
+    ],
+    [['luma'], [1, 1, 1, 1]],
+    [['Y'], [1, 1, 1, 1]],
+    [['brightness'], [1, 1, 1, 1]],
+    [
+      ['depth.Z', 'diffuse.B', 'diffuse.G', 'diffuse.R'],
+      [4, 3, 2, 1],
+    ],
+    [
+      ['A', 'B', 'G', 'R', 'diffuse.B', 'diffuse.G', 'diffuse.R'],
+      [4, 3, 2, 1],
+    ],
+  ])('%j', async (names, expected) => {
+    expect([...(await readPicture(written(...names))).pixels.slice(0, 4)]).toEqual(expected)
+  })
+  it.each([[['Z']], [['X', 'Y', 'Z']], [['object_id']]])('%j is data, not a picture', async names => {
+    await expect(readPicture(written(...names))).rejects.toThrow(/no colour picture/)
   })
 })

@@ -6,6 +6,7 @@ import {
   boxWidth,
   emptyWindow,
   isExr,
+  readExrHeaders,
   readExrLater,
   writeExr,
   type Box,
@@ -18,6 +19,7 @@ import { isHdr, readHdr, writeHdr } from '../hdr/hdr'
 import { isJpeg, readJpeg, writeJpeg } from '../jpeg/jpeg'
 import { isPng, readPngLater, writePng, type CodedPicture } from '../png/png'
 import { isTiff, readTiff, writeTiff } from '../tiff/tiff'
+import { orientationOf, upright } from './orientation'
 
 export type PictureFormat = 'png' | 'jpeg' | 'tiff' | 'hdr' | 'exr'
 export type AlphaKind = 'none' | 'straight' | 'premultiplied' | 'ignore'
@@ -72,7 +74,7 @@ export async function readPicture(bytes: Uint8Array): Promise<PictureFile> {
   }
   const coded =
     format === 'png' ? await readPngLater(bytes) : format === 'jpeg' ? readJpeg(bytes) : await readTiff(bytes)
-  return fromCodes(format, coded)
+  return fromCodes(format, upright(coded, orientationOf(bytes)))
 }
 
 /** A file of codes as a picture. */
@@ -153,10 +155,47 @@ function colourOfBrightness(
   return [red, green, blue]
 }
 
+type ColourPart = 'R' | 'G' | 'B' | 'A' | 'Y' | 'RY' | 'BY'
+const SPELLINGS: Record<ColourPart, readonly string[]> = {
+  R: ['r', 'red'],
+  G: ['g', 'green'],
+  B: ['b', 'blue'],
+  A: ['a', 'alpha'],
+  Y: ['y', 'l', 'luma', 'luminance', 'grey', 'gray', 'value'],
+  RY: ['ry'],
+  BY: ['by'],
+}
+/** Channels that are no light, whatever else a file lacks. */
+const DATA = /^(z|zback|depth|id|.*[ _-]id|u|v|n?[xyz]|motion.*|position.*|normal.*)$/i
+
+/**
+ * Which channels of an OpenEXR file are its picture: R, G, B (and A), however they are spelt, at the top or else of the
+ * first layer that has them; else one of brightness; else the only one there is, unless it is data.
+ */
+function colourNames(all: readonly string[]): Partial<Record<ColourPart, string>> {
+  const layers = [...new Set(['', ...all.map(name => name.slice(0, name.lastIndexOf('.') + 1))])]
+  for (const layer of layers) {
+    const own = all.filter(name => name.startsWith(layer) && !name.slice(layer.length).includes('.'))
+    const found: Partial<Record<ColourPart, string>> = {}
+    for (const part of Object.keys(SPELLINGS) as ColourPart[]) {
+      const named = (spelt: string): string | undefined => own.find(name => name.slice(layer.length) === spelt)
+      const other = own.find(name => SPELLINGS[part].includes(name.slice(layer.length).toLowerCase()))
+      const name = named(part) ?? other
+      if (name) found[part] = name
+    }
+    // A place or a texture's v may be called Y; brightness stands without an X
+    const isPlace = own.some(name => /^x$/i.test(name.slice(layer.length)))
+    if ((found.R && found.G && found.B) || (found.Y && !isPlace)) return found
+  }
+  const [only, ...others] = all.filter(name => !DATA.test(name.slice(name.lastIndexOf('.') + 1)))
+  return only && !others.length && all.length <= 2 ? { Y: only } : {}
+}
+
 async function readExrPicture(bytes: Uint8Array): Promise<PictureFile> {
-  const image = await readExrLater(bytes, name => ['R', 'G', 'B', 'A', 'Y', 'RY', 'BY'].includes(name))
-  const find = (name: string): Float32Array | undefined => {
-    const channel = image.channels.find(channel => channel.name === name)
+  const names = colourNames(readExrHeaders(bytes).parts.flatMap(part => part.channels.map(channel => channel.name)))
+  const image = await readExrLater(bytes, name => Object.values(names).includes(name))
+  const find = (part: ColourPart): Float32Array | undefined => {
+    const channel = image.channels.find(channel => channel.name === names[part])
     return channel && channelFloats(channel)
   }
   const y = find('Y')
@@ -168,7 +207,9 @@ async function readExrPicture(bytes: Uint8Array): Promise<PictureFile> {
     find('A'),
   ]
   if (!planes[0] || !planes[1] || !planes[2])
-    throw new BadInput('This OpenEXR file has no R, G and B channels (nor Y): it holds no colour picture.')
+    throw new BadInput(
+      'This OpenEXR file has no R, G and B channels (nor one of brightness): it holds no colour picture.',
+    )
   // The frame is the display window; pixels of the data window outside it are left, those missing inside it are clear
   const width = boxWidth(image.displayWindow)
   const height = boxHeight(image.displayWindow)

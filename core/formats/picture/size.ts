@@ -1,5 +1,6 @@
 // The size of a picture from its first bytes, without unpacking it.
 import { BadInput } from '../errors'
+import { isTurned, orientationOf } from './orientation'
 import { boxHeight, boxWidth, readExrHeaders } from '../exr/exr'
 import { pictureFormat } from './picture'
 
@@ -13,7 +14,7 @@ export function pictureSize(head: Uint8Array): { width: number; height: number }
   const format = pictureFormat(head)
   const view = new DataView(head.buffer, head.byteOffset, head.byteLength)
   try {
-    if (format === 'png') return { width: view.getUint32(16), height: view.getUint32(20) }
+    if (format === 'png') return asTaken(head, { width: view.getUint32(16), height: view.getUint32(20) })
     if (format === 'exr') {
       const { displayWindow } = readExrHeaders(head, true).parts[0]!
       return { width: boxWidth(displayWindow), height: boxHeight(displayWindow) }
@@ -27,14 +28,19 @@ export function pictureSize(head: Uint8Array): { width: number; height: number }
           ? { width: Number(line[6]), height: Number(line[3]) }
           : { width: Number(line[3]), height: Number(line[6]) }
     }
-    if (format === 'jpeg') return jpegSize(view)
-    if (format === 'tiff') return tiffSize(view)
+    if (format === 'jpeg') return asTaken(head, jpegSize(view))
+    if (format === 'tiff') return asTaken(head, tiffSize(view))
   } catch (error) {
     if (error instanceof BadInput) throw error
   }
   throw new BadInput(
     format ? 'The size of this picture cannot be read from its head.' : 'This file is no picture that is read here.',
   )
+}
+
+/** The size the way up that the picture was taken. */
+function asTaken(head: Uint8Array, size: { width: number; height: number }): { width: number; height: number } {
+  return isTurned(orientationOf(head)) ? { width: size.height, height: size.width } : size
 }
 
 /** ITU-T T.81, annex B: the frame header follows any number of other segments. */
