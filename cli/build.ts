@@ -1,9 +1,13 @@
 import { existsSync } from 'node:fs'
-import { dirname, extname, join, resolve, sep } from 'node:path'
-import { deliver, type DeliveryFormat } from '../core/build/deliver'
+import { basename, dirname, extname, join, resolve, sep } from 'node:path'
+import { deliver } from '../core/build/deliver'
+import { frameFormatOf, isMovie, type DeliveryFormat, type MovieFormat } from '../core/build/deliveries'
 import { Evaluator } from '../core/build/evaluate'
 import { BadInput } from '../core/formats/errors'
 import type { ShotDocument } from '../core/shot/document'
+import { timecodeAt } from '../core/shot/timecode'
+import { frameName, parseFrames } from '../core/time/frameList'
+import { writeMovie } from '../host/movie'
 import { documentFaults } from '../shared/documentClasses'
 import { startEngine } from '../host/engine'
 import { parse, readInput, requireOption, whole, writeOutput } from './arguments'
@@ -18,17 +22,39 @@ const FORMATS: Record<string, DeliveryFormat> = {
   '.exr': 'exr16',
 }
 
+/** Movies by their ending, with what they are made with unless --codec says otherwise. */
+const CODECS: Record<string, readonly MovieFormat[]> = {
+  '.mp4': ['h264', 'hevc10'],
+  '.mov': ['prores4444'],
+  '.mkv': ['ffv1'],
+}
+function movieOf(ending: string, codec: string | undefined): MovieFormat | undefined {
+  const known = CODECS[ending]
+  if (!known) {
+    if (codec !== undefined) throw new BadInput(`--codec is for movies: ${Object.keys(CODECS).join(', ')}`)
+    return undefined
+  }
+  const wanted = codec ?? known[0]!
+  if (!isMovie(wanted) || !known.includes(wanted))
+    throw new BadInput(`${ending} is written with --codec ${known.join(' or ')}, not “${wanted}”`)
+  return wanted
+}
+
 export const build: Command = {
-  usage: 'build SHOT.json --out F [--frame N] [--bits 8|16|32]',
-  help: 'The finished picture of a shot saved from the application, with its files beside it: in the folder SHOT.files by the names that the shot says, or by their SHA-256.',
+  usage: 'build SHOT.json --out F [--frame N] [--frames LIST] [--bits 8|16|32] [--codec h264|hevc10|prores4444|ffv1]',
+  help: 'The finished picture of a shot saved from the application, with its files beside it: in the folder SHOT.files by the names that the shot says, or by their SHA-256. --frames 1-24,30,40-48x2 makes numbered files, # in F standing for the number, or a movie where F ends in .mp4, .mov or .mkv.',
   async run(args) {
-    const options = parse(args, ['SHOT.json'], ['out', 'frame', 'bits', 'workers'])
+    const options = parse(args, ['SHOT.json'], ['out', 'frame', 'frames', 'bits', 'codec', 'workers'])
     const out = requireOption('out', options.out)
     const file = options.files[0]!
-    let format = FORMATS[extname(out).toLowerCase()]
+    const ending = extname(out).toLowerCase()
+    const movie = movieOf(ending, options.codec)
+    let format = movie ? frameFormatOf(movie) : FORMATS[ending]
     if (!format)
-      throw new BadInput(`the ending of ${out} names no format that is written; ${Object.keys(FORMATS).join(', ')} do`)
-    if (options.bits) {
+      throw new BadInput(
+        `the ending of ${out} names no format that is written; ${[...Object.keys(FORMATS), ...Object.keys(CODECS)].join(', ')} do`,
+      )
+    if (options.bits && !movie) {
       const bits = whole('bits', options.bits, 8, 32)
       const wanted = `${format.replace(/\d+$/, '')}${bits}`
       if (!['png8', 'png16', 'tiff8', 'tiff16', 'tiff32', 'exr16', 'exr32'].includes(wanted))
@@ -44,7 +70,12 @@ export const build: Command = {
     const document = ((value as { document?: unknown } | null)?.document ?? value) as ShotDocument
     const faults = documentFaults(document)
     if (faults.length) throw new BadInput(`${file} is no valid shot: ${faults.slice(0, 3).join('; ')}`)
-    const frame = options.frame === undefined ? document.frames.first : whole('frame', options.frame, -1e6, 1e6)
+    if (options.frame !== undefined && options.frames !== undefined)
+      throw new BadInput('--frame and --frames both name frames; give one of them')
+    const frames =
+      options.frames !== undefined
+        ? parseFrames(options.frames)
+        : [options.frame === undefined ? document.frames.first : whole('frame', options.frame, -1e6, 1e6)]
     const places = [
       join(dirname(file), `${file.replace(/^.*[\\/]/, '').replace(/\.json$/i, '')}.files`),
       dirname(file),
@@ -54,8 +85,25 @@ export const build: Command = {
     )
     try {
       const evaluator = new Evaluator(engine.pool, blob => readInput(findFile(places, blob, namesOf(document, blob))))
-      const picture = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'finish' } })
-      await writeOutput(out, deliver(engine.pool, picture, document.view, format))
+      const made = async (frame: number): Promise<Uint8Array> => {
+        const picture = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'finish' } })
+        return deliver(engine.pool, picture, document.view, format)
+      }
+      if (movie)
+        await writeMovie(
+          out,
+          (async function* () {
+            for (const frame of frames) yield await made(frame)
+          })(),
+          { format: movie, rate: document.rate, timecode: timecodeAt(document, frames[0]!), count: frames.length },
+          { progress: () => {}, cancelled: () => false },
+        )
+      else
+        for (const frame of frames) {
+          const name = basename(out).slice(0, -ending.length)
+          const file = frameName(name, frame, ending.slice(1), options.frames !== undefined)
+          await writeOutput(options.frames === undefined ? out : join(dirname(out), file), await made(frame))
+        }
     } finally {
       engine.stop()
     }

@@ -1,7 +1,16 @@
 import { basename, extname } from 'node:path'
 import { ENCODING_IDS, encodingOf } from '../core/colour/encoding'
 import { BadInput } from '../core/formats/errors'
-import { isExr, readExr, WRITTEN, writable, writeExr, type Compression } from '../core/formats/exr/exr'
+import {
+  WRITTEN,
+  isExr,
+  readExrParts,
+  type Compression,
+  type ExrImage,
+  writable,
+  writeExr,
+  writeExrParts,
+} from '../core/formats/exr/exr'
 import { floatsToHalves } from '../core/formats/exr/half'
 import { guessAlpha, guessEncoding } from '../core/formats/picture/describe'
 import { readPicture, toWorking, writePicture, type PictureFormat } from '../core/formats/picture/picture'
@@ -22,9 +31,19 @@ const FORMATS: Record<string, PictureFormat> = {
 }
 const COMPRESSIONS: readonly Compression[] = WRITTEN
 
+/** Floats as halves; halves and whole numbers as they are. */
+const halved = (image: ExrImage): ExrImage => ({
+  ...image,
+  channels: image.channels.map(channel =>
+    channel.type === 'float'
+      ? { ...channel, type: 'half', data: floatsToHalves(channel.data as Float32Array) }
+      : channel,
+  ),
+})
+
 export const convert: Command = {
   usage: 'convert IN OUT [--encoding-in E] [--encoding-out E] [--compression C] [--half] [--tile N]',
-  help: `Another format, encoding or compression. Encodings: ${ENCODING_IDS.join(', ')}. Compressions of OpenEXR: ${COMPRESSIONS.join(', ')}. OpenEXR to OpenEXR keeps every channel, type, window and attribute. OBJ (with the materials and pictures beside it), PLY and STL become .glb.`,
+  help: `Another format, encoding or compression. Encodings: ${ENCODING_IDS.join(', ')}. Compressions of OpenEXR: ${COMPRESSIONS.join(', ')}. OpenEXR to OpenEXR keeps every part, channel, type, window and attribute (deep pixels are flattened). OBJ (with the materials and pictures beside it), PLY and STL become .glb.`,
   async run(args) {
     const options = parse(args, ['IN', 'OUT'], ['encoding-in', 'encoding-out', 'compression', 'tile'], ['half'])
     const [from, to] = options.files as [string, string]
@@ -49,19 +68,16 @@ export const convert: Command = {
     useNode()
     const bytes = await readInput(from)
     if (isExr(bytes) && format === 'exr' && !options['encoding-in'] && !options['encoding-out']) {
-      const image = readExr(bytes)
-      if (options.half)
-        image.channels = image.channels.map(channel =>
-          channel.type === 'float'
-            ? { ...channel, type: 'half', data: floatsToHalves(channel.data as Float32Array) }
-            : channel,
-        )
+      const parts = readExrParts(bytes)
+      const tile = options.tile === undefined ? undefined : whole('tile', options.tile, 4, 4096)
+      const changed = parts.map(({ name, image }, i) => ({
+        name: name || `part ${i + 1}`,
+        image: { ...(options.half ? halved(image) : image), compression: compression ?? writable(image.compression) },
+        options: { tile },
+      }))
       return writeOutput(
         to,
-        writeExr(
-          { ...image, compression: compression ?? writable(image.compression) },
-          { tile: options.tile === undefined ? undefined : whole('tile', options.tile, 4, 4096) },
-        ),
+        changed.length > 1 ? writeExrParts(changed) : writeExr(changed[0]!.image, changed[0]!.options),
       )
     }
     const picture = await readPicture(bytes)

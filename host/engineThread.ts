@@ -2,12 +2,13 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { Evaluator } from '../core/build/evaluate'
 import type { ShotDocument } from '../core/shot/document'
-import type { DeliveryFormat, PassFormat } from '../core/build/deliver'
+import type { DeliveryFormat, PassFormat } from '../core/build/deliveries'
 import { BlobStore } from './blobs'
 import { startEngine } from './engine'
 import { ImportCancelled, type ImportOptions } from './media'
 import type { SequenceFile } from './clips'
-import { Cancelled, importClip, makeFile, renderPasses, type Report, type WorkResult } from './work'
+import type { MovieSettings } from './movie'
+import { Cancelled, importClip, makeFile, makeMovie, renderPasses, type Report, type WorkResult } from './work'
 
 export interface ImportOrder extends ImportOptions {
   files: SequenceFile[]
@@ -15,13 +16,15 @@ export interface ImportOrder extends ImportOptions {
 }
 export interface WorkOrder {
   id: string
-  kind: 'render' | 'send' | 'import'
+  kind: 'render' | 'send' | 'import' | 'movie'
   document: ShotDocument
   frame: number
   format?: DeliveryFormat | PassFormat
   /** Of a render: passes that still stand too. */
   all?: boolean
   files?: ImportOrder
+  /** Of a movie: its frames, as files of the store, and what it is to be. */
+  movie?: { frames: string[]; settings: MovieSettings }
   shotName: string
   cancel: SharedArrayBuffer
 }
@@ -57,7 +60,18 @@ async function work(order: WorkOrder): Promise<void> {
         ? await importClip(store, order.files!, order.document.rate, report)
         : order.kind === 'render'
           ? await renderPasses(engine, evaluator, store, order.document, order.frame, report, order.all)
-          : await makeFile(engine, evaluator, store, order.document, order.frame, order.format!, order.shotName, report)
+          : order.kind === 'movie'
+            ? await makeMovie(store, order.movie!.frames, order.movie!.settings, report)
+            : await makeFile(
+                engine,
+                evaluator,
+                store,
+                order.document,
+                order.frame,
+                order.format!,
+                order.shotName,
+                report,
+              )
     post({ id: order.id, kind: 'done', result })
   } catch (error) {
     if (error instanceof Cancelled || error instanceof ImportCancelled) post({ id: order.id, kind: 'cancelled' })

@@ -1,7 +1,8 @@
 // The two kinds of long work on a shot: rendering its passes, and making a finished file.
 import { passBlobAt } from '../core/shot/passFrames'
 import type { Evaluator } from '../core/build/evaluate'
-import { deliver, type DeliveryFormat, type PassFormat, DELIVERY_ENDINGS } from '../core/build/deliver'
+import { deliver } from '../core/build/deliver'
+import { type DeliveryFormat, type PassFormat, DELIVERY_ENDINGS, MOVIE_ENDINGS } from '../core/build/deliveries'
 import { BadInput } from '../core/formats/errors'
 import { writePng } from '../core/formats/png/png'
 import { encodingOf } from '../core/colour/encoding'
@@ -18,7 +19,9 @@ import { hasObjects, loadSceneFiles, needsPlate, sceneAt } from '../core/shot/sc
 import { readExr, writeExr } from '../core/formats/exr/exr'
 import { passStamps, sceneStamp, touchedPasses } from '../core/shot/stamp'
 import type { Rate } from '../core/time/rate'
-import type { BlobStore } from './blobs'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { IMPORTING, type BlobStore } from './blobs'
+import { writeMovie, type MovieSettings } from './movie'
 import { clipOfSequence, clipOfVideo, type SequenceFile } from './clips'
 import type { Engine } from './engine'
 import { Unfinished } from './unfinished'
@@ -33,6 +36,8 @@ export interface WorkResult {
   blob: string
   name: string
   bytes: number
+  /** Numbered files of one job. */
+  files?: { name: string; blob: string }[]
   passFile?: ShotDocument['passes']['file']
   clip?: PictureReference
 }
@@ -292,4 +297,29 @@ export async function makeFile(
   const bytes = deliver(engine.pool, picture, document.view, format)
   const blob = await store.put(bytes)
   return { blob, name: `${plain}.${DELIVERY_ENDINGS[format]}`, bytes: bytes.length }
+}
+
+/** A movie of frames that are files of the store. Made beside the store and taken into it. */
+export async function makeMovie(
+  store: BlobStore,
+  frames: readonly string[],
+  settings: MovieSettings,
+  report: Report,
+): Promise<WorkResult> {
+  const folder = await mkdtemp(join(store.folder, IMPORTING))
+  const path = join(folder, `movie.${MOVIE_ENDINGS[settings.format]}`)
+  try {
+    await writeMovie(
+      path,
+      (async function* () {
+        for (const blob of frames) yield await store.get(blob)
+      })(),
+      settings,
+      report,
+    )
+    const blob = await store.adopt(path)
+    return { blob, name: '', bytes: await store.size(blob) }
+  } finally {
+    await rm(folder, { recursive: true, force: true })
+  }
 }

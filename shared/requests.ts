@@ -70,6 +70,10 @@ export const SEND_FORMATS = [
   'exr32',
   'passes',
   'passes_parts',
+  'h264',
+  'hevc10',
+  'prores4444',
+  'ffv1',
 ] as const
 export type SendFormat = (typeof SEND_FORMATS)[number]
 export class StartRender {
@@ -82,6 +86,10 @@ export class StartRender {
 export class StartSend {
   @IsInt() @Min(-1000000) @Max(1000000) frame!: number
   @IsIn(SEND_FORMATS) format!: SendFormat
+  /** More frames than that one, in writing (“1-24, 30, 40-48x2”): numbered files, or a movie. */
+  @IsOptional() @IsString() @Length(1, 500) frames?: string
+  /** Name of what is made, # where the number of a frame goes. */
+  @IsOptional() @IsString() @Length(1, 200) name?: string
 }
 class NamedBlob {
   @Matches(/^[0-9a-f]{64}$/) blob!: string

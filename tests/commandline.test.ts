@@ -1,12 +1,14 @@
 /* eslint-disable @typescript-eslint/no-explicit-any -- damaged files and documents have no type */
 // The command line as a user calls it: exit codes, one line on standard error, no half-written files.
-import { spawnSync } from 'node:child_process'
+import { execFileSync, spawnSync } from 'node:child_process'
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { readExr } from '../core/formats/exr/exr'
+import { emptyWindow, readExr, readExrParts, writeExrParts } from '../core/formats/exr/exr'
 import { readGltf } from '../core/formats/gltf/gltf'
 import { writeHdr } from '../core/formats/hdr/hdr'
+import { readPicture } from '../core/formats/picture/picture'
+import { newDocument } from '../core/shot/document'
 import { bellHouse } from '../demo/house'
 import { useNode } from '../host/engine'
 import { scratchFolder } from './python'
@@ -135,6 +137,76 @@ describe('info and convert', () => {
     expect(said.dataWindow).toEqual({ xMin: 0, yMin: 0, xMax: 29, yMax: 19 })
     expect(said.channels).toContainEqual({ name: 'object_id.I', type: 'uint' })
     expect((JSON.parse(call('info', sail).stdout) as { objects: { name: string }[] }).objects[0]!.name).toBe('sail')
+  })
+  it('keep the parts of a file, each with its channels and types', () => {
+    const parts = join(folder, 'two parts.exr')
+    const image = (name: string, value: number) => ({
+      dataWindow: emptyWindow(3, 2),
+      displayWindow: emptyWindow(3, 2),
+      compression: 'zip' as const,
+      attributes: [],
+      channels: [{ name, type: 'float' as const, linear: false, data: new Float32Array(6).fill(value) }],
+    })
+    writeFileSync(
+      parts,
+      writeExrParts([
+        { name: 'near', image: image('R', 1.25) },
+        { name: 'far', image: image('Z', 70000) },
+      ]),
+    )
+    expect(call('convert', parts, join(folder, 'parts out.exr'), '--compression', 'piz').status).toBe(0)
+    // As OpenImageIO 2.4 tells it
+    const told = execFileSync('oiiotool', ['--info', '-v', '-a', join(folder, 'parts out.exr')], { encoding: 'utf8' })
+    expect(told).toContain('2 subimages')
+    expect(told).toMatch(/oiio:subimagename: "near"[^]*oiio:subimagename: "far"/)
+    expect(told.match(/compression: "piz"/g)).toHaveLength(2)
+    expect(
+      readExrParts(readFileSync(join(folder, 'parts out.exr'))).map(part => part.image.channels[0]!.data[0]),
+    ).toEqual([1.25, 70000])
+  })
+  it('float TIFF is light, there and back', async () => {
+    writeFileSync(
+      join(folder, 'light.hdr'),
+      writeHdr(
+        4,
+        3,
+        Float32Array.from({ length: 48 }, (_, i) => i * 0.3),
+      ),
+    )
+    expect(call('convert', join(folder, 'light.hdr'), join(folder, 'light.tif')).status).toBe(0)
+    expect(call('convert', join(folder, 'light.tif'), join(folder, 'light.exr')).status).toBe(0)
+    const there = await readPicture(readFileSync(join(folder, 'light.hdr')))
+    const back = await readPicture(readFileSync(join(folder, 'light.exr')))
+    there.pixels.forEach((value, i) => expect(Math.abs(back.pixels[i]! - value)).toBeLessThan(1e-5 + value * 1e-5))
+  })
+  it('build numbered frames and movies of a shot', () => {
+    const document = newDocument(32, 16)
+    document.frames = { first: 1, last: 3 }
+    document.rate = { numerator: 24000, denominator: 1001 }
+    const shot = join(folder, 'still.json')
+    writeFileSync(shot, JSON.stringify({ name: 'still', document }))
+    expect(call('build', shot, '--out', join(folder, 'still ###.png'), '--frames', '1-3x2').status).toBe(0)
+    expect(existsSync(join(folder, 'still 001.png')) && existsSync(join(folder, 'still 003.png'))).toBe(true)
+    expect(existsSync(join(folder, 'still 002.png'))).toBe(false)
+    expect(call('build', shot, '--out', join(folder, 'still.mkv'), '--frames', '1-3').status).toBe(0)
+    const told = execFileSync(
+      'ffprobe',
+      [
+        '-v',
+        'error',
+        '-count_frames',
+        '-show_entries',
+        'stream=r_frame_rate,nb_read_frames',
+        '-of',
+        'csv=p=0',
+        join(folder, 'still.mkv'),
+      ],
+      { encoding: 'utf8' },
+    )
+    expect(told.trim()).toBe('24000/1001,3')
+    fails(/ends before it begins/, 'build', shot, '--out', join(folder, 'x.png'), '--frames', '3-1')
+    fails(/written with --codec/, 'build', shot, '--out', join(folder, 'x.mp4'), '--codec', 'ffv1')
+    fails(/give one of them/, 'build', shot, '--out', join(folder, 'x.png'), '--frames', '1', '--frame', '2')
   })
   it('refuse unknown commands, endings, encodings and compressions', () => {
     fails(/no command “paint”/, 'paint')

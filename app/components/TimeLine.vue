@@ -3,7 +3,8 @@
 // which carry keys.
 import { mdiChartBellCurve, mdiChevronLeft, mdiChevronRight, mdiPause, mdiPlay, mdiRepeat, mdiRepeatOff } from '@mdi/js'
 import { animatedValues } from '../../core/shot/values'
-import { canDropFrames, perSecond, rateText, timecode, frameOfTimecode } from '../../core/time/rate'
+import { perSecond, rateText } from '../../core/time/rate'
+import { timecodeAt } from '../../core/shot/timecode'
 import { fresh, play, playedRange, step, stop } from '~/composables/playback'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -104,16 +105,7 @@ const keyFrames = computed(() =>
     ),
   ].filter(frame => frame >= frames.value.first && frame <= frames.value.last),
 )
-const code = computed(() => {
-  const clip = shot.document!.plate?.clip
-  if (!clip?.timecode) return timecode(shot.frame - frames.value.first, rate.value)
-  try {
-    const { frame, drop } = frameOfTimecode(clip.timecode, rate.value)
-    return timecode(frame + shot.frame - clip.timing.start, rate.value, drop && canDropFrames(rate.value))
-  } catch {
-    return timecode(shot.frame - frames.value.first, rate.value)
-  }
-})
+const code = computed(() => timecodeAt(shot.document!, shot.frame))
 const seconds = computed(() => ((shot.frame - frames.value.first) / perSecond(rate.value)).toFixed(2))
 
 function scrub(event: PointerEvent) {

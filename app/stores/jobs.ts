@@ -13,8 +13,8 @@ export interface Job {
   message: string | null
   secondsLeft?: number
   createdAt: string
-  settings: { frame: number; format?: string }
-  result: { blob: string; name: string; bytes: number } | null
+  settings: { frame: number; format?: string; frames?: string }
+  result: { blob: string; name: string; bytes: number; /** Of numbered files. */ count?: number } | null
 }
 
 export const useJobs = defineStore('jobs', {

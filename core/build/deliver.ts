@@ -5,6 +5,7 @@ import { writePicture } from '../formats/picture/picture'
 import { writePng } from '../formats/png/png'
 import { writeJpeg } from '../formats/jpeg/jpeg'
 import { writeTiff } from '../formats/tiff/tiff'
+import type { DeliveryFormat } from './deliveries'
 import type { Keyed } from './evaluate'
 import { float, type Pool } from '../engine/pool'
 
@@ -44,22 +45,6 @@ export function displayCodes(
   }
 }
 
-export type DeliveryFormat = 'png8' | 'png16' | 'tiff8' | 'tiff16' | 'tiff32' | 'jpeg' | 'exr16' | 'exr32'
-/** All passes in one part, which any reader takes, or each layer as a part of its own. */
-export type PassFormat = 'passes' | 'passes_parts'
-export const DELIVERY_ENDINGS: Record<DeliveryFormat | PassFormat, string> = {
-  png8: 'png',
-  png16: 'png',
-  tiff8: 'tif',
-  tiff16: 'tif',
-  tiff32: 'tif',
-  jpeg: 'jpg',
-  exr16: 'exr',
-  exr32: 'exr',
-  passes: 'exr',
-  passes_parts: 'exr',
-}
-
 /** File of a picture: display formats through the view, float formats scene-linear. */
 export function deliver(pool: Pool, picture: Keyed, view: string, format: DeliveryFormat): Uint8Array {
   const { width, height, pointer } = picture.raster
@@ -75,16 +60,22 @@ export function deliver(pool: Pool, picture: Keyed, view: string, format: Delive
     return format === 'png8' ? writePng(coded) : format === 'jpeg' ? writeJpeg(coded) : writeTiff(coded)
   }
   const pixels = pool.kernels.floats(pointer, width * height * 4).slice()
-  if (format === 'png16' || format === 'tiff16') {
+  if (format === 'png16' || format === 'png16a' || format === 'tiff16') {
     const { encode } = viewOf(view)
-    const data = new Uint16Array(width * height * 3)
-    for (let i = 0, to = 0; to < data.length; i += 4)
+    const channels = format === 'png16a' ? 4 : 3
+    const data = new Uint16Array(width * height * channels)
+    const code = (value: number): number => Math.min(65535, Math.floor(value * 65535 + 0.5))
+    for (let i = 0, to = 0; to < data.length; i += 4) {
+      // With alpha the colours are as they are over nothing: straight
+      const alpha = channels === 4 ? Math.max(0, Math.min(1, pixels[i + 3]!)) : 1
       for (let c = 0; c < 3; c++) {
-        const value = pixels[i + c]!
-        data[to++] = value > 0 ? Math.min(65535, Math.floor(encode(value) * 65535 + 0.5)) : 0
+        const value = alpha > 0 ? pixels[i + c]! / alpha : 0
+        data[to++] = value > 0 ? code(encode(value)) : 0
       }
-    const coded = { width, height, channels: 3 as const, maximum: 65535, data }
-    return format === 'png16' ? writePng(coded) : writeTiff(coded)
+      if (channels === 4) data[to++] = code(alpha)
+    }
+    const coded = { width, height, channels: channels as 3 | 4, maximum: 65535, data }
+    return format === 'tiff16' ? writeTiff(coded) : writePng(coded)
   }
   return writePicture(width, height, pixels, {
     format: format === 'tiff32' ? 'tiff' : 'exr',

@@ -46,6 +46,8 @@ export interface JobResult {
   blob: string
   name: string
   bytes: number
+  /** Numbered files, fetched as one ZIP; blob is the first one's. */
+  files?: { name: string; blob: string }[]
 }
 
 export const jobs = pgTable(

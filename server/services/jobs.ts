@@ -3,7 +3,17 @@ import { and, desc, eq, inArray } from 'drizzle-orm'
 import jsonPatch from 'fast-json-patch'
 import { closeSync, openSync, readSync } from 'node:fs'
 import PgBoss from 'pg-boss'
-import type { DeliveryFormat, PassFormat } from '../../core/build/deliver'
+import {
+  DELIVERY_ENDINGS,
+  frameFormatOf,
+  isMovie,
+  MOVIE_ENDINGS,
+  type DeliveryFormat,
+  type MovieFormat,
+  type PassFormat,
+} from '../../core/build/deliveries'
+import { timecodeAt } from '../../core/shot/timecode'
+import { frameName, parseFrames } from '../../core/time/frameList'
 import { identifier } from '../../core/shot/document'
 import { BadInput } from '../../core/formats/errors'
 import { bringAgain, bringLayer, bringPlate } from '../../core/shot/bring'
@@ -13,7 +23,7 @@ import { joinFrames, type RangeMade } from '../../core/shot/passFrames'
 import { hasObjects } from '../../core/shot/scene'
 import { videoContainer } from '../../core/formats/video/video'
 import type { StartImport } from '../../shared/requests'
-import { jobs, type JobKind } from '../database/schema'
+import { jobs, type JobKind, type JobResult } from '../database/schema'
 import { context } from './context'
 import { cancelWork, stopEngine, work, type WorkEnd } from './engine'
 import { tell } from './news'
@@ -35,8 +45,13 @@ const progress = new Map<
 /** A job without the document it works on. */
 export type JobView = Omit<JobRow, 'document'> & { secondsLeft?: number }
 function view({ document: _document, ...whole }: JobRow): JobView {
-  const { made: _made, ...settings } = whole.settings as Settings
-  const row = { ...whole, settings: settings as JobRow['settings'] }
+  const { made: _made, sent: _sent, ...settings } = whole.settings as Settings
+  const { files, ...result } = whole.result ?? ({} as JobResult)
+  const row = {
+    ...whole,
+    settings: settings as JobRow['settings'],
+    result: whole.result && { ...result, ...(files && { count: files.length }) },
+  }
   const now = progress.get(row.id)
   if (!now || row.state !== 'running') return row
   const elapsed = (Date.now() - now.startedAt) / 1000
@@ -143,7 +158,9 @@ async function run(id: string): Promise<void> {
     news =
       row.kind === 'render' && last !== undefined && last > settings.frame
         ? await renderRange(row, settings.frame, last)
-        : await perform(row, settings.frame, shot?.name ?? 'shot')
+        : row.kind === 'send' && (settings.frames || isMovie(settings.format ?? ''))
+          ? await sendRange(row, shot?.name ?? 'shot')
+          : await perform(row, settings.frame, shot?.name ?? 'shot')
   } catch (error) {
     news = { id, kind: 'failed', message: (error as Error).message }
   }
@@ -184,11 +201,20 @@ type Settings = {
   tries?: number
   /** Frames of a range that are done. */
   made?: RangeMade
-  format?: DeliveryFormat | PassFormat
+  format?: DeliveryFormat | PassFormat | MovieFormat
+  /** Frames of a sending, in writing, its name, and which are made. */
+  frames?: string
+  name?: string
+  sent?: Record<string, string>
 } & Partial<StartImport>
 
 /** Hands the work of one frame to the engine and waits for it. */
-async function perform(row: JobRow, frame: number, shotName: string): Promise<WorkEnd> {
+async function perform(
+  row: JobRow,
+  frame: number,
+  shotName: string,
+  change: Partial<Parameters<typeof work>[1]> = {},
+): Promise<WorkEnd> {
   const { id } = row
   const { store } = await context()
   const fresh = await patiently(() => jobRow(id))
@@ -207,10 +233,11 @@ async function perform(row: JobRow, frame: number, shotName: string): Promise<Wo
       kind: row.kind,
       document: row.document,
       frame,
-      format: settings.format,
+      format: isMovie(settings.format ?? '') ? undefined : (settings.format as DeliveryFormat | PassFormat),
       all: settings.all || settings.last !== undefined,
       files,
       shotName,
+      ...change,
     },
     news => {
       const now = progress.get(id)
@@ -269,16 +296,85 @@ async function renderRange(row: JobRow, first: number, last: number): Promise<Wo
   return news
 }
 
+/**
+ * A sending of many frames: each a file of its own that is kept when it is done, so that it goes on after a break; then
+ * one movie of them, where that is asked for.
+ */
+async function sendRange(row: JobRow, shotName: string): Promise<WorkEnd> {
+  const { database, store } = await context()
+  const { sent: before, ...settings } = row.settings as Settings
+  const format = settings.format!
+  const movie = isMovie(format) ? format : undefined
+  const { first, last } = row.document.frames
+  const frames = settings.frames ? parseFrames(settings.frames) : range(first, last)
+  const sent: Record<string, string> = { ...before }
+  const name = settings.name ?? shotName
+  const share = movie ? 0.85 : 1
+  let made: WorkEnd = { id: row.id, kind: 'cancelled' }
+  for (const [i, frame] of frames.entries()) {
+    if (sent[frame]) continue
+    const now = progress.get(row.id)
+    if (now)
+      Object.assign(now, {
+        base: (share * i) / frames.length,
+        span: share / frames.length,
+        about: `frame ${frame}, ${i + 1} of ${frames.length}: `,
+      })
+    made = await perform(row, frame, shotName, {
+      format: movie ? frameFormatOf(movie) : (format as DeliveryFormat | PassFormat),
+    })
+    if (made.kind !== 'done') return made
+    sent[frame] = made.result.blob
+    await patiently(() =>
+      database
+        .update(jobs)
+        .set({ settings: { ...settings, sent } })
+        .where(eq(jobs.id, row.id)),
+    )
+  }
+  if (movie) {
+    const now = progress.get(row.id)
+    if (now) Object.assign(now, { base: share, span: 1 - share, about: '' })
+    const settingsOfMovie = {
+      format: movie,
+      rate: row.document.rate,
+      timecode: timecodeAt(row.document, frames[0]!),
+      count: frames.length,
+    }
+    const end = await perform(row, frames[0]!, shotName, {
+      kind: 'movie',
+      format: undefined,
+      movie: { frames: frames.map(frame => sent[frame]!), settings: settingsOfMovie },
+    })
+    if (end.kind === 'done') end.result.name = frameName(name, frames[0]!, MOVIE_ENDINGS[movie], false)
+    return end
+  }
+  const ending = DELIVERY_ENDINGS[format as DeliveryFormat | PassFormat]
+  const files = frames.map(frame => ({ name: frameName(name, frame, ending, true), blob: sent[frame]! }))
+  const sizes = await Promise.all(files.map(file => store.size(file.blob)))
+  return {
+    id: row.id,
+    kind: 'done',
+    result: {
+      blob: files[0]!.blob,
+      name: `${frameName(name.replace(/[ ._-]*#+/g, ''), 0, 'zip', false)}`,
+      bytes: sizes.reduce((sum, size) => sum + size, 0),
+      files,
+    },
+  }
+}
+const range = (first: number, last: number): number[] => Array.from({ length: last - first + 1 }, (_, i) => first + i)
+
 async function finished(row: JobRow, news: WorkEnd): Promise<void> {
   const { id } = row
   const { database } = await context()
   progress.delete(id)
   // The shot has the frames of a range now; the job need not remember them
-  const { made: _made, ...settings } = row.settings as Settings
+  const { made: _made, sent: _sent, ...settings } = row.settings as Settings
   let values: Partial<JobRow> = { finishedAt: new Date(), settings: settings as JobRow['settings'] }
   if (news.kind === 'done') {
-    const { blob, name, bytes, passFile, clip } = news.result
-    values = { ...values, state: 'done', progress: 1, message: null, result: { blob, name, bytes } }
+    const { blob, name, bytes, files, passFile, clip } = news.result
+    values = { ...values, state: 'done', progress: 1, message: null, result: { blob, name, bytes, files } }
     if (passFile)
       await attach(row.shotId, 'Passes rendered', document => {
         document.passes.file = passFile
@@ -340,6 +436,15 @@ export async function startJob(shotId: string, kind: JobKind, settings: Record<s
   const { frame, last } = settings as Partial<Settings>
   if (last !== undefined && frame !== undefined && (last < frame || last - frame >= MAXIMUM_FRAMES))
     throw new BadInput(`Frames ${frame} to ${last} are no range that can be rendered (at most ${MAXIMUM_FRAMES}).`)
+  const { frames, format } = settings as Partial<Settings>
+  if (kind === 'send' && frames !== undefined) {
+    // Refused now, with what is wrong, rather than when its turn comes
+    const list = parseFrames(frames)
+    if (format?.startsWith('passes') && !shot.document.passes.file)
+      throw new BadInput('There are no passes yet: render them at the station Passes.')
+    if (isMovie(format ?? '') && list.some((value, i) => i && value < list[i - 1]!))
+      throw new BadInput('A movie runs forward: name its frames in their order.')
+  }
   const [row] = await database
     .insert(jobs)
     .values({ id: identifier(), shotId, kind, settings, document: shot.document })
@@ -384,4 +489,10 @@ export async function cancelJob(id: string): Promise<JobView> {
 }
 
 export const getJob = async (id: string): Promise<JobView> => view(await jobRow(id))
+/** The numbered files that a job made. Throws NotFound where it made none. */
+export async function filesOfJob(id: string): Promise<{ name: string; files: { name: string; blob: string }[] }> {
+  const { result } = await jobRow(id)
+  if (!result?.files) throw new NotFound('This job made no numbered files.')
+  return { name: result.name, files: result.files }
+}
 export const previewOf = (id: string): Uint8Array | undefined => previews.get(id)
