@@ -167,11 +167,7 @@ describe('info and convert', () => {
   it('float TIFF is light, there and back', async () => {
     writeFileSync(
       join(folder, 'light.hdr'),
-      writeHdr(
-        4,
-        3,
-        Float32Array.from({ length: 48 }, (_, i) => i * 0.3),
-      ),
+      writeHdr({ width: 4, height: 3, pixels: Float32Array.from({ length: 48 }, (_, i) => i * 0.3) }),
     )
     expect(call('convert', join(folder, 'light.hdr'), join(folder, 'light.tif')).status).toBe(0)
     expect(call('convert', join(folder, 'light.tif'), join(folder, 'light.exr')).status).toBe(0)
