@@ -40,7 +40,10 @@ export const useJobs = defineStore('jobs', {
           this.connected = data.open
           const shot = useShot()
           // What happened meanwhile was not heard
-          if (data.open && shot.id) void shot.heard(Infinity).catch(() => {})
+          if (data.open && shot.id) {
+            void shot.heard(Infinity).catch(() => {})
+            void this.load(shot.id).catch(() => {})
+          }
           if (data.open) this.shotsChanged++
         } else this.hear(JSON.parse(data.data))
       }
