@@ -193,6 +193,9 @@ const size = (bytes: number): string =>
 .small {
   font-size: 12px;
 }
+.panel :deep(.v-text-field) {
+  margin-top: 6px;
+}
 .row {
   display: flex;
   gap: 14px;

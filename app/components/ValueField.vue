@@ -88,12 +88,14 @@ function reset() {
   resetAt = Date.now()
   if (props.neutral !== undefined) emit('change', props.neutral, false)
 }
-async function edit() {
+/** begun: what was typed already, in place of the value. */
+async function edit(begun?: string) {
   editing.value = true
   bad.value = false
-  text.value = String(round(now.value))
+  text.value = begun ?? String(round(now.value))
   await nextTick()
-  input.value?.select()
+  if (begun === undefined) input.value?.select()
+  else input.value?.focus()
 }
 function commit() {
   if (!editing.value) return
@@ -117,6 +119,11 @@ function key(event: KeyboardEvent) {
     event.stopPropagation()
     if (!props.still) setKey()
   } else if (event.key === 'Delete') reset()
+  else if (/^[0-9.,(-]$/.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey) {
+    // A figure begins to type
+    event.preventDefault()
+    void edit(event.key)
+  }
 }
 </script>
 

@@ -171,3 +171,32 @@ test('a plate read wrongly is told in words and mended by one click; a picture t
   await expect(page.getByText('80 x 80').first()).toBeVisible()
   await expect(page.getByText(/alpha that cuts something out|alpha fit/)).toBeVisible()
 })
+
+test('keys act only when nothing under the focus takes them: figures begin to type, selected text is left alone', async ({
+  page,
+  stage,
+}) => {
+  await newShot(page, stage)
+  await go(page, 'finish')
+  await at(page, 'add-treatment').click()
+  await at(page, 'add-exposure').click()
+  const field = at(page, 'value-stops')
+  await field.focus()
+  await page.keyboard.press('2')
+  await expect(at(page, 'station-finish')).toHaveAttribute('aria-current', 'step')
+  await page.keyboard.press('.')
+  await page.keyboard.press('5')
+  await page.keyboard.press('Enter')
+  await expect(field).toContainText('2.5')
+  // All of the page's text selected by hand: a figure typed then is not meant for the stations
+  await page.locator('body').click({ position: { x: 640, y: 790 } })
+  await page.keyboard.press('Control+a')
+  await page.keyboard.press('1')
+  await expect(at(page, 'station-finish')).toHaveAttribute('aria-current', 'step')
+  await page.evaluate(() => window.getSelection()?.removeAllRanges())
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+  await page.keyboard.press('5')
+  await expect(at(page, 'station-finish')).toHaveAttribute('aria-current', 'step')
+  await page.keyboard.press('1')
+  await expect(at(page, 'station-plate')).toHaveAttribute('aria-current', 'step')
+})

@@ -6,6 +6,7 @@ import { api } from '~/composables/api'
 import { play, step, stop } from '~/composables/playback'
 import { useJobs } from '~/stores/jobs'
 import { ServerSays } from '~/composables/api'
+import { isTaken } from '~/composables/keys'
 import { useShot } from '~/stores/shot'
 import { STATIONS, useView, type Station } from '~/stores/view'
 import { hasObjects } from '../../../core/shot/scene'
@@ -201,12 +202,8 @@ function picked(meant: Meant | null, add: boolean) {
   else if (!add) view.picked = []
 }
 
-const typing = (event: KeyboardEvent): boolean =>
-  event.target instanceof HTMLElement &&
-  /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName) &&
-  (event.target as HTMLInputElement).type !== 'checkbox'
 function keys(event: KeyboardEvent) {
-  if (!ready.value || typing(event)) return
+  if (!ready.value || isTaken(event)) return
   const key = event.key.toLowerCase()
   if ((event.ctrlKey || event.metaKey) && key === 'z') {
     event.preventDefault()
