@@ -5,6 +5,7 @@ import { hasObjects } from '../../core/shot/scene'
 import { useTrack } from '../../core/shot/track'
 import { engine } from '~/composables/engine'
 import { BESIDE_SCENES, bringScene, PICTURES, sceneOf, SCENES } from '~/composables/bring'
+import { useGround } from '~/composables/ground'
 import { useShot } from '~/stores/shot'
 import { useView, type ScenePart } from '~/stores/view'
 import type { SceneInfo } from '~/workers/messages'
@@ -15,6 +16,7 @@ const shot = useShot()
 const view = useView()
 const busy = ref('')
 const scene = computed(() => shot.document!.scene)
+const { wanting, toggle } = useGround(() => props.info)
 const dark = computed(() => !!props.info && inTheDark(shot.document!, props.info.lights, props.info.objects))
 const PARTS: { value: ScenePart; title: string }[] = [
   { value: 'camera', title: 'Camera' },
@@ -81,6 +83,10 @@ function turn(part: ScenePart) {
       <div v-if="dark" class="warn" data-test="dark">
         <span>Nothing lights this scene yet: its things are black.</span
         ><v-btn v-if="view.scenePart !== 'light'" size="small" color="primary" @click="turn('light')">Light it</v-btn>
+      </div>
+      <div v-else-if="wanting" class="warn" data-test="no-catcher">
+        <span>The things are lit, but their shadows fall on nothing.</span
+        ><v-btn size="small" color="primary" data-test="lay-ground" @click="toggle">Let the ground catch them</v-btn>
       </div>
       <div class="row parts" role="tablist" aria-label="Parts of the scene">
         <button

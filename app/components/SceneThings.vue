@@ -12,6 +12,7 @@ import {
   mdiChessPawn,
 } from '@mdi/js'
 import type { StandInShape } from '../../core/scene/standin'
+import { useGround } from '~/composables/ground'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 import type { SceneInfo } from '~/workers/messages'
@@ -69,6 +70,7 @@ const ungroup = (): void =>
   shot.change('Ungroup', document => {
     for (const picked of view.picked) delete document.scene.objects[picked]?.group
   })
+const { ground, toggle: switchGround } = useGround(() => props.info)
 const SHAPES: { shape: StandInShape; label: string; icon: string; how: string }[] = [
   {
     shape: 'box',
@@ -116,6 +118,10 @@ const take = (shape: StandInShape): void => {
       <p v-if="!objects.length" class="soft">
         What the scene holds is listed here; stand-ins for real things in the plate can be drawn without one.
       </p>
+      <label v-if="objects.length" class="row ground"
+        ><input type="checkbox" :checked="!!ground" data-test="ground-catches" @change="switchGround" />The ground
+        catches shadows</label
+      >
       <template v-for="[name, list] in groups" :key="name">
         <button
           v-if="name"
@@ -228,6 +234,13 @@ const take = (shape: StandInShape): void => {
 </template>
 
 <style scoped>
+.ground {
+  gap: 8px;
+  padding: 4px 0 8px;
+}
+.ground input {
+  accent-color: var(--ink);
+}
 .tight {
   gap: 0;
 }

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import type { PictureFacts } from '../formats/picture/describe'
 import { newDocument, type PictureReference, type ShotDocument } from './document'
-import { frameFaults, inTheDark, readingFaults } from './faults'
+import { frameFaults, inTheDark, readingFaults, shadowsFallNowhere } from './faults'
+import { groundOf, layGround, removeObject } from './objects'
 
 const blob = 'a'.repeat(64)
 const picture = (facts: Partial<PictureFacts>, values: Partial<PictureReference> = {}): PictureReference => ({
@@ -106,4 +107,25 @@ it('a scene that nothing lights is told of: not one with a lamp, an environment,
   expect(inTheDark({ ...document, scene: { ...document.scene, lights: [{ ...lit, on: false }] } }, [], [thing])).toBe(
     true,
   )
+})
+
+it('shadows that fall on nothing are told of: only where things are lit and nothing catches', () => {
+  const thing = { role: 'object', absent: false, shines: false }
+  const document = newDocument(10, 10)
+  expect(shadowsFallNowhere(document, [], [thing])).toBe(false)
+  document.scene.environment = { kind: 'made' } as never
+  expect(shadowsFallNowhere(document, [], [thing])).toBe(true)
+  expect(shadowsFallNowhere(document, [], [thing, { ...thing, role: 'catcher' }])).toBe(false)
+  expect(shadowsFallNowhere(document, [], [thing, { ...thing, role: 'catcher', absent: true }])).toBe(true)
+  expect(shadowsFallNowhere(document, [], [])).toBe(false)
+})
+it('the ground is laid once, catches, is wide for what stands on it, and goes again', () => {
+  const document = newDocument(10, 10)
+  const name = layGround(document, ['ground'], 0.09)
+  expect([name, groundOf(document), document.scene.objects[name]!.role]).toEqual(['ground 2', 'ground 2', 'catcher'])
+  expect(layGround(document, ['ground'], 5)).toBe(name)
+  expect(document.scene.added).toHaveLength(1)
+  expect((document.scene.added![0] as { width: number }).width).toBe(100)
+  removeObject(document, name)
+  expect([groundOf(document), document.scene.objects[name]]).toEqual([undefined, undefined])
 })

@@ -146,6 +146,16 @@ export function inTheDark(
   )
 }
 
+/** Whether things are lit, and nothing catches the shadows that they throw. */
+export const shadowsFallNowhere = (
+  document: ShotDocument,
+  lights: readonly string[],
+  things: readonly { role: string; absent: boolean; shines: boolean }[],
+): boolean =>
+  things.some(thing => thing.role === 'object' && !thing.absent) &&
+  !things.some(thing => thing.role === 'catcher' && !thing.absent) &&
+  !inTheDark(document, lights, things)
+
 export interface FrameFault {
   text: string
   label: string

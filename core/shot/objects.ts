@@ -181,6 +181,29 @@ export function addStandIn(
   return name
 }
 
+/** Metres across of the ground that catches shadows: past the horizon of what stands on it, no wider than sums allow. */
+const GROUND = { least: 100, most: 4000, ofThings: 1000 }
+const isGround = (entry: AddedObject): boolean =>
+  entry.kind === 'standin' && entry.shape === 'plane' && valueAt(entry.width, 1) >= GROUND.least
+
+/** The name of the shot's endless ground; undefined where it has none. */
+export const groundOf = (document: ShotDocument): string | undefined => document.scene.added?.find(isGround)?.name
+
+/**
+ * Lays an endless ground at height 0 that catches the shadows of all that stands on it. size: metres that the things
+ * take up. Returns its name; does nothing where there is one.
+ */
+export function layGround(document: ShotDocument, fileNames: readonly string[], size: number): string {
+  const there = groundOf(document)
+  if (there) return there
+  const wide = Math.min(GROUND.most, Math.max(GROUND.least, size * GROUND.ofThings))
+  const shape: StandIn = { shape: 'plane', width: wide, height: 0.001, depth: wide, points: [] }
+  const drawn = addStandIn(document, fileNames, shape, [0, 0, 0], 0)
+  const name = freeName(document, fileNames, 'ground')
+  renameObject(document, fileNames, drawn, name)
+  return name
+}
+
 /** Moves all that belong to the same group by the same step; the locked stay. Returns how many moved. */
 export function moveTogether(
   document: ShotDocument,

@@ -395,3 +395,40 @@ test('the moving shot: footage imported and checked, matched by its track, a sta
   await expect(at(page, 'dropped')).toHaveCount(0)
   expect((await documentOf(page, stage, id)).document.scene.track).toMatchObject({ count: 18, start: 1 })
 })
+
+test('the ground catches shadows by one switch, which is offered where things are lit and nothing catches', async ({
+  page,
+  stage,
+}) => {
+  const id = await newShot(page, stage)
+  const { revision } = await documentOf(page, stage, id)
+  await page.request.patch(`${stage.address}/api/shots/${id}`, {
+    data: { revision, label: 'x', patch: [{ op: 'add', path: '/scene/objects/floor', value: { absent: true } }] },
+  })
+  await page.reload()
+  await at(page, 'ready').waitFor()
+  await go(page, 'scene')
+  await page.getByRole('tab', { name: 'Things' }).click()
+  await expect(at(page, 'object-tall block')).toBeVisible()
+  await page.getByRole('tab', { name: 'Light' }).click()
+  await at(page, 'add-sun').click()
+  await page.getByRole('tab', { name: 'Things' }).click()
+  await at(page, 'lay-ground').click()
+  await expect(at(page, 'no-catcher')).toHaveCount(0)
+  await expect(at(page, 'ground-catches')).toBeChecked()
+  await saved(page)
+  const { document } = await documentOf(page, stage, id)
+  expect(document.scene.objects.ground).toMatchObject({ role: 'catcher', ofPlate: true, position: [0, 0, 0] })
+  // The render darkens the plate where the blocks stand
+  await go(page, 'passes')
+  await at(page, 'render').click()
+  await expect
+    .poll(async () => (await (await page.request.get(`${stage.address}/api/shots/${id}/jobs`)).json())[0]?.state, {
+      timeout: 90000,
+    })
+    .toBe('done')
+  await go(page, 'scene')
+  await page.getByRole('tab', { name: 'Things' }).click()
+  await at(page, 'ground-catches').click()
+  await expect(at(page, 'no-catcher')).toBeVisible()
+})
