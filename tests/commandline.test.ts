@@ -95,6 +95,17 @@ describe('render', () => {
     call('render', sail, '--out', again, '--size', '30x20', '--samples', '4', '--environment', sky, '--workers', '1')
     expect(readFileSync(again).equals(readFileSync(out))).toBe(true)
   })
+  it('renders under a limit of 12 GB of addresses, the same bytes', () => {
+    const out = join(folder, 'limited.exr')
+    const render = ['render', sail, '--out', out, '--size', '30x20', '--samples', '2', '--workers', '1']
+    const limited = spawnSync('bash', ['-c', 'ulimit -v 12582912; exec node bin/northmist.mjs "$@"', '-', ...render], {
+      encoding: 'utf8',
+    })
+    expect([limited.status, limited.stderr]).toEqual([0, ''])
+    const bytes = readFileSync(out)
+    expect(call(...render).status).toBe(0)
+    expect(readFileSync(out).equals(bytes)).toBe(true)
+  })
   it('renders one pass alone', () => {
     const depth = join(folder, 'depth.exr')
     expect(call('render', sail, '--out', depth, '--size', '30x20', '--samples', '1', '--passes', 'depth').status).toBe(
