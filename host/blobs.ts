@@ -142,11 +142,6 @@ export class BlobStore {
     return headOf(this.path(blob), most)
   }
 
-  /** Takes a file out of the store: only one that nothing refers to. */
-  async remove(blob: string): Promise<void> {
-    await rm(this.path(blob), { force: true })
-  }
-
   async size(blob: string): Promise<number> {
     return (await stat(this.path(blob))).size
   }

@@ -332,40 +332,6 @@ export function emissiveDensity(scene: usize, index: i32, distance: f32, cosine:
 }
 
 /**
- * All lights of the set that a ray meets, as lightMet finds them: their sum in lightR, G, B. True when there is any.
- */
-export function lightsMet(
-  scene: usize,
-  x: f32,
-  y: f32,
-  z: f32,
-  dx: f32,
-  dy: f32,
-  dz: f32,
-  far: f32,
-  density: f32,
-): bool {
-  let r: f32 = 0
-  let g: f32 = 0
-  let b: f32 = 0
-  let any = false
-  for (
-    let next = lightMet(scene, 0, x, y, z, dx, dy, dz, far, density);
-    next > 0;
-    next = lightMet(scene, next, x, y, z, dx, dy, dz, far, density)
-  ) {
-    any = true
-    r += lightR
-    g += lightG
-    b += lightB
-  }
-  lightR = r
-  lightG = g
-  lightB = b
-  return any
-}
-
-/**
  * The next light of the set, from a number on, that a ray meets on its way (they have no triangles): sets lightR, G, B,
  * weighted against light sampling with the given density, and lightGroup. Returns the number to go on with, or 0 when
  * there is none.
