@@ -119,8 +119,10 @@ const take = (shape: StandInShape): void => {
         What the scene holds is listed here; stand-ins for real things in the plate can be drawn without one.
       </p>
       <label v-if="objects.length" class="row ground"
-        ><input type="checkbox" :checked="!!ground" data-test="ground-catches" @change="switchGround" />The ground
-        catches shadows</label
+        ><input type="checkbox" :checked="!!ground" data-test="ground-catches" @change="switchGround" />An endless
+        ground catches shadows{{
+          objects.some(entry => entry.role === 'catcher' && entry.name !== ground) ? ' too' : ''
+        }}</label
       >
       <template v-for="[name, list] in groups" :key="name">
         <button
