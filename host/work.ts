@@ -193,6 +193,7 @@ export async function renderPasses(
       }
       report.progress(0.97, denoises ? 'taking out noise' : 'writing the passes')
       const objects = compiled.objects.map(object => object.name)
+      const standIns = compiled.objects.filter(({ role }) => role !== 'object').map(object => object.name)
       const materials = compiled.materials.map(material => material.name)
       const passes = job.snapshot()
       const clean = denoises ? denoisePasses(engine.pool, passes) : undefined
@@ -222,6 +223,7 @@ export async function renderPasses(
           passes: PASS_IDS.filter(id => selected.includes(id) || kept.includes(id)),
           margin: [working.left, working.top],
           objects,
+          ...(standIns.length ? { standIns } : {}),
           materials,
           ...(clean || (kept.length && file!.clean) ? { clean: true } : {}),
           ...(selected.includes(BY_LIGHT)

@@ -227,8 +227,13 @@ class LensClass {
   @IsAnimatable(-2, 2) k2!: number
   @IsBoolean() on!: boolean
 }
+class FilePlaceClass {
+  @IsNumbers(3, -1e9, 1e9) at!: number[]
+  @Min(1e-6) @Max(1e6) times!: number
+}
 class SceneClass {
   @IsOptional() @ValidateNested() @Type(() => BlobClass) file!: BlobClass | null
+  @IsOptional() @ValidateNested() @Type(() => FilePlaceClass) filePlace?: FilePlaceClass
   @IsObject() objects!: Record<string, unknown>
   @IsOptional() @IsNames() names?: Record<string, string>
   @IsOptional()
@@ -259,6 +264,7 @@ class PassFileClass extends FrameSize {
   @IsString() @Length(1, 300) name!: string
   @IsArray() @IsIn(PASS_IDS, { each: true }) passes!: string[]
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) objects!: string[]
+  @IsOptional() @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) standIns?: string[]
   @IsArray() @ArrayMaxSize(65535) @IsString({ each: true }) materials!: string[]
   @IsOptional() @IsArray() @ArrayMaxSize(MOST_GROUPS) @IsString({ each: true }) lights?: string[]
   @IsOptional() @IsBoolean() clean?: boolean

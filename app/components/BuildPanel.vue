@@ -5,6 +5,7 @@ import { CLEAN_AMOUNT } from '../../core/render/passes'
 import { BLEND_MODES } from '../../core/layer/modes'
 import {
   identifier,
+  seenObjects,
   type Layer,
   type PictureLayer,
   type RenderLayer,
@@ -144,7 +145,7 @@ const about = (layer: Layer): string =>
     : layer.kind === 'picture'
       ? layer.picture.name
       : shot.document!.passes.file
-        ? `${shot.document!.passes.file.objects.length} objects`
+        ? `${seenObjects(shot.document!.passes.file).length} objects`
         : 'no passes yet'
 </script>
 

@@ -25,10 +25,11 @@ const view = useView()
 const PAD = 14
 const HANDLE = 5
 const host = ref<HTMLElement>()
-const size = reactive({ width: 600, height: 200 })
+const size = reactive({ left: 0, width: 600, height: 200 })
 let observer: ResizeObserver | undefined
 onMounted(() => {
   observer = new ResizeObserver(([entry]) => {
+    size.left = host.value!.getBoundingClientRect().left
     size.width = Math.max(120, entry!.contentRect.width)
     size.height = Math.max(60, entry!.contentRect.height)
   })
@@ -66,10 +67,17 @@ const common = computed(() =>
 const frozen = ref<[number, number] | null>(null)
 const rangeOf = (value: AnimatedValue): [number, number] =>
   own.value ? valueRange([value.curve], span.value[0], span.value[1], valueAt) : (frozen.value ?? common.value)
-const xOf = (frame: number): number =>
-  PAD + ((frame - span.value[0]) / (span.value[1] - span.value[0])) * (size.width - 2 * PAD)
-const frameAt = (x: number): number =>
-  span.value[0] + ((x - PAD) / (size.width - 2 * PAD)) * (span.value[1] - span.value[0])
+/** Pixels of frame `from` and of each frame: those of the time line below, where there is one. */
+const scale = computed(() => {
+  const { first, last } = shot.document!.frames
+  const bar = view.timeScale
+  if (first === last || !bar)
+    return { from: span.value[0], at: PAD, per: (size.width - 2 * PAD) / (span.value[1] - span.value[0]) }
+  const per = bar.width / (last - first + 1)
+  return { from: first, at: bar.left - size.left + per / 2, per }
+})
+const xOf = (frame: number): number => scale.value.at + (frame - scale.value.from) * scale.value.per
+const frameAt = (x: number): number => scale.value.from + (x - scale.value.at) / scale.value.per
 const yOf = (value: AnimatedValue, at: number): number => {
   const [low, high] = rangeOf(value)
   return size.height - PAD - ((at - low) / (high - low)) * (size.height - 2 * PAD)
@@ -79,9 +87,12 @@ const perPixel = (value: AnimatedValue): number => {
   return (high - low) / (size.height - 2 * PAD)
 }
 const lineOf = (value: AnimatedValue): string => {
-  const step = Math.max(0.25, (span.value[1] - span.value[0]) / Math.min(900, size.width))
+  const first = frameAt(0)
+  const last = frameAt(size.width)
+  const step = Math.max(0.25, (last - first) / Math.min(900, size.width))
   const points: string[] = []
-  for (let frame = span.value[0]; frame <= span.value[1] + 1e-9; frame += step) {
+  // From a whole frame on, so that keys lie on the line
+  for (let frame = Math.floor(first); frame <= last + 1e-9; frame += step) {
     const y = yOf(value, valueAt(value.curve, frame))
     points.push(`${xOf(frame).toFixed(1)} ${y.toFixed(1)}`)
   }
@@ -514,8 +525,8 @@ watch(
           <g v-if="!own">
             <g v-for="tick in ticks" :key="tick">
               <line
-                :x1="PAD"
-                :x2="size.width - PAD"
+                :x1="0"
+                :x2="size.width"
                 :y1="size.height - PAD - ((tick - common[0]) / (common[1] - common[0])) * (size.height - 2 * PAD)"
                 :y2="size.height - PAD - ((tick - common[0]) / (common[1] - common[0])) * (size.height - 2 * PAD)"
                 class="grid"

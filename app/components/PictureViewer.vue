@@ -10,7 +10,12 @@ import { useShot } from '~/stores/shot'
 import { CHANNELS, SEEN_WORDS, useView } from '~/stores/view'
 import type { Picture, PictureOrder, PixelReading } from '~/workers/messages'
 
-const props = defineProps<{ replacement?: Picture | null; pickNames?: boolean }>()
+const props = defineProps<{
+  replacement?: Picture | null
+  pickNames?: boolean
+  /** A click on the picture picks what is there. */
+  clickable?: boolean
+}>()
 const emit = defineEmits<{
   pick: [meant: Meant | null, add: boolean]
   place: [u: number, v: number, event: PointerEvent]
@@ -342,13 +347,12 @@ watch(
   },
 )
 
-// What is picked or under the pointer lights up
-const lightCanvas = ref<HTMLCanvasElement>()
-const lit = ref(false)
-let litKey = ''
+// What is picked or under the pointer is outlined, where a click does something
+const outline = ref('')
+let outlined = ''
 watch(
   () =>
-    props.pickNames && !view.matte && !view.held
+    props.clickable && !view.matte && !view.held && !view.playing
       ? [...new Set([...view.picked, view.pickedSeen === 'straight' ? view.hovered : ''].filter(Boolean))]
       : [],
   async names => {
@@ -357,16 +361,14 @@ watch(
       view.pickedSeen,
       shot.document?.passes.file && passBlobAt(shot.document.passes.file, shot.frame).blob,
     ])
-    if (key === litKey) return
-    litKey = key
+    if (key === outlined) return
+    outlined = key
     if (!names.length || !shot.document?.passes.file) {
-      lit.value = false
+      outline.value = ''
       return
     }
-    const overlay = await engine.highlight(shot.document, shot.frame, names, view.pickedSeen).catch(() => null)
-    if (key !== litKey) return
-    lit.value = !!overlay
-    if (overlay) paint(lightCanvas.value, overlay)
+    const path = await engine.highlight(shot.document, shot.frame, names, view.pickedSeen).catch(() => '')
+    if (key === outlined) outline.value = path
   },
 )
 
@@ -411,7 +413,16 @@ defineExpose({ draw })
           :class="{ pixels: zoom > 2 }"
           :style="{ clipPath: clip }"
         />
-        <canvas v-show="lit" ref="lightCanvas" class="light" />
+        <svg
+          v-if="outline && !view.dragging"
+          class="outline"
+          :viewBox="`0 0 ${frame.width} ${frame.height}`"
+          preserveAspectRatio="none"
+          data-test="outline"
+        >
+          <path :d="outline" class="under" vector-effect="non-scaling-stroke" />
+          <path :d="outline" vector-effect="non-scaling-stroke" />
+        </svg>
         <slot :zoom="zoom" :frame="frame" />
         <template v-if="line && view.compare">
           <svg class="divide"><line :x1="line.top" y1="0" :x2="line.bottom" :y2="line.height" /></svg>
@@ -532,9 +543,24 @@ canvas {
   width: 100%;
   height: 100%;
 }
-canvas.light {
+.outline {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
   pointer-events: none;
-  opacity: 0.8;
+  overflow: visible;
+}
+.outline path {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 1;
+}
+/* Seen on white too */
+.outline .under {
+  stroke: #000;
+  stroke-opacity: 0.45;
+  stroke-width: 2.5;
 }
 canvas.pixels {
   image-rendering: pixelated;

@@ -111,7 +111,7 @@ const pick = (): void => {
     <div class="panel">
       <h3>Checks on the picture</h3>
       <div class="row">
-        <label class="row"><input v-model="grid" type="checkbox" data-test="grid" />metre grid</label
+        <label class="row"><input v-model="grid" type="checkbox" data-test="grid" />grid on the ground</label
         ><label class="row"
           ><input v-model="view.sceneEdges" type="checkbox" data-test="edges" />edges of the scene</label
         ><label v-if="scene.track" class="row"

@@ -1,11 +1,9 @@
 <script setup lang="ts">
-// Light as on the set: lamps, the sun (from a shadow, or from place and hour), the environment.
+// Light as on the set: lamps, the sun (from a shadow, or from place and hour).
 import { mdiCloseCircleOutline, mdiPlus } from '@mdi/js'
 import { sunInSky } from '../../core/match/sun'
 import { identifier, type LightKind, type LightSettings } from '../../core/shot/document'
 import type { Animatable } from '../../core/time/curve'
-import { bringPicture } from '~/composables/bring'
-import { engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 import type { SceneInfo } from '~/workers/messages'
@@ -282,28 +280,8 @@ function fromSky(id: string) {
     sky.fault = (error as Error).message
   }
 }
-async function bringEnvironment(files: File[]) {
-  try {
-    const { reference } = await bringPicture(files[0]!)
-    shot.change('New environment', document => {
-      document.scene.environment = { ...reference, turn: 0, stops: 0, seen: false }
-    })
-  } catch (error) {
-    shot.message = (error as Error).message
-  }
-}
-async function sunOut() {
-  const now = scene.value.environment!
-  if (!now.sunOut && !(await engine.findSun(shot.document!))) {
-    shot.message = 'No sun stands out in this environment: nothing in it is forty times as bright as its average.'
-    return
-  }
-  shot.change(now.sunOut ? 'Sun back in the environment' : 'Sun out of the environment', document => {
-    document.scene.environment!.sunOut = !now.sunOut
-  })
-}
-const tool = (wanted: 'sun' | 'environment'): void => {
-  view.sceneTool = view.sceneTool === wanted ? null : wanted
+const takeSun = (): void => {
+  view.sceneTool = view.sceneTool === 'sun' ? null : 'sun'
   view.matchTool = null
 }
 </script>
@@ -451,7 +429,7 @@ const tool = (wanted: 'sun' | 'environment'): void => {
               size="small"
               :variant="view.sceneTool === 'sun' ? 'tonal' : 'text'"
               data-test="sun-shadow"
-              @click="tool('sun')"
+              @click="takeSun()"
               >From a shadow</v-btn
             ><v-btn
               size="small"
@@ -502,112 +480,7 @@ const tool = (wanted: 'sun' | 'environment'): void => {
         />the file’s own: {{ info.lights.join(', ') }}</label
       >
     </div>
-    <div class="panel">
-      <h3>Environment</h3>
-      <FileDrop
-        accept=".hdr,.exr,.png,.jpg"
-        label="Bring an environment"
-        data-test="environment-file"
-        @files="bringEnvironment"
-        >{{ scene.environment?.name ?? 'Drop a panorama here (HDR or EXR): it lights the scene.' }}</FileDrop
-      >
-      <template v-if="scene.environment"
-        ><ValueLine
-          :model-value="scene.environment.turn"
-          label="turned"
-          :low="-3600"
-          :high="3600"
-          :step="0.3"
-          :digits="1"
-          unit="deg"
-          :neutral="0"
-          data-test="environment-turn"
-          @change="
-            (value, live) =>
-              shot.change(
-                'Turn the environment',
-                document => {
-                  document.scene.environment!.turn = value
-                },
-                live,
-              )
-          "
-        /><ValueLine
-          :model-value="scene.environment.stops"
-          label="strength"
-          :low="-20"
-          :high="20"
-          :step="0.02"
-          unit="stops"
-          :neutral="0"
-          @change="
-            (value, live) =>
-              shot.change(
-                'Strength of the environment',
-                document => {
-                  document.scene.environment!.stops = value
-                },
-                live,
-              )
-          "
-        /><ValueLine
-          :model-value="scene.environment.tint ?? 0"
-          label="tint"
-          help="Green above 0, magenta below; thousandths of Duv."
-          :low="-100"
-          :high="100"
-          :step="0.1"
-          :digits="1"
-          :neutral="0"
-          @change="
-            (value, live) =>
-              shot.change(
-                'Tint of the environment',
-                document => {
-                  document.scene.environment!.tint = value
-                },
-                live,
-              )
-          "
-        />
-        <div class="row">
-          <v-btn
-            size="small"
-            :variant="view.sceneTool === 'environment' ? 'tonal' : 'text'"
-            data-test="environment-drag"
-            @click="tool('environment')"
-            >Turn by a shadow</v-btn
-          >
-        </div>
-        <p v-if="view.sceneTool === 'environment'" class="soft">
-          Press on the ground and drag the shadow of the pole to where shadows of the plate fall.
-        </p>
-        <label class="row"
-          ><input type="checkbox" :checked="scene.environment.sunOut" data-test="sun-out" @change="sunOut" /> its sun is
-          taken out, as a light of its own</label
-        >
-        <label class="row"
-          ><input
-            type="checkbox"
-            :checked="scene.environment.seen"
-            @change="
-              shot.change('Environment in the picture', document => {
-                document.scene.environment!.seen = !document.scene.environment!.seen
-              })
-            "
-          />seen by the camera</label
-        ><button
-          class="word soft self"
-          @click="
-            shot.change('No environment', document => {
-              document.scene.environment = null
-            })
-          "
-        >
-          without it
-        </button></template
-      >
-    </div>
+    <SceneEnvironment />
     <SceneAir :info="props.info" />
   </div>
 </template>
@@ -629,9 +502,6 @@ input[type='checkbox'] {
 }
 p {
   margin: 2px 0;
-}
-.self {
-  align-self: flex-start;
 }
 .sky {
   display: grid;

@@ -1,6 +1,8 @@
 <script setup lang="ts">
-// Handles over the picture: the metre grid, the horizon, and the picked object to slide, turn and scale.
+// Handles over the picture: the grid on the ground, the horizon, and the picked object to slide, turn and scale.
+import { BOX_EDGES } from '../../core/match/fit'
 import { groundGrid, onLevel, project, segment } from '../../core/match/project'
+import { lengthText } from '../../core/text/metres'
 import { snapped } from '../../core/match/ground'
 import { groupOf, moveTogether } from '../../core/shot/objects'
 import { cameraAt } from '../../core/shot/scene'
@@ -16,7 +18,7 @@ const svg = ref<SVGSVGElement>()
 const camera = computed(() => cameraAt(shot.document!.scene.camera, shot.frame))
 const frame = computed(() => shot.document!.frame)
 const aspect = computed(() => frame.value.width / frame.value.height)
-const lines = computed(() => (props.grid ? groundGrid(camera.value, aspect.value) : []))
+const ground = computed(() => (props.grid ? groundGrid(camera.value, aspect.value) : null))
 const px = (u: number): number => u * frame.value.width
 const py = (v: number): number => v * frame.value.height
 const horizon = computed(() => {
@@ -42,22 +44,7 @@ const edges = computed(() => {
   const object = chosen.value
   if (!object) return []
   const c = (i: number): [number, number, number] => object.corners[i]!
-  return [
-    [0, 1],
-    [2, 3],
-    [4, 5],
-    [6, 7],
-    [0, 2],
-    [1, 3],
-    [4, 6],
-    [5, 7],
-    [0, 4],
-    [1, 5],
-    [2, 6],
-    [3, 7],
-  ]
-    .map(([a, b]) => segment(camera.value, aspect.value, c(a!), c(b!)))
-    .filter(line => !!line)
+  return BOX_EDGES.map(([a, b]) => segment(camera.value, aspect.value, c(a), c(b))).filter(line => !!line)
 })
 const foot = computed(() => {
   const object = chosen.value
@@ -165,7 +152,7 @@ function drag(event: PointerEvent, end = false) {
 <template>
   <svg ref="svg" class="overlay" :viewBox="`0 0 ${frame.width} ${frame.height}`" preserveAspectRatio="none">
     <line
-      v-for="(entry, index) in lines"
+      v-for="(entry, index) in ground?.lines ?? []"
       :key="index"
       :x1="px(entry.line[0])"
       :y1="py(entry.line[1])"
@@ -175,6 +162,15 @@ function drag(event: PointerEvent, end = false) {
       vector-effect="non-scaling-stroke"
     />
     <line v-if="grid" v-bind="horizon" class="horizon" vector-effect="non-scaling-stroke" />
+    <text
+      v-if="ground"
+      :transform="`translate(${10 * unit} ${frame.height - 10 * unit}) scale(${unit})`"
+      class="step"
+      data-test="grid-step"
+    >
+      grid {{ lengthText(ground.step) }}
+    </text>
+    <OutOfView v-if="info" :info="info" :camera="camera" :frame="frame" :unit="unit" />
     <g v-if="chosen">
       <line
         v-for="(edge, index) in edges"
@@ -259,6 +255,13 @@ function drag(event: PointerEvent, end = false) {
   stroke: #fff;
   stroke-opacity: 0.75;
   stroke-dasharray: 7 5;
+}
+.step {
+  font: 11px var(--figures);
+  fill: #fff;
+  paint-order: stroke;
+  stroke: #000a;
+  stroke-width: 2.5px;
 }
 .edge {
   stroke: #fff;

@@ -2,9 +2,7 @@
 // The station Scene: its file, and three parts to work on: camera, things, light.
 import { inTheDark } from '../../core/shot/faults'
 import { hasObjects } from '../../core/shot/scene'
-import { useTrack } from '../../core/shot/track'
-import { engine } from '~/composables/engine'
-import { BESIDE_SCENES, bringScene, PICTURES, sceneOf, SCENES } from '~/composables/bring'
+import { BESIDE_SCENES, bringScene, PICTURES, readScene, sceneOf, SCENES } from '~/composables/bring'
 import { useGround } from '~/composables/ground'
 import { useShot } from '~/stores/shot'
 import { useView, type ScenePart } from '~/stores/view'
@@ -31,19 +29,9 @@ async function bring(files: File[]) {
     const { notes, ...reference } = await bringScene(own.length ? own : files, share => {
       busy.value = `${Math.round(share * 100)} %`
     })
-    const next = JSON.parse(JSON.stringify(shot.document)) as NonNullable<typeof shot.document>
-    next.scene.file = reference
-    // Read before it becomes part of the shot: a broken scene changes nothing
-    await engine.sceneInfo(next, shot.frame)
-    const camera = await engine.fileCamera(next)
-    // A camera that moves in the file comes along as a track
-    const track = await engine.track(next, reference.blob).catch(() => null)
-    shot.change('New scene', document => {
-      document.scene.file = reference
-      if (track && track.frames.length > 1) useTrack(document, reference, track, document.frames.first)
-      else if (camera && !document.scene.track) document.scene.camera = camera
-    })
-    if (notes.length) shot.message = notes.join(' ')
+    const { take, words } = await readScene(shot.document!, reference, shot.frame)
+    shot.change('New scene', take)
+    shot.message = [...notes, ...words].join(' ')
   } catch (error) {
     shot.message = (error as Error).message
   }
@@ -62,7 +50,15 @@ function turn(part: ScenePart) {
     <div class="panel">
       <div class="row">
         <h2 class="grow">Scene</h2>
-        <span v-if="samples" class="soft">{{ samples }} samples</span>
+        <button
+          v-if="samples"
+          class="word soft"
+          :title="view.previewPlain ? 'The preview is shown with its noise' : 'The noise of the preview is taken out'"
+          data-test="preview-plain"
+          @click="view.previewPlain = !view.previewPlain"
+        >
+          {{ samples }} samples, {{ view.previewPlain ? 'as they are' : 'smoothed' }}
+        </button>
       </div>
       <FileDrop
         many
@@ -79,6 +75,7 @@ function turn(part: ScenePart) {
               : 'Drop a scene here (glTF, OBJ with its materials, PLY, STL), or click.')
         }}</FileDrop
       >
+      <FileStand v-if="scene.file && info" :info="info" />
       <p v-for="note in info?.notes ?? []" :key="note" class="soft">{{ note }}</p>
       <div v-if="dark" class="warn" data-test="dark">
         <span>Nothing lights this scene yet: its things are black.</span

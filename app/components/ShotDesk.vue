@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Objects as columns, passes as rows, a fader at each crossing.
-import { DESK_NEUTRAL, DESK_ROWS, type DeskRow } from '../../core/shot/document'
+import { DESK_NEUTRAL, DESK_ROWS, seenObjects, type DeskRow } from '../../core/shot/document'
 import { nameColour } from '../../core/build/showpass'
 import type { Animatable } from '../../core/time/curve'
 import { useShot } from '~/stores/shot'
@@ -23,8 +23,9 @@ const LABELS: Record<DeskRow, string> = {
 }
 const RANGE = (row: DeskRow): [number, number] => (row === 'exposure' ? [-4, 4] : row === 'occlusion' ? [0, 2] : [0, 4])
 const desk = computed(() => shot.document!.build.desk)
+const seen = computed(() => (shot.document!.passes.file ? seenObjects(shot.document!.passes.file) : []))
 const names = computed(() =>
-  (shot.document!.passes.file?.objects ?? []).filter(
+  seen.value.filter(
     name => !onlyChanged.value || Object.keys(desk.value.objects[name] ?? {}).length || view.picked.includes(name),
   ),
 )
@@ -132,7 +133,7 @@ const see = (name: string): void => {
       <p v-else class="soft panel">The desk shows every object of the render, once there are passes.</p>
     </div>
     <div class="row foot soft">
-      <span>{{ names.length }} of {{ shot.document!.passes.file?.objects.length ?? 0 }} objects</span
+      <span>{{ names.length }} of {{ seen.length }} objects</span
       ><label class="row"><input v-model="onlyChanged" type="checkbox" />only changed</label
       ><button v-if="lights.length" class="word" data-test="to-lights" @click="lower?.scrollIntoView({ block: 'end' })">
         {{ lights.length }} lights below</button

@@ -1,6 +1,18 @@
 <script setup lang="ts">
 // The shot from the side: distance along it (log metres), layers where they stand, the spread of the render's depth.
 // Draggable.
+import {
+  binMetres,
+  fittedReach,
+  movedReach,
+  renderedReach,
+  SOUNDED,
+  SOUNDED_BINS,
+  soundingTicks,
+  zoomedReach,
+  type Reach,
+} from '../../core/match/soundings'
+import { lengthText } from '../../core/text/metres'
 import { passBlobAt } from '../../core/shot/passFrames'
 import { isDepth } from '../../core/render/passes'
 import { engine } from '~/composables/engine'
@@ -8,23 +20,29 @@ import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 import { valueAt, withValue } from '../../core/time/curve'
 
-const NEAR = 0.5
-const FAR = 400
-const BINS = 160
 const shot = useShot()
 const view = useView()
 const host = ref<HTMLElement>()
 const width = ref(900)
 const height = 118
-const spread = shallowRef<Float32Array>(new Float32Array(BINS))
+const spread = shallowRef<Float32Array>(new Float32Array(SOUNDED_BINS))
 const left = 58
 const right = 64
 const span = computed(() => width.value - left - right)
-const xOf = (metres: number): number =>
-  left +
-  ((Math.log(Math.min(FAR, Math.max(NEAR, metres))) - Math.log(NEAR)) / (Math.log(FAR) - Math.log(NEAR))) * span.value
-const metresAt = (x: number): number =>
-  Math.exp(Math.log(NEAR) + Math.min(1, Math.max(0, (x - left) / span.value)) * (Math.log(FAR) - Math.log(NEAR)))
+/** What is in sight: as it fits, or as it was zoomed. */
+const zoomed = ref<Reach | null>(null)
+const fitted = ref<Reach>(fittedReach(undefined, []))
+const reach = computed(() => zoomed.value ?? fitted.value)
+const xOf = (metres: number): number => {
+  const { near, far } = reach.value
+  const share = Math.log(Math.max(1e-9, metres) / near) / Math.log(far / near)
+  return left + Math.min(1, Math.max(0, share)) * span.value
+}
+const metresAt = (x: number): number => {
+  const { near, far } = reach.value
+  return near * Math.exp(Math.min(1, Math.max(0, (x - left) / span.value)) * Math.log(far / near))
+}
+const inSight = (metres: number): boolean => metres >= reach.value.near / 1.001 && metres <= reach.value.far * 1.001
 const ground = height - 30
 let observer: ResizeObserver | undefined
 onMounted(() => {
@@ -44,43 +62,44 @@ watch(
   async blob => {
     spread.value =
       blob && shot.document
-        ? await engine.spread(shot.document, shot.frame, BINS, NEAR, FAR).catch(() => new Float32Array(BINS))
-        : new Float32Array(BINS)
+        ? await engine
+            .spread(shot.document, shot.frame, SOUNDED_BINS, SOUNDED.near, SOUNDED.far)
+            .catch(() => new Float32Array(SOUNDED_BINS))
+        : new Float32Array(SOUNDED_BINS)
   },
   { immediate: true },
 )
 
 const eye = computed(() => (shot.document ? valueAt(shot.document.scene.camera.y, shot.frame) : 1.6))
 /** Drawn height of something so tall: eye level is a bit above half. */
-const tall = (metres: number): number => ground - Math.min(ground - 16, (metres / Math.max(0.5, eye.value)) * 34)
+const tall = (metres: number): number =>
+  ground - Math.min(ground - 16, (metres / Math.max(0.05, Math.abs(eye.value))) * 34)
 const curve = computed(() => {
-  const most = Math.max(1e-6, ...spread.value)
-  const points = Array.from(
-    spread.value,
-    (value, i) =>
-      `${xOf(Math.exp(Math.log(NEAR) + ((i + 0.5) / BINS) * (Math.log(FAR) - Math.log(NEAR)))).toFixed(1)},${(ground - Math.sqrt(value / most) * 46).toFixed(1)}`,
+  const { near, far } = reach.value
+  // Bins are joined until they are a few pixels wide
+  const { length } = spread.value
+  const wide = Math.max(
+    1,
+    Math.round((SOUNDED_BINS * Math.log(far / near) * 4) / (Math.log(SOUNDED.far / SOUNDED.near) * span.value)),
   )
-  return `M${left},${ground} L${points.join(' L')} L${left + span.value},${ground}Z`
-})
-const range = computed(() => {
-  const total = spread.value.reduce((sum, value) => sum + value, 0)
-  if (total <= 0) return null
-  let sum = 0
-  let low = 0
-  let high = BINS - 1
-  for (let i = 0; i < BINS; i++) {
-    sum += spread.value[i]!
-    if (sum < total * 0.02) low = i
-    if (sum < total * 0.98) high = i
+  const joined: [number, number][] = []
+  for (let i = 0; i < length; i += wide) {
+    const metres = binMetres(i + (wide - 1) / 2)
+    if (!inSight(metres)) continue
+    let sum = 0
+    for (let k = i; k < Math.min(length, i + wide); k++) sum += spread.value[k]!
+    joined.push([xOf(metres), sum])
   }
-  const at = (i: number): number => Math.exp(Math.log(NEAR) + ((i + 0.5) / BINS) * (Math.log(FAR) - Math.log(NEAR)))
-  return { low: at(low), high: at(high) }
+  const most = Math.max(1e-6, ...joined.map(([, value]) => value))
+  const points = joined.map(([x, value]) => `L${x.toFixed(1)},${(ground - Math.sqrt(value / most) * 46).toFixed(1)}`)
+  return `M${left},${ground} ${points.join(' ')} L${left + span.value},${ground}Z`
 })
+const range = computed(() => renderedReach(spread.value))
 // Brackets that show nothing of the render move to it
 watch(range, found => {
-  if (found && (found.low > view.far || found.high < view.near)) {
-    view.near = Number((found.low * 0.95).toPrecision(3))
-    view.far = Number((found.high * 1.05).toPrecision(3))
+  if (found && (found.near > view.far || found.far < view.near)) {
+    view.near = Number((found.near * 0.95).toPrecision(3))
+    view.far = Number((found.far * 1.05).toPrecision(3))
   }
 })
 const pictures = computed(() =>
@@ -90,13 +109,40 @@ const pictures = computed(() =>
       : [],
   ),
 )
+// The scale stays where it is while something is dragged along it
+watch(
+  () => [range.value, pictures.value.map(picture => picture.metres).join(' '), view.dragging],
+  () => {
+    if (!view.dragging)
+      fitted.value = fittedReach(
+        range.value,
+        pictures.value.map(picture => picture.metres),
+      )
+  },
+  { immediate: true },
+)
+const pointed = (event: MouseEvent): number => event.clientX - host.value!.getBoundingClientRect().left
+function wheel(event: WheelEvent) {
+  zoomed.value = zoomedReach(reach.value, metresAt(pointed(event)), Math.exp(event.deltaY * 0.0015))
+}
+let dragged: { x: number; reach: Reach } | null = null
+function slide(event: PointerEvent) {
+  const target = event.currentTarget as Element
+  if (event.type === 'pointerdown') {
+    target.setPointerCapture(event.pointerId)
+    dragged = { x: event.clientX, reach: reach.value }
+  } else if (dragged && target.hasPointerCapture(event.pointerId) && event.clientX !== dragged.x)
+    zoomed.value = movedReach(dragged.reach, (dragged.x - event.clientX) / span.value)
+  if (event.type === 'pointerup') dragged = null
+}
+const ticks = computed(() => soundingTicks(reach.value, Math.max(2, Math.floor(span.value / 52))))
 /** Labels that would lie over one another go into rows, and to the left of their line where the right is full. */
 const labels = computed(() => {
   const rows: number[] = []
   const out = new Map<string, { y: number; x: number; anchor: 'start' | 'end' }>()
   for (const picture of [...pictures.value].sort((a, b) => a.metres - b.metres)) {
     const at = xOf(picture.metres)
-    const wide = `${picture.name} ${number(picture.metres)}`.length * 5.4
+    const wide = `${picture.name} ${lengthText(picture.metres)}`.length * 5.4
     const row = [0, 1, 2, 3, 4].find(i => (rows[i] ?? -1e9) < at) ?? 4
     const end = at + 8 + wide > width.value - right + 18
     rows[row] = at + 8 + wide
@@ -104,8 +150,6 @@ const labels = computed(() => {
   }
   return out
 })
-const TICKS = [0.5, 1, 2, 5, 10, 20, 50, 100, 200]
-const number = (metres: number): string => (metres < 10 ? metres.toFixed(1) : metres.toFixed(0))
 
 function setDistance(id: string, metres: number, live: boolean) {
   shot.change(
@@ -144,25 +188,44 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
 </script>
 
 <template>
-  <section ref="host" class="soundings" aria-label="Soundings: the shot from the side" data-test="soundings">
+  <section
+    ref="host"
+    class="soundings"
+    @wheel.prevent="wheel"
+    aria-label="Soundings: the shot from the side"
+    data-test="soundings"
+  >
     <svg :width="width" :height="height" role="group">
       <path :d="curve" class="spread" />
       <line :x1="left - 12" :x2="width" :y1="ground" :y2="ground" class="ground" />
       <line :x1="left - 10" :x2="width - 8" :y1="tall(eye)" :y2="tall(eye)" class="eye" />
-      <text :x="left + 2" :y="tall(eye) - 5">eye level {{ eye.toFixed(2) }} m</text>
-      <g v-for="tick in TICKS" :key="tick">
+      <text :x="left + 2" :y="tall(eye) - 5">eye level {{ lengthText(eye) }}</text>
+      <rect
+        :x="left"
+        y="0"
+        :width="Math.max(1, span)"
+        :height="height"
+        class="bed"
+        @pointerdown="slide"
+        @pointermove="slide"
+        @pointerup="slide"
+        @dblclick="zoomed = null"
+      >
+        <title>Wheel: closer or farther; drag: along; double-click: all of it</title>
+      </rect>
+      <g v-for="tick in ticks" :key="tick">
         <line :x1="xOf(tick)" :x2="xOf(tick)" :y1="ground" :y2="ground + 5" class="tick" />
         <text :x="xOf(tick)" :y="ground + 18" text-anchor="middle" class="figures">
-          {{ tick }}{{ tick === 1 ? ' m' : '' }}
+          {{ lengthText(tick) }}
         </text>
       </g>
       <path :transform="`translate(22 ${tall(eye) - 7})`" d="M0 0h15v14h-15z M15 4l8 -5v16l-8 -5z" class="camera" />
       <path :d="`M29 ${tall(eye) + 7} L22 ${ground} M29 ${tall(eye) + 7} L36 ${ground}`" class="legs" />
-      <text v-if="range" :x="(xOf(range.low) + xOf(range.high)) / 2" :y="14" text-anchor="middle" class="render">
-        render {{ number(range.low) }} – {{ number(range.high) }} m
+      <text v-if="range" :x="(xOf(range.near) + xOf(range.far)) / 2" :y="14" text-anchor="middle" class="render">
+        render {{ lengthText(range.near, 2) }} – {{ lengthText(range.far, 2) }}
       </text>
       <g
-        v-for="picture in pictures"
+        v-for="picture in pictures.filter(entry => inSight(entry.metres))"
         :key="picture.id"
         class="layer"
         :class="{ off: !picture.on, chosen: view.selectedLayer === picture.id }"
@@ -170,8 +233,8 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
         tabindex="0"
         :aria-label="`${picture.name}, distance`"
         :aria-valuenow="picture.metres"
-        :aria-valuemin="NEAR"
-        :aria-valuemax="FAR"
+        :aria-valuemin="SOUNDED.near"
+        :aria-valuemax="SOUNDED.far"
         :data-test="`sounding-${picture.name}`"
         @pointerdown="
           $event => {
@@ -191,7 +254,7 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
           :y="labels.get(picture.id)!.y"
           :text-anchor="labels.get(picture.id)!.anchor"
         >
-          {{ picture.name }} {{ number(picture.metres) }}
+          {{ picture.name }} {{ lengthText(picture.metres) }}
         </text>
       </g>
       <g v-if="shot.document?.plate">
@@ -232,7 +295,7 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
           <line :x1="xOf(view[end])" :x2="xOf(view[end])" y1="26" :y2="ground" stroke-dasharray="3 3" />
           <path :transform="`translate(${xOf(view[end])} ${ground})`" d="M-6 8 L0 0 L6 8z" />
           <text :x="xOf(view[end])" y="20" text-anchor="middle">
-            {{ end === 'near' ? 'white at' : 'black at' }} {{ number(view[end]) }} m
+            {{ end === 'near' ? 'white at' : 'black at' }} {{ lengthText(view[end], 2) }}
           </text>
         </g>
       </template>
@@ -276,6 +339,10 @@ text.render {
 .eye {
   stroke: var(--soft);
   stroke-dasharray: 2 5;
+}
+.bed {
+  fill: transparent;
+  cursor: grab;
 }
 .tick {
   stroke: var(--line);

@@ -2,6 +2,7 @@
 // One thing: its name, place, part in the shot, pins, the shadow that falls on it, and pictures laid on it.
 import { mdiContentCopy, mdiTrashCanOutline } from '@mdi/js'
 import type { ObjectSettings } from '../../core/shot/document'
+import { bringIntoView } from '../../core/shot/fit'
 import { copyObject, groupOf, moveTogether, removeObject, renameObject } from '../../core/shot/objects'
 import type { Animatable } from '../../core/time/curve'
 import type { Role } from '../../core/scene/scene'
@@ -135,6 +136,20 @@ const takePin = (): void => {
   view.sceneTool = view.sceneTool === 'pin' ? null : 'pin'
   view.matchTool = null
 }
+function bring() {
+  const { name } = thing.value
+  const group = groupOf(shot.document!, name)
+  const things = props.info.objects.filter(entry => group.includes(entry.name))
+  let words = ''
+  shot.change(`Bring ${name} into view`, document => {
+    words = bringIntoView(document, things, shot.frame)
+  })
+  shot.message = words
+}
+const takePut = (): void => {
+  view.sceneTool = view.sceneTool === 'put' ? null : 'put'
+  view.matchTool = null
+}
 const isGround = computed(() => thing.value.role !== 'object')
 </script>
 
@@ -222,7 +237,11 @@ const isGround = computed(() => thing.value.role !== 'object')
         data-test="real-height"
         @change="(value, live) => !live && setHeight(value as number, live)"
       />
-      tall
+      tall.
+      <button class="word" data-test="bring-into-view" @click="bring">Bring it into view</button>,
+      <button class="word" :class="{ on: view.sceneTool === 'put' }" data-test="put-where" @click="takePut">
+        {{ view.sceneTool === 'put' ? 'now click its place' : 'put it where I click' }}
+      </button>
     </p>
     <p v-if="standIn" class="scale">
       <template v-if="standIn.shape !== 'profile' && standIn.shape !== 'outline'"

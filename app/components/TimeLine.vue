@@ -19,12 +19,14 @@ watch(bar, element => {
   if (element) {
     observer = new ResizeObserver(([entry]) => {
       width.value = Math.max(60, entry!.contentRect.width)
+      view.timeScale = { left: element.getBoundingClientRect().left, width: width.value }
     })
     observer.observe(element)
   }
 })
 onBeforeUnmount(() => {
   observer?.disconnect()
+  view.timeScale = null
   stop()
 })
 watch(
@@ -140,48 +142,50 @@ const go = (event: Event): void => {
 
 <template>
   <div v-if="frames.last > frames.first" class="time" aria-label="Time line" data-test="timeline">
-    <v-btn
-      :icon="mdiChevronLeft"
-      size="x-small"
-      aria-label="One frame back"
-      title="One frame back (←)"
-      data-test="step-back"
-      @click="step(-1)"
-    />
-    <v-btn
-      :icon="view.playing === -1 ? mdiPause : mdiPlay"
-      class="mirrored"
-      size="x-small"
-      aria-label="Play backwards"
-      title="Play backwards (J)"
-      data-test="play-back"
-      @click="view.playing === -1 ? stop() : play(-1)"
-    />
-    <v-btn
-      :icon="view.playing === 1 ? mdiPause : mdiPlay"
-      size="x-small"
-      :aria-label="view.playing === 1 ? 'Pause' : 'Play'"
-      title="Play or pause (P)"
-      data-test="play"
-      @click="view.playing === 1 ? stop() : play(1)"
-    />
-    <v-btn
-      :icon="mdiChevronRight"
-      size="x-small"
-      aria-label="One frame on"
-      title="One frame on (→)"
-      data-test="step-on"
-      @click="step(1)"
-    />
-    <v-btn
-      :icon="view.loop ? mdiRepeat : mdiRepeatOff"
-      size="x-small"
-      :aria-pressed="view.loop"
-      aria-label="Play round and round"
-      title="Round and round"
-      data-test="loop"
-      @click="view.loop = !view.loop"
-    />
+    <div class="buttons" :class="{ wide: view.lowerCurves }">
+      <v-btn
+        :icon="mdiChevronLeft"
+        size="x-small"
+        aria-label="One frame back"
+        title="One frame back (←)"
+        data-test="step-back"
+        @click="step(-1)"
+      />
+      <v-btn
+        :icon="view.playing === -1 ? mdiPause : mdiPlay"
+        class="mirrored"
+        size="x-small"
+        aria-label="Play backwards"
+        title="Play backwards (J)"
+        data-test="play-back"
+        @click="view.playing === -1 ? stop() : play(-1)"
+      />
+      <v-btn
+        :icon="view.playing === 1 ? mdiPause : mdiPlay"
+        size="x-small"
+        :aria-label="view.playing === 1 ? 'Pause' : 'Play'"
+        title="Play or pause (P)"
+        data-test="play"
+        @click="view.playing === 1 ? stop() : play(1)"
+      />
+      <v-btn
+        :icon="mdiChevronRight"
+        size="x-small"
+        aria-label="One frame on"
+        title="One frame on (→)"
+        data-test="step-on"
+        @click="step(1)"
+      />
+      <v-btn
+        :icon="view.loop ? mdiRepeat : mdiRepeatOff"
+        size="x-small"
+        :aria-pressed="view.loop"
+        aria-label="Play round and round"
+        title="Round and round"
+        data-test="loop"
+        @click="view.loop = !view.loop"
+      />
+    </div>
     <div
       ref="bar"
       class="bar"
@@ -267,6 +271,16 @@ const go = (event: Event): void => {
   border-top: 1px solid var(--line);
   font-size: 12px;
   white-space: nowrap;
+}
+.buttons {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  flex-shrink: 0;
+}
+/* As wide as the list of values above, so that the frames of both lie one above the other */
+.buttons.wide {
+  width: 244px;
 }
 .time .v-btn {
   margin: 0 -4px;

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 // Tools that act on the picture of the scene: stand-ins, known points, pins, the sun from a shadow, the environment's
 // turn, pictures on things, track points.
-import { onLevel, project, segment } from '../../core/match/project'
+import { onLevel, placeAt, project, rayThrough, segment } from '../../core/match/project'
 import { pinObject } from '../../core/match/pin'
 import { sunFromShadow } from '../../core/match/sun'
 import type { CameraTrack } from '../../core/track/track'
 import { identifier, type ObjectSettings } from '../../core/shot/document'
 import { noMatch } from '../../core/shot/match'
-import { addStandIn } from '../../core/shot/objects'
+import { putOn } from '../../core/shot/fit'
+import { addStandIn, groupOf } from '../../core/shot/objects'
 import { cameraAt } from '../../core/shot/scene'
 import { setLayerOnPoint } from '../../core/shot/track'
 import { degreesFromRotation, inverseOf, transformPoint, type Vector3 } from '../../core/scene/vector'
@@ -16,12 +17,12 @@ import { Drawing } from '~/composables/drawing'
 import { engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
-import type { ObjectEdges, SceneInfo, ScenePreview } from '~/workers/messages'
+import type { ObjectEdges, PreviewPicture, SceneInfo } from '~/workers/messages'
 
 const props = defineProps<{
   info: SceneInfo | null
   zoom: number
-  preview: Pick<ScenePreview, 'width' | 'height' | 'depth'> | null
+  preview: Pick<PreviewPicture, 'width' | 'height' | 'depth' | 'ids' | 'names'> | null
 }>()
 const shot = useShot()
 const view = useView()
@@ -227,6 +228,46 @@ function setOnPoint(point: { name: string; place: Vector3; metres: number }) {
     return
   }
   view.sceneTool = null
+}
+
+/** Sets the picked thing, with its group, on what is seen at a place of the picture, or on the ground there. */
+function putThing({ u, v }: { u: number; v: number }) {
+  const name = view.picked[0]
+  if (!name) throw new Error('Choose the thing that is put there first.')
+  const group = groupOf(shot.document!, name)
+  const { preview } = props
+  const pixelAt = preview ? Math.floor(v * preview.height) * preview.width + Math.floor(u * preview.width) : 0
+  const under = preview?.ids[pixelAt] ? preview.names[preview.ids[pixelAt]! - 1]! : ''
+  const metres = preview?.depth[pixelAt] ?? Infinity
+  const onThing = under && !group.includes(under) && Number.isFinite(metres)
+  const place = onThing
+    ? placeAt(camera.value, aspect.value, u, v, metres)
+    : onLevel(camera.value, aspect.value, u, v, 0)
+  if (!place) throw new Error('There is no ground there: click below the horizon, or on a thing.')
+  const things = (props.info?.objects ?? []).filter(entry => group.includes(entry.name))
+  shot.change(`Put ${name}`, document => {
+    putOn(document, things, place, 1, shot.frame)
+  })
+  view.sceneTool = null
+}
+
+/** Sets the panorama's strength so that a grey of the scene would be as bright as the one clicked in the plate. */
+async function setByGrey({ u, v }: { u: number; v: number }) {
+  const [x, , z] = rayThrough(camera.value, aspect.value, u, v)
+  const level = Math.hypot(x, z)
+  const normal: Vector3 = view.greyUpright && level > 1e-6 ? [-x / level, 0, -z / level] : [0, 1, 0]
+  try {
+    const by = await engine.greyCard(shot.document!, shot.frame, { u, v, reflects: view.greyPercent / 100, normal })
+    shot.change('Brightness of the environment', document => {
+      const environment = document.scene.environment!
+      const to = Math.min(20, Math.max(-20, valueAt(environment.stops, shot.frame) + by))
+      environment.stops = withValue(environment.stops, shot.frame, Math.round(to * 1000) / 1000)
+    })
+    shot.message = `The panorama is ${Math.abs(by).toFixed(2)} stops ${by < 0 ? 'darker' : 'brighter'} now: what reflects ${view.greyPercent} % is as bright as there.`
+    view.sceneTool = null
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
 }
 
 // Pins
@@ -465,6 +506,10 @@ function click(event: MouseEvent) {
     if (SHAPES.has(tool)) {
       drawing.value ??= new Drawing(tool as Drawing['shape'], camera.value, aspect.value, view.snapMetres)
       finish(drawing.value.click(at))
+    } else if (tool === 'put') {
+      putThing(at)
+    } else if (tool === 'grey') {
+      void setByGrey(at)
     } else if (tool === 'sun') {
       clicks.value = [...clicks.value, at]
       if (clicks.value.length < 3) return

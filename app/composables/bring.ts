@@ -1,7 +1,8 @@
 // Files brought in: sent to the store, told by content, read for size, encoding and alpha. Videos and numbered files
 // become clips on the server.
 import { bringLayer, bringPlate } from '../../core/shot/bring'
-import type { PictureReference } from '../../core/shot/document'
+import type { BlobReference, PictureReference, ShotDocument } from '../../core/shot/document'
+import { useTrack } from '../../core/shot/track'
 import { findSequences } from '../../core/shot/sequence'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
@@ -48,6 +49,38 @@ export async function bringScene(
   const sent = await upload(file, progress)
   if (sent.kind !== 'gltf') throw new Error(`“${file.name}” is no glTF scene.`)
   return { blob: sent.blob, name: file.name.slice(0, 300), notes }
+}
+
+/**
+ * Reads a sent scene for a document before it becomes part of it: a broken one throws and changes nothing. Returns what
+ * it changes, as a mutation, and what there is to say about where it stands.
+ */
+export async function readScene(
+  document: ShotDocument,
+  reference: BlobReference,
+  frame: number,
+): Promise<{ take: (document: ShotDocument) => void; words: string[] }> {
+  const next = JSON.parse(JSON.stringify(document)) as ShotDocument
+  next.scene.file = reference
+  await engine.sceneInfo(next, frame)
+  const camera = await engine.fileCamera(next)
+  // A camera that moves in the file comes along as a track
+  const track = await engine.track(next, reference.blob).catch(() => null)
+  const moves = !!track && track.frames.length > 1
+  if (!moves && camera && !next.scene.track) next.scene.camera = camera
+  // Its own camera sees it; without one it is put where the shot's camera does
+  const { place, words } =
+    moves || camera ? { place: undefined, words: undefined } : await engine.placeFile(next, frame)
+  return {
+    take: own => {
+      own.scene.file = reference
+      if (moves) useTrack(own, reference, track, own.frames.first)
+      else own.scene.camera = next.scene.camera
+      if (place) own.scene.filePlace = place
+      else delete own.scene.filePlace
+    },
+    words: words ? [words] : [],
+  }
 }
 
 export const SCENES = '.glb,.gltf,.obj,.ply,.stl'

@@ -5,6 +5,7 @@ import type { CameraTrack } from '../../core/track/track'
 import type { FoundSun } from '../../core/scene/environmentSun'
 import type {
   EngineCall,
+  GreyPlace,
   ObjectEdges,
   Picture,
   PictureDescription,
@@ -14,7 +15,7 @@ import type {
   ScenePreview,
   SnappedLines,
 } from '~/workers/messages'
-import type { CameraSettings, ShotDocument } from '../../core/shot/document'
+import type { CameraSettings, FilePlace, ShotDocument } from '../../core/shot/document'
 
 let worker: Worker | undefined
 let next = 1
@@ -59,18 +60,23 @@ export const engine = {
   spread: (document: ShotDocument, frame: number, bins: number, near: number, far: number) =>
     call<Float32Array>({ call: 'spread', document, frame, bins, near, far }),
   highlight: (document: ShotDocument, frame: number, names: string[], seen: Seen) =>
-    call<Pick<Picture, 'width' | 'height' | 'codes'> | null>({ call: 'highlight', document, frame, names, seen }),
+    call<string>({ call: 'highlight', document, frame, names, seen }),
   sceneInfo: (document: ShotDocument, frame: number) => call<SceneInfo>({ call: 'sceneInfo', document, frame }),
   fileCamera: (document: ShotDocument, name?: string) =>
     call<CameraSettings | null>({ call: 'fileCamera', document, name }),
+  placeFile: (document: ShotDocument, frame: number) =>
+    call<{ place?: FilePlace; words?: string }>({ call: 'placeFile', document, frame }),
   edges: (document: ShotDocument, frame: number, names: string[]) =>
     call<ObjectEdges[]>({ call: 'edges', document, frame, names }),
   snap: (document: ShotDocument, frame: number, lines: { from: [number, number]; to: [number, number] }[]) =>
     call<SnappedLines>({ call: 'snap', document, frame, lines }),
   track: (document: ShotDocument, blob: string) => call<CameraTrack>({ call: 'track', document, blob }),
   findSun: (document: ShotDocument) => call<Omit<FoundSun, 'without'> | null>({ call: 'findSun', document }),
+  /** Stops that the panorama's strength changes by. */
+  greyCard: (document: ShotDocument, frame: number, place: GreyPlace) =>
+    call<number>({ call: 'greyCard', document, frame, place }),
   mainLight: (document: ShotDocument) =>
     call<{ azimuth: number; elevation: number } | null>({ call: 'mainLight', document }),
-  preview: (document: ShotDocument, frame: number, width: number, restart: boolean) =>
-    call<ScenePreview>({ call: 'preview', document, frame, width, restart }),
+  preview: (document: ShotDocument, frame: number, width: number, restart: boolean, plain: boolean) =>
+    call<ScenePreview>({ call: 'preview', document, frame, width, restart, plain }),
 }

@@ -8,6 +8,7 @@ import {
   bringPicture,
   BESIDE_SCENES,
   bringScene,
+  readScene,
   footageOf,
   PICTURES,
   SCENES,
@@ -67,6 +68,7 @@ async function make(files: File[]) {
     const [plate] = footageOf(rest)
     const scene = sceneFiles[0]
     const document = newDocument()
+    let said = ''
     if (plate?.kind === 'still') {
       busy.value = `reading ${plate.name}`
       bringPlate(document, (await bringPicture(plate.files[0]!)).reference)
@@ -74,11 +76,9 @@ async function make(files: File[]) {
     if (scene) {
       busy.value = `sending ${scene.name}`
       const { notes, ...reference } = await bringScene(sceneFiles)
-      document.scene.file = reference
-      if (notes.length) message.value = notes.join(' ')
-      // Read before it becomes part of a shot; its camera is the shot's to begin with
-      const camera = await engine.fileCamera(document)
-      if (camera) document.scene.camera = camera
+      const { take, words } = await readScene(document, reference, document.frames.first)
+      take(document)
+      said = [...notes, ...words].join(' ')
     }
     const name = (plate ?? scene)?.name.replace(/\.\w+$/, '').slice(0, 200) || 'New shot'
     const { id } = await api<{ id: string }>('/api/shots', { method: 'POST', json: { name, document } })
@@ -89,7 +89,8 @@ async function make(files: File[]) {
         busy.value = `${plate.name}: ${text}`
       })
     }
-    await router.push(`/shot/${id}?station=${plate?.kind === 'still' && scene ? 'scene' : 'plate'}`)
+    useShot().arriving = said
+    await router.push(`/shot/${id}?station=${scene && (!plate || plate.kind === 'still') ? 'scene' : 'plate'}`)
   } catch (error) {
     message.value = (error as Error).message
   }

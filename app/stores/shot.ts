@@ -38,6 +38,8 @@ export const useShot = defineStore('shot', {
     frame: 1,
     state: 'saved' as 'saved' | 'saving' | 'waiting',
     message: '',
+    /** Said when the shot that is opened next is there. */
+    arriving: '',
     /** A change of ours that does not fit what another page saved meanwhile. */
     conflict: null as null | { label: string; patch: Operation[]; revision: number; theirs: ShotDocument },
   }),
@@ -62,7 +64,8 @@ export const useShot = defineStore('shot', {
         changes: shot.changes,
         frame: shot.document.frames.first,
         state: 'saved',
-        message: '',
+        message: this.arriving,
+        arriving: '',
         conflict: null,
       })
       this.document = shot.document

@@ -10,10 +10,11 @@ import type { MatteSettings } from '../../core/shot/document'
 export type Station = 'plate' | 'scene' | 'passes' | 'build' | 'finish' | 'send'
 export type MatchTool = 'x' | 'y' | 'z' | 'upright' | 'length' | 'origin' | 'pole'
 /**
- * What a click or drag on the picture does: drawing stand-ins, known points, pins, the sun from a shadow, turning the
- * environment, bending lines straight.
+ * What a click or drag on the picture does: drawing stand-ins, putting a thing on a place, known points, pins, the sun from a shadow, turning the
+ * environment and setting its brightness, bending lines straight.
  */
-export type SceneTool = StandInShape | 'known' | 'pin' | 'sun' | 'environment' | 'print' | 'track' | 'lens'
+export type SceneTool =
+  StandInShape | 'put' | 'grey' | 'known' | 'pin' | 'sun' | 'environment' | 'print' | 'track' | 'lens'
 export type ScenePart = 'camera' | 'things' | 'light'
 export const STATIONS: readonly Station[] = ['plate', 'scene', 'passes', 'build', 'finish', 'send']
 
@@ -58,6 +59,8 @@ export const useView = defineStore('view', {
     snapDegrees: 0,
     sceneEdges: false,
     trackPoints: true,
+    /** The scene's preview with its noise. */
+    previewPlain: false,
     /** Known point whose place in the picture is dragged next; picture laid on an object that is under work. */
     knownPoint: '',
     selectedPrint: '',
@@ -66,9 +69,14 @@ export const useView = defineStore('view', {
     matchLine: '',
     matchMetres: 1.8,
     poleMetres: 1.8,
+    /** What the panorama's brightness is set by: how much it reflects, and how it stands. */
+    greyPercent: 80,
+    greyUpright: false,
     /** 1 forward, -1 backward, 0 not playing. */
     playing: 0 as 1 | 0 | -1,
     loop: true,
+    /** Where the time line's frames lie on the page, in its pixels: from the left, and across. */
+    timeScale: null as null | { left: number; width: number },
     range: null as null | { first: number; last: number },
     dropped: 0,
     /** The frame that playing shows, and those that are ready. */

@@ -12,7 +12,9 @@ import { Pool } from '../../core/engine/pool'
 import { unpacking } from '../../core/render/openpasses'
 import type { Seen } from '../../core/render/passes'
 import { depthSpread, nothingThere, probe } from '../../core/build/probe'
+import { irradianceOn, meanAbout, stopsToMatch } from '../../core/match/greycard'
 import { edgePicture, snapLine } from '../../core/match/snap'
+import { borderPath } from '../../core/build/border'
 import { plateLight } from '../../core/build/platelight'
 import { findSun, mainLightOf, type FoundSun } from '../../core/scene/environmentSun'
 import { foldEdges } from '../../core/scene/edges'
@@ -30,12 +32,15 @@ import {
   type SceneFiles,
   worldBox,
 } from '../../core/shot/scene'
+import { placeFile } from '../../core/shot/fit'
+import { valueAt } from '../../core/time/curve'
 import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
 import { degreesFromRotation, identity, transformPoint, turnAndSizes } from '../../core/scene/vector'
 import { ScenePreviewer } from './preview'
 import type {
   EngineCall,
+  GreyPlace,
   ObjectEdges,
   Picture,
   PictureDescription,
@@ -156,46 +161,18 @@ async function describe(file: File): Promise<PictureDescription> {
   return { width, height, ...guessEncoding(picture), alpha: guessAlpha(picture, facts.alpha), facts, notes }
 }
 
-/** Where named things are, as an overlay: a veil inside, a bright line along the half-covered edge. */
-async function highlight(
-  document: ShotDocument,
-  at: number,
-  names: string[],
-  seen: Seen,
-): Promise<Omit<Picture, 'milliseconds'> | null> {
+/** The border of named things, where they cover half of a pixel: an SVG path in pixels of the frame; none: ''. */
+async function highlight(document: ShotDocument, at: number, names: string[], seen: Seen): Promise<string> {
   const { pool, evaluator } = await engine
   await evaluator.sources.prepare(document, at)
-  if (!evaluator.sources.passes) return null
+  if (!evaluator.sources.passes) return ''
   const size = evaluator.workSize({ document, shrink: 1 })
   const frame = evaluator.frameSize({ document, shrink: 1 })
-  const { width, height } = frame
   const whole = await unpacking(() => {
     evaluator.cache.begin()
     return evaluator.matte({ names, of: 'objects', seen, invert: false }, size, false).raster.pointer
   })
-  const from = pool.kernels.floats(whole, size.width * size.height)
-  const matte = new Float32Array(width * height)
-  const codes = new Uint8ClampedArray(width * height * 4)
-  for (let y = 0; y < height; y++)
-    matte.set(
-      from.subarray((y + size.top) * size.width + size.left, (y + size.top) * size.width + size.left + width),
-      y * width,
-    )
-  for (let y = 1; y < height - 1; y++) {
-    for (let x = 1; x < width - 1; x++) {
-      const i = y * width + x
-      const inside = matte[i]! > 0.5
-      const edge =
-        inside !== matte[i + 1]! > 0.5 ||
-        inside !== matte[i + width]! > 0.5 ||
-        inside !== matte[i - 1]! > 0.5 ||
-        inside !== matte[i - width]! > 0.5
-      if (!edge && !inside) continue
-      codes.fill(255, i * 4, i * 4 + 3)
-      codes[i * 4 + 3] = edge ? 230 : 26
-    }
-  }
-  return { width, height, codes }
+  return borderPath(pool.kernels.floats(whole, size.width * size.height), size, frame)
 }
 
 async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneInfo> {
@@ -264,6 +241,17 @@ async function snap(
   return lines.map(line => snapLine(picture, width, height, line.from, line.to) ?? null)
 }
 
+/** What the straight plate shows at a place against what the panorama, as strong as it is now, would make of it. */
+async function greyCard(document: ShotDocument, frame: number, { u, v, reflects, normal }: GreyPlace): Promise<number> {
+  const { evaluator } = await engine
+  const { environment } = await filesOf(document)
+  const settings = document.scene.environment
+  if (!environment || !settings) throw new Error('There is no panorama yet.')
+  const shown = meanAbout(await plateLight(evaluator, document, frame), u, v)
+  const light = irradianceOn({ ...environment, turn: valueAt(settings.turn, frame) }, normal)
+  return stopsToMatch(shown, light, reflects) - valueAt(settings.stops, frame)
+}
+
 async function environmentSun(document: ShotDocument): Promise<Omit<FoundSun, 'without'> | null> {
   const { environment } = await filesOf(document)
   const found = environment && findSun(environment.pixels, environment.width, environment.height)
@@ -291,9 +279,14 @@ async function answer(call: EngineCall): Promise<unknown> {
     case 'sceneInfo':
       return sceneInfo(call.document, call.frame)
     case 'fileCamera': {
-      const { scene } = await filesOf(call.document)
+      const scene = fileSceneAt(call.document, await filesOf(call.document), call.document.frames.first)
       const camera = call.name ? scene?.cameras.find(camera => camera.name === call.name) : scene?.camera
       return camera ? settingsOfCamera(camera) : null
+    }
+    case 'placeFile': {
+      const { scene } = await filesOf(call.document)
+      const words = scene && placeFile(call.document, scene, call.frame)
+      return { place: call.document.scene.filePlace, words }
     }
     case 'edges':
       return edges(call.document, call.frame, call.names)
@@ -303,6 +296,8 @@ async function answer(call: EngineCall): Promise<unknown> {
       return trackFrom(await load(call.blob), call.document.rate)
     case 'findSun':
       return environmentSun(call.document)
+    case 'greyCard':
+      return greyCard(call.document, call.frame, call.place)
     case 'mainLight': {
       const { environment } = await filesOf(call.document)
       return environment ? mainLightOf(environment.pixels, environment.width, environment.height) : null
@@ -311,7 +306,7 @@ async function answer(call: EngineCall): Promise<unknown> {
       const loaded = { ...(await filesOf(call.document)) }
       if (call.restart && needsPlate(call.document))
         loaded.plate = await plateLight(evaluator, call.document, call.frame)
-      return previewer.step(call.document, call.frame, call.width, call.restart, () =>
+      return previewer.step(call.document, call.frame, call.width, call.restart, call.plain, () =>
         sceneAt(call.document, loaded, call.frame),
       )
     }
@@ -330,8 +325,8 @@ async function work(): Promise<void> {
     const [{ id, ...call }] = waiting.splice(Math.max(0, first), 1) as [{ id: number } & EngineCall]
     try {
       const result = await answer(call as EngineCall)
-      const pictured = result as { codes?: Uint8ClampedArray; shown?: { codes: Uint8ClampedArray } } | null
-      const codes = pictured?.codes ?? pictured?.shown?.codes
+      const pictured = result as { codes?: Uint8ClampedArray; picture?: { shown: { codes: Uint8ClampedArray } } } | null
+      const codes = pictured?.codes ?? pictured?.picture?.shown.codes
       self.postMessage({ id, result }, { transfer: codes ? [codes.buffer] : [] })
     } catch (error) {
       self.postMessage({ id, error: (error as Error).message })

@@ -61,12 +61,23 @@ export interface ObjectEdges {
 export interface PixelReading extends Probe {
   rgba: [number, number, number, number]
 }
-/** width, height: of ids and depths; what is shown may have the plate's own size. */
+/** A place of the plate, how much light the thing there reflects (0..1), and the unit normal that it faces. */
+export interface GreyPlace {
+  u: number
+  v: number
+  reflects: number
+  normal: [number, number, number]
+}
+/** How far the preview is, and its picture where a new one is worth showing. */
 export interface ScenePreview {
+  samples: number
+  picture?: PreviewPicture
+}
+/** width, height: of ids and depths; what is shown may have the plate's own size. */
+export interface PreviewPicture {
   width: number
   height: number
   shown: Pick<Picture, 'width' | 'height' | 'codes'>
-  samples: number
   ids: Uint32Array
   depth: Float32Array
   names: string[]
@@ -94,10 +105,12 @@ export type EngineCall =
   | { call: 'highlight'; document: ShotDocument; frame: number; names: string[]; seen: Seen }
   | { call: 'sceneInfo'; document: ShotDocument; frame: number }
   | { call: 'fileCamera'; document: ShotDocument; name?: string }
+  | { call: 'placeFile'; document: ShotDocument; frame: number }
   | { call: 'edges'; document: ShotDocument; frame: number; names: string[] }
   | { call: 'snap'; document: ShotDocument; frame: number; lines: { from: [number, number]; to: [number, number] }[] }
   | { call: 'track'; document: ShotDocument; blob: string }
   | { call: 'findSun'; document: ShotDocument }
+  | { call: 'greyCard'; document: ShotDocument; frame: number; place: GreyPlace }
   | { call: 'mainLight'; document: ShotDocument }
-  | { call: 'preview'; document: ShotDocument; frame: number; width: number; restart: boolean }
+  | { call: 'preview'; document: ShotDocument; frame: number; width: number; restart: boolean; plain: boolean }
 export type EngineAnswer = { id: number; result: unknown } | { id: number; error: string } | { ready: true }

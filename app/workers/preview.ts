@@ -4,6 +4,7 @@ import type { Evaluator } from '../../core/build/evaluate'
 import type { Pool } from '../../core/engine/pool'
 import { displayCodes } from '../../core/build/deliver'
 import { compileScene, type CompiledScene } from '../../core/render/compile'
+import { denoisePasses, guidePasses } from '../../core/render/denoise'
 import type { RenderedPasses } from '../../core/render/planes'
 import { Render } from '../../core/render/render'
 import type { Camera, Scene } from '../../core/scene/scene'
@@ -11,21 +12,28 @@ import type { ShotDocument } from '../../core/shot/document'
 import type { ScenePreview } from './messages'
 
 const SAMPLES = 256
+/** Samples grow by this much from one picture to the next. */
+const SHOWN_GROWTH = 1.3
 
 export class ScenePreviewer {
   private compiled?: CompiledScene
   private render?: Render
+  private nextShown = 1
   constructor(
     private pool: Pool,
     private evaluator: Evaluator,
   ) {}
 
-  /** One more round; `restart` after anything changed. */
+  /**
+   * One more round; `restart` after anything changed. plain: with its noise. A picture comes only when there is so much
+   * more in it that it is worth the making.
+   */
   async step(
     document: ShotDocument,
     frame: number,
     width: number,
     restart: boolean,
+    plain: boolean,
     scene: () => Scene & { camera: Camera },
   ): Promise<ScenePreview> {
     const height = Math.max(1, Math.round((width * document.frame.height) / document.frame.width))
@@ -39,19 +47,29 @@ export class ScenePreviewer {
         width,
         height,
         samples: SAMPLES,
-        passes: ['beauty', 'alpha', 'shadow', 'depth', 'object_id', ...(description.volumes?.length ? ['volume'] : [])],
+        passes: [
+          ...['beauty', 'alpha', 'shadow', 'depth', 'object_id'],
+          ...guidePasses(['beauty'], description.materials),
+          ...(description.volumes?.length ? ['volume'] : []),
+        ],
+        keepNoise: true,
         camera: description.camera,
         maxBounces: 3,
         clampIndirect: 8,
         seeEnvironment: description.environment?.seenByCamera,
       })
+      this.nextShown = 1
     }
     if (!this.render.done) this.render.step(this.render.samplesSoFar < 2 ? 1 : 2)
-    const passes = this.render.snapshot(false)
+    const samples = this.render.done ? SAMPLES : this.render.samplesSoFar
+    if (samples < this.nextShown && !this.render.done) return { samples }
+    this.nextShown = samples * (plain ? 1 : SHOWN_GROWTH)
+    const passes = { ...this.render.snapshot(false) }
+    if (!plain) Object.assign(passes, denoisePasses(this.pool, passes))
     const plate = await this.evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'plate', straight: true } })
     const { kernels } = this.pool
     // The first look may be coarse; then the render lies over the plate as sharp as that is
-    const coarse = this.render.samplesSoFar < 2
+    const coarse = samples < 2
     const size = coarse || plate.raster.width < passes.width ? passes : plate.raster
     const pointer = kernels.allocate(size.width * size.height * 16)
     try {
@@ -68,13 +86,15 @@ export class ScenePreviewer {
         document.view,
       )
       return {
-        width: passes.width,
-        height: passes.height,
-        shown: { width: size.width, height: size.height, codes },
-        samples: this.render.done ? SAMPLES : this.render.samplesSoFar,
-        ids: passes.objectId.slice(),
-        depth: passes.depth.slice(),
-        names: this.compiled!.objects.map(object => object.name),
+        samples,
+        picture: {
+          width: passes.width,
+          height: passes.height,
+          shown: { width: size.width, height: size.height, codes },
+          ids: passes.objectId.slice(),
+          depth: passes.depth.slice(),
+          names: this.compiled!.objects.map(object => object.name),
+        },
       }
     } finally {
       kernels.dispose(pointer)

@@ -26,6 +26,14 @@ export function rayThrough(camera: Camera, aspect: number, u: number, v: number)
   return normalized([m[0]! * x + m[4]! * y - m[8]!, m[1]! * x + m[5]! * y - m[9]!, m[2]! * x + m[6]! * y - m[10]!])
 }
 
+/** The place that is so many metres along the view axis behind a place of the frame. */
+export function placeAt(camera: Camera, aspect: number, u: number, v: number, metres: number): Vector3 {
+  const d = rayThrough(camera, aspect, u, v)
+  const m = camera.matrix
+  const along = metres / -dot(d, [m[8]!, m[9]!, m[10]!])
+  return [m[12]! + d[0] * along, m[13]! + d[1] * along, m[14]! + d[2] * along]
+}
+
 /** Where that ray meets the level at height y; undefined when it never does before 10 km. */
 export function onLevel(camera: Camera, aspect: number, u: number, v: number, height: number): Vector3 | undefined {
   const d = rayThrough(camera, aspect, u, v)
@@ -55,23 +63,41 @@ export function segment(
   return [p.u, p.v, q.u, q.v]
 }
 
-/** The metre grid on the ground around a place: lines every metre, every fifth stronger. */
+/** Lines of the grid to each side of its middle, and how far its middle is down the picture. */
+const GRID = { lines: 30, down: 0.72 }
+/** Metres that its steps have at least and at most. */
+const STEPS = { least: 1e-3, most: 1e3 }
+
+/**
+ * A grid on the ground where the camera looks: its step is the power of ten of a metre, 1 mm to 1 km, that the view is
+ * four to forty of across; every tenth line is stronger.
+ */
 export function groundGrid(
   camera: Camera,
   aspect: number,
-  extent = 20,
-): { line: [number, number, number, number]; strong: boolean }[] {
+): { step: number; lines: { line: [number, number, number, number]; strong: boolean }[] } {
   const m = camera.matrix
-  const out: { line: [number, number, number, number]; strong: boolean }[] = []
-  const cx = Math.round(m[12]! - m[8]! * extent * 0.6)
-  const cz = Math.round(m[14]! - m[10]! * extent * 0.6)
-  for (let i = -extent; i <= extent; i++) {
+  const high = Math.abs(m[13]!) || 1
+  const ahead = [GRID.down, 0.85, 0.97, 0.5]
+    .map(v => onLevel(camera, aspect, 0.5, v, 0))
+    .find(place => place !== undefined)
+  // Looking up there is no ground: the grid lies about the foot of the camera
+  const middle: Vector3 = ahead ?? [m[12]! - m[8]! * high * 4, 0, m[14]! - m[10]! * high * 4]
+  const far = Math.hypot(middle[0] - m[12]!, m[13]!, middle[2] - m[14]!)
+  const across = far * (camera.sensorWidth / camera.focalLength)
+  const step = Math.min(STEPS.most, Math.max(STEPS.least, 10 ** Math.floor(Math.log10(across / 4 || 1))))
+  const cx = Math.round(middle[0] / step)
+  const cz = Math.round(middle[2] / step)
+  const { lines: count } = GRID
+  const lines: { line: [number, number, number, number]; strong: boolean }[] = []
+  for (let i = -count; i <= count; i++) {
     for (const along of [true, false]) {
-      const a: Vector3 = along ? [cx + i, 0, cz - extent] : [cx - extent, 0, cz + i]
-      const b: Vector3 = along ? [cx + i, 0, cz + extent] : [cx + extent, 0, cz + i]
-      const line = segment(camera, aspect, a, b)
-      if (line) out.push({ line, strong: ((along ? cx : cz) + i) % 5 === 0 })
+      const at = (along ? cx : cz) + i
+      const a: Vector3 = along ? [at * step, 0, (cz - count) * step] : [(cx - count) * step, 0, at * step]
+      const b: Vector3 = along ? [at * step, 0, (cz + count) * step] : [(cx + count) * step, 0, at * step]
+      const line = segment(camera, aspect, a, b, Math.min(0.05, far / 100))
+      if (line) lines.push({ line, strong: at % 10 === 0 })
     }
   }
-  return out
+  return { step, lines }
 }

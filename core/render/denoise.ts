@@ -2,7 +2,7 @@
 // touched.
 import * as L from '../../kernels/assembly/layout'
 import { float, type Pool } from '../engine/pool'
-import { litCounts, varianceByHalves, varianceOf } from './noise'
+import { litCounts, varianceAround, varianceByHalves, varianceOf } from './noise'
 import type { Material } from '../scene/scene'
 import { anyNeeds, LIGHT_PARTS, type LightPart } from './passes'
 import type { Halves, RenderedPasses } from './planes'
@@ -16,6 +16,9 @@ export interface DenoiseSettings {
   normal: number
 }
 export const DENOISE: DenoiseSettings = { radius: 3, noise: 1.3, albedo: 0.08, normal: 0.3 }
+
+/** Samples below which a pixel’s own say too little of its noise: those about it do instead. */
+const FEW = 8
 
 export interface Guide {
   /** Interleaved channels. */
@@ -199,7 +202,8 @@ function cleanLight(pool: Pool, passes: RenderedPasses, settings: DenoiseSetting
           Math.sqrt(measured[at + 2]!) / by[at + 2]!) **
         2
     }
-    return denoiseLayers(pool, { width, height, light: bright, variance, guides: own, layers }, settings)
+    const told = passes.samples < FEW ? varianceAround(bright, width, height) : variance
+    return denoiseLayers(pool, { width, height, light: bright, variance: told, guides: own, layers }, settings)
   }
   // Matt light is smooth where others mirror: each is compared with its like
   const matt = filtered([light.diffuse_direct, light.diffuse_indirect], noise.matt, tint, guides, [
@@ -246,23 +250,16 @@ function summingTo(light: Record<LightPart, Float32Array>, groups: Float32Array[
 /** The shadow is compared with itself; nothing else is known of the ground. */
 function cleanShadow(
   pool: Pool,
-  { width, height, shadow, counts }: RenderedPasses,
+  { width, height, shadow, counts, samples }: RenderedPasses,
   odd: Float32Array,
   settings: DenoiseSettings,
 ): Float32Array {
-  const variance = varianceByHalves(shadow!, odd, counts, width, height)
   const grey = (plane: Float32Array): Float32Array =>
     Float32Array.from({ length: width * height }, (_, i) => plane[i * 3]! + plane[i * 3 + 1]! + plane[i * 3 + 2]!)
-  return denoiseLayers(
-    pool,
-    {
-      width,
-      height,
-      light: grey(shadow!),
-      variance: grey(variance).map(value => value * 3),
-      guides: [],
-      layers: [shadow!],
-    },
-    settings,
-  )[0]!
+  const light = grey(shadow!)
+  const variance =
+    samples < FEW
+      ? varianceAround(light, width, height)
+      : grey(varianceByHalves(shadow!, odd, counts, width, height)).map(value => value * 3)
+  return denoiseLayers(pool, { width, height, light, variance, guides: [], layers: [shadow!] }, settings)[0]!
 }

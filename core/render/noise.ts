@@ -115,6 +115,20 @@ export const varianceByHalves = (
 ): Float32Array => boxMean(byHalves(mean, odd, counts), width, height, 3, radius)
 
 /**
+ * Variance of one float a pixel as the pixels about it show it: where too few samples are there to tell it from. Counts
+ * what the picture shows as noise too.
+ */
+export function varianceAround(plane: Float32Array, width: number, height: number, radius = 2): Float32Array {
+  const pair = new Float32Array(plane.length * 2)
+  for (let i = 0; i < plane.length; i++) {
+    pair[i * 2] = plane[i]!
+    pair[i * 2 + 1] = plane[i]! ** 2
+  }
+  const around = boxMean(pair, width, height, 2, radius)
+  return plane.map((_, i) => Math.max(0, around[i * 2 + 1]! - around[i * 2]! ** 2))
+}
+
+/**
  * Which pixels are as quiet as asked: level is the standard deviation of the beauty's mean over its brightness (that of
  * dim ones counts as DIM). A pixel rests only when all about it are quiet, so that the few that know nothing of their
  * noise yet are not believed.

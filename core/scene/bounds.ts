@@ -9,7 +9,8 @@ export interface Box {
 /** A part is measured once, however often it stands. */
 const measured = new WeakMap<Part, Box>()
 
-function boxOfPart(part: Part): Box {
+/** Box of a mesh in its own space. */
+export function boxOfPart(part: Part): Box {
   const known = measured.get(part)
   if (known) return known
   const box: Box = { low: [Infinity, Infinity, Infinity], high: [-Infinity, -Infinity, -Infinity] }

@@ -37,6 +37,11 @@ export interface BlobReference {
   blob: string
   name: string
 }
+/** Where a scene file's origin stands in the shot, metres, and how many times its own size the whole of it is. */
+export interface FilePlace {
+  at: [number, number, number]
+  times: number
+}
 export interface PictureReference extends BlobReference {
   encoding: string
   alpha: AlphaKind
@@ -397,6 +402,8 @@ export interface PassFileReference extends BlobReference {
   height: number
   passes: string[]
   objects: string[]
+  /** Those of them that stand in for the plate: they catch and hold out, nothing of their own is seen. */
+  standIns?: string[]
   materials: string[]
   /** Groups of light that have a beauty of their own. */
   lights?: string[]
@@ -413,6 +420,10 @@ export interface PassFileReference extends BlobReference {
   margin?: [number, number]
 }
 
+/** The objects of a render that are seen and can be worked on. */
+export const seenObjects = ({ objects, standIns = [] }: PassFileReference): string[] =>
+  standIns.length ? objects.filter(name => !standIns.includes(name)) : objects
+
 export interface ShotDocument {
   version: typeof DOCUMENT_VERSION
   frame: { width: number; height: number }
@@ -422,6 +433,8 @@ export interface ShotDocument {
   plate: PictureReference | null
   scene: {
     file: BlobReference | null
+    /** As in the file when not said. */
+    filePlace?: FilePlace
     objects: Record<string, ObjectSettings>
     /** New names of the file's objects. */
     names?: Record<string, string>

@@ -112,7 +112,9 @@ export function renameObject(document: ShotDocument, fileNames: readonly string[
     // The rendered file keeps its names: it is read under the new ones
     const stored = Object.entries(passes.file.names ?? {}).find(([, now]) => now === from)?.[0] ?? from
     passes.file.names = { ...passes.file.names, [stored]: to }
-    passes.file.objects = passes.file.objects.map(name => (name === from ? to : name))
+    const renamed = (names: string[]): string[] => names.map(name => (name === from ? to : name))
+    passes.file.objects = renamed(passes.file.objects)
+    if (passes.file.standIns) passes.file.standIns = renamed(passes.file.standIns)
   }
 }
 

@@ -25,6 +25,8 @@ import {
 import { valueAt, type Animatable } from '../time/curve'
 import { perSecond } from '../time/rate'
 import type { LoadBlob } from '../build/sources'
+import { boxOfPart } from '../scene/bounds'
+import { placedScene } from './filePlace'
 import { objectsOf } from './objects'
 import type {
   AirSettings,
@@ -157,9 +159,10 @@ export function placedMatrix(object: SceneObject, settings: ObjectSettings | und
   return out
 }
 
-/** The file's scene as it stands at a frame of the shot: its time 0 is the shot's first frame. */
+/** The file's scene as it stands in the shot at one of its frames: its time 0 is the shot's first frame. */
 export function fileSceneAt(document: ShotDocument, { scene }: SceneFiles, frame: number): Scene | undefined {
-  return scene?.at ? scene.at(Math.max(0, frame - document.frames.first) / perSecond(document.rate)) : scene
+  const now = scene?.at ? scene.at(Math.max(0, frame - document.frames.first) / perSecond(document.rate)) : scene
+  return now && placedScene(now, document.scene.filePlace)
 }
 
 export interface SceneFiles {
@@ -269,28 +272,11 @@ export function printAt(settings: PrintSettings, texture: Texture, matrix: Matri
   }
 }
 
-/** Boxes of meshes in their own space: the same one may stand in thousands of places. */
-const ownBoxes = new WeakMap<SceneObject['parts'][number], { low: Vector3; high: Vector3 }>()
-function ownBox(part: SceneObject['parts'][number]): { low: Vector3; high: Vector3 } {
-  const known = ownBoxes.get(part)
-  if (known) return known
-  const low: Vector3 = [Infinity, Infinity, Infinity]
-  const high: Vector3 = [-Infinity, -Infinity, -Infinity]
-  for (let i = 0; i < part.positions.length; i++) {
-    const k = i % 3
-    const value = part.positions[i]!
-    low[k] = Math.min(low[k]!, value)
-    high[k] = Math.max(high[k]!, value)
-  }
-  ownBoxes.set(part, { low, high })
-  return { low, high }
-}
-
 /** Box of an object's corners in the world. */
 export function worldBox(object: SceneObject, matrix: Matrix4): { low: Vector3; high: Vector3 } {
   // Not turned: the box of the mesh is enough
   if ([1, 2, 4, 6, 8, 9].every(i => matrix[i] === 0)) {
-    const boxes = object.parts.map(ownBox)
+    const boxes = object.parts.map(boxOfPart)
     const ends = [0, 1, 2].map(k => {
       const a = boxes.map(({ low }) => low[k]! * matrix[k * 5]! + matrix[12 + k]!)
       const b = boxes.map(({ high }) => high[k]! * matrix[k * 5]! + matrix[12 + k]!)

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { Seen } from '../../../core/render/passes'
 import type { Meant } from '../../../core/build/probe'
 import { isDepth } from '../../../core/render/passes'
 import { engine } from '~/composables/engine'
@@ -10,7 +11,7 @@ import { isTaken } from '~/composables/keys'
 import { useShot } from '~/stores/shot'
 import { STATIONS, useView, type Station } from '~/stores/view'
 import { hasObjects } from '../../../core/shot/scene'
-import type { Picture, SceneInfo, ScenePreview } from '~/workers/messages'
+import type { Picture, PreviewPicture, SceneInfo } from '~/workers/messages'
 
 const route = useRoute()
 const router = useRouter()
@@ -18,6 +19,7 @@ const shot = useShot()
 const view = useView()
 const jobs = useJobs()
 const ready = ref(false)
+view.picked = []
 const fault = ref('')
 const info = ref<SceneInfo | null>(null)
 const grid = ref(true)
@@ -29,15 +31,23 @@ const lowerHeight = ref(Number(localStorage.getItem('northmist/lower')) || 330)
 function go(station: Station) {
   void router.replace({ query: { ...route.query, station } })
 }
+/** What is picked in the scene is not what is picked in the picture: each is taken up again where it was left. */
+let left: { names: string[]; seen: Seen } = { names: [], seen: 'straight' }
 watch(
   () => route.query.station,
   station => {
+    const inScene = view.station === 'scene'
     view.station = STATIONS.includes(station as Station) ? (station as Station) : 'build'
     view.matte = null
     view.held = null
     view.matchTool = null
     view.sceneTool = null
-    view.pickedSeen = 'straight'
+    if (inScene !== (view.station === 'scene')) {
+      const now = { names: view.picked, seen: view.pickedSeen }
+      view.picked = left.names
+      view.pickedSeen = left.seen
+      left = now
+    }
     if (view.station !== 'build') view.deskOpen = false
   },
   { immediate: true },
@@ -90,11 +100,13 @@ const MIDDLE_WIDTH = 640
 const FINE_WIDTH = 1280
 const FINE_ROUND = 20
 const FINE_SHOWN = 24
+const FINE_CLEAN = 6
 watch(
   () => [
     ready.value,
     view.station,
     view.playing,
+    view.previewPlain,
     shot.frame,
     JSON.stringify([shot.document?.scene, shot.document?.plate, shot.document?.frame, shot.document?.view]),
   ],
@@ -113,18 +125,21 @@ watch(
         const most = shot.document.frame.width
         const fine = round >= FINE_ROUND && most > MIDDLE_WIDTH
         const width = Math.min(most, view.dragging || round < 2 ? COARSE_WIDTH : fine ? FINE_WIDTH : MIDDLE_WIDTH)
-        const picture = await engine.preview(
+        const { samples, picture } = await engine.preview(
           shot.document,
           shot.frame,
           width,
           round === 0 || round === 2 || (fine && round === FINE_ROUND),
+          view.previewPlain,
         )
         if (mine !== previewing) return
-        if (fine && picture.samples < FINE_SHOWN) continue
-        replacement.value = { ...picture.shown, milliseconds: 0 }
-        previewIds.value = picture
-        previewSamples.value = picture.samples
-        if (picture.samples >= 256) return
+        if (fine && samples < (view.previewPlain ? FINE_SHOWN : FINE_CLEAN)) continue
+        if (picture) {
+          replacement.value = { ...picture.shown, milliseconds: 0 }
+          previewIds.value = picture
+        }
+        previewSamples.value = samples
+        if (samples >= 256) return
       } catch (error) {
         shot.message = (error as Error).message
         return
@@ -132,7 +147,7 @@ watch(
     }
   },
 )
-const previewIds = shallowRef<ScenePreview>()
+const previewIds = shallowRef<PreviewPicture>()
 
 // A render in progress is seen in the viewer as it refines
 const rendering = computed(() =>
@@ -325,6 +340,7 @@ const KEYS = [
           <PictureViewer
             :replacement="replacement"
             :pick-names="view.station === 'build' || view.station === 'finish' || view.station === 'passes'"
+            :clickable="view.station === 'build' || view.station === 'finish'"
             @pick="picked"
             @place="placed"
           >
@@ -394,6 +410,8 @@ const KEYS = [
 
 <style scoped>
 .instrument {
+  /* Dragging over it, or Ctrl A, marks no words as if they were a text */
+  user-select: none;
   height: 100vh;
   display: flex;
   flex-direction: column;
