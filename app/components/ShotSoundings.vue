@@ -40,7 +40,9 @@ const xOf = (metres: number): number => {
 }
 const metresAt = (x: number): number => {
   const { near, far } = reach.value
-  return near * Math.exp(Math.min(1, Math.max(0, (x - left) / span.value)) * Math.log(far / near))
+  // What is dragged past the ends goes on
+  const metres = near * Math.exp(((x - left) / span.value) * Math.log(far / near))
+  return Math.min(SOUNDED.far, Math.max(SOUNDED.near, metres))
 }
 const inSight = (metres: number): boolean => metres >= reach.value.near / 1.001 && metres <= reach.value.far * 1.001
 const ground = height - 30

@@ -86,7 +86,7 @@ test('from a scene and a photograph to a finished picture', async ({ page, stage
   const sounding = (await at(page, 'sounding-buoy').locator('rect').boundingBox())!
   await page.mouse.move(sounding.x + 9, sounding.y + 30)
   await page.mouse.down()
-  await page.mouse.move(sounding.x - 400, sounding.y + 40, { steps: 5 })
+  await page.mouse.move(10, sounding.y + 40, { steps: 5 })
   await page.mouse.up()
   await expect.poll(async () => (await pixelAt(page, 0.5, 0.45))[0]!).toBe(230)
 

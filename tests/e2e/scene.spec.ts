@@ -249,10 +249,13 @@ test('values over time: a key by the menu, moved in the sheet, drift, and all of
   await saved(page)
   await expect(at(page, 'key-pitch-13')).toBeVisible()
   const key = (await at(page, 'key-pitch-13').boundingBox())!
-  const graph = (await at(page, 'curve-graph').boundingBox())!
+  // The time line below has the same scale of frames: its mark of frame 13 stands under the key
+  const bar = (await at(page, 'frames').boundingBox())!
+  const perFrame = bar.width / 25
+  expect(Math.abs(key.x + key.width / 2 - (bar.x + 12.5 * perFrame))).toBeLessThan(1)
   await page.mouse.move(key.x + key.width / 2, key.y + key.height / 2)
   await page.mouse.down()
-  await page.mouse.move(key.x + key.width / 2 + (graph.width / 24) * 6, key.y + key.height / 2, { steps: 5 })
+  await page.mouse.move(key.x + key.width / 2 + perFrame * 6, key.y + key.height / 2, { steps: 5 })
   await page.mouse.up()
   await saved(page)
   const keys = async (): Promise<{ frame: number; value: number; ease: string }[]> =>
