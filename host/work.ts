@@ -112,7 +112,7 @@ export async function renderPasses(
   const previous = moves ? sceneAt(document, files, frame - 1) : scene
   const next = moves ? sceneAt(document, files, frame + 1) : scene
   const denoises = settings.denoise !== false && hasNoise(selected)
-  const keepNoise = denoises || settings.noiseLevel !== undefined
+  const keepNoise = hasNoise(selected) || settings.noiseLevel !== undefined
   const guides = denoises ? guidePasses(selected, scene.materials) : []
   const unfinished = new Unfinished(join(store.folder, 'unfinished'))
   const key = JSON.stringify([sceneStamp(document), frame, selected, guides, keepNoise])
@@ -124,6 +124,7 @@ export async function renderPasses(
       samples: settings.samples,
       passes: [...selected, ...guides],
       keepNoise,
+      settle: true,
       camera: widened(scene.camera, document),
       seed: settings.seed,
       maxBounces: settings.bounces,

@@ -53,6 +53,7 @@ export class ScenePreviewer {
           ...(description.volumes?.length ? ['volume'] : []),
         ],
         keepNoise: true,
+        settle: true,
         camera: description.camera,
         maxBounces: 3,
         clampIndirect: 8,

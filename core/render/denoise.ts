@@ -205,7 +205,7 @@ function cleanLight(pool: Pool, passes: RenderedPasses, settings: DenoiseSetting
     const told = passes.samples < FEW ? varianceAround(bright, width, height) : variance
     return denoiseLayers(pool, { width, height, light: bright, variance: told, guides: own, layers }, settings)
   }
-  // Matt light is smooth where others mirror: each is compared with its like
+  // Matt light is smooth where others mirror: each is compared with its like. Lamps and sky themselves have no noise
   const matt = filtered([light.diffuse_direct, light.diffuse_indirect], noise.matt, tint, guides, [
     over(light.diffuse_direct),
     over(light.diffuse_indirect),
@@ -214,25 +214,23 @@ function cleanLight(pool: Pool, passes: RenderedPasses, settings: DenoiseSetting
   const behind: Guide[] = passes.through
     ? [...guides, { plane: passes.through.normal, channels: 3, like: settings.normal }]
     : guides
-  const other = filtered(
-    [light.reflection, light.refraction, light.emission, light.environment],
-    noise.other,
-    none,
-    behind,
-    [light.reflection, light.refraction, ...(passes.groups ?? [])],
-  )
+  const sent = filtered([light.reflection, light.refraction], noise.sent, none, behind, [
+    light.reflection,
+    light.refraction,
+    ...(passes.groups ?? []),
+  ])
   const clean = {
     light: {
       ...light,
       diffuse_direct: times(matt[0]!),
       diffuse_indirect: times(matt[1]!),
-      reflection: other[0]!,
-      refraction: other[1]!,
+      reflection: sent[0]!,
+      refraction: sent[1]!,
     },
     rawDirect: matt[2],
     rawIndirect: matt[3],
   }
-  return { ...clean, groups: passes.groups && summingTo(clean.light, other.slice(2)) }
+  return { ...clean, groups: passes.groups && summingTo(clean.light, sent.slice(2)) }
 }
 
 /** Lights whose sum is that of the light passes again, to the last bit of a float. */

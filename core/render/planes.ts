@@ -18,10 +18,13 @@ export interface Halves {
   odd: Float32Array
   squares: Float32Array
 }
-/** Of matt light, of all other light, and of both (core/render/noise.ts); the shadow of every second sample. */
+/**
+ * Of matt light, of light mirrored and let through, and of all light (core/render/noise.ts); the shadow of every second
+ * sample.
+ */
 export interface Noise {
   matt: Halves
-  other: Halves
+  sent: Halves
   whole: Halves
   shadowOdd?: Float32Array
 }
@@ -45,6 +48,8 @@ export interface RenderedPasses {
   alpha: Float32Array
   /** RGB triples. */
   light?: Record<LightPart, Float32Array>
+  /** Share of the pixel that surfaces with light of their own have. */
+  shining?: Float32Array
   rawDirect?: Float32Array
   rawIndirect?: Float32Array
   /** RGB triples, by the number of the group. */
@@ -61,6 +66,8 @@ export interface RenderedPasses {
   motionBack?: Float32Array
   occlusion?: Float32Array
   shadow?: Float32Array
+  /** Share of the pixel that ground has which the shadow falls on. */
+  groundShare?: Float32Array
   shadowObjects?: Float32Array
   shadowChosen?: Float32Array
   wet?: Float32Array
@@ -192,6 +199,7 @@ export function blankPasses(width: number, height: number, layout: PixelLayout):
     counts: new Uint32Array(pixels),
     limits: {},
     alpha: new Float32Array(pixels),
+    shining: floats(layout.light, 1),
     light: layout.light
       ? {
           diffuse_direct: colour(),
@@ -217,6 +225,7 @@ export function blankPasses(width: number, height: number, layout: PixelLayout):
     motionBack: floats(layout.motion, 2),
     occlusion: floats(layout.occlusion, 1, 1),
     shadow: floats(layout.shadow, 3, 1),
+    groundShare: floats(layout.shadow, 1),
     objectId: new Uint32Array(pixels),
     materialId: new Uint32Array(pixels),
     catcherId: new Uint32Array(pixels),
@@ -228,7 +237,7 @@ export function blankPasses(width: number, height: number, layout: PixelLayout):
     noise: layout.noise
       ? {
           matt: { odd: colour(), squares: colour() },
-          other: { odd: colour(), squares: colour() },
+          sent: { odd: colour(), squares: colour() },
           whole: { odd: colour(), squares: colour() },
           shadowOdd: layout.shadow ? new Float32Array(pixels * 3).fill(1) : undefined,
         }
@@ -329,6 +338,7 @@ export function resolvePlanes(
     words(out.objectId, L.PIXEL_OBJECT_CENTRE, L.RESOLVE_CHOICE, L.PIXEL_OBJECT_NEAREST)
     words(out.materialId, L.PIXEL_MATERIAL_CENTRE, L.RESOLVE_CHOICE, L.PIXEL_MATERIAL_NEAREST)
     words(out.catcherId, L.PIXEL_CATCHER, L.RESOLVE_WORD)
+    plane(out.shining, L.PIXEL_SHINING, 1, L.RESOLVE_MEAN, 0, 0, HEAD, limits.light)
     if (out.light) for (const [part, field] of LIGHT_FIELDS) lit(out.light[part], layout.light + field)
     lit(out.rawDirect, layout.raw + L.RAW_DIRECT)
     lit(out.rawIndirect, layout.raw + L.RAW_INDIRECT)
@@ -356,6 +366,7 @@ export function resolvePlanes(
       ground,
       limits.shadow,
     )
+    plane(out.groundShare, layout.shadow + L.SHADOW_SHARE, 1, L.RESOLVE_MEAN, 0, 0, HEAD, limits.shadow)
     plane(
       out.shadowObjects,
       layout.shadowObjects + L.SHADOW_WITH,
@@ -388,14 +399,15 @@ export function resolvePlanes(
       }
     }
     if (out.noise) {
-      const { matt, other, whole, shadowOdd } = out.noise
+      const { matt, sent, whole, shadowOdd } = out.noise
       const mean = (to: Float32Array, field: number): void => lit(to, layout.noise + field)
       mean(matt.odd, L.NOISE_MATT)
-      mean(other.odd, L.NOISE_OTHER)
+      mean(sent.odd, L.NOISE_SENT)
+      mean(whole.odd, L.NOISE_SEEN)
       mean(matt.squares, L.NOISE_SQUARES_MATT)
-      mean(other.squares, L.NOISE_SQUARES_OTHER)
+      mean(sent.squares, L.NOISE_SQUARES_SENT)
       mean(whole.squares, L.NOISE_SQUARES)
-      for (let i = first * 3; i < (first + pixels) * 3; i++) whole.odd[i] = matt.odd[i]! + other.odd[i]!
+      for (let i = first * 3; i < (first + pixels) * 3; i++) whole.odd[i]! += matt.odd[i]! + sent.odd[i]!
       plane(
         shadowOdd,
         layout.noise + L.NOISE_SHADOW + L.SHADOW_WITH,

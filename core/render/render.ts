@@ -6,6 +6,7 @@ import type { CompiledScene } from './compile'
 import { OUTLINE, outlineOf, type OutlineSettings } from './outline'
 import { putRows, rowsKept } from './keptrows'
 import { anyNeeds, MIST } from './passes'
+import { settle } from './settle'
 import { quietPixels, varianceByHalves, varianceOf } from './noise'
 import {
   blankPasses,
@@ -39,6 +40,11 @@ export interface RenderSettings {
   keepNoise?: boolean
   /** Most memory for the sums of a strip; 600 MB when not said. */
   stripBytes?: number
+  /**
+   * Once the samples are there: fireflies are bounded by what is about them, edges of lamps made smooth, and ground that
+   * is hardly seen takes the shadow beside it (core/render/settle.ts). Noise must be kept.
+   */
+  settle?: boolean
   /** Noise (standard deviation over brightness) at which a pixel gets no more samples; noise must be kept. */
   noiseLevel?: number
   /** Upper bound of one indirect contribution (scene-linear); 0 for none. */
@@ -87,7 +93,7 @@ const CHECK_GROWTH = 1.5
 
 /** Head of what a stopped render keeps: five f64. */
 const KEPT_HEAD = 40
-const KEPT_MARK = 20261126
+const KEPT_MARK = 20261127
 
 /** Strip that what kept() gave is about. */
 export const stripKept = (bytes: Uint8Array): number =>
@@ -283,6 +289,7 @@ export class Render {
     this.samplesDone = 0
     this.nextCheck = FIRST_CHECK
     if (!this.done) this.clear()
+    else if (this.settings.settle) settle(this.result)
   }
 
   /** Lets pixels rest that are quiet enough; true when all are. */
@@ -325,7 +332,10 @@ export class Render {
    * passes as they were.
    */
   snapshot(coverage = true): RenderedPasses {
-    if (!this.done && this.samplesDone > 0) this.resolve(coverage)
+    if (!this.done && this.samplesDone > 0) {
+      this.resolve(coverage)
+      if (this.settings.settle && this.wholePicture) settle(this.result)
+    }
     if (this.done && !this.result.outline && anyNeeds(this.settings.passes, 'outline'))
       this.result.outline = this.outline()
     return this.result

@@ -216,7 +216,9 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
           store<f32>(occlusion, load<f32>(occlusion, 4) + share, 4)
         }
         if (on || chosen) castShadows(scene, on ? pixel + on : 0, chosen ? pixel + chosen : 0, share, dimension)
-        if (light)
+        if (light) {
+          if (S.emissionR + S.emissionG + S.emissionB > 0)
+            store<f32>(pixel, load<f32>(pixel, L.PIXEL_SHINING << 2) + share, L.PIXEL_SHINING << 2)
           followLight(
             scene,
             pixel + light,
@@ -230,6 +232,7 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
             clamp,
             dimension,
           )
+        }
         through -= share
       }
     }
@@ -251,25 +254,27 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
   }
 }
 
-// Sums of the light passes of a pixel: of matt light, and of all other
+// Sums of the light passes of a pixel: of matt light, of light that is mirrored or let through, and of what is seen of
+// lamps and sky themselves
 let mattR: f32 = 0
 let mattG: f32 = 0
 let mattB: f32 = 0
-let otherR: f32 = 0
-let otherG: f32 = 0
-let otherB: f32 = 0
+let sentR: f32 = 0
+let sentG: f32 = 0
+let sentB: f32 = 0
+let seenR: f32 = 0
+let seenG: f32 = 0
+let seenB: f32 = 0
 function sumOfLight(light: usize): void {
   mattR = load<f32>(light) + load<f32>(light, 12)
   mattG = load<f32>(light, 4) + load<f32>(light, 16)
   mattB = load<f32>(light, 8) + load<f32>(light, 20)
-  otherR = 0
-  otherG = 0
-  otherB = 0
-  for (let part: usize = (<usize>L.LIGHT_REFLECTION) << 2; part < (<usize>L.LIGHT_BLOCK) << 2; part += 12) {
-    otherR += load<f32>(light + part)
-    otherG += load<f32>(light + part, 4)
-    otherB += load<f32>(light + part, 8)
-  }
+  sentR = load<f32>(light, 24) + load<f32>(light, 36)
+  sentG = load<f32>(light, 28) + load<f32>(light, 40)
+  sentB = load<f32>(light, 32) + load<f32>(light, 44)
+  seenR = load<f32>(light, 48) + load<f32>(light, 60)
+  seenG = load<f32>(light, 52) + load<f32>(light, 64)
+  seenB = load<f32>(light, 56) + load<f32>(light, 68)
 }
 
 /** One sample, and what it gave on its own, for the measure of noise. */
@@ -282,9 +287,12 @@ function measured(scene: usize, render: usize, pixel: usize, x: i32, y: i32, ind
   const mr = mattR
   const mg = mattG
   const mb = mattB
-  const or = otherR
-  const og = otherG
-  const ob = otherB
+  const sr = sentR
+  const sg = sentG
+  const sb = sentB
+  const vr = seenR
+  const vg = seenG
+  const vb = seenB
   // What the shadow held before is taken off, what it holds after is put on
   if (shadow && odd)
     for (let field: usize = 0; field < (<usize>L.SHADOW_SHARE) << 2; field += 4)
@@ -306,18 +314,22 @@ function measured(scene: usize, render: usize, pixel: usize, x: i32, y: i32, ind
   const dmr = mattR - mr
   const dmg = mattG - mg
   const dmb = mattB - mb
-  const dor = otherR - or
-  const dog = otherG - og
-  const dob = otherB - ob
+  const dsr = sentR - sr
+  const dsg = sentG - sg
+  const dsb = sentB - sb
+  const dvr = seenR - vr
+  const dvg = seenG - vg
+  const dvb = seenB - vb
   if (odd) {
     add(noise, L.NOISE_MATT, dmr, dmg, dmb)
-    add(noise, L.NOISE_OTHER, dor, dog, dob)
+    add(noise, L.NOISE_SENT, dsr, dsg, dsb)
+    add(noise, L.NOISE_SEEN, dvr, dvg, dvb)
   }
   add(noise, L.NOISE_SQUARES_MATT, dmr * dmr, dmg * dmg, dmb * dmb)
-  add(noise, L.NOISE_SQUARES_OTHER, dor * dor, dog * dog, dob * dob)
-  const r = dmr + dor
-  const g = dmg + dog
-  const b = dmb + dob
+  add(noise, L.NOISE_SQUARES_SENT, dsr * dsr, dsg * dsg, dsb * dsb)
+  const r = dmr + dsr + dvr
+  const g = dmg + dsg + dvg
+  const b = dmb + dsb + dvb
   add(noise, L.NOISE_SQUARES, r * r, g * g, b * b)
 }
 

@@ -306,7 +306,8 @@ export const PIXEL_MATERIAL_NEAREST = 6
 export const PIXEL_CATCHER = 7 // i32, index + 1 of the catcher met first
 export const PIXEL_COUNT = 8 // i32, samples that it has
 export const PIXEL_RESTS = 9 // i32, not 0 when it gets no more
-export const PIXEL_HEAD = 10
+export const PIXEL_SHINING = 10 // share of it that surfaces with light of their own have
+export const PIXEL_HEAD = 11
 // Block of light: sums
 export const LIGHT_DIFFUSE_DIRECT = 0
 export const LIGHT_DIFFUSE_INDIRECT = 3
@@ -319,15 +320,17 @@ export const LIGHT_BLOCK = 18
 export const RAW_DIRECT = 0
 export const RAW_INDIRECT = 3
 export const RAW_BLOCK = 6
-// Block of noise: what every second sample gave of matt light, of all other light, and of the shadow (as SHADOW_WITH,
-// SHADOW_WITHOUT); squares of what each sample gave of matt light, of other light and of both together
+// Block of noise: what every second sample gave of matt light, of light mirrored and let through, of what is seen of
+// lamps and the sky itself, and of the shadow (as SHADOW_WITH, SHADOW_WITHOUT); squares of what each sample gave of matt
+// light, of light mirrored and let through, and of all light together
 export const NOISE_MATT = 0
-export const NOISE_OTHER = 3
-export const NOISE_SHADOW = 6
-export const NOISE_SQUARES_MATT = 12
-export const NOISE_SQUARES_OTHER = 15
-export const NOISE_SQUARES = 18
-export const NOISE_BLOCK = 21
+export const NOISE_SENT = 3
+export const NOISE_SEEN = 6
+export const NOISE_SHADOW = 9
+export const NOISE_SQUARES_MATT = 15
+export const NOISE_SQUARES_SENT = 18
+export const NOISE_SQUARES = 21
+export const NOISE_BLOCK = 24
 // Block of the air: light, and what it covers of what is behind
 export const VOLUME_BLOCK = 4
 /** Groups of light that are told apart at most; a group takes 3 floats. */

@@ -63,9 +63,13 @@ export function unit(value: u32): f32 {
   return <f32>(value >> 8) * <f32>5.9604644775390625e-8
 }
 
+/**
+ * Samples of a pixel are two sequences that know nothing of each other, by turns: then the difference of the halves says
+ * how far off their mean is. The halves of one sequence fill each other's gaps, and would say twice that.
+ */
 export function startSample(x: u32, y: u32, index: u32, seed: u32): void {
-  pixelSeed = hash(x + hash(y + hash(seed + 0x9e3779b9)))
-  sequence = reverse(index)
+  pixelSeed = hash(x + hash(y + hash(seed + 0x9e3779b9 + (index & 1) * 0x85ebca6b)))
+  sequence = reverse(index >> 1)
 }
 
 /** Draws the pair of numbers in [0, 1) of one dimension pair into randomX and randomY. */
