@@ -34,23 +34,47 @@ export interface DenoiseInput {
   light: Float32Array
   variance: Float32Array
   guides: Guide[]
-  /** RGB triples to be filtered. */
+  /** What is filtered: one float a pixel, or RGB triples. */
   layers: Float32Array[]
 }
 
-/** The layers with the noise taken out. Throws OutOfMemory. */
+/** Pixels between those that the second look takes, how far it goes in them, and how much more it takes for noise. */
+const SECOND = { step: 3, radius: 2, noise: 1.5 }
+
+/**
+ * The layers with the noise taken out: from near, and then what is left of it, which spreads over more than that sees,
+ * from further off (as in H. Dammertz and others, "Edge-avoiding à-trous wavelet transform", HPG 2010). Throws
+ * OutOfMemory.
+ */
 export function denoiseLayers(
   pool: Pool,
-  { width, height, light, variance, guides, layers }: DenoiseInput,
+  input: DenoiseInput,
   { radius, noise }: Pick<DenoiseSettings, 'radius' | 'noise'>,
 ): Float32Array[] {
+  const near = filtered(pool, { ...input, layers: [input.light, ...input.layers] }, radius, 1, noise)
+  const [light, ...layers] = near.layers as [Float32Array, ...Float32Array[]]
+  const variance = input.variance.map((value, i) => value * near.left[i]!)
+  return filtered(pool, { ...input, light, variance, layers }, SECOND.radius, SECOND.step, noise * SECOND.noise).layers
+}
+
+const channelsOf = (layer: Float32Array, { width, height }: DenoiseInput): number => layer.length / (width * height)
+
+/** One look, at pixels so many steps apart. left: share of the variance that is left. Layers of one or three channels. */
+function filtered(
+  pool: Pool,
+  input: DenoiseInput,
+  radius: number,
+  step: number,
+  noise: number,
+): { layers: Float32Array[]; left: Float32Array } {
+  const { width, height, light, variance, guides, layers } = input
   const { kernels } = pool
-  const pad = Math.ceil((radius + 6) / 4) * 4
+  const pad = Math.ceil((radius * step + 6) / 4) * 4
   const stride = Math.ceil((width + pad * 2) / 4) * 4
   const rows = height + pad * 2
   const size = stride * rows
   const guideCount = guides.reduce((sum, guide) => sum + guide.channels, 0)
-  const count = layers.length * 3
+  const count = layers.reduce((sum, layer) => sum + channelsOf(layer, input), 0)
   const bands = Math.ceil(height / L.BAND_ROWS)
   const owned: number[] = []
   const own = (pointer: number): number => {
@@ -59,7 +83,8 @@ export function denoiseLayers(
   }
   try {
     const planes = own(kernels.allocate(size * 4 * (3 + guideCount + count)))
-    const out = own(kernels.allocate(size * 4 * count))
+    const out = own(kernels.allocate(size * 4 * (count + 1)))
+    const left = out + size * 4 * count
     const room = own(kernels.allocate(kernels.exports.denoiseRoom(count) * bands))
     const weights = own(
       kernels.place(
@@ -78,7 +103,8 @@ export function denoiseLayers(
     for (let y = 0; y < height; y++) inside.fill(1, (y + pad) * stride + pad, (y + pad) * stride + pad + width)
     next += size * 4
     for (const guide of guides) for (let c = 0; c < guide.channels; c++) put(guide.plane, guide.channels, c)
-    for (const layer of layers) for (let c = 0; c < 3; c++) put(layer, 3, c)
+    for (const layer of layers)
+      for (let c = 0, channels = channelsOf(layer, input); c < channels; c++) put(layer, channels, c)
     pool.run(L.KERNEL_DENOISE, bands, [
       width,
       height,
@@ -93,16 +119,20 @@ export function denoiseLayers(
       radius,
       float(noise * noise),
       weights,
+      step,
+      left,
     ])
-    return layers.map((layer, i) => {
-      const result = new Float32Array(layer.length)
-      for (let c = 0; c < 3; c++) {
-        const from = kernels.floats(out + (i * 3 + c) * size * 4, size)
+    let from = out
+    const take = (channels: number): Float32Array => {
+      const result = new Float32Array(width * height * channels)
+      for (let c = 0; c < channels; c++, from += size * 4) {
+        const plane = kernels.floats(from, size)
         for (let y = 0, to = c; y < height; y++)
-          for (let x = 0, at = (y + pad) * stride + pad; x < width; x++, at++, to += 3) result[to] = from[at]!
+          for (let x = 0, at = (y + pad) * stride + pad; x < width; x++, at++, to += channels) result[to] = plane[at]!
       }
       return result
-    })
+    }
+    return { layers: layers.map(layer => take(channelsOf(layer, input))), left: take(1) }
   } finally {
     for (const pointer of owned) kernels.dispose(pointer)
   }
@@ -181,7 +211,7 @@ function cleanLight(pool: Pool, passes: RenderedPasses, settings: DenoiseSetting
   const none = new Float32Array(pixels * 3).fill(1)
   const over = (plane: Float32Array): Float32Array => plane.map((value, i) => value / tint[i]!)
   const times = (plane: Float32Array): Float32Array => plane.map((value, i) => value * tint[i]!)
-  const filtered = (
+  const cleaned = (
     parts: Float32Array[],
     halves: Halves,
     by: Float32Array,
@@ -206,7 +236,7 @@ function cleanLight(pool: Pool, passes: RenderedPasses, settings: DenoiseSetting
     return denoiseLayers(pool, { width, height, light: bright, variance: told, guides: own, layers }, settings)
   }
   // Matt light is smooth where others mirror: each is compared with its like. Lamps and sky themselves have no noise
-  const matt = filtered([light.diffuse_direct, light.diffuse_indirect], noise.matt, tint, guides, [
+  const matt = cleaned([light.diffuse_direct, light.diffuse_indirect], noise.matt, tint, guides, [
     over(light.diffuse_direct),
     over(light.diffuse_indirect),
     ...(passes.rawDirect ? [passes.rawDirect, passes.rawIndirect!] : []),
@@ -214,7 +244,7 @@ function cleanLight(pool: Pool, passes: RenderedPasses, settings: DenoiseSetting
   const behind: Guide[] = passes.through
     ? [...guides, { plane: passes.through.normal, channels: 3, like: settings.normal }]
     : guides
-  const sent = filtered([light.reflection, light.refraction], noise.sent, none, behind, [
+  const sent = cleaned([light.reflection, light.refraction], noise.sent, none, behind, [
     light.reflection,
     light.refraction,
     ...(passes.groups ?? []),

@@ -15,14 +15,15 @@ const SUMS: usize = ROW * BAND_ROWS
 
 /** Bytes of room that a band needs for so many layers. */
 export function denoiseRoom(layers: i32): usize {
-  return BUFFER + SUMS * <usize>(layers + 1)
+  return BUFFER + SUMS * <usize>(layers + 2)
 }
 
 /**
  * Planes of f32, each padded all round. Words: 2 planes: light that is compared, its variance, a plane that is 1 within
  * the picture and 0 beyond, guides, layers; 3 bytes of a plane, 4 bytes of a row, 5 padding, 6 guides, 7 layers, 8 out:
  * as many planes as layers, 9 room for each band, 10 radius, 11 how much of the noise counts as a difference (its
- * square over the variance's share), 12 weights of the guides' squared differences.
+ * square over the variance's share), 12 weights of the guides' squared differences, 13 pixels from one that is looked at
+ * to the next, 14 a plane for what is left of the variance as a share of it.
  */
 export function denoiseBand(args: usize, y0: i32, y1: i32): void {
   const width = whole(args, 0)
@@ -36,6 +37,7 @@ function tile(args: usize, buffer: usize, x0: i32, y0: i32, width: i32, height: 
   const stride = <usize>whole(args, 4)
   const guides = whole(args, 6)
   const radius = whole(args, 10)
+  const step = whole(args, 13)
   const gain = f32x4.splat(number(args, 11))
   const weights = pointer(args, 12)
   const origin = pointer(args, 2) + <usize>(y0 + whole(args, 5)) * stride + ((<usize>(x0 + whole(args, 5))) << 2)
@@ -48,10 +50,10 @@ function tile(args: usize, buffer: usize, x0: i32, y0: i32, width: i32, height: 
   const eighth = f32x4.splat(0.125)
   const ninth = f32x4.splat(<f32>(1.0 / 9))
   const tiny = f32x4.splat(1e-10)
-  memory.fill(sums, 0, SUMS * <usize>(layers + 1))
+  memory.fill(sums, 0, SUMS * <usize>(layers + 2))
   for (let dy = -radius; dy <= radius; dy++)
     for (let dx = -radius; dx <= radius; dx++) {
-      const shift = <usize>dy * stride + ((<usize>dx) << 2)
+      const shift = <usize>(dy * step) * stride + ((<usize>(dx * step)) << 2)
       // How much each pixel differs from the one over there, beyond what noise explains; one pixel more all round
       for (let y = -1; y <= height; y++) {
         const p = origin + <usize>y * stride - 4
@@ -98,6 +100,8 @@ function tile(args: usize, buffer: usize, x0: i32, y0: i32, width: i32, height: 
           if (!v128.any_true(f32x4.gt(weight, f32x4.splat(1e-5)))) continue
           const to = sum + x
           v128.store(to, f32x4.add(v128.load(to), weight))
+          const squares = to + SUMS * <usize>(layers + 1)
+          v128.store(squares, f32x4.add(v128.load(squares), f32x4.mul(weight, weight)))
           let layer = b + firstLayer
           for (let l = 1; l <= layers; l++, layer += plane) {
             const s = to + SUMS * <usize>l
@@ -106,7 +110,15 @@ function tile(args: usize, buffer: usize, x0: i32, y0: i32, width: i32, height: 
         }
       }
     }
-  const out = pointer(args, 8) + <usize>(y0 + whole(args, 5)) * stride + ((<usize>(x0 + whole(args, 5))) << 2)
+  const place = <usize>(y0 + whole(args, 5)) * stride + ((<usize>(x0 + whole(args, 5))) << 2)
+  const left = pointer(args, 14) + place
+  for (let y = 0; y < height; y++)
+    for (let x: usize = 0, end = (<usize>width) << 2; x < end; x += 4) {
+      const from = sums + <usize>y * ROW + x
+      const weight = load<f32>(from)
+      store<f32>(left + <usize>y * stride + x, load<f32>(from + SUMS * <usize>(layers + 1)) / (weight * weight))
+    }
+  const out = pointer(args, 8) + place
   for (let l = 0; l < layers; l++)
     for (let y = 0; y < height; y++)
       for (let x: usize = 0, end = (<usize>width) << 2; x < end; x += 4) {
