@@ -42,6 +42,8 @@ async function load() {
     shots.value = await api<Entry[]>('/api/shots')
     loaded.value = true
     away.value = ''
+    gone.value = await api<Entry[]>('/api/removed')
+    used.value = await api<{ bytes: number; files: number }>('/api/room')
   } catch (error) {
     const { status, message: words } = error as ServerSays
     away.value = status ? words : 'The server does not answer; this page goes on by itself when it is back.'
@@ -115,6 +117,27 @@ const restore = (): Promise<void> =>
     if (removed.value) await api(`/api/shots/${removed.value.id}/restore`, { method: 'POST' })
     removed.value = null
   })
+// Deleted shots stay until they go for good
+const gone = ref<Entry[]>([])
+const used = ref<{ bytes: number; files: number } | null>(null)
+const showGone = ref(false)
+const bringBack = (entry: Entry): Promise<void> => act(() => api(`/api/shots/${entry.id}/restore`, { method: 'POST' }))
+const forgetting = ref<Entry | null>(null)
+async function forget() {
+  const entry = forgetting.value!
+  forgetting.value = null
+  if (removed.value?.id === entry.id) removed.value = null
+  await act(async () => {
+    const { bytes } = await api<{ bytes: number }>(`/api/removed/${entry.id}`, { method: 'DELETE' })
+    message.value = `“${entry.name}” is gone; ${sizeText(bytes)} are free again.`
+  })
+}
+const sizeText = (bytes: number): string =>
+  bytes >= 1e9
+    ? `${(bytes / 1e9).toFixed(2)} GB`
+    : bytes >= 1e6
+      ? `${(bytes / 1e6).toFixed(1)} MB`
+      : `${(bytes / 1e3).toFixed(0)} kB`
 function rename(entry: Entry, event: Event) {
   const name = (event.target as HTMLInputElement).value.trim()
   renaming.value = ''
@@ -168,10 +191,34 @@ function rename(entry: Entry, event: Event) {
         >
       </div>
       <p v-if="loaded && !shots.length" class="soft">No shots yet.</p>
+      <footer v-if="used" class="row foot soft">
+        <span data-test="room">{{ sizeText(used.bytes) }} on disk, in {{ used.files }} files</span>
+        <button v-if="gone.length" class="word" data-test="show-removed" @click="showGone = !showGone">
+          {{ gone.length }} deleted {{ gone.length === 1 ? 'shot' : 'shots' }}
+        </button>
+      </footer>
+      <ul v-if="showGone && gone.length" class="gone" data-test="removed">
+        <li v-for="entry in gone" :key="entry.id" class="row">
+          <img v-if="entry.thumbnail" :src="`/api/blobs/${entry.thumbnail}`" alt="" /><span v-else class="none" />
+          <b>{{ entry.name }}</b>
+          <button class="word" data-test="bring-back" @click="bringBack(entry)">bring back</button>
+          <button class="word" data-test="forget" @click="forgetting = entry">delete for good</button>
+        </li>
+      </ul>
     </main>
     <v-snackbar :model-value="!!removed" :timeout="12000" @update:model-value="removed = null"
       >“{{ removed?.name }}” was deleted.
       <template #actions><v-btn data-test="undo-delete" @click="restore">Undo</v-btn></template></v-snackbar
+    >
+    <v-dialog :model-value="!!forgetting" max-width="420" @update:model-value="forgetting = null"
+      ><v-card class="pa-4"
+        ><h2>Delete “{{ forgetting?.name }}” for good?</h2>
+        <p class="my-3">Its changes, and files that no other shot uses, go with it. This cannot be undone.</p>
+        <div class="row">
+          <v-btn @click="forgetting = null">Keep it</v-btn
+          ><v-btn color="primary" data-test="forget-now" @click="forget">Delete for good</v-btn>
+        </div></v-card
+      ></v-dialog
     >
     <v-snackbar :model-value="!!message" :timeout="8000" @update:model-value="message = ''">{{ message }}</v-snackbar>
   </v-app>
@@ -233,6 +280,29 @@ function rename(entry: Entry, event: Event) {
   height: fit-content;
   text-align: center;
   padding: 40px;
+}
+.foot {
+  gap: 14px;
+  margin-top: 26px;
+  font-size: 12.5px;
+}
+.gone {
+  list-style: none;
+  padding: 0;
+  margin: 10px 0;
+}
+.gone li {
+  gap: 12px;
+  padding: 4px 0;
+  font-size: 13px;
+}
+.gone img,
+.gone .none {
+  width: 60px;
+  height: 40px;
+  object-fit: cover;
+  border-radius: 4px;
+  background: var(--wall);
 }
 .rename {
   font: inherit;

@@ -1,6 +1,7 @@
 // Brings database, demo and queue up; requests wait until that is done.
 import { context } from '../services/context'
 import { startJobs, stopJobs } from '../services/jobs'
+import { keepClean } from '../services/room'
 import { loadDemo } from '../services/demo'
 import { useNode } from '../../host/engine'
 
@@ -12,6 +13,7 @@ export default defineNitroPlugin(nitro => {
     await store.sweepParts()
     await startJobs()
     if (process.env.NORTHMIST_DEMO !== 'no') await loadDemo()
+    keepClean()
   })()
   ready.catch(error => {
     console.error(`Northmist cannot start: ${(error as Error).message}`)

@@ -7,6 +7,7 @@ import { documentFaults } from '../../shared/documentClasses'
 import { unsound } from '../../shared/sound'
 import { changes, shots } from '../database/schema'
 import { context } from './context'
+import { holdFiles } from './files'
 import { tell } from './news'
 
 export type ShotRow = typeof shots.$inferSelect
@@ -70,15 +71,16 @@ interface NewShot {
 /** All of them, or none. */
 export async function createShots(list: readonly NewShot[]): Promise<ShotRow[]> {
   const { database } = await context()
-  const values = await Promise.all(
-    list.map(async ({ name, document, thumbnail = null }) => ({
-      id: identifier(),
-      name,
-      document: await checked(document ?? newDocument()),
-      thumbnail,
-    })),
-  )
   const rows = await database.transaction(async transaction => {
+    await holdFiles(transaction)
+    const values = await Promise.all(
+      list.map(async ({ name, document, thumbnail = null }) => ({
+        id: identifier(),
+        name,
+        document: await checked(document ?? newDocument()),
+        thumbnail,
+      })),
+    )
     const made: ShotRow[] = []
     for (const value of values) made.push(...(await transaction.insert(shots).values(value).returning()))
     return made
@@ -95,6 +97,7 @@ export const createShot = async (shot: NewShot): Promise<ShotRow> => (await crea
 export async function changeShot(id: string, revision: number, label: string, patch: Operation[]): Promise<ShotRow> {
   const { database } = await context()
   const row = await database.transaction(async transaction => {
+    await holdFiles(transaction)
     const [before] = await transaction
       .select()
       .from(shots)
