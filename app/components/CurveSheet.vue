@@ -512,6 +512,7 @@ watch(
       <div
         ref="host"
         class="graph"
+        role="group"
         tabindex="0"
         aria-label="Curves"
         data-test="curve-graph"

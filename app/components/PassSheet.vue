@@ -143,13 +143,13 @@ const facts = (id: string): string =>
   padding: 12px;
 }
 .cell {
-  background: #ffffff38;
+  background: var(--cell);
   border: 0;
   border-radius: 4px;
   padding: 0 0 2px;
   cursor: pointer;
   font: inherit;
-  color: #1c1f21;
+  color: var(--cell-ink);
   text-align: left;
 }
 .cell .row {
@@ -157,7 +157,7 @@ const facts = (id: string): string =>
   font-size: 11.5px;
 }
 .cell .soft {
-  color: #33383a;
+  color: var(--cell-soft);
   font-size: 10.5px;
   white-space: nowrap;
   overflow: hidden;
@@ -173,7 +173,7 @@ canvas {
   border-radius: 3px 3px 0 0;
 }
 .empty {
-  color: #1c1f21;
+  color: var(--cell-ink);
   padding: 16px;
 }
 .foot {

@@ -78,7 +78,7 @@ const see = (name: string): void => {
       <table v-if="shot.document!.passes.file">
         <thead>
           <tr>
-            <th />
+            <td />
             <th v-for="name in columns" :key="name" :class="{ picked: name && view.picked.includes(name) }">
               <button
                 class="head"
@@ -176,7 +176,7 @@ tbody th {
   z-index: 1;
   min-width: 96px;
 }
-thead th:first-child {
+thead td:first-child {
   min-width: 96px;
   position: sticky;
   left: 0;

@@ -62,7 +62,7 @@ const running = computed(() => jobs.running.find(job => job.shotId === shot.id) 
 <template>
   <header class="top">
     <NuxtLink to="/" class="mark">Northmist</NuxtLink>
-    <span class="name">{{ shot.name }}</span>
+    <h1 class="name">{{ shot.name }}</h1>
     <span class="soft small" data-test="save-state">{{
       shot.state === 'saved' ? 'saved' : shot.state === 'saving' ? 'saving …' : 'waiting for the server'
     }}</span>
@@ -129,6 +129,8 @@ const running = computed(() => jobs.running.find(job => job.shotId === shot.id) 
   text-decoration: none;
 }
 .name {
+  margin: 0;
+  font-size: inherit;
   font-weight: 550;
   white-space: nowrap;
   max-width: 180px;

@@ -208,7 +208,6 @@ function key(event: KeyboardEvent) {
 .value.faint {
   color: var(--soft);
   font-weight: 400;
-  opacity: 0.75;
 }
 .unit {
   color: var(--soft);

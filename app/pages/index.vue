@@ -149,8 +149,9 @@ function rename(entry: Entry, event: Event) {
   <v-app theme="paper">
     <main class="page" @dragover.prevent @drop.prevent="droppedFiles($event.dataTransfer).then(make)">
       <header class="row">
-        <span class="mark">Northmist</span><span class="soft grow">Shots</span
-        ><v-btn color="primary" variant="flat" data-test="new-shot" @click="make([])">New shot</v-btn>
+        <span class="mark">Northmist</span>
+        <h1 class="soft grow shots-title">Shots</h1>
+        <v-btn color="primary" variant="flat" data-test="new-shot" @click="make([])">New shot</v-btn>
       </header>
       <p v-if="away" class="away" role="alert" data-test="away">{{ away }}</p>
       <div class="grid" data-test="shots">
@@ -233,6 +234,10 @@ function rename(entry: Entry, event: Event) {
 .mark {
   font-size: 22px;
   font-weight: 650;
+}
+.shots-title {
+  font: inherit;
+  margin: 0;
 }
 .grid {
   display: grid;

@@ -335,7 +335,7 @@ const KEYS = [
   <v-app :theme="view.dim ? 'dim' : 'paper'">
     <div v-if="ready && shot.document" class="instrument" :class="{ whole: view.whole }" data-test="ready">
       <TopLine @go="go" />
-      <div class="middle">
+      <main class="middle">
         <div class="left">
           <PictureViewer
             :replacement="replacement"
@@ -376,7 +376,7 @@ const KEYS = [
             v-else-if="view.station === 'build'"
           /><FinishPanel v-else-if="view.station === 'finish'" /><SendPanel v-else />
         </aside>
-      </div>
+      </main>
     </div>
     <div v-else class="opening">
       {{ fault || 'Opening the shot …' }} <NuxtLink v-if="fault" to="/">To the shots</NuxtLink>
