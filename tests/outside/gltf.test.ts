@@ -585,3 +585,37 @@ it('20 000 nodes of one name are read in a moment, each under a name of its own'
   expect(performance.now() - started).toBeLessThan(8000)
   expect(new Set(scene.objects.map(object => object.name)).size).toBe(20001)
 })
+
+describe('files that claim more than they hold', () => {
+  const text = (change: Record<string, unknown>): Uint8Array =>
+    new TextEncoder().encode(
+      JSON.stringify({
+        asset: { version: '2.0' },
+        scene: 0,
+        scenes: [{ nodes: [0] }],
+        nodes: [{ mesh: 0 }],
+        meshes: [{ primitives: [{ attributes: { POSITION: 0 } }] }],
+        ...change,
+      }),
+    )
+  // glTF 2.0, 3.6.2: an accessor without a buffer view is all zeros, however many
+  it('fifty million zeros in two hundred bytes are refused before memory is taken', async () => {
+    const file = text({ accessors: [{ componentType: 5126, type: 'VEC3', count: 50_000_000 }] })
+    expect(file.length).toBeLessThan(231)
+    const before = process.memoryUsage().rss
+    await expect(readGltf(file)).rejects.toThrow(/accessor 0 claims far more values than a file of \d+ bytes can hold/)
+    expect(process.memoryUsage().rss - before).toBeLessThan(64e6)
+  })
+  it('so is a buffer of a gigabyte that is not there', async () => {
+    const file = text({
+      accessors: [{ componentType: 5126, type: 'VEC3', count: 3, bufferView: 0 }],
+      bufferViews: [{ buffer: 0, byteLength: 1e9 }],
+      buffers: [{ byteLength: 1e9 }],
+    })
+    await expect(readGltf(file)).rejects.toThrow(/buffer 0 claims far more/)
+  })
+  it('a few zeros are what the standard says they are', async () => {
+    const scene = await readGltf(text({ accessors: [{ componentType: 5126, type: 'VEC3', count: 3 }] }))
+    expect([...scene.objects[0]!.parts[0]!.positions]).toEqual(new Array(9).fill(0))
+  })
+})

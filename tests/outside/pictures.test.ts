@@ -1,6 +1,8 @@
 // PNG, TIFF, JPEG and Radiance HDR against OpenImageIO's tools.
 import { execFileSync } from 'node:child_process'
 import { readFileSync, writeFileSync } from 'node:fs'
+import { encode } from 'fast-png'
+import jpegJs from 'jpeg-js'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { BadInput } from '../../core/formats/errors'
@@ -9,6 +11,7 @@ import { lensOf, sensorWidth35 } from '../../core/formats/picture/exif'
 import { guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
 import { readPicture, toWorking, writePicture } from '../../core/formats/picture/picture'
 import { pictureSize } from '../../core/formats/picture/size'
+import { readJpeg } from '../../core/formats/jpeg/jpeg'
 import { emptyWindow, writeExr } from '../../core/formats/exr/exr'
 import { useNode } from '../../host/engine'
 import { python, scratchFolder } from '../python'
@@ -241,5 +244,72 @@ describe('channels of OpenEXR that are a picture', () => {
   })
   it.each([[['Z']], [['X', 'Y', 'Z']], [['object_id']]])('%j is data, not a picture', async names => {
     await expect(readPicture(written(...names))).rejects.toThrow(/no colour picture/)
+  })
+})
+
+describe('chroma of JPEG', () => {
+  // Smooth colours with an edge, of odd size, written by OpenImageIO with each sampling and read by OpenCV (libjpeg)
+  const [width, height] = [187, 133]
+  const picture = join(folder, 'chroma.png')
+  const original = Uint8Array.from({ length: width * height * 3 }, (_, i) => {
+    const [x, y] = [Math.floor(i / 3) % width, Math.floor(i / 3 / width)]
+    return Math.round(128 + 100 * Math.sin(x / (9 + (i % 3) * 7) + y / 23) * (x > 90 ? 1 : 0.4))
+  })
+  writeFileSync(picture, encode({ width, height, channels: 3, data: original }))
+  const written = (sampling: string): string => {
+    const path = join(folder, `chroma-${sampling.replaceAll(':', '')}.jpg`)
+    execFileSync('oiiotool', [
+      ...[picture, '--attrib', 'jpeg:subsampling', sampling, '--compression', 'jpeg:96', '-o', path],
+    ])
+    return path
+  }
+  const byOpenCv = (path: string): Uint8Array => {
+    python(
+      `
+import sys, cv2, json
+cv2.imread(sys.argv[1])[..., ::-1].tofile(sys.argv[1] + '.bin')
+print(json.dumps(0))`,
+      path,
+    )
+    return new Uint8Array(readFileSync(`${path}.bin`))
+  }
+  const apart = (a: Uint8Array, b: Uint8Array): { mean: number; most: number } => {
+    let sum = 0
+    let most = 0
+    for (let i = 0; i < a.length; i++) {
+      const off = Math.abs(a[i]! - b[i]!)
+      sum += off
+      most = Math.max(most, off)
+    }
+    return { mean: sum / a.length, most }
+  }
+  const decibels = (a: Uint8Array): number => {
+    let sum = 0
+    for (let i = 0; i < a.length; i++) sum += (a[i]! - original[i]!) ** 2
+    return 10 * Math.log10(255 ** 2 / (sum / a.length))
+  }
+  it.each(['4:4:4', '4:2:2', '4:2:0'])('%s is what libjpeg makes of it, to rounding', sampling => {
+    const path = written(sampling)
+    const ours = readJpeg(new Uint8Array(readFileSync(path)))
+    expect([ours.width, ours.height]).toEqual([width, height])
+    const { mean, most } = apart(ours.data as Uint8Array, byOpenCv(path))
+    expect(mean).toBeLessThan(0.5)
+    expect(most).toBeLessThanOrEqual(4)
+  })
+  it('interpolated chroma comes nearer to the picture than repeated chroma does', () => {
+    const bytes = new Uint8Array(readFileSync(written('4:2:0')))
+    const repeated = jpegJs.decode(bytes, { useTArray: true, formatAsRGBA: false }).data as Uint8Array
+    expect(decibels(readJpeg(bytes).data as Uint8Array)).toBeGreaterThan(decibels(repeated) + 0.5)
+  })
+  it('an Adobe marker that says RGB is believed, as libjpeg does', () => {
+    const plain = new Uint8Array(readFileSync(written('4:4:4')))
+    // Without its JFIF marker, with an Adobe one in its place: transform 0
+    expect([...plain.subarray(2, 4)]).toEqual([0xff, 0xe0])
+    const jfif = 2 + plain[4]! * 256 + plain[5]!
+    const marker = [0xff, 0xee, 0, 14, ...new TextEncoder().encode('Adobe'), 0, 100, 0, 0, 0, 0, 0]
+    const changed = Uint8Array.from([0xff, 0xd8, ...marker, ...plain.subarray(2 + jfif)])
+    const path = join(folder, 'adobe.jpg')
+    writeFileSync(path, changed)
+    expect(apart(readJpeg(changed).data as Uint8Array, byOpenCv(path)).most).toBeLessThanOrEqual(3)
   })
 })

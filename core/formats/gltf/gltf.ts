@@ -101,12 +101,16 @@ export async function readDocument(
       const said = new DataView(bytes.buffer, bytes.byteOffset).getUint32(8, true)
       if (said > bytes.length) throw new BadInput(`it is cut off: ${bytes.length} of ${said} bytes are there`)
       const json = glbJson(bytes)
-      checkJson(json, notes)
+      checkJson(json, notes, bytes.length)
       await readyFor(json, io)
       return await io.readBinary(new Uint8Array(bytes))
     } else {
       const json = JSON.parse(new TextDecoder().decode(bytes))
-      checkJson(json, notes)
+      checkJson(
+        json,
+        notes,
+        Object.values(files).reduce((sum, file) => sum + file.length, bytes.length),
+      )
       await readyFor(json, io)
       const resources: Record<string, Uint8Array<ArrayBuffer>> = {}
       for (const buffer of [...(json.buffers ?? []), ...(json.images ?? [])]) {
@@ -165,18 +169,28 @@ interface GltfJson {
 
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 }
 const COMPONENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 }
+/** Bytes that a byte of a packed file becomes at most, and what any file may claim. */
+const MOST_UNPACKED = 1000
+const LEAST_CLAIM = 1 << 20
 const KNOWN = new Set<string>(EXTENSIONS.map(extension => extension.EXTENSION_NAME))
 
 /**
  * What the reader would trip over or run away with: references, sizes, cycles. Collects notes about what is not used.
  */
-function checkJson(json: GltfJson, notes: string[]): void {
+function checkJson(json: GltfJson, notes: string[], fileBytes: number): void {
+  // Packed meshes have accessors and buffers without bytes of their own, and so may claim anything
+  let claimed = 0
+  const claim = (bytes: number, what: string): void => {
+    claimed += bytes
+    if (claimed > Math.max(LEAST_CLAIM, fileBytes * MOST_UNPACKED))
+      throw new BadInput(`${what} claims far more values than a file of ${fileBytes} bytes can hold`)
+  }
   for (const [index, accessor] of (json.accessors ?? []).entries()) {
     const size = (COMPONENT_BYTES[accessor.componentType] ?? 0) * (COMPONENTS[accessor.type] ?? 0)
     if (!size || !Number.isInteger(accessor.count) || accessor.count < 0)
       throw new BadInput(`accessor ${index} has no valid type or count`)
     if (accessor.bufferView === undefined) {
-      if (accessor.count > 1e8) throw new BadInput(`accessor ${index} claims ${accessor.count} values`)
+      claim(accessor.count * size, `accessor ${index}`)
       continue
     }
     const view = json.bufferViews?.[accessor.bufferView]
@@ -186,6 +200,8 @@ function checkJson(json: GltfJson, notes: string[]): void {
     if (end > view.byteLength)
       throw new BadInput(`accessor ${index} reaches ${end} bytes into a buffer view of ${view.byteLength}`)
   }
+  for (const [index, { uri, byteLength }] of (json.buffers ?? []).entries())
+    if (uri === undefined && byteLength > fileBytes) claim(byteLength, `buffer ${index}`)
   for (const [index, view] of (json.bufferViews ?? []).entries()) {
     const buffer = json.buffers?.[view.buffer]
     if (!buffer || (view.byteOffset ?? 0) + view.byteLength > buffer.byteLength)
