@@ -140,9 +140,9 @@ function boundSpecks({ shadow, noise, width, height }: RenderedPasses): void {
       if (Number.isNaN(bound)) continue
       const own = Math.abs(luminanceAt(odd, i) - bright[i]!)
       if (Math.abs(bright[i]! - bound) > BELIEVED * own) continue
-      // Colour comes with what is about it: a black speck has none of its own
+      // Its colour stays; a black speck has none
       for (let c = 0; c < 3; c++) {
-        const to = bright[i]! > 0 && sign > 0 ? (shadow[i * 3 + c]! * bound) / bright[i]! : bound
+        const to = bright[i]! > 1e-3 ? (shadow[i * 3 + c]! * bound) / bright[i]! : bound
         odd[i * 3 + c]! += to - shadow[i * 3 + c]!
         shadow[i * 3 + c] = to
       }
