@@ -8,6 +8,7 @@ import type { ShotDocument } from '../core/shot/document'
 import { timecodeAt } from '../core/shot/timecode'
 import { frameName, parseFrames } from '../core/time/frameList'
 import { writeMovie } from '../host/movie'
+import { unsound } from '../shared/sound'
 import { documentFaults } from '../shared/documentClasses'
 import { startEngine } from '../host/engine'
 import { parse, readInput, requireOption, whole, writeOutput } from './arguments'
@@ -68,6 +69,8 @@ export const build: Command = {
       throw error instanceof BadInput ? error : new BadInput(`${file} is not JSON`)
     }
     const document = ((value as { document?: unknown } | null)?.document ?? value) as ShotDocument
+    const unfit = unsound(value)
+    if (unfit) throw new BadInput(`${file} ${unfit}`)
     const faults = documentFaults(document)
     if (faults.length) throw new BadInput(`${file} is no valid shot: ${faults.slice(0, 3).join('; ')}`)
     if (options.frame !== undefined && options.frames !== undefined)

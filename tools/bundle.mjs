@@ -10,7 +10,7 @@ const ENTRIES = {
   bandWorker: 'host/bandWorker.ts',
   demo: 'demo/make.ts',
   bench: 'tools/bench.ts',
-  fuzz: 'tools/fuzz.ts',
+  damagedFiles: 'tools/damagedFiles.ts',
   engineThread: 'host/engineThread.ts',
   engineProcess: 'host/engineProcess.ts',
 }
