@@ -27,7 +27,7 @@ export const PUDDLE: Vector3 = [0.35, 0, -5.75]
 export function puddleDepth(x: number, z: number): number {
   const dx = (x - PUDDLE[0]) / 1.75
   const dz = (z - PUDDLE[2]) / 0.62
-  const r = Math.hypot(dx + dz * 0.35, dz) + (fractal(x * 0.9, z * 0.7, 2, 91) - 0.5) * 0.5
+  const r = Math.hypot(dx + dz * 0.35, dz) + (fractal(x * 1.3, z * 2.2, 4, 91) - 0.5) * 0.9
   return smooth(1.02, 0.82, r)
 }
 

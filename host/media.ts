@@ -186,10 +186,13 @@ export interface ImportOptions {
   wholeFrames?: boolean
 }
 export interface ImportReport {
-  progress(share: number, message: string): void
+  /** preview: a picture of how far it is. */
+  progress(share: number, message: string, preview?: Uint8Array): void
   cancelled(): boolean
 }
 export class ImportCancelled extends Error {}
+/** Milliseconds from one picture of how far an import is to the next; the first comes as soon as there is one. */
+const SHOWN_EVERY = 1000
 
 /**
  * Every frame of a video as a 16-bit PNG in the store, and the manifest that lists them. YUV without a stated matrix is
@@ -287,6 +290,7 @@ export async function importVideo(
     })
     closed.catch(() => {})
     // Frames are taken over while the next ones are decoded; the newest may still be written to
+    let shownAt = 0
     for (;;) {
       const last = ended
       const files = (await readdir(folder)).sort()
@@ -297,7 +301,13 @@ export async function importVideo(
         const own = files.filter(file => file.endsWith(ending))
         for (const file of last ? own : own.slice(0, -2)) into.push(await store.adopt(join(folder, file)))
       }
-      report.progress(Math.min(0.99, frames.length / total), `${frames.length} of ${total} frames`)
+      const newest = Date.now() - shownAt > SHOWN_EVERY ? proxies.at(-1) : undefined
+      if (newest) shownAt = Date.now()
+      report.progress(
+        Math.min(0.99, frames.length / total),
+        `${frames.length} of ${total} frames`,
+        newest ? await store.get(newest) : undefined,
+      )
       if (report.cancelled()) {
         child.kill('SIGKILL')
         throw new ImportCancelled()

@@ -128,25 +128,26 @@ function rescaled({ light, groups }: RenderedPasses, c: number, parts: readonly 
 /** Samples of the ground that a pixel's shadow is told by at least. */
 const ENOUGH_GROUND = 8
 
-/** Specks in the shadow, bright or dark: as with fireflies, by the difference of the halves. */
+/**
+ * Specks in the shadow, bright or dark: as with fireflies, by the difference of the halves. Each colour by itself: under
+ * coloured light one may stray where the others do not.
+ */
 function boundSpecks({ shadow, noise, width, height }: RenderedPasses): void {
   const odd = noise?.shadowOdd
   if (!shadow || !odd) return
-  const bright = luminanceOf([shadow], width * height)
-  for (let i = 0; i < bright.length; i++) {
-    const y = Math.floor(i / width)
-    for (const sign of [1, -1] as const) {
-      const bound = boundAt(bright, width, height, i - y * width, y, sign)
-      if (Number.isNaN(bound)) continue
-      const own = Math.abs(luminanceAt(odd, i) - bright[i]!)
-      if (Math.abs(bright[i]! - bound) > BELIEVED * own) continue
-      // Its colour stays; a black speck has none
-      for (let c = 0; c < 3; c++) {
-        const to = bright[i]! > 1e-3 ? (shadow[i * 3 + c]! * bound) / bright[i]! : bound
-        odd[i * 3 + c]! += to - shadow[i * 3 + c]!
-        shadow[i * 3 + c] = to
+  for (let c = 0; c < 3; c++) {
+    const plane = Float32Array.from({ length: width * height }, (_, i) => shadow[i * 3 + c]!)
+    for (let i = 0; i < plane.length; i++) {
+      const y = Math.floor(i / width)
+      for (const sign of [1, -1] as const) {
+        const bound = boundAt(plane, width, height, i - y * width, y, sign)
+        if (Number.isNaN(bound)) continue
+        const at = i * 3 + c
+        if (Math.abs(plane[i]! - bound) > BELIEVED * Math.abs(odd[at]! - plane[i]!)) continue
+        odd[at]! += bound - plane[i]!
+        shadow[at] = bound
+        break
       }
-      break
     }
   }
 }

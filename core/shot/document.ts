@@ -499,7 +499,7 @@ export function newDocument(width = 1920, height = 1080): ShotDocument {
       seed: 1,
       bounces: 6,
       reach: 1,
-      clamp: 20,
+      clamp: 0,
       selected: [...DEFAULT_PASSES],
       file: null,
     },

@@ -28,7 +28,7 @@ const ROUTES: [string, string, (id: string) => unknown][] = [
   ['DELETE', '/api/removed/:id', () => ({})],
   ['POST', '/api/blobs', () => 'no picture'],
 ]
-const ODD = [
+const ODD: unknown[] = [
   null,
   -1,
   1e308,

@@ -25,6 +25,26 @@ const film = (folder: string, name: string, rate: string, seconds: number, extra
   return path
 }
 
+test('footage is seen while it comes in: its first frames long before all are there', async ({ page, stage }) => {
+  const path = film(stage.folder, 'long.mp4', '25', 12, ['-vf', 'scale=960:640'])
+  await page.goto(stage.address)
+  await at(page, 'drop-new').locator('input').setInputFiles([path])
+  await page.waitForURL(/\/shot\//)
+  const id = /shot\/(\w+)/.exec(page.url())![1]!
+  // Not black and not the wall: the test picture has strong colours at its left border
+  await expect
+    .poll(
+      async () => {
+        const seen = await pixelAt(page, 0.5, 0.5)
+        const { document } = await documentOf(page, stage, id)
+        return !document.plate && Math.max(...seen) - Math.min(...seen) > 40
+      },
+      { timeout: 30000, intervals: [100] },
+    )
+    .toBe(true)
+  await expect(at(page, 'timeline')).toBeVisible({ timeout: 60000 })
+})
+
 test('a video starts a shot: length, exact rate, timecode; it plays, steps and keeps what is changed of its time', async ({
   page,
   stage,
