@@ -473,7 +473,7 @@ defineExpose({ draw })
         </button>
       </div>
       <div v-if="fault" class="fault" role="alert">{{ fault }}</div>
-      <div v-if="busy && milliseconds === 0" class="fault quiet">Building the picture …</div>
+      <div v-if="busy && milliseconds === 0 && !replacement" class="fault quiet">Building the picture …</div>
     </div>
     <div class="readout figures">
       <b>{{ pointer ? `${pointer.x}, ${pointer.y}` : '–' }}</b>
@@ -633,6 +633,8 @@ canvas.pixels {
   max-width: 70%;
 }
 .fault.quiet {
+  /* It lies over the picture: a click means what is under it */
+  pointer-events: none;
   top: auto;
   bottom: 16px;
   color: var(--soft);

@@ -110,6 +110,7 @@ test('the sun is read from a shadow, and from place and hour', async ({ page, st
     return [u, v]
   }
   await at(page, 'sun-shadow').click()
+  await expect(at(page, 'tool-overlay')).toHaveClass(/tool/)
   // Light from the left behind, 45 degrees high: a 1 m thing throws 1 m to the right and away
   for (const place of [seen(0, 0, -5), seen(0, 1, -5), seen(Math.SQRT1_2, 0, -5 - Math.SQRT1_2)])
     await clickAt(page, ...place)
