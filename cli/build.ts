@@ -1,4 +1,6 @@
 import { existsSync } from 'node:fs'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
 import { basename, dirname, extname, join, resolve, sep } from 'node:path'
 import { deliver } from '../core/build/deliver'
 import { frameFormatOf, isMovie, type DeliveryFormat, type MovieFormat } from '../core/build/deliveries'
@@ -7,6 +9,8 @@ import { BadInput } from '../core/formats/errors'
 import type { ShotDocument } from '../core/shot/document'
 import { timecodeAt } from '../core/shot/timecode'
 import { frameName, parseFrames } from '../core/time/frameList'
+import { parseClipFrame } from '../core/shot/clip'
+import { ClipFrames } from '../host/clipFrames'
 import { writeMovie } from '../host/movie'
 import { unsound } from '../shared/sound'
 import { documentFaults } from '../shared/documentClasses'
@@ -83,11 +87,16 @@ export const build: Command = {
       join(dirname(file), `${file.replace(/^.*[\\/]/, '').replace(/\.json$/i, '')}.files`),
       dirname(file),
     ].map(place => resolve(place))
+    const scratch = await mkdtemp(join(tmpdir(), 'northmist-frames-'))
     const engine = await startEngine(
       options.workers === undefined ? undefined : whole('workers', options.workers, 1, 256),
     )
     try {
-      const evaluator = new Evaluator(engine.pool, blob => readInput(findFile(places, blob, namesOf(document, blob))))
+      const fileOf = (blob: string): string => findFile(places, blob, namesOf(document, blob))
+      const decoded = new ClipFrames(scratch, { path: fileOf, get: blob => readInput(fileOf(blob)) })
+      const evaluator = new Evaluator(engine.pool, blob =>
+        parseClipFrame(blob) ? decoded.get(blob) : readInput(fileOf(blob)),
+      )
       const made = async (frame: number): Promise<Uint8Array> => {
         const picture = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'finish' } })
         return deliver(engine.pool, picture, document.view, format)
@@ -109,6 +118,7 @@ export const build: Command = {
         }
     } finally {
       engine.stop()
+      await rm(scratch, { recursive: true, force: true })
     }
   },
 }

@@ -199,19 +199,7 @@ async function makeShots(engine: Engine): Promise<void> {
     const document = await withClips(
       shot.document,
       async file =>
-        clips.get(file) ??
-        clips
-          .set(
-            file,
-            await clipOfVideo(
-              store,
-              await store.put(demoFile(file)),
-              file,
-              { progress: () => {}, cancelled: () => false },
-              {},
-            ),
-          )
-          .get(file)!,
+        clips.get(file) ?? clips.set(file, await clipOfVideo(store, await store.put(demoFile(file)), file)).get(file)!,
     )
     const { first, last } = document.frames
     const frame = Math.round(first + (last - first) * 0.75)

@@ -6,8 +6,10 @@ import { dirname, join } from 'node:path'
 import { Transform, type Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { BadInput } from '../core/formats/errors'
+import { parseClipFrame } from '../core/shot/clip'
+import { ClipFrames } from './clipFrames'
 
-/** Folders in which a video is being decoded. */
+/** Folders in which a movie is being put together. */
 export const IMPORTING = 'import-'
 export const MAXIMUM_BLOB = 2 * 2 ** 30
 const NAME = /^[0-9a-f]{64}$/
@@ -38,8 +40,12 @@ export async function headOf(path: string, most: number): Promise<Uint8Array> {
 }
 
 export class BlobStore {
+  /** Frames of its clips, as they are asked for. */
+  readonly frames: ClipFrames
+
   constructor(readonly folder: string) {
     mkdirSync(folder, { recursive: true })
+    this.frames = new ClipFrames(join(folder, 'frames'), this)
   }
 
   path(blob: string): string {
@@ -129,8 +135,9 @@ export class BlobStore {
     return parts.length
   }
 
-  /** The bytes, checked against their name. */
+  /** The bytes, checked against their name; those of a clip's frame too. */
   async get(blob: string): Promise<Uint8Array> {
+    if (parseClipFrame(blob)) return this.frames.get(blob)
     if (!this.has(blob)) throw new BadInput('A file that this shot needs is not in the store.')
     const data = await readFile(this.path(blob))
     if (createHash('sha256').update(data).digest('hex') !== blob)

@@ -5,15 +5,19 @@ import type { ShotDocument } from '../core/shot/document'
 import type { DeliveryFormat, PassFormat } from '../core/build/deliveries'
 import { BlobStore } from './blobs'
 import { startEngine } from './engine'
-import { ImportCancelled, type ImportOptions } from './media'
-import type { SequenceFile } from './clips'
+import { ImportCancelled } from './clips'
 import type { MovieSettings } from './movie'
-import { Cancelled, importClip, makeFile, makeMovie, renderPasses, type Report, type WorkResult } from './work'
+import {
+  Cancelled,
+  importClip,
+  makeFile,
+  makeMovie,
+  renderPasses,
+  type ImportFiles,
+  type Report,
+  type WorkResult,
+} from './work'
 
-export interface ImportOrder extends ImportOptions {
-  files: SequenceFile[]
-  video: boolean
-}
 export interface WorkOrder {
   id: string
   kind: 'render' | 'send' | 'import' | 'movie'
@@ -22,7 +26,7 @@ export interface WorkOrder {
   format?: DeliveryFormat | PassFormat
   /** Of a render: passes that still stand too. */
   all?: boolean
-  files?: ImportOrder
+  files?: ImportFiles
   /** Of a movie: its frames, as files of the store, and what it is to be. */
   movie?: { frames: string[]; settings: MovieSettings }
   shotName: string

@@ -3,8 +3,8 @@ import { spawn } from 'node:child_process'
 import type { MovieFormat } from '../core/build/deliveries'
 import { BadInput } from '../core/formats/errors'
 import type { Rate } from '../core/time/rate'
-import type { ImportReport } from './media'
-import { ImportCancelled } from './media'
+import type { ImportReport } from './clips'
+import { ImportCancelled } from './clips'
 
 /**
  * What ffmpeg is asked for. Frames come as display codes of Rec.709 primaries (ITU-T H.273: 1) through the sRGB curve

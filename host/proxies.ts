@@ -1,6 +1,7 @@
 // Small pictures of a clip's frames, for playing only: JPEG at 960 pixels wide at most.
 import { encodingOf } from '../core/colour/encoding'
 import { writeJpeg } from '../core/formats/jpeg/jpeg'
+import { SMALL_CURVE } from '../core/shot/clip'
 import { quantize, type PictureFile } from '../core/formats/picture/picture'
 
 const PROXY_WIDTH = 960
@@ -12,21 +13,14 @@ export function proxyWidth(width: number): number {
   return wide > PROXY_WIDTH ? PROXY_WIDTH : wide
 }
 
-/**
- * Floats are light and do not fit 8 bits as they stand: they go through the PQ curve, which a display's range and far
- * more fits.
- */
-export const proxyCurveOf = (file: Pick<PictureFile, 'float'>): 'pq' | undefined => (file.float ? 'pq' : undefined)
-
-/** The codes of a picture, shrunk by means of whole areas. */
+/** The codes of a picture, shrunk by means of whole areas; light goes through the PQ curve, which a display's range fits. */
 export function proxyOf(file: PictureFile): Uint8Array {
   const width = proxyWidth(file.width)
   const scale = file.width / width
   const height = Math.max(1, Math.round(file.height / scale))
   const data = new Uint8Array(width * height * 3)
   const { pixels } = file
-  const curve = proxyCurveOf(file)
-  const encode = curve && encodingOf(curve).encode!
+  const encode = file.float && encodingOf(SMALL_CURVE).encode!
   for (let y = 0; y < height; y++) {
     const top = Math.min(file.height - 1, Math.floor(y * scale))
     const bottom = Math.min(file.height, Math.max(top + 1, Math.floor((y + 1) * scale)))

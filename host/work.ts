@@ -22,7 +22,7 @@ import type { Rate } from '../core/time/rate'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { IMPORTING, type BlobStore } from './blobs'
 import { writeMovie, type MovieSettings } from './movie'
-import { clipOfSequence, clipOfVideo, type SequenceFile } from './clips'
+import { checkClip, clipOfSequence, clipOfVideo, type ImportOptions, type SequenceFile } from './clips'
 import type { Engine } from './engine'
 import { Unfinished } from './unfinished'
 import { join } from 'node:path'
@@ -40,22 +40,31 @@ export interface WorkResult {
   files?: { name: string; blob: string }[]
   passFile?: ShotDocument['passes']['file']
   clip?: PictureReference
+  /** What is wrong though something was made. */
+  words?: string
 }
 
-/** A clip of the files; the reference by which a document names it comes with the result. */
+export interface ImportFiles extends ImportOptions {
+  files: SequenceFile[]
+  video: boolean
+  /** A clip that is made, whose frames are to be looked through. */
+  made?: PictureReference
+}
+
+/** A clip of the files; the reference by which a document names it comes with the result. Or the look through all of it. */
 export async function importClip(
   store: BlobStore,
-  {
-    files,
-    video,
-    steady,
-    wholeFrames,
-  }: { files: SequenceFile[]; video: boolean; steady?: boolean; wholeFrames?: boolean },
+  { files, video, made, steady, wholeFrames }: ImportFiles,
   rate: Rate,
   report: Report,
 ): Promise<WorkResult> {
+  const options = { steady, wholeFrames }
+  if (made) {
+    const { clip, words } = await checkClip(store, made, options, report)
+    return { blob: made.blob, name: made.name, bytes: 0, clip, words }
+  }
   const clip = video
-    ? await clipOfVideo(store, files[0]!.blob, files[0]!.name, report, { steady, wholeFrames })
+    ? await clipOfVideo(store, files[0]!.blob, files[0]!.name, options)
     : await clipOfSequence(store, files, rate, report)
   return { blob: clip.blob, name: clip.name, bytes: await store.size(clip.blob), clip }
 }

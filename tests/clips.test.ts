@@ -1,6 +1,7 @@
 // Clips from files to frames in the build: sequences with gaps, odd sizes, retiming, rates; and what is said of them.
 import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
+import { readdir } from 'node:fs/promises'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Evaluator } from '../core/build/evaluate'
@@ -9,13 +10,13 @@ import { writePicture } from '../core/formats/picture/picture'
 import { writePng } from '../core/formats/png/png'
 import { pictureSize } from '../core/formats/picture/size'
 import { bringAgain, bringLayer, bringPlate } from '../core/shot/bring'
-import { frameThere, readManifest } from '../core/shot/clip'
+import { clipFrame, frameThere, readManifest } from '../core/shot/clip'
 import { newDocument, type PictureReference, type ShotDocument } from '../core/shot/document'
 import { clipFaults, frameFaults, readingFaults } from '../core/shot/faults'
 import { rateOf } from '../core/time/rate'
 import type { ClipTiming } from '../core/time/retime'
 import { BlobStore } from '../host/blobs'
-import { clipOfSequence, clipOfVideo, videoEncoding } from '../host/clips'
+import { checkClip, clipOfSequence, clipOfVideo, videoEncoding } from '../host/clips'
 import { startEngine, type Engine } from '../host/engine'
 import { documentFaults } from '../shared/documentClasses'
 import { scratchFolder } from './python'
@@ -87,14 +88,15 @@ describe('a sequence', () => {
       expect.stringContaining('Frames 12–13 are missing'),
     )
     expect(await Promise.all([3, 4].map(frame => codeAt(document, frame).then(Math.round)))).toEqual([11, 14])
-    const manifest = readManifest(await store.get(plate.blob))
+    const manifest = readManifest(await store.get(plate.blob), plate.blob)
     expect(frameThere(manifest, 2)).toMatchObject({ index: 1, missing: true })
   })
   it('plays from small pictures: codes as they stand, light of any strength to a few per cent; a gap has none', async () => {
     const plate = await sequence([10, 11, 14])
-    const manifest = readManifest(await store.get(plate.blob))
+    expect(await checkClip(store, plate, {}, report)).toEqual({})
     const document = shotOf(plate)
-    expect(manifest.proxies!.map(Boolean)).toEqual([true, true, false, false, true])
+    const there = (await readdir(join(store.frames.folder, plate.blob))).sort()
+    expect(there).toEqual(['0.jpg', '1.jpg', '4.jpg'])
     const played = async (shot: ShotDocument, frame: number): Promise<number> => {
       const { raster } = await new Evaluator(engine.pool, blob => store.get(blob), 2 ** 26).evaluate({
         document: shot,
@@ -115,18 +117,16 @@ describe('a sequence', () => {
           alpha: false,
         }),
       )
-      const bright = shotOf(
-        await clipOfSequence(
-          store,
-          [1, 2].map(number => ({ name: `f${number}.exr`, blob })),
-          rateOf(25),
-          report,
-        ),
+      const clip = await clipOfSequence(
+        store,
+        [1, 2].map(number => ({ name: `f${number}.exr`, blob })),
+        rateOf(25),
+        report,
       )
+      await checkClip(store, clip, {}, report)
+      const bright = shotOf(clip)
       expect(Math.abs((await played(bright, 1)) / light - 1), `light ${light}`).toBeLessThan(0.06)
     }
-    const gone = { ...manifest, proxies: manifest.proxies!.slice(1) }
-    expect(() => readManifest(new TextEncoder().encode(JSON.stringify(gone)))).toThrow(/proxies/)
   })
   it('of more than one size is refused by the numbers of the odd ones', async () => {
     const files = await Promise.all(
@@ -228,8 +228,6 @@ describe('a video', () => {
       store,
       await made('a.mov', ['-c:v', 'prores_ks', '-timecode', '01:00:00:00']),
       'a.mov',
-      report,
-      {},
     )
     bringPlate(document, plate)
     expect([document.rate, document.frames, document.frame]).toEqual([
@@ -258,8 +256,6 @@ describe('a video', () => {
       store,
       await made('b.mov', ['-c:v', 'libx264'], 'testsrc2=size=64x48:rate=24:duration=0.5'),
       'b.mov',
-      report,
-      {},
     )
     const [fault] = clipFaults(document, document.plate)
     expect(fault!.text).toContain('1.0 frames behind by frame 1002')
@@ -277,25 +273,19 @@ describe('a video', () => {
       ['-vf', 'tinterlace=interleave_top,setfield=tff', '-flags', '+ilme+ildct', '-c:v', 'mpeg2video', '-q:v', '2'],
       'testsrc2=size=64x48:rate=50:duration=0.4',
     )
-    const before = await clipOfVideo(store, blob, 'c.mov', report, {})
+    const before = await clipOfVideo(store, blob, 'c.mov')
     const document = shotOf(before)
     const fault = clipFaults(document, document.plate!).find(entry => entry.mends[0]?.again)!
     expect(fault.text).toMatch(/fields/)
     before.clip!.timing.start = 7
     before.encoding = 'bt1886'
-    const after = bringAgain(before, await clipOfVideo(store, blob, 'c.mov', report, fault.mends[0]!.again!))
+    const after = bringAgain(before, await clipOfVideo(store, blob, 'c.mov', fault.mends[0]!.again!))
     expect(clipFaults(document, after)).toEqual([])
     expect([after.clip!.timing.start, after.encoding]).toEqual([7, 'bt1886'])
   })
   it('of pixels that are not square fills a frame of its true shape', async () => {
     const document = newDocument()
-    const plate = await clipOfVideo(
-      store,
-      await made('d.mov', ['-c:v', 'prores_ks', '-vf', 'setsar=4/3']),
-      'd.mov',
-      report,
-      {},
-    )
+    const plate = await clipOfVideo(store, await made('d.mov', ['-c:v', 'prores_ks', '-vf', 'setsar=4/3']), 'd.mov')
     bringPlate(document, plate)
     expect([document.frame, frameFaults(document)]).toEqual([{ width: 85, height: 48 }, []])
     const { raster } = await new Evaluator(engine.pool, blob => store.get(blob), 2 ** 26).evaluate({
@@ -325,20 +315,21 @@ describe('a video', () => {
 
 describe('manifests', () => {
   it('that are damaged are refused with what is wrong', async () => {
+    const own = '0'.repeat(64)
     const good = JSON.parse(new TextDecoder().decode(await store.get((await sequence([1, 2])).blob))) as Record<
       string,
       unknown
     >
     const refused = (change: Record<string, unknown>, says: RegExp): void => {
-      expect(() => readManifest(new TextEncoder().encode(JSON.stringify({ ...good, ...change })))).toThrow(says)
+      expect(() => readManifest(new TextEncoder().encode(JSON.stringify({ ...good, ...change })), own)).toThrow(says)
     }
-    expect(readManifest(new TextEncoder().encode(JSON.stringify(good)))).toMatchObject({ width: 8 })
+    expect(readManifest(new TextEncoder().encode(JSON.stringify(good)), own)).toMatchObject({ width: 8 })
     refused({ northmist: 'other' }, /no such list/)
     refused({ width: 0 }, /no size/)
     refused({ frames: ['../../etc/passwd'] }, /not named/)
     refused({ frames: [null, null] }, /no frame/)
     refused({ rate: { numerator: 0, denominator: 1 } }, /rate/)
-    expect(() => readManifest(new Uint8Array([1, 2]))).toThrow(/JSON/)
+    expect(() => readManifest(new Uint8Array([1, 2]), own)).toThrow(/JSON/)
   })
 })
 
@@ -379,11 +370,9 @@ describe('the small pictures that clips are played from', () => {
       path,
     ])
     const document = newDocument()
-    const plate = await clipOfVideo(store, await store.put(new Uint8Array(readFileSync(path))), 'wide.mov', report, {})
+    const plate = await clipOfVideo(store, await store.put(new Uint8Array(readFileSync(path))), 'wide.mov')
     bringPlate(document, plate)
-    const { proxies, frames } = readManifest(new Uint8Array(await store.get(plate.blob)))
-    expect(proxies).toHaveLength(frames.length)
-    expect(pictureSize(new Uint8Array(await store.get(proxies![0]!)))).toEqual({ width: 960, height: 540 })
+    expect(pictureSize(await store.get(clipFrame(plate.blob, 0, true)))).toEqual({ width: 960, height: 540 })
     const evaluator = new Evaluator(engine.pool, blob => store.get(blob))
     const shown = async (proxy: boolean): Promise<Float32Array> => {
       const { raster } = await evaluator.evaluate({ document, frame: 3, shrink: 2, show: { kind: 'finish' }, proxy })

@@ -7,7 +7,7 @@ import { coverageOf, openPassFile, type PassFile } from '../render/openpasses'
 import { CLEAN, LIGHT_PARTS, NO_DEPTH, type LightPart, type NamesOf, type Seen } from '../render/passes'
 import { COVERAGE_RANKS, KERNEL_HALVE, KERNEL_MIX, KERNEL_PLACE, BAND_ROWS } from '../../kernels/assembly/layout'
 import { passBlobAt } from '../shot/passFrames'
-import { frameThere, readManifest, type ClipManifest } from '../shot/clip'
+import { clipFrame, frameThere, readManifest, SMALL_CURVE, type ClipManifest } from '../shot/clip'
 import type { PictureReference, ShotDocument } from '../shot/document'
 import type { Rate } from '../time/rate'
 import { clipAt } from '../time/retime'
@@ -78,24 +78,20 @@ export class Sources {
     reference: PictureReference,
     frame: number,
     shotRate: Rate,
-  ): { first: string; second?: string; mix: number; small?: { curve?: 'pq' } } | undefined {
+  ): { first: string; second?: string; mix: number; small?: boolean } | undefined {
     if (!reference.clip) return { first: reference.blob, mix: 0 }
     const manifest = this.manifests.get(reference.blob)!
     const found = clipAt(reference.clip.timing, manifest.frames.length, frame, reference.clip.rate, shotRate)
     if (!found) return undefined
-    const proxies = this.proxy ? manifest.proxies : undefined
+    // What has alpha is played as it is: JPEG holds none
+    const small = this.proxy && !manifest.source.alpha
     const blobOf = (index: number): string => {
       const there = frameThere(manifest, index)
-      return proxies?.[there.index] ?? there.blob
+      return small ? clipFrame(reference.blob, there.index, true) : there.blob
     }
     const first = blobOf(found.frame)
     const second = found.mix > 0 ? blobOf(found.next) : first
-    return {
-      first,
-      second: second === first ? undefined : second,
-      mix: found.mix,
-      small: proxies && { curve: manifest.proxyCurve },
-    }
+    return { first, second: second === first ? undefined : second, mix: found.mix, small }
   }
 
   /**
@@ -115,7 +111,7 @@ export class Sources {
     const needed = new Set<string>()
     for (const reference of references) {
       if (reference.clip && !this.manifests.has(reference.blob))
-        this.manifests.set(reference.blob, readManifest(await this.load(reference.blob)))
+        this.manifests.set(reference.blob, readManifest(await this.load(reference.blob), reference.blob))
       const files = this.filesAt(reference, frame, document.rate)
       for (const blob of files ? [files.first, files.second] : []) {
         if (!blob) continue
@@ -129,9 +125,10 @@ export class Sources {
           continue
         }
         const bytes = await this.load(blob)
-        const small = files!.small
+        // A small picture that is not there is answered by the frame itself
+        const small = files!.small && bytes[0] === 0xff && bytes[1] === 0xd8
         const read = (small ? await proxyDecoder?.(bytes) : undefined) ?? (await readPicture(bytes))
-        const file = small?.curve ? throughCurve(read, small.curve) : read
+        const file = small && reference.facts?.float ? throughCurve(read, SMALL_CURVE) : read
         const decoded = {
           width: file.width,
           height: file.height,

@@ -1,5 +1,6 @@
-// A clip: frames in the blob store, listed in a small JSON file of its own (the manifest), which the document names
-// like a picture.
+// A clip: frames listed in a small JSON file of its own (the manifest), which the document names like a picture. Numbered
+// files are frames as they stand in the store; a video stays one file, with an index by which any frame is decoded from
+// it when it is asked for.
 import { BadInput, MAXIMUM_SIDE } from '../formats/errors'
 import { rateOf, type Rate } from '../time/rate'
 
@@ -14,17 +15,30 @@ export interface ClipManifest {
   rate: Rate
   /** Number of the first frame as the files or the maker count. */
   first: number
-  /** Blobs of the frames in order; null where one is missing. */
+  /** Names of the frames in order; null where one is missing. Those of a video follow from its index. */
   frames: (string | null)[]
-  /** Small 8-bit pictures of the frames, for playing; never for what is sent. */
-  proxies?: (string | null)[]
-  /** What the numbers of the small pictures went through: PQ (ST 2084) for floats; nothing for codes. */
-  proxyCurve?: 'pq'
+  video?: VideoIndex
   /** Start as written in the file, and whether its count drops numbers. */
   timecode?: string
   /** Width of a pixel to its height. */
   pixelAspect: Rate
   source: ClipSource
+}
+
+/** Where the frames of a video are in its file. */
+export interface VideoIndex {
+  /** The file, in the store. */
+  blob: string
+  /** Ticks a second of its clock. */
+  clock: Rate
+  /** When each frame is shown, in ticks, ascending. */
+  ticks: number[]
+  /** Frames that can be decoded without those before them, ascending. */
+  keys: number[]
+  /** Frame that is shown at each place of the clip, where that is not each in turn. */
+  shown?: number[]
+  /** Matrix of its YUV in ffmpeg’s words; auto: as each frame says. */
+  matrix: string
 }
 
 /** What the file said and what was found in it. */
@@ -46,8 +60,24 @@ export interface ClipSource {
   wholeFrames?: boolean
 }
 
-/** Reads a manifest. Throws BadInput with what is wrong. */
-export function readManifest(bytes: Uint8Array): ClipManifest {
+/** What the numbers of floats go through to fit the 8 bits of a small picture; codes stay as they are. */
+export const SMALL_CURVE = 'pq'
+/** The name of a clip’s frame at a place, decoded when it is asked for; small: 8 bits, for playing, never for what is sent. */
+export const clipFrame = (clip: string, at: number, small = false): string => `${clip}.${at}${small ? '.small' : ''}`
+/** What such a name says; undefined for any other. */
+export function parseClipFrame(name: string): { clip: string; at: number; small: boolean } | undefined {
+  const found = /^([0-9a-f]{64})\.(\d{1,5})(\.small)?$/.exec(name)
+  return found ? { clip: found[1]!, at: Number(found[2]), small: !!found[3] } : undefined
+}
+
+/** The manifest as a file. */
+export function writeManifest(manifest: ClipManifest): Uint8Array {
+  const { frames, ...rest } = manifest
+  return new TextEncoder().encode(JSON.stringify(manifest.video ? rest : { ...rest, frames }))
+}
+
+/** Reads a manifest, stored under a name. Throws BadInput with what is wrong. */
+export function readManifest(bytes: Uint8Array, name: string): ClipManifest {
   const wrong = (what: string): never => {
     throw new BadInput(`The list of this clip’s frames is damaged: ${what}.`)
   }
@@ -62,25 +92,20 @@ export function readManifest(bytes: Uint8Array): ClipManifest {
   const whole = (number: unknown, low: number, high: number): boolean =>
     Number.isInteger(number) && (number as number) >= low && (number as number) <= high
   if (!whole(value.width, 1, MAXIMUM_SIDE) || !whole(value.height, 1, MAXIMUM_SIDE)) wrong('it has no size')
+  if (value.video) {
+    const count = videoCount(value.video, whole)
+    if (!count) wrong('its frames are not where it says')
+    value.frames = Array.from({ length: count }, (_, at) => clipFrame(name, at))
+  }
+  const { frames } = value
   if (
-    !Array.isArray(value.frames) ||
-    value.frames.length < 1 ||
-    value.frames.length > MAXIMUM_FRAMES ||
-    value.frames.some(frame => frame !== null && !/^[0-9a-f]{64}$/.test(String(frame)))
+    !Array.isArray(frames) ||
+    frames.length < 1 ||
+    frames.length > MAXIMUM_FRAMES ||
+    (!value.video && frames.some(frame => frame !== null && !/^[0-9a-f]{64}$/.test(String(frame))))
   )
-    wrong('its frames are not named')
-  if (value.frames!.every(frame => frame === null)) wrong('it has no frame')
-  if (
-    value.proxies !== undefined &&
-    (!Array.isArray(value.proxies) ||
-      value.proxies.length !== value.frames!.length ||
-      value.proxies.some(
-        (proxy, i) =>
-          (proxy === null) !== (value.frames![i] === null) || (proxy !== null && !/^[0-9a-f]{64}$/.test(String(proxy))),
-      ))
-  )
-    wrong('its proxies are not named')
-  if (value.proxyCurve !== undefined && value.proxyCurve !== 'pq') wrong('its proxies are of an unknown kind')
+    return wrong('its frames are not named')
+  if (frames.every(frame => frame === null)) wrong('it has no frame')
   try {
     rateOf(value.rate!.numerator, value.rate!.denominator)
     rateOf(value.pixelAspect!.numerator, value.pixelAspect!.denominator)
@@ -89,6 +114,27 @@ export function readManifest(bytes: Uint8Array): ClipManifest {
   }
   if (!whole(value.first, -1e9, 1e9) || !value.source) wrong('it is not whole')
   return value as ClipManifest
+}
+
+/** How many frames an index shows; 0 where it is not whole. */
+function videoCount(
+  { blob, clock, ticks, keys, shown, matrix }: VideoIndex,
+  whole: (number: unknown, low: number, high: number) => boolean,
+): number {
+  const rises = (list: unknown, low: number, high: number, step: number): list is number[] =>
+    Array.isArray(list) &&
+    list.length > 0 &&
+    list.length <= MAXIMUM_FRAMES &&
+    list.every((value, i) => whole(value, i ? list[i - 1] + step : low, high))
+  const sound =
+    /^[0-9a-f]{64}$/.test(String(blob)) &&
+    whole(clock?.numerator, 1, 2 ** 31) &&
+    whole(clock.denominator, 1, 2 ** 31) &&
+    /^[a-z0-9]{1,20}$/.test(String(matrix)) &&
+    rises(ticks, -Number.MAX_SAFE_INTEGER, Number.MAX_SAFE_INTEGER, 1) &&
+    rises(keys, 0, ticks.length - 1, 1) &&
+    (shown === undefined || rises(shown, 0, ticks.length - 1, 0))
+  return sound ? (shown ?? ticks).length : 0
 }
 
 /**

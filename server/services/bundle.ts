@@ -6,20 +6,19 @@ import { blobsOf, type ShotDocument } from '../../core/shot/document'
 import { context } from './context'
 import { zipOf } from './zip'
 
-/** Every file that the shot needs: also the frames of its clips. Videos that clips were made from are left out. */
+/** Every file that the shot needs: also the numbered frames of its clips, or the videos that they are decoded from. */
 async function filesOf(document: ShotDocument): Promise<string[]> {
   const { store } = await context()
-  const made = new Set<string>()
   const found = new Set<string>()
   for (const picture of [
     document.plate,
     ...document.build.layers.map(layer => (layer.kind === 'picture' ? layer.picture : null)),
   ]) {
     if (!picture?.clip) continue
-    if (picture.clip.made) made.add(picture.clip.made.blob)
-    for (const frame of readManifest(await store.get(picture.blob)).frames) if (frame) found.add(frame)
+    const { frames, video } = readManifest(await store.get(picture.blob), picture.blob)
+    for (const file of video ? [video.blob] : frames) if (file) found.add(file)
   }
-  for (const blob of blobsOf(document)) if (!made.has(blob)) found.add(blob)
+  for (const blob of blobsOf(document)) found.add(blob)
   return [...found]
 }
 

@@ -33,19 +33,7 @@ export async function loadDemo(): Promise<void> {
     const document = await withClips(
       found,
       async file =>
-        clips.get(file) ??
-        clips
-          .set(
-            file,
-            await clipOfVideo(
-              store,
-              await store.put(demoFile(file)),
-              file,
-              { progress: () => {}, cancelled: () => false },
-              {},
-            ),
-          )
-          .get(file)!,
+        clips.get(file) ?? clips.set(file, await clipOfVideo(store, await store.put(demoFile(file)), file)).get(file)!,
     )
     // What was rendered for the demo is of its scene as it is
     if (document.passes.file) document.passes.file.of = sceneStamp(document)

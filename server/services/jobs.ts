@@ -45,7 +45,7 @@ const progress = new Map<
 /** A job without the document it works on. */
 export type JobView = Omit<JobRow, 'document'> & { secondsLeft?: number }
 function view({ document: _document, ...whole }: JobRow): JobView {
-  const { made: _made, sent: _sent, ...settings } = whole.settings as Settings
+  const { made: _made, sent: _sent, brought: _brought, ...settings } = whole.settings as Settings
   const { files, ...result } = whole.result ?? ({} as JobResult)
   const row = {
     ...whole,
@@ -160,7 +160,9 @@ async function run(id: string): Promise<void> {
         ? await renderRange(row, settings.frame, last)
         : row.kind === 'send' && (settings.frames || isMovie(settings.format ?? ''))
           ? await sendRange(row, shot?.name ?? 'shot')
-          : await perform(row, settings.frame, shot?.name ?? 'shot')
+          : row.kind === 'import'
+            ? await importFootage(row)
+            : await perform(row, settings.frame, shot?.name ?? 'shot')
   } catch (error) {
     news = { id, kind: 'failed', message: (error as Error).message }
   }
@@ -206,6 +208,8 @@ type Settings = {
   frames?: string
   name?: string
   sent?: Record<string, string>
+  /** Footage that is part of the shot already. */
+  brought?: PictureReference
 } & Partial<StartImport>
 
 /** Hands the work of one frame to the engine and waits for it. */
@@ -363,6 +367,32 @@ async function sendRange(row: JobRow, shotName: string): Promise<WorkEnd> {
     },
   }
 }
+/**
+ * Footage is part of the shot as soon as its first frame is known; then all of it is looked through. After a break it goes
+ * on with that.
+ */
+async function importFootage(row: JobRow): Promise<WorkEnd> {
+  const { database } = await context()
+  const { brought, ...settings } = row.settings as Settings
+  let clip = brought
+  if (!clip) {
+    const made = await perform(row, 0, '')
+    if (made.kind !== 'done') return made
+    clip = made.result.clip!
+    await patiently(() => attachClip(row, clip!))
+    const soFar = { ...settings, brought: clip }
+    await patiently(() => database.update(jobs).set({ settings: soFar }).where(eq(jobs.id, row.id)))
+  }
+  const { files = [], steady, wholeFrames } = settings
+  const end = await perform(row, 0, '', {
+    files: { files, video: clip.clip!.made !== undefined, steady, wholeFrames, made: clip },
+  })
+  if (end.kind !== 'done') return end
+  const { clip: found, words } = end.result
+  if (found) await patiently(() => attachFound(row.shotId, clip, found))
+  return words ? { id: row.id, kind: 'failed', message: words } : end
+}
+
 const range = (first: number, last: number): number[] => Array.from({ length: last - first + 1 }, (_, i) => first + i)
 
 async function finished(row: JobRow, news: WorkEnd): Promise<void> {
@@ -370,16 +400,15 @@ async function finished(row: JobRow, news: WorkEnd): Promise<void> {
   const { database } = await context()
   progress.delete(id)
   // The shot has the frames of a range now; the job need not remember them
-  const { made: _made, sent: _sent, ...settings } = row.settings as Settings
+  const { made: _made, sent: _sent, brought: _brought, ...settings } = row.settings as Settings
   let values: Partial<JobRow> = { finishedAt: new Date(), settings: settings as JobRow['settings'] }
   if (news.kind === 'done') {
-    const { blob, name, bytes, files, passFile, clip } = news.result
+    const { blob, name, bytes, files, passFile } = news.result
     values = { ...values, state: 'done', progress: 1, message: null, result: { blob, name, bytes, files } }
     if (passFile)
       await attach(row.shotId, 'Passes rendered', document => {
         document.passes.file = passFile
       })
-    if (clip) await attachClip(row, clip)
   } else if (news.kind === 'cancelled') values = { ...values, state: 'cancelled', message: null }
   else values = { ...values, state: 'failed', message: news.kind === 'failed' ? news.message : 'unknown' }
   const [done] = await database.update(jobs).set(values).where(eq(jobs.id, id)).returning()
@@ -404,8 +433,10 @@ async function attach(shotId: string, label: string, mutate: (document: ShotDocu
     if (!shot) return
     const next = structuredClone(shot.document)
     mutate(next)
+    const patch = jsonPatch.compare(shot.document, next)
+    if (!patch.length) return
     try {
-      await changeShot(shotId, shot.revision, label, jsonPatch.compare(shot.document, next))
+      await changeShot(shotId, shot.revision, label, patch)
       return
     } catch (error) {
       if (!(error instanceof Stale)) throw error
@@ -417,14 +448,28 @@ async function attachClip(row: JobRow, clip: PictureReference): Promise<void> {
   const { as, frame, layer: id, steady, wholeFrames } = row.settings as unknown as StartImport
   const again = steady || wholeFrames
   await attach(row.shotId, `${as === 'plate' ? 'New plate' : 'Add'}: ${clip.name}`.slice(0, 200), document => {
+    const { layers } = document.build
     if (as === 'plate') {
+      // A server that was killed after this and before it could note it does it again
+      if (document.plate?.blob === clip.blob) return
       if (again && document.plate) document.plate = bringAgain(document.plate, clip)
       else bringPlate(document, clip)
       return
     }
-    const layer = document.build.layers.find(entry => entry.id === id)
+    const layer = layers.find(entry => entry.id === id)
     if (layer?.kind === 'picture') layer.picture = bringAgain(layer.picture, clip)
-    else bringLayer(document, clip, frame)
+    else if (!layers.some(entry => entry.id === row.id)) bringLayer(document, clip, frame).id = row.id
+  })
+}
+
+/** A clip that turned out to be another than was told takes its place wherever it stands. */
+async function attachFound(shotId: string, before: PictureReference, found: PictureReference): Promise<void> {
+  const label = `${found.name}: ${found.clip!.count - found.clip!.gaps} frames are there`.slice(0, 200)
+  await attach(shotId, label, document => {
+    if (document.plate?.blob === before.blob) document.plate = bringAgain(document.plate, found)
+    for (const layer of document.build.layers)
+      if (layer.kind === 'picture' && layer.picture.blob === before.blob)
+        layer.picture = bringAgain(layer.picture, found)
   })
 }
 

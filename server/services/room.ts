@@ -31,7 +31,7 @@ async function spokenOf(database: Pick<Database, 'execute'>, shot?: string): Pro
     )
     select distinct m[1] as name from texts, regexp_matches(t, '([0-9a-f]{64})', 'g') as m`)
   const found = new Set(rows.map(row => row.name))
-  // A clip is a list of its frames in a file
+  // A clip names its frames, or its video, in a file
   for (const name of [...found]) for (const frame of await listed(name)) found.add(frame)
   return found
 }
@@ -58,9 +58,10 @@ async function* filesOfStore(): AsyncGenerator<{ name: string; path: string; byt
   }
 }
 
-/** Bytes and files of the store. */
+/** Bytes and files of the store, and of the frames decoded from it. */
 export async function roomUsed(): Promise<{ bytes: number; files: number }> {
-  const used = { bytes: 0, files: 0 }
+  const { store } = await context()
+  const used = await store.frames.used()
   for await (const { bytes } of filesOfStore()) {
     used.bytes += bytes
     used.files++
@@ -104,7 +105,9 @@ export async function cleanStore(grace = GRACE): Promise<{ bytes: number; files:
     const facts = await stat(join(folder, part)).catch(() => undefined)
     if (facts && facts.mtimeMs < before) await rm(join(folder, part), { force: true })
   }
-  return clean(({ at }) => at < before)
+  const freed = await clean(({ at }) => at < before)
+  await store.frames.sweep(clip => store.has(clip))
+  return freed
 }
 
 let timer: ReturnType<typeof setInterval> | undefined

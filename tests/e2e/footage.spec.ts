@@ -1,7 +1,7 @@
 // Footage: brought in by the server, told, matched in rate, played, kept across a killed server.
 import { encode } from 'fast-png'
 import { execFileSync } from 'node:child_process'
-import { mkdirSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { at, documentOf, expect, go, newShot, pixelAt, saved, test, type } from './stage'
 
@@ -25,24 +25,46 @@ const film = (folder: string, name: string, rate: string, seconds: number, extra
   return path
 }
 
-test('footage is seen while it comes in: its first frames long before all are there', async ({ page, stage }) => {
-  const path = film(stage.folder, 'long.mp4', '25', 12, ['-vf', 'scale=960:640'])
+test('footage can be played while it is still being looked through', async ({ page, stage }) => {
+  const path = film(stage.folder, 'long.mp4', '25', 20, ['-vf', 'scale=1920:1080', '-preset', 'ultrafast'])
   await page.goto(stage.address)
   await at(page, 'drop-new').locator('input').setInputFiles([path])
   await page.waitForURL(/\/shot\//)
   const id = /shot\/(\w+)/.exec(page.url())![1]!
-  // Not black and not the wall: the test picture has strong colours at its left border
-  await expect
-    .poll(
-      async () => {
-        const seen = await pixelAt(page, 0.5, 0.5)
-        const { document } = await documentOf(page, stage, id)
-        return !document.plate && Math.max(...seen) - Math.min(...seen) > 40
-      },
-      { timeout: 30000, intervals: [100] },
-    )
-    .toBe(true)
-  await expect(at(page, 'timeline')).toBeVisible({ timeout: 60000 })
+  const looking = async (): Promise<boolean> =>
+    (
+      (await (await page.request.get(`${stage.address}/api/shots/${id}/jobs`)).json()) as {
+        kind: string
+        state: string
+      }[]
+    ).some(job => job.kind === 'import' && job.state === 'running')
+  await expect(at(page, 'timeline')).toBeVisible({ timeout: 30000 })
+  await expect.poll(async () => Math.max(...(await pixelAt(page, 0.1, 0.5)))).toBeGreaterThan(40)
+  await at(page, 'play').click()
+  const seconds = async (): Promise<string> => (await at(page, 'timecode').textContent())!
+  const before = await seconds()
+  await expect.poll(seconds).not.toBe(before)
+  expect(await looking()).toBe(true)
+  await page.keyboard.press('p')
+  // Then all is there, and nothing of the shot has changed by it
+  const { revision } = await documentOf(page, stage, id)
+  await expect.poll(looking, { timeout: 120000 }).toBe(false)
+  expect((await documentOf(page, stage, id)).revision).toBe(revision)
+  expect((await documentOf(page, stage, id)).document.plate.clip.count).toBe(500)
+})
+
+test('a video that breaks off keeps the frames that are there, and says how many', async ({ page, stage }) => {
+  const path = film(stage.folder, 'breaks.mp4', '25', 4, ['-g', '10'])
+  const bytes = readFileSync(path)
+  bytes.fill(0xa5, Math.floor(bytes.length * 0.5), Math.floor(bytes.length * 0.7))
+  writeFileSync(path, bytes)
+  const id = await newShot(page, stage)
+  await go(page, 'plate')
+  await at(page, 'plate-drop').locator('input').setInputFiles([path])
+  await expect(at(page, 'import-failed')).toContainText('This video breaks off after', { timeout: 30000 })
+  const { count } = (await documentOf(page, stage, id)).document.plate.clip
+  expect(count).toBeGreaterThan(20)
+  expect(count).toBeLessThan(90)
 })
 
 test('a video starts a shot: length, exact rate, timecode; it plays, steps and keeps what is changed of its time', async ({
@@ -154,7 +176,7 @@ test('a broken video is refused with a sentence; an import goes on after a kille
   writeFileSync(broken, Buffer.concat([Buffer.from([0, 0, 0, 20]), Buffer.from('ftypqt  '), Buffer.alloc(2000, 7)]))
   await at(page, 'plate-drop').locator('input').setInputFiles([broken])
   await expect(at(page, 'import-failed')).toContainText('This video cannot be read', { timeout: 30000 })
-  const path = film(stage.folder, 'long.mov', '25', 8, ['-preset', 'ultrafast'])
+  const path = film(stage.folder, 'long.mov', '25', 24, ['-vf', 'scale=1280:854', '-preset', 'ultrafast'])
   await at(page, 'plate-drop').locator('input').setInputFiles([path])
   await expect
     .poll(
@@ -172,5 +194,18 @@ test('a broken video is refused with a sentence; an import goes on after a kille
   await stage.start()
   await expect
     .poll(async () => (await documentOf(page, stage, id)).document.plate.clip?.count, { timeout: 60000 })
-    .toBe(200)
+    .toBe(600)
+  // Once, and looked through to its end
+  await expect
+    .poll(
+      async () =>
+        (
+          (await (await page.request.get(`${stage.address}/api/shots/${id}/jobs`)).json()) as {
+            kind: string
+            state: string
+          }[]
+        ).filter(job => job.kind === 'import' && job.state === 'done').length,
+      { timeout: 60000 },
+    )
+    .toBe(1)
 })

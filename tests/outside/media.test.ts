@@ -1,18 +1,34 @@
 // Video against ffmpeg and ffprobe (Debian 5.1) on clips made here.
 import { execFileSync } from 'node:child_process'
-import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { readPng } from '../../core/formats/png/png'
 import { videoContainer } from '../../core/formats/video/video'
 import { frameOfTimecode, parseRate, rateText, timecode } from '../../core/time/rate'
 import { BlobStore } from '../../host/blobs'
-import { ImportCancelled, importVideo, probeVideo } from '../../host/media'
+import { checkClip, clipOfVideo, ImportCancelled, type ImportOptions } from '../../host/clips'
+import { probeVideo } from '../../host/media'
+import { readManifest, type ClipManifest } from '../../core/shot/clip'
+import type { PictureReference } from '../../core/shot/document'
 import { scratchFolder } from '../python'
 
 const folder = scratchFolder()
 const store = new BlobStore(join(folder, 'blobs'))
 const quiet = { progress: () => {}, cancelled: () => false }
+async function brought(
+  path: string,
+  name: string,
+  options: ImportOptions = {},
+): Promise<{ reference: PictureReference; manifest: ClipManifest }> {
+  const reference = await clipOfVideo(store, await store.put(new Uint8Array(readFileSync(path))), name, options)
+  return { reference, manifest: readManifest(await store.get(reference.blob), reference.blob) }
+}
+/** Brought in and looked through. */
+async function whole(path: string, name: string): Promise<unknown> {
+  const { reference } = await brought(path, name)
+  return checkClip(store, reference, {}, quiet)
+}
 function clip(name: string, args: string[], source = 'testsrc2=size=160x96:rate=25:duration=0.4'): string {
   const path = join(folder, name)
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', source, ...args, path])
@@ -53,8 +69,9 @@ describe('what a video is', () => {
     for (const [name, args, bits, alpha] of codecs) {
       const path = clip(name, args, name.startsWith('dnxhr') ? 'testsrc2=size=256x120:rate=25:duration=0.4' : undefined)
       expect(videoContainer(readFileSync(path)), name).toBeDefined()
-      const { manifest, facts } = await importVideo(store, path, name, quiet)
-      expect([manifest.frames.length, facts.bits, facts.alpha], name).toEqual([10, bits, alpha])
+      const { manifest, reference } = await brought(path, name)
+      expect([manifest.frames.length, manifest.source.bits, manifest.source.alpha], name).toEqual([10, bits, alpha])
+      expect(await checkClip(store, reference, {}, quiet), name).toEqual({})
     }
   })
   it('start timecode, pixel aspect, rotation and colour are told', async () => {
@@ -90,10 +107,10 @@ describe('what a video is', () => {
     const plain = clip('plain.mp4', ['-c:v', 'libx264', '-pix_fmt', 'yuv420p'])
     const turned = join(folder, 'turned.mp4')
     execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', plain, '-c', 'copy', '-metadata:s:v', 'rotate=90', turned])
-    const { manifest } = await importVideo(store, turned, 'turned', quiet)
+    const { manifest } = await brought(turned, 'turned')
     expect([manifest.width, manifest.height]).toEqual([96, 160])
     expect([90, 270]).toContain(manifest.source.rotation)
-    const frame = readPng(readFileSync(store.path(manifest.frames[0]!)))
+    const frame = readPng(await store.get(manifest.frames[0]!))
     expect([frame.width, frame.height]).toEqual([96, 160])
   })
   it('fields are found, and made whole when asked', async () => {
@@ -114,7 +131,7 @@ describe('what a video is', () => {
       'testsrc2=size=160x96:rate=50:duration=0.4',
     )
     expect((await probeVideo(path)).interlaced).toBe(true)
-    const { manifest } = await importVideo(store, path, 'fields', quiet, { wholeFrames: true })
+    const { manifest } = await brought(path, 'fields', { wholeFrames: true })
     expect([manifest.source.interlaced, manifest.source.wholeFrames]).toEqual([false, true])
   })
   it('uneven times are found, kept frame for frame, and made steady when asked', async () => {
@@ -124,10 +141,13 @@ describe('what a video is', () => {
       'testsrc2=size=64x48:rate=30:duration=1.5',
     )
     const facts = await probeVideo(path)
-    expect(facts.times!.length).toBe(facts.frames)
-    const kept = await importVideo(store, path, 'uneven', quiet)
-    expect([kept.manifest.frames.length, kept.manifest.source.times?.length]).toEqual([facts.frames, facts.frames])
-    const steady = await importVideo(store, path, 'steady', quiet, { steady: true })
+    expect(facts.times!.length).toBe(facts.ticks.length)
+    const kept = await brought(path, 'uneven')
+    expect([kept.manifest.frames.length, kept.manifest.source.times?.length]).toEqual([
+      facts.ticks.length,
+      facts.ticks.length,
+    ])
+    const steady = await brought(path, 'steady', { steady: true })
     const seconds = facts.times![facts.times!.length - 1]!
     expect(
       Math.abs(steady.manifest.frames.length - 1 - (seconds * facts.rate.numerator) / facts.rate.denominator),
@@ -145,7 +165,7 @@ it.each([
     ['-c:v', 'prores_ks', '-profile:v', '3', '-pix_fmt', 'yuv422p10le'],
     `testsrc2=size=${frameSize}:rate=25:duration=0.2`,
   )
-  const { manifest } = await importVideo(store, path, 'exact', quiet)
+  const { manifest } = await brought(path, 'exact')
   const raw = execFileSync(
     'ffmpeg',
     [
@@ -164,8 +184,8 @@ it.each([
   const reference = new Uint16Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.byteLength))
   const size = manifest.width * manifest.height * 3
   expect(reference.length).toBe(size * manifest.frames.length)
-  manifest.frames.forEach((blob, index) => {
-    const { data, maximum } = readPng(readFileSync(store.path(blob!)))
+  for (const [index, name] of manifest.frames.entries()) {
+    const { data, maximum } = readPng(await store.get(name!))
     expect(maximum).toBe(65535)
     expect(
       Buffer.compare(
@@ -174,7 +194,7 @@ it.each([
       ),
       `frame ${index}`,
     ).toBe(0)
-  })
+  }
 })
 
 it.each([
@@ -218,7 +238,7 @@ it.each([
 })
 
 describe('bad videos', () => {
-  const whole = (): string => clip('whole.mp4', ['-c:v', 'libx264', '-pix_fmt', 'yuv420p'])
+  const sample = (): string => clip('whole.mp4', ['-c:v', 'libx264', '-pix_fmt', 'yuv420p'])
   it('are refused with a sentence, and leave nothing behind', async () => {
     const cut = join(folder, 'cut.mkv')
     const source = clip(
@@ -228,28 +248,27 @@ describe('bad videos', () => {
     )
     const bytes = readFileSync(source)
     writeFileSync(cut, bytes.subarray(0, 900))
-    await expect(importVideo(store, cut, 'cut', quiet)).rejects.toThrow(/video/i)
+    await expect(whole(cut, 'cut')).rejects.toThrow(/video/i)
     const damaged = join(folder, 'damaged.mp4')
-    const data = readFileSync(whole())
+    const data = readFileSync(sample())
     data.fill(0x55, 200, 2500)
     writeFileSync(damaged, data)
-    await expect(importVideo(store, damaged, 'damaged', quiet)).rejects.toThrow(/video/i)
+    await expect(whole(damaged, 'damaged')).rejects.toThrow(/video/i)
     const sound = clip('sound.mov', ['-c:a', 'pcm_s16le'], 'sine=duration=0.2')
     await expect(probeVideo(sound)).rejects.toThrow(/no picture track/)
-    expect(readdirSync(store.folder).filter(name => name.startsWith('import-'))).toEqual([])
   })
   it('that name other files are not followed', async () => {
     const list = join(folder, 'list.mov')
     writeFileSync(list, '#EXTM3U\n#EXTINF:1,\nfile:///etc/passwd\n')
     await expect(probeVideo(list)).rejects.toThrow(/cannot be read/)
-    writeFileSync(list, `ffconcat version 1.0\nfile '${whole()}'\n`)
+    writeFileSync(list, `ffconcat version 1.0\nfile '${sample()}'\n`)
     await expect(probeVideo(list)).rejects.toThrow(/cannot be read/)
   })
   it('stop when cancelled', async () => {
     const path = clip('stopped.mov', ['-c:v', 'prores_ks'], 'testsrc2=size=640x360:rate=25:duration=4')
-    await expect(
-      importVideo(store, path, 'stopped', { progress: () => {}, cancelled: () => true }),
-    ).rejects.toBeInstanceOf(ImportCancelled)
-    expect(readdirSync(store.folder).filter(name => name.startsWith('import-'))).toEqual([])
+    const { reference } = await brought(path, 'stopped')
+    await expect(checkClip(store, reference, {}, { progress: () => {}, cancelled: () => true })).rejects.toBeInstanceOf(
+      ImportCancelled,
+    )
   })
 })

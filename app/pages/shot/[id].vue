@@ -149,17 +149,18 @@ watch(
 )
 const previewIds = shallowRef<PreviewPicture>()
 
-// A render in progress is seen in the viewer as it refines, footage that becomes the plate as it comes in
-const rendering = computed(() => {
-  const wanted = view.station === 'passes' ? 'render' : shot.document?.plate ? '' : 'import'
-  return jobs.ofShot(shot.id).find(job => job.kind === wanted && job.state === 'running')
-})
+// A render in progress is seen in the viewer as it refines
+const rendering = computed(() =>
+  view.station === 'passes'
+    ? jobs.ofShot(shot.id).find(job => job.kind === 'render' && job.state === 'running')
+    : undefined,
+)
 let previewAt = 0
 watch(
   () => rendering.value && `${rendering.value.id} ${rendering.value.message}`,
   async now => {
-    if (!now || (view.station === 'scene' && hasObjects(shot.document!))) {
-      if (view.station !== 'scene') replacement.value = null
+    if (!now) {
+      if (view.station === 'passes') replacement.value = null
       return
     }
     if (Date.now() - previewAt < 1200) return
@@ -167,19 +168,15 @@ watch(
     const answer = await fetch(`/api/jobs/${rendering.value!.id}/preview`).catch(() => null)
     if (!answer?.ok || answer.status === 204 || !rendering.value) return
     const bitmap = await createImageBitmap(await answer.blob())
-    // Whole in the frame as it is: footage may have another shape, until it is there and the frame follows it
-    const { width: w, height: h } = shot.document!.frame
-    const width = Math.round(Math.max(bitmap.width, (bitmap.height * w) / h))
-    const height = Math.round((width * h) / w)
-    const canvas = new OffscreenCanvas(width, height)
+    const canvas = new OffscreenCanvas(bitmap.width, bitmap.height)
     const context = canvas.getContext('2d')!
     context.fillStyle = '#3a3a3a'
-    context.fillRect(0, 0, width, height)
-    context.drawImage(bitmap, Math.round((width - bitmap.width) / 2), Math.round((height - bitmap.height) / 2))
+    context.fillRect(0, 0, bitmap.width, bitmap.height)
+    context.drawImage(bitmap, 0, 0)
     replacement.value = {
-      width,
-      height,
-      codes: context.getImageData(0, 0, width, height).data as Uint8ClampedArray<ArrayBuffer>,
+      width: bitmap.width,
+      height: bitmap.height,
+      codes: context.getImageData(0, 0, bitmap.width, bitmap.height).data as Uint8ClampedArray<ArrayBuffer>,
       milliseconds: 0,
     }
   },

@@ -1,12 +1,15 @@
-import { getHeader, getQuery, setHeader, setResponseStatus } from 'h3'
+import { getHeader, getQuery, getRouterParam, setHeader, setResponseStatus, type H3Event } from 'h3'
+import { clipFrame, parseClipFrame } from '../../../core/shot/clip'
 import { NotFound } from '../../services/shots'
 import { context } from '../../services/context'
 import { idOf, route } from '../../utils/route'
 import { asFile, streamed } from '../../utils/stream'
 
-/** The bytes of a stored file, or one range of them (RFC 9110, 14); with ?name= as a download of that name. */
+/** The bytes of a stored file, or one range of them (RFC 9110, 14); with ?name= as a download of that name. Or a clip's frame. */
 export default route(async event => {
   const { store } = await context()
+  const frame = parseClipFrame(getRouterParam(event, 'sha') ?? '')
+  if (frame) return frameOf(event, frame)
   const blob = idOf(event, 'sha')
   if (!store.has(blob)) throw new NotFound('There is no such file.')
   const { name } = getQuery(event)
@@ -32,6 +35,20 @@ export default route(async event => {
   } else setHeader(event, 'content-length', size)
   return streamed(event, store.stream(blob, range))
 })
+
+async function frameOf(
+  event: H3Event,
+  { clip, at, small }: { clip: string; at: number; small: boolean },
+): Promise<Buffer> {
+  const { store } = await context()
+  if (!store.has(clip)) throw new NotFound('There is no such file.')
+  const bytes = await store.get(clipFrame(clip, at, small))
+  setHeader(event, 'content-type', 'application/octet-stream')
+  setHeader(event, 'x-content-type-options', 'nosniff')
+  // A small picture may still be to come; the frame stands in for it until then
+  setHeader(event, 'cache-control', small ? 'private, no-cache' : 'private, max-age=31536000, immutable')
+  return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+}
 
 /** One range of bytes; undefined for what is no single range (all is sent then), none where there are no such bytes. */
 function rangeOf(header: string, size: number): { start: number; end: number } | 'none' | undefined {

@@ -9,7 +9,7 @@ export default route(async event => {
     setResponseStatus(event, 204)
     return null
   }
-  setHeader(event, 'content-type', preview[0] === 0xff ? 'image/jpeg' : 'image/png')
+  setHeader(event, 'content-type', 'image/png')
   setHeader(event, 'cache-control', 'no-store')
   return Buffer.from(preview)
 })
