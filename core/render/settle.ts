@@ -28,9 +28,16 @@ const BELIEVED = 2
 
 /**
  * How far a pixel may go up (or, with sign -1, down), by those about it: beyond all of them but two by no more than that
- * one is beyond their mean. NaN where it does not stand out.
+ * one is beyond their mean, which is told too. Undefined where it does not stand out.
  */
-function boundAt(plane: Float32Array, width: number, height: number, x: number, y: number, sign: 1 | -1): number {
+function boundAt(
+  plane: Float32Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+  sign: 1 | -1,
+): { bound: number; mean: number } | undefined {
   const own = plane[y * width + x]! * sign
   // The three that go furthest, the first foremost
   let first = -Infinity
@@ -57,14 +64,14 @@ function boundAt(plane: Float32Array, width: number, height: number, x: number, 
           second = value
         } else third = value
         // As many go as far: it does not stand out
-        if (third >= own) return NaN
+        if (third >= own) return undefined
       }
     }
   }
-  if (count <= FELLOWS + 1) return NaN
+  if (count <= FELLOWS + 1) return undefined
   const mean = (sum - first - second) / (count - FELLOWS)
   const bound = third + (third - mean)
-  return own > bound ? bound * sign : NaN
+  return own > bound ? { bound: bound * sign, mean: mean * sign } : undefined
 }
 
 /**
@@ -73,7 +80,7 @@ function boundAt(plane: Float32Array, width: number, height: number, x: number, 
  * accident, and stays. Matt light, and light mirrored and let through, each by itself; what is seen of lamps and sky
  * themselves is left. The energy of what is taken is lost.
  */
-export function boundFireflies(passes: RenderedPasses): void {
+function boundFireflies(passes: RenderedPasses): void {
   const { light, noise, rawDirect, rawIndirect, width, height } = passes
   if (!light || !noise) return
   const pixels = width * height
@@ -92,8 +99,8 @@ export function boundFireflies(passes: RenderedPasses): void {
       const samples = counts[i]!
       if (!(bright[i]! > 0) || samples < 2) continue
       const y = Math.floor(i / width)
-      const bound = boundAt(bright, width, height, i - y * width, y, 1)
-      if (Number.isNaN(bound)) continue
+      const bound = boundAt(bright, width, height, i - y * width, y, 1)?.bound
+      if (bound === undefined) continue
       // Standard deviation of the mean, were the samples independent
       let own = 0
       for (let c = 0; c < 3; c++) {
@@ -140,11 +147,14 @@ function boundSpecks({ shadow, noise, width, height }: RenderedPasses): void {
     for (let i = 0; i < plane.length; i++) {
       const y = Math.floor(i / width)
       for (const sign of [1, -1] as const) {
-        const bound = boundAt(plane, width, height, i - y * width, y, sign)
-        if (Number.isNaN(bound)) continue
+        const found = boundAt(plane, width, height, i - y * width, y, sign)
+        if (!found) continue
+        const { bound, mean } = found
         const at = i * 3 + c
-        if (Math.abs(plane[i]! - bound) > BELIEVED * Math.abs(odd[at]! - plane[i]!)) continue
-        odd[at]! += bound - plane[i]!
+        const apart = odd[at]! - plane[i]!
+        if (Math.abs(plane[i]! - bound) > BELIEVED * Math.abs(apart)) continue
+        // What it stood out by was one sample's, and of one half: that goes with it
+        odd[at] = bound + (apart * (bound - mean)) / (plane[i]! - mean)
         shadow[at] = bound
         break
       }

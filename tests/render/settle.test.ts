@@ -1,7 +1,7 @@
 // What is done to a render once its samples are there: fireflies, specks of shadow, hidden ground, edges of lamps. Long
 // renders and closed forms say what is right.
 import { describe, expect, it } from 'vitest'
-import { varianceOf } from '../../core/render/noise'
+import { varianceByHalves, varianceOf } from '../../core/render/noise'
 import { LIGHT_PARTS, type LightPart } from '../../core/render/passes'
 import { beautyOf, type RenderedPasses } from '../../core/render/planes'
 import { settle, softenLamps } from '../../core/render/settle'
@@ -272,6 +272,29 @@ describe('shadow beside things', () => {
   it('open ground is no further off than before', () => {
     expect(off(settled, false)).toBeLessThan(off(raw, false) * 1.02)
   })
+})
+
+it('noise of shadow that specks were taken from is told as what is left', () => {
+  // Metal beside a small lamp throws specks of light on the ground
+  const stage: Scene = scene([object('ground', ground(30), { role: 'catcher' }), ...workshop.objects.slice(3)], {
+    materials: workshop.materials,
+    environment: constantEnvironment(0.3),
+  })
+  const at = { camera, width: WIDTH, height: HEIGHT, passes: ['shadow', 'alpha'], keepNoise: true, maxBounces: 3 }
+  const long = renderScene(stage, { ...at, samples: 700, seed: 9 })
+  let told = 0
+  let real = 0
+  for (const seed of [1, 2]) {
+    const { shadow, noise, counts } = renderScene(stage, { ...at, samples: 32, seed, settle: true })
+    const variance = varianceByHalves(shadow!, noise!.shadowOdd!, counts, WIDTH, HEIGHT)
+    for (let i = 0; i < variance.length; i++) {
+      told += variance[i]!
+      real += (shadow![i]! - long.shadow![i]!) ** 2
+    }
+  }
+  // What was taken is lost, so what is told is less than how far it is off; it was 8.6 times as much
+  expect(Math.sqrt(told / real)).toBeLessThan(1.2)
+  expect(Math.sqrt(told / real)).toBeGreaterThan(0.3)
 })
 
 it('settling says nothing of planes that are not there', () => {
