@@ -6,7 +6,7 @@ import type { AlphaKind } from '../../core/formats/picture/picture'
 import { VIEWS } from '../../core/colour/view'
 import type { ClipUse } from '../../core/shot/document'
 import { clipFaults, frameFaults, readingFaults, type PictureFault } from '../../core/shot/faults'
-import { setRate as setShotRate } from '../../core/shot/values'
+import { setFrame, setRate as setShotRate } from '../../core/shot/values'
 import { parseRate, rateText } from '../../core/time/rate'
 import { bringFootage, footageOf, PICTURES, VIDEOS } from '~/composables/bring'
 import { useJobs, timeLeft } from '~/stores/jobs'
@@ -192,7 +192,7 @@ function read(field: 'encoding' | 'alpha', value: string) {
           color="primary"
           @click="
             shot.change(fault.label, next => {
-              next.frame = fault.frame
+              setFrame(next, fault.frame)
             })
           "
           >{{ fault.label }}</v-btn

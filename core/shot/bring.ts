@@ -1,6 +1,6 @@
 // What becomes of a shot when a picture or a clip comes into it.
 import { perSecond } from '../time/rate'
-import { setRate } from './values'
+import { setFrame, setRate } from './values'
 import { identifier, type PictureLayer, type PictureReference, type ShotDocument } from './document'
 
 /** Size at which a picture's pixels are square. */
@@ -15,7 +15,7 @@ export function squareSize({ width, height, clip }: PictureReference): { width: 
 export function bringPlate(document: ShotDocument, plate: PictureReference): void {
   const still = document.frames.first === document.frames.last
   document.plate = plate
-  if (!document.passes.file) document.frame = squareSize(plate)
+  if (!document.passes.file) setFrame(document, squareSize(plate))
   if (!plate.clip || !still) return
   document.frames = { first: 1, last: plate.clip.count }
   // Numbered files hold no rate: they were read at the shot's
@@ -23,7 +23,7 @@ export function bringPlate(document: ShotDocument, plate: PictureReference): voi
 }
 
 /**
- * Adds it as a layer in the middle of the frame, no higher than it, `distance` metres away; a clip starts at `frame`.
+ * Adds it as a layer in the middle of the frame, whole within it, `distance` metres away; a clip starts at `frame`.
  */
 export function bringLayer(
   document: ShotDocument,
@@ -32,6 +32,7 @@ export function bringLayer(
   distance = 8,
 ): PictureLayer {
   const { width, height } = document.frame
+  const own = squareSize(picture)
   const layer: PictureLayer = {
     id: identifier(),
     kind: 'picture',
@@ -46,7 +47,7 @@ export function bringLayer(
     distance,
     x: width / 2,
     y: height / 2,
-    scale: Math.min(1, height / picture.height),
+    scale: Math.min(1, height / own.height, width / own.width),
     rotation: 0,
   }
   document.build.layers.push(layer)

@@ -1,5 +1,5 @@
 // The values of a shot that may change over frames: where they stand in the document, and what they are called.
-import { eachCurve, isCurve, type Animatable, type Curve } from '../time/curve'
+import { eachCurve, isCurve, mappedValue, type Animatable, type Curve } from '../time/curve'
 import { perSecond, type Rate } from '../time/rate'
 import { treatmentOf } from '../treatment/registry'
 import type { ShotDocument, TreatmentSettings } from './document'
@@ -143,6 +143,47 @@ export function setRate(document: ShotDocument, rate: Rate): void {
   eachCurve(document, curve => {
     if (curve.perSecond !== undefined) curve.perSecond = perSecond(rate)
   })
+}
+
+/**
+ * Another size of the frame: what was placed on the picture stays where it was on it and as large, as the plate does
+ * (fitted to the width, in the middle of the height).
+ */
+export function setFrame(document: ShotDocument, frame: { width: number; height: number }): void {
+  const before = document.frame
+  document.frame = { width: frame.width, height: frame.height }
+  const factor = frame.width / before.width
+  const down = frame.height / 2 - (before.height / 2) * factor
+  if (factor === 1 && down === 0) return
+  const placed = ([x, y]: [number, number]): [number, number] => [x * factor, y * factor + down]
+  const {
+    match,
+    scene: { objects },
+  } = document
+  for (const layer of document.build.layers) {
+    if (layer.kind === 'picture') {
+      layer.x = mappedValue(layer.x, factor)
+      layer.y = mappedValue(layer.y, factor, down)
+      layer.scale = mappedValue(layer.scale, factor)
+    }
+    scaleTreatments(layer.treatments, factor)
+  }
+  scaleTreatments(document.finish, factor)
+  for (const { pins } of Object.values(objects)) for (const pin of pins ?? []) pin.pixel = placed(pin.pixel)
+  if (!match) return
+  for (const line of match.lines) Object.assign(line, { from: placed(line.from), to: placed(line.to) })
+  for (const point of match.points ?? []) point.pixel = placed(point.pixel)
+  for (const curve of match.curves ?? []) curve.points = curve.points.map(placed)
+}
+
+function scaleTreatments(list: TreatmentSettings[], factor: number): void {
+  for (const { kind, values } of list)
+    for (const { id, unit, low, high } of treatmentOf(kind).parameters) {
+      const value = values[id]
+      if (unit !== 'px' || value === undefined) continue
+      values[id] =
+        typeof value === 'number' ? Math.min(high, Math.max(low, value * factor)) : mappedValue(value, factor)
+    }
 }
 
 /** Lowest and highest value of curves over frames, for a view of them; never empty. */

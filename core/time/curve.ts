@@ -195,6 +195,24 @@ export function pastedKeys(value: Animatable, keys: readonly Key[], at: number):
   }
 }
 
+/** The value times a factor, and then so much more: of all its keys, its drift and its sway. */
+export function mappedValue(value: Animatable, factor: number, more = 0): Animatable {
+  if (typeof value === 'number') return value * factor + more
+  const handle = (at: Handle | undefined): Handle | undefined => at && { ...at, value: at.value * factor }
+  const mapped: Curve = {
+    ...value,
+    keys: value.keys.map(key => {
+      const next = { ...key, value: key.value * factor + more }
+      if (key.before) next.before = handle(key.before)
+      if (key.after) next.after = handle(key.after)
+      return next
+    }),
+  }
+  if (value.drift !== undefined) mapped.drift = value.drift * factor
+  if (value.sway) mapped.sway = { ...value.sway, amount: value.sway.amount * Math.abs(factor) }
+  return mapped
+}
+
 /** Without those keys; the last one leaves its value as a plain number. */
 export function withoutKeys(curve: Curve, frames: ReadonlySet<number>): Animatable {
   const keys = curve.keys.filter(key => !frames.has(key.frame))
