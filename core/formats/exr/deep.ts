@@ -15,7 +15,9 @@ export interface DeepRow {
 }
 /** A copy in memory of its own (Node's buffers share theirs, slices too). */
 const copied = (bytes: Uint8Array): Uint8Array => new Uint8Array(bytes)
-const MAXIMUM_SAMPLE_BYTES = 2 ** 30
+const MAXIMUM_SAMPLE_BYTES = 2 ** 28
+/** Samples of one pixel, which are put in order. */
+const MAXIMUM_SAMPLES = 65536
 
 export function readDeepChunk(
   bytes: Uint8Array,
@@ -55,6 +57,10 @@ export function readDeepChunk(
       const sum = tableView.getInt32((line * width + x) * 4, true)
       if (sum < before) throw new Error('its counts of samples fall.')
       counts[x] = sum - before
+      if (counts[x]! > MAXIMUM_SAMPLES)
+        throw new BadInput(
+          `A pixel of this OpenEXR file has ${counts[x]} samples; at most ${MAXIMUM_SAMPLES} are read.`,
+        )
       before = sum
     }
     total += before

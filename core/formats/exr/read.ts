@@ -30,6 +30,8 @@ export interface ExrPart {
 }
 
 const MAXIMUM_BYTES = 6 * 2 ** 30
+/** Of one block as it is unpacked, all its channels. */
+const MAXIMUM_BLOCK = 2 ** 31
 
 type Values = Uint16Array | Float32Array | Uint32Array
 export const valuesFor = (type: ExrType, count: number): Values =>
@@ -58,6 +60,21 @@ interface Plan {
 const sampled = (from: number, count: number, sampling: number): number =>
   Math.floor((from + count - 1) / sampling) - Math.ceil(from / sampling) + 1
 
+/** Throws BadInput when the wanted channels of the parts together would take more than is read, or a block does. */
+function checkMemory(parts: readonly PartHeader[], wanted: (part: PartHeader, name: string) => boolean): void {
+  let memory = 0
+  for (const part of parts) {
+    const { dataWindow: window, channels, tiles, compression, deep } = part
+    const pixels = boxWidth(window) * boxHeight(window)
+    for (const { name, type } of channels) if (wanted(part, name)) memory += (deep ? 4 : BYTES[type]) * pixels
+    const most = tiles ? tiles.width * tiles.height : boxWidth(window) * LINES[compression]
+    const block = channels.reduce((sum, { type }) => sum + BYTES[type], 0) * Math.min(pixels, most)
+    if (block > MAXIMUM_BLOCK)
+      throw new BadInput(`A block of this OpenEXR file says that its pixels take ${Math.round(block / 2 ** 30)} GiB.`)
+  }
+  if (memory > MAXIMUM_BYTES) throw new BadInput(`This OpenEXR file would take ${Math.round(memory / 2 ** 30)} GiB.`)
+}
+
 function planOf(
   bytes: Uint8Array,
   part: PartHeader,
@@ -71,11 +88,6 @@ function planOf(
   const lines = LINES[compression]
   const chosen = channels.map(channel => wanted(channel.name))
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  const memory = channels.reduce(
-    (sum, { type }, i) => sum + (chosen[i] ? (part.deep ? 4 : BYTES[type]) * width * height : 0),
-    0,
-  )
-  if (memory > MAXIMUM_BYTES) throw new BadInput(`This OpenEXR file would take ${Math.round(memory / 2 ** 30)} GiB.`)
   const sizes = channels.map(
     ({ xSampling, ySampling }) =>
       [sampled(window.xMin, width, xSampling), sampled(window.yMin, height, ySampling)] as const,
@@ -85,6 +97,17 @@ function planOf(
     throw new BadInput(
       'This OpenEXR file has channels with fewer values than pixels in tiles or deep, which the format does not allow.',
     )
+  const across = tiles ? Math.ceil(width / tiles.width) : 1
+  const down = tiles ? Math.ceil(height / tiles.height) : Math.ceil(height / lines)
+  const first = part.table
+  const offsetOf = (index: number): number => {
+    const at = Number(view.getBigUint64(first + index * 8, true))
+    if (at < first || at + (several ? 4 : 0) + (tiles ? 16 : 4) + 4 > bytes.length)
+      throw new BadInput(`This OpenEXR file is cut off: block ${index} of ${part.chunks} is missing.`)
+    return at
+  }
+  // Before memory is taken for the pixels
+  for (let index = 0; index < across * down; index++) offsetOf(index)
   const data = channels.map(({ type }, i) =>
     valuesFor(part.deep ? (type === 'uint' ? 'uint' : 'float') : type, chosen[i] ? sizes[i]![0] * sizes[i]![1] : 0),
   )
@@ -100,17 +123,10 @@ function planOf(
     }))
     return { channels: list, rows, size: blockBytes(list) }
   }
-  const cut = (index: number): never => {
-    throw new BadInput(`This OpenEXR file is cut off: block ${index} of ${part.chunks} is missing.`)
-  }
   function* chunks(): Generator<Chunk> {
-    const across = tiles ? Math.ceil(width / tiles.width) : 1
-    const down = tiles ? Math.ceil(height / tiles.height) : Math.ceil(height / lines)
     const seen = new Uint8Array(across * down)
-    const first = part.table
     for (let index = 0; index < across * down; index++) {
-      let at = Number(view.getBigUint64(first + index * 8, true))
-      if (at < first || at + (several ? 4 : 0) + (tiles ? 16 : 4) + 4 > bytes.length) cut(index)
+      let at = offsetOf(index)
       if (several) {
         if (view.getInt32(at, true) !== number)
           throw new BadInput(`This OpenEXR file is damaged: block ${index} belongs to another part.`)
@@ -255,9 +271,9 @@ const everything = (): boolean => true
 
 function plans(bytes: Uint8Array, wanted: (name: string) => boolean): Plan[] {
   const { parts, several } = readExrHeaders(bytes)
-  return parts.map((part, number) =>
-    planOf(bytes, part, number, several, name => wanted(name) || wanted(`${part.name ?? ''}.${name}`)),
-  )
+  const chosen = ({ name: own = '' }: PartHeader, name: string): boolean => wanted(name) || wanted(`${own}.${name}`)
+  checkMemory(parts, chosen)
+  return parts.map((part, number) => planOf(bytes, part, number, several, name => chosen(part, name)))
 }
 
 function done(plan: Plan): ExrPart {
@@ -333,6 +349,7 @@ export function openExr(bytes: Uint8Array): OpenedExr {
     parts: parts.map((part, number) => ({
       channels: names[number]!,
       read: async () => {
+        checkMemory([part], everything)
         const { image } = await unpacked(planOf(bytes, part, number, several, everything))
         return image.channels.map((channel, c) => ({
           ...channel,

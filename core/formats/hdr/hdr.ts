@@ -38,6 +38,9 @@ export function readHdr(bytes: Uint8Array): FloatPicture {
   const height = Number(size[2])
   const width = Number(size[4])
   checkSize('This Radiance picture', width, height)
+  // A row takes a pixel at least, and its repeats another
+  if (bytes.length - at < height * 4)
+    throw new BadInput('This Radiance picture is cut off: it holds fewer rows than it says.')
   const pixels = new Float32Array(width * height * 4)
   const row = new Uint8Array(width * 4)
   for (let y = 0; y < height; y++) {

@@ -46,6 +46,33 @@ export function headOf(bytes: Uint8Array): JpegHead | undefined {
   return undefined
 }
 
+/** Coded blocks of 8 x 8 that the picture has in all its components. */
+export function blocksOf({ width, height, components }: JpegHead): number {
+  const across = Math.max(...components.map(({ h }) => h))
+  const down = Math.max(...components.map(({ v }) => v))
+  return components.reduce(
+    (sum, { h, v }) => sum + Math.ceil((width * h) / across / 8) * Math.ceil((height * v) / down / 8),
+    0,
+  )
+}
+
+/** Scans of the file, each of which goes over the picture: segments are passed by their lengths (T.81, B.1.1). */
+export function scansOf(bytes: Uint8Array): number {
+  let scans = 0
+  for (let at = 2; at + 4 <= bytes.length;) {
+    const marker = bytes[at + 1]!
+    // Coded data, in which 0xff is followed by 0 or by a restart
+    if (bytes[at] !== 0xff || marker === 0 || (marker >= 0xd0 && marker <= 0xd8)) at++
+    else if (marker === 0xff) at++
+    else if (marker === 0xd9) break
+    else {
+      if (marker === 0xda) scans++
+      at += 2 + bytes[at + 2]! * 256 + bytes[at + 3]!
+    }
+  }
+  return scans
+}
+
 /** Whether the three are luma and two of chroma; else they are red, green and blue as they stand. */
 function isLumaChroma({ jfif, adobe, components }: JpegHead): boolean {
   if (jfif) return true

@@ -2,15 +2,22 @@
 import jpeg from 'jpeg-js'
 import { BadInput, checkSize, MAXIMUM_PIXELS } from '../errors'
 import type { CodedPicture } from '../png/png'
-import { headOf, mixed } from './components'
+import { blocksOf, headOf, mixed, scansOf } from './components'
 
 export const isJpeg = (bytes: Uint8Array): boolean =>
   bytes.length > 3 && bytes[0] === 0xff && bytes[1] === 0xd8 && bytes[2] === 0xff
+
+/** Scans that are read; progressive files as a rule have ten, at most some hundred. */
+const MOST_SCANS = 200
 
 export function readJpeg(bytes: Uint8Array): CodedPicture {
   const head = headOf(bytes)
   if (!head) throw new BadInput('This JPEG is cut off: it has no frame header.')
   checkSize('This JPEG', head.width, head.height)
+  // The shortest code of a block is one bit; the decoder takes memory for all of them at once
+  if (bytes.length * 8 < blocksOf(head)) throw new BadInput('This JPEG is damaged: it holds fewer pixels than it says.')
+  const scans = scansOf(bytes)
+  if (scans > MOST_SCANS) throw new BadInput(`This JPEG has ${scans} scans; at most ${MOST_SCANS} are read.`)
   // The decoder repeats chroma and mixes at once: it is asked for what the file holds, and the rest is done here
   const apart = head.components.length === 3
   let coded = bytes

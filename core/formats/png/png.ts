@@ -16,23 +16,54 @@ export async function readPngLater(bytes: Uint8Array): Promise<CodedPicture> {
   const plain = await readPlainPng(bytes)
   if (plain) return plain
   await boundedPng(bytes)
-  return readPng(bytes)
+  return readPng(pixelsOnly(bytes))
 }
 
-/** Throws BadInput when the picture inflates to more than its header says: the general reader would take it all. */
+/** Samples of a pixel by the kind of colour (PNG specification, 11.2.1). */
+const SAMPLES: Record<number, number> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 }
+
+function* chunksOf(bytes: Uint8Array): Generator<{ kind: string; from: number; to: number }> {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  for (let at = 8; at + 12 <= bytes.length;) {
+    const to = Math.min(bytes.length, at + 12 + view.getUint32(at))
+    yield { kind: String.fromCharCode(...bytes.subarray(at + 4, at + 8)), from: at, to }
+    at = to
+  }
+}
+
+/** The file without profiles and words, which the general reader would unpack whatever their size. */
+function pixelsOnly(bytes: Uint8Array): Uint8Array {
+  const kept = [...chunksOf(bytes)].filter(({ kind }) => ['IHDR', 'PLTE', 'tRNS', 'IDAT', 'IEND'].includes(kind))
+  const out = new Uint8Array(8 + kept.reduce((sum, { from, to }) => sum + to - from, 0))
+  out.set(bytes.subarray(0, 8))
+  let at = 8
+  for (const { from, to } of kept) {
+    out.set(bytes.subarray(from, to), at)
+    at += to - from
+  }
+  return out
+}
+
+/** Throws BadInput when the picture inflates to more or to less than its header says: the general reader takes memory for it. */
 async function boundedPng(bytes: Uint8Array): Promise<void> {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const [width, height, depth] = [view.getUint32(16), view.getUint32(20), bytes[24]!]
-  // Four samples a pixel at most; interlaced it is seven pictures, each row with a byte before it
-  const most = height * (Math.ceil((width * 4 * Math.max(8, depth)) / 8) + 2) * 2 + 64
-  const parts: Uint8Array[] = []
-  for (let at = 8; at + 12 <= bytes.length; at += 12 + view.getUint32(at))
-    if (view.getUint32(at + 4) === 0x49444154) parts.push(bytes.subarray(at + 8, at + 8 + view.getUint32(at)))
+  const samples = SAMPLES[bytes[25]!]
+  if (!samples || ![1, 2, 4, 8, 16].includes(depth))
+    throw new BadInput(`This PNG is of a kind that does not exist: colour ${bytes[25]}, ${depth} bits.`)
+  const bits = width * samples * depth
+  // Interlaced it is seven pictures, each row with a byte before it
+  const most = height * (Math.ceil(bits / 8) + 2) * 2 + 64
+  const parts = [...chunksOf(bytes)]
+    .filter(({ kind }) => kind === 'IDAT')
+    .map(({ from, to }) => bytes.subarray(from + 8, to - 4))
+  let raw: Uint8Array
   try {
-    await inflateLater(new Uint8Array(await new Blob(parts as BlobPart[]).arrayBuffer()), most)
+    raw = await inflateLater(new Uint8Array(await new Blob(parts as BlobPart[]).arrayBuffer()), most)
   } catch (error) {
     throw new BadInput(`This PNG is damaged: ${(error as Error).message}`)
   }
+  if (raw.length < (bits * height) / 8) throw new BadInput('This PNG is damaged: it holds fewer pixels than it says.')
 }
 
 /** Throws BadInput before anything is inflated: cut off, or larger than is read. */
