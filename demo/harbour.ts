@@ -27,7 +27,8 @@ export const PUDDLE: Vector3 = [0.35, 0, -5.75]
 export function puddleDepth(x: number, z: number): number {
   const dx = (x - PUDDLE[0]) / 1.75
   const dz = (z - PUDDLE[2]) / 0.62
-  const r = Math.hypot(dx + dz * 0.35, dz) + (fractal(x * 1.3, z * 2.2, 4, 91) - 0.5) * 0.9
+  // Broad bays only: seen so flat, anything finer is combed into streaks
+  const r = Math.hypot(dx + dz * 0.35, dz) + (fractal(x * 0.9, z * 0.8, 2, 91) - 0.5) * 0.8
   return smooth(1.02, 0.82, r)
 }
 
@@ -253,6 +254,37 @@ function crates(): Mesh {
   return mesh
 }
 
+/**
+ * The sea as rings about the camera, each farther by the same ratio. Its waves are one tile of 13 m; where they lie is
+ * drawn out of line at every scale, for tiles in rows show as rays toward the horizon.
+ */
+function openSea(): Mesh {
+  const mesh: Mesh = { positions: [], normals: [], uvs: [], indices: [] }
+  const rings = 180
+  const spokes = 240
+  const [near, far] = [3, 24000]
+  for (let ring = 0; ring <= rings; ring++)
+    for (let spoke = 0; spoke <= spokes; spoke++) {
+      const radius = near * (far / near) ** (ring / rings)
+      const angle = -Math.PI * (spoke / spokes)
+      const x = Math.cos(angle) * radius
+      const z = Math.sin(angle) * radius
+      const place = [x, z]
+      for (const size of [30, 120, 480, 1920, 7680])
+        for (const axis of [0, 1]) place[axis]! += (noise(x / size, z / size, size + axis) - 0.5) * size * 0.45
+      mesh.positions.push(x, SEA_LEVEL, z)
+      mesh.normals.push(0, 1, 0)
+      mesh.uvs.push(place[0]! / 13, place[1]! / 13)
+    }
+  const row = spokes + 1
+  for (let ring = 0; ring < rings; ring++)
+    for (let spoke = 0; spoke < spokes; spoke++) {
+      const a = ring * row + spoke
+      mesh.indices.push(a, a + row, a + 1, a + 1, a + row, a + row + 1)
+    }
+  return mesh
+}
+
 export function harbour(textureSize = 4096): Scene {
   const ground = quayTextures(textureSize)
   const base = (change: Partial<Material> & { name: string }): Material => ({
@@ -313,7 +345,7 @@ export function harbour(textureSize = 4096): Scene {
     wallMesh.normals.push(-INLAND[0], 0, -INLAND[2])
     wallMesh.uvs.push(u, y)
   }
-  const sea = terrain(-14000, 14000, -24000, -4, 1, 1, () => SEA_LEVEL, 1 / 13)
+  const sea = openSea()
   const rubble = terrain(
     -72,
     13,

@@ -36,7 +36,8 @@ export function skyPanorama(width = 1024): { width: number; height: number; pixe
     for (let x = 0; x < width; x++) {
       const elevation = 90 - ((y + 0.5) / height) * 180
       const sky =
-        elevation >= 0
+        // A row below the horizon too, or what is drawn between the rows darkens it
+        elevation >= -180 / height
           ? skyRadiance((x + 0.5) / width, elevation)
           : [0.045, 0.05, 0.056].map(value => value * (0.75 + 0.25 * Math.exp(elevation / 20)))
       pixels.set([...sky, 1], (y * width + x) * 4)
