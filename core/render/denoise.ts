@@ -41,6 +41,8 @@ export interface DenoiseInput {
 /** Pixels between those that the second look takes, how far it goes in them, and how much more it takes for noise. */
 const SECOND = { step: 3, radius: 2, noise: 1.5 }
 
+const channelsOf = (layer: Float32Array, { width, height }: DenoiseInput): number => layer.length / (width * height)
+
 /**
  * The layers with the noise taken out: from near, and then what is left of it, which spreads over more than that sees,
  * from further off (as in H. Dammertz and others, "Edge-avoiding à-trous wavelet transform", HPG 2010). Throws
@@ -51,25 +53,9 @@ export function denoiseLayers(
   input: DenoiseInput,
   { radius, noise }: Pick<DenoiseSettings, 'radius' | 'noise'>,
 ): Float32Array[] {
-  const near = filtered(pool, { ...input, layers: [input.light, ...input.layers] }, radius, 1, noise)
-  const [light, ...layers] = near.layers as [Float32Array, ...Float32Array[]]
-  const variance = input.variance.map((value, i) => value * near.left[i]!)
-  return filtered(pool, { ...input, light, variance, layers }, SECOND.radius, SECOND.step, noise * SECOND.noise).layers
-}
-
-const channelsOf = (layer: Float32Array, { width, height }: DenoiseInput): number => layer.length / (width * height)
-
-/** One look, at pixels so many steps apart. left: share of the variance that is left. Layers of one or three channels. */
-function filtered(
-  pool: Pool,
-  input: DenoiseInput,
-  radius: number,
-  step: number,
-  noise: number,
-): { layers: Float32Array[]; left: Float32Array } {
   const { width, height, light, variance, guides, layers } = input
   const { kernels } = pool
-  const pad = Math.ceil((radius * step + 6) / 4) * 4
+  const pad = Math.ceil((Math.max(radius, SECOND.radius * SECOND.step) + 6) / 4) * 4
   const stride = Math.ceil((width + pad * 2) / 4) * 4
   const rows = height + pad * 2
   const size = stride * rows
@@ -82,82 +68,92 @@ function filtered(
     return pointer
   }
   try {
-    const planes = own(kernels.allocate(size * 4 * (3 + guideCount + count)))
-    const out = own(kernels.allocate(size * 4 * (count + 1)))
-    const left = out + size * 4 * count
-    const room = own(kernels.allocate(kernels.exports.denoiseRoom(count) * bands))
+    // Light, variance, where the picture is, guides, layers, and light once more: the first look filters it too
+    const planes = own(kernels.allocate(size * 4 * (3 + guideCount + count + 1)))
+    const out = own(kernels.allocate(size * 4 * (count + 2)))
+    const room = own(kernels.allocate(kernels.exports.denoiseRoom(count + 1) * bands))
     const weights = own(
       kernels.place(
         Float32Array.from(guides.flatMap(guide => Array.from({ length: guide.channels }, () => 1 / guide.like ** 2))),
       ),
     )
-    let next = planes
-    const put = (from: Float32Array, channels: number, channel: number): void => {
-      padded(from, width, height, channels, channel, kernels.floats(next, size), stride, pad)
-      next += size * 4
+    const planeAt = (from: number, index: number): Float32Array => kernels.floats(from + index * size * 4, size)
+    const firstLayer = 3 + guideCount
+    let next = 0
+    const put = (from: Float32Array, channels: number): void => {
+      for (let c = 0; c < channels; c++, next++) {
+        const to = planeAt(planes, next)
+        for (let y = 0; y < height; y++) {
+          const row = (y + pad) * stride + pad
+          for (let x = 0, at = y * width * channels + c; x < width; x++, at += channels) to[row + x] = from[at]!
+        }
+        repeatEdges(to, width, height, stride, pad)
+      }
     }
-    put(light, 1, 0)
-    put(variance, 1, 0)
-    const inside = kernels.floats(next, size)
+    put(light, 1)
+    put(variance, 1)
+    const inside = planeAt(planes, next++)
     inside.fill(0)
     for (let y = 0; y < height; y++) inside.fill(1, (y + pad) * stride + pad, (y + pad) * stride + pad + width)
-    next += size * 4
-    for (const guide of guides) for (let c = 0; c < guide.channels; c++) put(guide.plane, guide.channels, c)
-    for (const layer of layers)
-      for (let c = 0, channels = channelsOf(layer, input); c < channels; c++) put(layer, channels, c)
-    pool.run(L.KERNEL_DENOISE, bands, [
-      width,
-      height,
-      planes,
-      size * 4,
-      stride * 4,
-      pad,
-      guideCount,
-      count,
-      out,
-      room,
-      radius,
-      float(noise * noise),
-      weights,
-      step,
-      left,
-    ])
-    let from = out
-    const take = (channels: number): Float32Array => {
+    for (const guide of guides) put(guide.plane, guide.channels)
+    for (const layer of layers) put(layer, channelsOf(layer, input))
+    planeAt(planes, next).set(planeAt(planes, 0))
+    const look = (layerCount: number, reach: number, step: number, gain: number): void =>
+      pool.run(L.KERNEL_DENOISE, bands, [
+        width,
+        height,
+        planes,
+        size * 4,
+        stride * 4,
+        pad,
+        guideCount,
+        layerCount,
+        out,
+        room,
+        reach,
+        float(gain * gain),
+        weights,
+        step,
+        out + layerCount * size * 4,
+      ])
+    look(count + 1, radius, 1, noise)
+    // What came out of the first look goes into the second, and of the variance the share that is left
+    for (let layer = 0; layer <= count; layer++) {
+      const to = planeAt(planes, layer < count ? firstLayer + layer : 0)
+      to.set(planeAt(out, layer))
+      repeatEdges(to, width, height, stride, pad)
+    }
+    const left = planeAt(out, count + 1)
+    const noisy = planeAt(planes, 1)
+    for (let i = pad * stride, end = (pad + height) * stride; i < end; i++) noisy[i]! *= left[i]!
+    repeatEdges(noisy, width, height, stride, pad)
+    look(count, SECOND.radius, SECOND.step, noise * SECOND.noise)
+    let from = 0
+    return layers.map(layer => {
+      const channels = channelsOf(layer, input)
       const result = new Float32Array(width * height * channels)
-      for (let c = 0; c < channels; c++, from += size * 4) {
-        const plane = kernels.floats(from, size)
+      for (let c = 0; c < channels; c++, from++) {
+        const plane = planeAt(out, from)
         for (let y = 0, to = c; y < height; y++)
           for (let x = 0, at = (y + pad) * stride + pad; x < width; x++, at++, to += channels) result[to] = plane[at]!
       }
       return result
-    }
-    return { layers: layers.map(layer => take(channelsOf(layer, input))), left: take(1) }
+    })
   } finally {
     for (const pointer of owned) kernels.dispose(pointer)
   }
 }
 
-/** One channel with its edge pixels repeated outward. */
-function padded(
-  from: Float32Array,
-  width: number,
-  height: number,
-  channels: number,
-  channel: number,
-  to: Float32Array,
-  stride: number,
-  pad: number,
-): void {
-  for (let y = 0; y < height; y++) {
-    const row = (y + pad) * stride
-    for (let x = 0, at = y * width * channels + channel; x < width; x++, at += channels) to[row + pad + x] = from[at]!
-    to.fill(to[row + pad]!, row, row + pad)
-    to.fill(to[row + pad + width - 1]!, row + pad + width, row + stride)
+/** The picture's edge pixels repeated outward, to the borders of its plane. */
+function repeatEdges(plane: Float32Array, width: number, height: number, stride: number, pad: number): void {
+  for (let y = pad; y < pad + height; y++) {
+    const row = y * stride
+    plane.fill(plane[row + pad]!, row, row + pad)
+    plane.fill(plane[row + pad + width - 1]!, row + pad + width, row + stride)
   }
   for (let y = 0; y < pad; y++) {
-    to.copyWithin(y * stride, pad * stride, (pad + 1) * stride)
-    to.copyWithin((pad + height + y) * stride, (pad + height - 1) * stride, (pad + height) * stride)
+    plane.copyWithin(y * stride, pad * stride, (pad + 1) * stride)
+    plane.copyWithin((pad + height + y) * stride, (pad + height - 1) * stride, (pad + height) * stride)
   }
 }
 
@@ -207,10 +203,18 @@ function cleanLight(pool: Pool, passes: RenderedPasses, settings: DenoiseSetting
     { plane: normal, channels: 3, like: settings.normal },
   ]
   // What light does, without what the surface's colour makes of it: texture is no noise
-  const tint = albedo.map(value => Math.max(0.02, value))
+  const tint = new Float32Array(albedo)
+  for (let i = 0; i < tint.length; i++) if (tint[i]! < 0.02) tint[i] = 0.02
   const none = new Float32Array(pixels * 3).fill(1)
-  const over = (plane: Float32Array): Float32Array => plane.map((value, i) => value / tint[i]!)
-  const times = (plane: Float32Array): Float32Array => plane.map((value, i) => value * tint[i]!)
+  const over = (plane: Float32Array): Float32Array => {
+    const out = new Float32Array(plane)
+    for (let i = 0; i < out.length; i++) out[i]! /= tint[i]!
+    return out
+  }
+  const times = (plane: Float32Array): Float32Array => {
+    for (let i = 0; i < plane.length; i++) plane[i]! *= tint[i]!
+    return plane
+  }
   const cleaned = (
     parts: Float32Array[],
     halves: Halves,

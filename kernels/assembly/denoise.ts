@@ -9,7 +9,9 @@ import { number, pointer, whole } from './words'
 /** Pixels across that are worked on at a time, so that sums of all layers stay near the processor. */
 const TILE = 64
 const BUFFER_STRIDE: usize = (TILE + 8) << 2
-const BUFFER: usize = BUFFER_STRIDE * (BAND_ROWS + 2)
+/** Differences of all rows and one more all round, and the sums of three rows under one another. */
+const BUFFER: usize = BUFFER_STRIDE * (BAND_ROWS + 3)
+const COLUMNS: usize = BUFFER_STRIDE * (BAND_ROWS + 2)
 const ROW: usize = TILE << 2
 const SUMS: usize = ROW * BAND_ROWS
 
@@ -48,6 +50,7 @@ function tile(args: usize, buffer: usize, x0: i32, y0: i32, width: i32, height: 
   const none = f32x4.splat(0)
   const one = f32x4.splat(1)
   const eighth = f32x4.splat(0.125)
+  const eight = f32x4.splat(8)
   const ninth = f32x4.splat(<f32>(1.0 / 9))
   const tiny = f32x4.splat(1e-10)
   memory.fill(sums, 0, SUMS * <usize>(layers + 2))
@@ -77,13 +80,20 @@ function tile(args: usize, buffer: usize, x0: i32, y0: i32, width: i32, height: 
         const p = origin + <usize>y * stride
         const from = buffer + <usize>y * BUFFER_STRIDE
         const sum = sums + <usize>y * ROW
+        const columns = buffer + COLUMNS
+        for (let x: usize = 0, end = (<usize>(width + 2)) << 2; x < end; x += 16)
+          v128.store(
+            columns + x,
+            f32x4.add(
+              v128.load(from + x),
+              f32x4.add(v128.load(from + x, BUFFER_STRIDE), v128.load(from + x, BUFFER_STRIDE * 2)),
+            ),
+          )
         for (let x: usize = 0, end = (<usize>width) << 2; x < end; x += 16) {
-          let far = none
-          for (let r: usize = 0; r < BUFFER_STRIDE * 3; r += BUFFER_STRIDE) {
-            const at = from + x + r
-            far = f32x4.add(far, f32x4.add(v128.load(at), f32x4.add(v128.load(at, 4), v128.load(at, 8))))
-          }
+          const at = columns + x
+          let far = f32x4.add(v128.load(at), f32x4.add(v128.load(at, 4), v128.load(at, 8)))
           far = f32x4.max(none, f32x4.mul(far, ninth))
+          if (!v128.any_true(f32x4.lt(far, eight))) continue
           const a = p + x
           const b = a + shift
           for (let g = 0; g < guides; g++) {
