@@ -4,6 +4,7 @@ import { Evaluator } from '../core/build/evaluate'
 import type { ShotDocument } from '../core/shot/document'
 import type { DeliveryFormat, PassFormat } from '../core/build/deliveries'
 import { BlobStore } from './blobs'
+import { diskFault } from './disk'
 import { startEngine } from './engine'
 import { ImportCancelled } from './clips'
 import type { MovieSettings } from './movie'
@@ -79,6 +80,9 @@ async function work(order: WorkOrder): Promise<void> {
     post({ id: order.id, kind: 'done', result })
   } catch (error) {
     if (error instanceof Cancelled || error instanceof ImportCancelled) post({ id: order.id, kind: 'cancelled' })
-    else post({ id: order.id, kind: 'failed', message: (error as Error).message })
+    else {
+      const { code, message } = error as Error & { code?: string }
+      post({ id: order.id, kind: 'failed', message: diskFault(code ?? '') ?? message })
+    }
   }
 }

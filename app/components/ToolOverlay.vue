@@ -203,16 +203,8 @@ const trackPoints = computed(() =>
 function setOnPoint(point: { name: string; place: Vector3; metres: number }) {
   const layer = shot.document!.build.layers.find(entry => entry.id === view.selectedLayer)
   if (thing.value) {
-    const { name, low, high, position } = thing.value
-    const foot = [(low[0] + high[0]) / 2, low[1], (low[2] + high[2]) / 2]
-    shot.change(`${name} on ${point.name}`, document => {
-      const own = (document.scene.objects[name] ??= {})
-      own.position = position.map((value, k) => Math.round((value + point.place[k]! - foot[k]!) * 1e4) / 1e4) as [
-        number,
-        number,
-        number,
-      ]
-    })
+    const own = thing.value
+    shot.change(`${own.name} on ${point.name}`, document => putOn(document, [own], point.place, 1, shot.frame))
   } else if (layer?.kind === 'picture') {
     try {
       shot.change(`${layer.name} on ${point.name}`, document => {

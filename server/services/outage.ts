@@ -1,16 +1,11 @@
 // Faults that are nobody's and pass: a database or a disk that is not there. Pages wait and try again.
+import { diskFault } from '../../host/disk'
+
 export class Outage extends Error {}
 
 /** SQLSTATE classes of PostgreSQL (documentation, appendix A): connection, resources, operator's intervention, system. */
 const AWAY = /^(08|53|57P|58)/
 const CODES = new Set(['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ENOTFOUND', 'EAI_AGAIN'])
-const DISK = new Map([
-  ['ENOSPC', 'The disk is full'],
-  ['EDQUOT', 'The disk quota is used up'],
-  ['EROFS', 'The disk cannot be written to'],
-  ['EIO', 'The disk fails'],
-  ['EMFILE', 'Too many files are open'],
-])
 
 /** What is out of order, as a sentence; undefined for any other fault. */
 export function outageOf(error: unknown): string | undefined {
@@ -20,8 +15,8 @@ export function outageOf(error: unknown): string | undefined {
     depth++
   ) {
     const code = typeof at.code === 'string' ? at.code : ''
-    const disk = DISK.get(code) ?? (code === '53100' ? DISK.get('ENOSPC') : undefined)
-    if (disk) return `${disk}: nothing new can be kept until there is room. What was saved stays.`
+    const disk = diskFault(code === '53100' ? 'ENOSPC' : code)
+    if (disk) return disk
     if (
       at instanceof Outage ||
       CODES.has(code) ||

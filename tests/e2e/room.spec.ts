@@ -1,6 +1,7 @@
 // Room on the disk: what nothing speaks of goes, what anything speaks of stays, and a shot deleted for good frees its own.
+import { execFileSync } from 'node:child_process'
 import { encode } from 'fast-png'
-import { readdirSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { newDocument, type PictureReference, type ShotDocument } from '../../core/shot/document'
 import { at, expect, test, type Stage } from './stage'
@@ -96,8 +97,32 @@ test('after the grace time, what no shot, change or work speaks of is cleaned; f
   const state = async (): Promise<string> =>
     ((await (await request.get(`${stage.address}/api/jobs/${job.id}`)).json()) as { state: string }).state
   await expect.poll(state, { timeout: 30000 }).toBe('done')
+  // A clip of a video names that alone; what was decoded of a clip that is gone goes too
+  const film = join(stage.folder, 'film.mp4')
+  execFileSync('ffmpeg', [
+    ...['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=size=64x48:rate=25:duration=1'],
+    ...['-c:v', 'libx264', '-pix_fmt', 'yuv420p', film],
+  ])
+  const { blob: video } = (await (
+    await request.post(`${stage.address}/api/blobs`, { data: readFileSync(film) })
+  ).json()) as { blob: string }
+  const second = (await (
+    await request.post(`${stage.address}/api/shots/${clipShot}/import`, {
+      data: { files: [{ name: 'film.mp4', blob: video }], as: 'layer', frame: 1 },
+    })
+  ).json()) as { id: string }
+  await expect
+    .poll(
+      async () =>
+        ((await (await request.get(`${stage.address}/api/jobs/${second.id}`)).json()) as { state: string }).state,
+      { timeout: 30000 },
+    )
+    .toBe('done')
+  const decoded = join(stage.folder, 'data', 'blobs', 'frames')
+  const gone = join(decoded, 'f'.repeat(64))
+  mkdirSync(gone, { recursive: true })
+  writeFileSync(join(gone, '0.png'), 'of a clip that is gone')
   const unfinished = join(stage.folder, 'data', 'blobs', 'unfinished')
-  const { mkdirSync } = await import('node:fs')
   mkdirSync(unfinished, { recursive: true })
   writeFileSync(join(unfinished, 'old.0'), 'stopped long ago')
   await stage.kill()
@@ -107,7 +132,9 @@ test('after the grace time, what no shot, change or work speaks of is cleaned; f
     await expect.poll(() => there(request, stage, loose), { timeout: 30000 }).toBe(false)
     expect(await there(request, stage, held)).toBe(true)
     for (const { blob } of frames) expect(await there(request, stage, blob)).toBe(true)
+    expect(await there(request, stage, video)).toBe(true)
     expect(readdirSync(unfinished)).toEqual([])
+    await expect.poll(() => readdirSync(decoded).includes('f'.repeat(64))).toBe(false)
   } finally {
     delete process.env.NORTHMIST_GRACE_HOURS
     await stage.kill()
