@@ -104,6 +104,7 @@ async function clips(wanted: (name: string) => boolean): Promise<Figure[]> {
       const engine = await startEngine(2)
       const document = newDocument()
       clip = await clipOfVideo(store, blob, 'clip.mp4')
+      await checkClip(store, clip, {}, report)
       bringPlate(document, clip)
       const evaluator = new Evaluator(engine.pool, name => store.get(name))
       const times: number[] = []
