@@ -4,7 +4,7 @@ import type { Material, Part, Scene, SceneObject, Texture } from '../core/scene/
 import { identity, normalized, type Vector3 } from '../core/scene/vector'
 import type { CodedPicture } from '../core/formats/png/png'
 import { fractal, mix, noise, random, smooth } from './noise'
-import { box, join, terrain, tube, turned, type Mesh } from './mesh'
+import { box, join, netIndices, terrain, tube, turned, type Mesh } from './mesh'
 import { normals, paint, painted, planks, stone } from './textures'
 import { skyPanorama } from './sky'
 
@@ -276,12 +276,7 @@ function openSea(): Mesh {
       mesh.normals.push(0, 1, 0)
       mesh.uvs.push(place[0]! / 13, place[1]! / 13)
     }
-  const row = spokes + 1
-  for (let ring = 0; ring < rings; ring++)
-    for (let spoke = 0; spoke < spokes; spoke++) {
-      const a = ring * row + spoke
-      mesh.indices.push(a, a + row, a + 1, a + 1, a + row, a + row + 1)
-    }
+  netIndices(mesh, spokes, rings)
   return mesh
 }
 

@@ -161,6 +161,16 @@ export function quad(a: Vector3, b: Vector3, c: Vector3, d: Vector3, repeat = 1)
   }
 }
 
+/** The faces of a net whose points stand row after row, so many fields across and down. */
+export function netIndices({ indices }: Mesh, across: number, down: number): void {
+  const row = across + 1
+  for (let j = 0; j < down; j++)
+    for (let i = 0; i < across; i++) {
+      const a = j * row + i
+      indices.push(a, a + row, a + 1, a + 1, a + row, a + row + 1)
+    }
+}
+
 /** Level ground as a grid of cells, lifted by a function of x and z. */
 export function terrain(
   x0: number,
@@ -189,11 +199,6 @@ export function terrain(
       mesh.uvs.push(x * uvScale, z * uvScale)
     }
   }
-  const row = nx + 1
-  for (let j = 0; j < nz; j++)
-    for (let i = 0; i < nx; i++) {
-      const a = j * row + i
-      mesh.indices.push(a, a + row, a + 1, a + 1, a + row, a + row + 1)
-    }
+  netIndices(mesh, nx, nz)
   return mesh
 }

@@ -57,6 +57,12 @@ export function seeds(): Seed[] {
     read,
   })
   const blob = (i: number): string => i.toString(16).padStart(64, '0')
+  const listOf = (kind: string, own: object): Seed => {
+    const one = { numerator: 1, denominator: 1 }
+    const rate = { numerator: 25, denominator: 1 }
+    const list = { northmist: 'clip', version: 1, name: 'a', width: 8, height: 8, rate, pixelAspect: one, ...own }
+    return text(kind, JSON.stringify(list), bytes => readManifest(bytes, blob(9)))
+  }
   return [
     ...WRITTEN.map(compression => exr(`exr ${compression}`, writeExr(image(compression)))),
     exr(
@@ -81,45 +87,23 @@ export function seeds(): Seed[] {
       }),
       readTrack,
     ),
-    text(
-      'list of a clip',
-      JSON.stringify({
-        northmist: 'clip',
-        version: 1,
-        name: 'a',
-        width: 8,
-        height: 8,
-        rate: { numerator: 25, denominator: 1 },
-        first: 1,
-        frames: [blob(1), null, blob(3)],
-        pixelAspect: { numerator: 1, denominator: 1 },
-        source: { kind: 'sequence', bits: 8, alpha: false },
-      }),
-      bytes => readManifest(bytes, blob(9)),
-    ),
-    text(
-      'list of a video',
-      JSON.stringify({
-        northmist: 'clip',
-        version: 1,
-        name: 'a',
-        width: 8,
-        height: 8,
-        rate: { numerator: 25, denominator: 1 },
-        first: 0,
-        video: {
-          blob: blob(1),
-          clock: { numerator: 90000, denominator: 1 },
-          ticks: [0, 3600, 7200, 10800],
-          keys: [0, 2],
-          shown: [0, 1, 1, 3],
-          matrix: 'bt709',
-        },
-        pixelAspect: { numerator: 1, denominator: 1 },
-        source: { kind: 'video', bits: 8, alpha: false },
-      }),
-      bytes => readManifest(bytes, blob(9)),
-    ),
+    listOf('list of a clip', {
+      first: 1,
+      frames: [blob(1), null, blob(3)],
+      source: { kind: 'sequence', bits: 8, alpha: false },
+    }),
+    listOf('list of a video', {
+      first: 0,
+      video: {
+        blob: blob(1),
+        clock: { numerator: 90000, denominator: 1 },
+        ticks: [0, 3600, 7200, 10800],
+        keys: [0, 2],
+        shown: [0, 1, 1, 3],
+        matrix: 'bt709',
+      },
+      source: { kind: 'video', bits: 8, alpha: false },
+    }),
     text('shot', JSON.stringify(newDocument()), readShot),
     ...readdirSync(folder)
       .filter(name => name.endsWith('.glb'))

@@ -2,6 +2,7 @@
 // et al., "Design of advanced color temperature control system for HDTV applications", J. Korean Phys. Soc. 41 (2002),
 // 865: a cubic fit for 1667 K to 25000 K); daylight by the CIE's phases of it (CIE 15:2004, section 3.1, for 4000 K to
 // 25000 K).
+import { luminance } from './luminance'
 import { apply3, inverse3, REC709, rgbToXyz } from './matrix'
 
 export function planckianChromaticity(kelvin: number): [number, number] {
@@ -66,6 +67,6 @@ export function kelvinToRgb(kelvin: number, tint = 0, daylight = false): [number
     number,
     number,
   ]
-  const luminance = 0.2126 * r + 0.7152 * g + 0.0722 * b
-  return [r / luminance, g / luminance, b / luminance]
+  const light = luminance(r, g, b)
+  return [r / light, g / light, b / light]
 }

@@ -1,10 +1,9 @@
 // The brightness of a panorama from something in the plate that is known to be white or grey.
+import { luminance } from '../colour/luminance'
 import type { Environment } from '../scene/scene'
 import type { Vector3 } from '../scene/vector'
 
-const LUMINANCE = [0.2126, 0.7152, 0.0722] as const
-export const luminanceOf = ([r, g, b]: readonly number[]): number =>
-  r! * LUMINANCE[0] + g! * LUMINANCE[1] + b! * LUMINANCE[2]
+export const luminanceOf = ([r, g, b]: readonly number[]): number => luminance(r!, g!, b!)
 
 /**
  * Irradiance (linear Rec.709) of an environment on a surface that faces a unit normal, nothing before it: its radiance

@@ -2,6 +2,7 @@
 // line, summed along all of it, is strongest: noise of single pixels averages out, so a long edge is met to a small
 // part of a pixel. Differences are taken on displayed-like values (a square root of light), so that dark edges count as
 // the eye sees them.
+import { luminanceAt } from '../colour/luminance'
 
 export interface SnapResult {
   from: [number, number]
@@ -13,8 +14,7 @@ export interface SnapResult {
 /** A grey picture to look for edges in, from scene-linear RGBA. */
 export function edgePicture(rgba: Float32Array, width: number, height: number): Float32Array {
   const out = new Float32Array(width * height)
-  for (let i = 0; i < out.length; i++)
-    out[i] = Math.sqrt(Math.max(0, 0.2126 * rgba[i * 4]! + 0.7152 * rgba[i * 4 + 1]! + 0.0722 * rgba[i * 4 + 2]!))
+  for (let i = 0; i < out.length; i++) out[i] = Math.sqrt(Math.max(0, luminanceAt(rgba, i * 4)))
   return out
 }
 

@@ -1,6 +1,7 @@
 // The environment picture and the tables by which it is sampled: by rows, then along a row (piecewise constant, as in
 // M. Pharr, W. Jakob, G. Humphreys, "Physically Based Rendering", 3rd ed., section 14.2.4).
 import * as L from '../../kernels/assembly/layout'
+import { luminanceAt } from '../colour/luminance'
 import type { Kernels } from '../engine/memory'
 import type { Environment } from '../scene/scene'
 
@@ -22,7 +23,7 @@ export function placeEnvironment(
     const sine = Math.sin((Math.PI * (y + 0.5)) / height)
     for (let x = 0; x < width; x++) {
       const at = (y * width + x) * 4
-      const value = (pixels[at]! * 0.2126 + pixels[at + 1]! * 0.7152 + pixels[at + 2]! * 0.0722) * sine
+      const value = luminanceAt(pixels, at) * sine
       if (value > 0 && value < 1e30)
         weight[gy * gridWidth + Math.min(gridWidth - 1, Math.floor((x * gridWidth) / width))]! += value
     }

@@ -1,12 +1,12 @@
 // Everything that gives light, in one list for the kernels, and the groups that light is told apart by.
 import * as L from '../../kernels/assembly/layout'
+import { luminance } from '../colour/luminance'
 import type { Kernels } from '../engine/memory'
 import type { Light, Material, Scene } from '../scene/scene'
 import { add, cross, length, normalized, scaled, subtract, type Vector3 } from '../scene/vector'
 import { lightTree, type TreeLight } from './lighttree'
 
-const RGB_LUMINANCE = [0.2126, 0.7152, 0.0722] as const
-const luminance = (c: Vector3): number => c[0] * RGB_LUMINANCE[0] + c[1] * RGB_LUMINANCE[1] + c[2] * RGB_LUMINANCE[2]
+const luminanceOf = (colour: Vector3): number => luminance(...colour)
 
 export const shines = ({ emission }: Material): boolean => emission[0] + emission[1] + emission[2] > 0
 
@@ -66,7 +66,7 @@ export function placeLights(
   emitters.forEach((emitter, i) => {
     const index = scene.lights.length + i
     const at = index * stride
-    const power = luminance(emitter.emission) * emitter.area
+    const power = luminanceOf(emitter.emission) * emitter.area
     words[at] = 2
     put(at, L.LIGHT_POSITION, emitter.low)
     put(at, L.LIGHT_NORMAL, emitter.normal)
@@ -134,7 +134,7 @@ function putLight(
     )
     put(at, L.LIGHT_AREA, [2 * Math.PI * (1 - cosine)])
     put(at, L.LIGHT_COSINE, [cosine])
-    put(at, L.LIGHT_POWER, [luminance(light.irradiance)])
+    put(at, L.LIGHT_POWER, [luminanceOf(light.irradiance)])
     return undefined
   }
   if (light.kind === 'box') {
@@ -153,7 +153,7 @@ function putLight(
       [-1, -1],
     ].map(([a, b]) => add(light.centre, add(scaled(light.halfU, a!), scaled(light.halfV, b!))))
     return {
-      ...allRound(corners, 0, luminance(light.radiance) * area),
+      ...allRound(corners, 0, luminanceOf(light.radiance) * area),
       axis: light.normal,
       cone: 0,
       emits: Math.PI / 2,
@@ -181,7 +181,7 @@ function putLight(
     put(at, L.LIGHT_COSINE, [light.cone ? Math.cos((light.cone.outer * Math.PI) / 180) : -2])
     if (light.cone) put(at, L.LIGHT_COSINE_INNER, [Math.cos((light.cone.inner * Math.PI) / 180)])
     return {
-      ...allRound([light.centre], light.radius, luminance(light.radiance) * area),
+      ...allRound([light.centre], light.radius, luminanceOf(light.radiance) * area),
       axis: light.normal,
       cone: 0,
       emits: light.cone ? (light.cone.outer * Math.PI) / 180 : Math.PI / 2,
@@ -194,11 +194,11 @@ function putLight(
     if (light.kind === 'tube') put(at, L.LIGHT_V, light.half)
     put(at, L.LIGHT_RADIANCE, light.radiance)
     return light.kind === 'ball'
-      ? allRound([light.centre], light.radius, luminance(light.radiance) * Math.PI * light.radius ** 2)
+      ? allRound([light.centre], light.radius, luminanceOf(light.radiance) * Math.PI * light.radius ** 2)
       : allRound(
           [add(light.centre, light.half), subtract(light.centre, light.half)],
           light.radius,
-          luminance(light.radiance) * 4 * light.radius * length(light.half),
+          luminanceOf(light.radiance) * 4 * light.radius * length(light.half),
         )
   }
   words[at] = light.kind === 'point' ? 3 : 4
@@ -211,7 +211,7 @@ function putLight(
   }
   // A spot gives the same all over its cone, and nothing beside it
   return {
-    ...allRound([light.position], 0, luminance(light.intensity)),
+    ...allRound([light.position], 0, luminanceOf(light.intensity)),
     ...(light.kind === 'spot' ? { axis: light.direction, cone: (light.outer * Math.PI) / 180, emits: 0.01 } : {}),
   }
 }

@@ -10,6 +10,7 @@ import {
   type ExrChannel,
   type ExrImage,
 } from '../formats/exr/exr'
+import { luminanceAt } from '../colour/luminance'
 import { floatsToHalves } from '../formats/exr/half'
 import { BadInput } from '../formats/errors'
 import { BY_LIGHT, CLEAN, lightLayer, LIGHT_PARTS, passOf, PASSES, type LightPart, type NamesOf } from './passes'
@@ -98,16 +99,7 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
       single(
         names[0]!,
         Float32Array.from({ length: pixels }, (_, i) =>
-          Math.min(
-            1,
-            Math.max(
-              0,
-              1 -
-                0.2126 * passes.shadow![i * 3]! -
-                0.7152 * passes.shadow![i * 3 + 1]! -
-                0.0722 * passes.shadow![i * 3 + 2]!,
-            ),
-          ),
+          Math.min(1, Math.max(0, 1 - luminanceAt(passes.shadow!, i * 3))),
         ),
         half,
       )

@@ -1,4 +1,5 @@
 // What is done to a render's planes once its samples are there, by what the pixels about each pixel show.
+import { LUMINANCE, luminanceAt } from '../colour/luminance'
 import { litCounts } from './noise'
 import { LIGHT_PARTS } from './passes'
 import type { Halves, RenderedPasses } from './planes'
@@ -11,12 +12,9 @@ export function settle(passes: RenderedPasses): void {
   softenLamps(passes)
 }
 
-const LUMINANCE = [0.2126, 0.7152, 0.0722] as const
-const luminanceAt = (plane: Float32Array, i: number): number =>
-  plane[i * 3]! * LUMINANCE[0] + plane[i * 3 + 1]! * LUMINANCE[1] + plane[i * 3 + 2]! * LUMINANCE[2]
 function luminanceOf(planes: readonly Float32Array[], pixels: number): Float32Array {
   const out = new Float32Array(pixels)
-  for (let i = 0; i < pixels; i++) for (const plane of planes) out[i]! += luminanceAt(plane, i)
+  for (let i = 0; i < pixels; i++) for (const plane of planes) out[i]! += luminanceAt(plane, i * 3)
   return out
 }
 
@@ -226,9 +224,9 @@ export function softenLamps(passes: RenderedPasses): void {
   for (let i = 0; i < shining.length; i++) {
     const share = shining[i]!
     if (share < EDGE.low || share > EDGE.high) continue
-    const lamp = luminanceAt(emission, i) / share
+    const lamp = luminanceAt(emission, i * 3) / share
     if (lamp <= 1) continue
-    const rest = others.reduce((sum, plane) => sum + luminanceAt(plane, i), 0) / (1 - share)
+    const rest = others.reduce((sum, plane) => sum + luminanceAt(plane, i * 3), 0) / (1 - share)
     const softened =
       ((share * lamp) / (1 + lamp) + ((1 - share) * rest) / (1 + rest)) /
       (share / (1 + lamp) + (1 - share) / (1 + rest))

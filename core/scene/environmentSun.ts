@@ -1,5 +1,6 @@
 // The sun in an environment picture: found, measured, and taken out so that it can be a light of its own with a sharp
 // shadow.
+import { luminanceAt } from '../colour/luminance'
 import type { Vector3 } from './vector'
 
 export interface FoundSun {
@@ -14,15 +15,12 @@ export interface FoundSun {
   without: Float32Array
 }
 
-const LUMINANCE = [0.2126, 0.7152, 0.0722] as const
-
 /**
  * Finds the one small brightest thing. pixels: RGBA, rows from the top. undefined when nothing stands out (40 times the
  * average of the sky).
  */
 export function findSun(pixels: Float32Array, width: number, height: number): FoundSun | undefined {
-  const luminance = (i: number): number =>
-    pixels[i * 4]! * LUMINANCE[0] + pixels[i * 4 + 1]! * LUMINANCE[1] + pixels[i * 4 + 2]! * LUMINANCE[2]
+  const luminance = (i: number): number => luminanceAt(pixels, i * 4)
   let best = 0
   let peak = 0
   let sum = 0
@@ -142,7 +140,7 @@ export function mainLightOf(
       const i = (y * width + x) * 4
       const phi = ((x + 0.5) / width - 0.5) * 2 * Math.PI
       found.push({
-        light: (pixels[i]! * LUMINANCE[0] + pixels[i + 1]! * LUMINANCE[1] + pixels[i + 2]! * LUMINANCE[2]) * sine,
+        light: luminanceAt(pixels, i) * sine,
         x: Math.sin(phi) * sine,
         y: Math.cos(theta),
         z: -Math.cos(phi) * sine,

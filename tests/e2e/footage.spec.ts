@@ -3,7 +3,8 @@ import { encode } from 'fast-png'
 import { execFileSync } from 'node:child_process'
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { at, documentOf, expect, go, newShot, pixelAt, saved, test, type } from './stage'
+import type { Page } from '@playwright/test'
+import { at, documentOf, expect, go, newShot, pixelAt, saved, test, type, type Stage } from './stage'
 
 const film = (folder: string, name: string, rate: string, seconds: number, extra: string[] = []): string => {
   const path = join(folder, name)
@@ -25,19 +26,24 @@ const film = (folder: string, name: string, rate: string, seconds: number, extra
   return path
 }
 
+/** States of the shot's imports. */
+const imports = async (page: Page, stage: Stage, id: string): Promise<string[]> =>
+  (
+    (await (await page.request.get(`${stage.address}/api/shots/${id}/jobs`)).json()) as {
+      kind: string
+      state: string
+    }[]
+  )
+    .filter(({ kind }) => kind === 'import')
+    .map(({ state }) => state)
+
 test('footage can be played while it is still being looked through', async ({ page, stage }) => {
   const path = film(stage.folder, 'long.mp4', '25', 20, ['-vf', 'scale=1920:1080', '-preset', 'ultrafast'])
   await page.goto(stage.address)
   await at(page, 'drop-new').locator('input').setInputFiles([path])
   await page.waitForURL(/\/shot\//)
   const id = /shot\/(\w+)/.exec(page.url())![1]!
-  const looking = async (): Promise<boolean> =>
-    (
-      (await (await page.request.get(`${stage.address}/api/shots/${id}/jobs`)).json()) as {
-        kind: string
-        state: string
-      }[]
-    ).some(job => job.kind === 'import' && job.state === 'running')
+  const looking = async (): Promise<boolean> => (await imports(page, stage, id)).includes('running')
   await expect(at(page, 'timeline')).toBeVisible({ timeout: 30000 })
   await expect.poll(async () => Math.max(...(await pixelAt(page, 0.1, 0.5)))).toBeGreaterThan(40)
   await at(page, 'play').click()
@@ -178,18 +184,7 @@ test('a broken video is refused with a sentence; an import goes on after a kille
   await expect(at(page, 'import-failed')).toContainText('This video cannot be read', { timeout: 30000 })
   const path = film(stage.folder, 'long.mov', '25', 24, ['-vf', 'scale=1280:854', '-preset', 'ultrafast'])
   await at(page, 'plate-drop').locator('input').setInputFiles([path])
-  await expect
-    .poll(
-      async () =>
-        (
-          (await (await page.request.get(`${stage.address}/api/shots/${id}/jobs`)).json()) as {
-            kind: string
-            state: string
-          }[]
-        ).some(job => job.kind === 'import' && job.state === 'running'),
-      { intervals: [30] },
-    )
-    .toBe(true)
+  await expect.poll(async () => (await imports(page, stage, id)).includes('running'), { intervals: [30] }).toBe(true)
   await stage.kill()
   await stage.start()
   await expect
@@ -197,15 +192,6 @@ test('a broken video is refused with a sentence; an import goes on after a kille
     .toBe(600)
   // Once, and looked through to its end
   await expect
-    .poll(
-      async () =>
-        (
-          (await (await page.request.get(`${stage.address}/api/shots/${id}/jobs`)).json()) as {
-            kind: string
-            state: string
-          }[]
-        ).filter(job => job.kind === 'import' && job.state === 'done').length,
-      { timeout: 60000 },
-    )
+    .poll(async () => (await imports(page, stage, id)).filter(state => state === 'done').length, { timeout: 60000 })
     .toBe(1)
 })
