@@ -13,7 +13,7 @@ export interface Job {
   message: string | null
   secondsLeft?: number
   createdAt: string
-  settings: { frame: number; format?: string; frames?: string }
+  settings: { frame: number; format?: string; frames?: string; files?: { name: string }[] }
   result: { blob: string; name: string; bytes: number; /** Of numbered files. */ count?: number } | null
 }
 
@@ -56,7 +56,13 @@ export const useJobs = defineStore('jobs', {
       })
     },
     hear(news: { kind: string; id: string; revision: number; job: Job }) {
-      if (news.kind === 'job') this.put(news.job)
+      if (news.kind === 'job') {
+        const { kind, state, message, shotId, settings } = news.job
+        this.put(news.job)
+        // Footage comes in wherever one is; what is wrong with it is said there
+        if (kind === 'import' && state === 'failed' && shotId === useShot().id)
+          useShot().message = `“${settings.files?.[0]?.name ?? 'footage'}”: ${message}`
+      }
       if (news.kind === 'shots') this.shotsChanged++
       if (news.kind === 'shot') {
         this.shotsChanged++

@@ -22,6 +22,7 @@ import { MAXIMUM_FRAMES } from '../../core/shot/clip'
 import { joinFrames, type RangeMade } from '../../core/shot/passFrames'
 import { hasObjects } from '../../core/shot/scene'
 import { videoContainer } from '../../core/formats/video/video'
+import { clipOfVideo } from '../../host/clips'
 import type { StartImport } from '../../shared/requests'
 import { jobs, type JobKind, type JobResult } from '../database/schema'
 import { context } from './context'
@@ -45,11 +46,12 @@ const progress = new Map<
 /** A job without the document it works on. */
 export type JobView = Omit<JobRow, 'document'> & { secondsLeft?: number }
 function view({ document: _document, ...whole }: JobRow): JobView {
-  const { made: _made, sent: _sent, brought: _brought, ...settings } = whole.settings as Settings
+  const { made: _made, sent: _sent, brought: _brought, files: came, ...settings } = whole.settings as Settings
   const { files, ...result } = whole.result ?? ({} as JobResult)
   const row = {
     ...whole,
-    settings: settings as JobRow['settings'],
+    // Of numbered files the first stands for all: there may be thousands
+    settings: { ...settings, ...(came && { files: came.slice(0, 1) }) } as JobRow['settings'],
     result: whole.result && { ...result, ...(files && { count: files.length }) },
   }
   const now = progress.get(row.id)
@@ -473,6 +475,17 @@ async function attachFound(shotId: string, before: PictureReference, found: Pict
   })
 }
 
+/**
+ * A video is there before its turn comes, however long what runs may take. One that cannot be read is refused in its
+ * turn.
+ */
+async function atOnce({ files, steady, wholeFrames }: StartImport): Promise<PictureReference | undefined> {
+  const { store } = await context()
+  const { blob, name } = files[0]!
+  if (!isVideo(store.path(blob))) return undefined
+  return clipOfVideo(store, blob, name, { steady, wholeFrames }).catch(() => undefined)
+}
+
 export async function startJob(shotId: string, kind: JobKind, settings: Record<string, unknown>): Promise<JobView> {
   const { database } = await context()
   const shot = await getShot(shotId)
@@ -490,11 +503,13 @@ export async function startJob(shotId: string, kind: JobKind, settings: Record<s
     if (isMovie(format ?? '') && list.some((value, i) => i && value < list[i - 1]!))
       throw new BadInput('A movie runs forward: name its frames in their order.')
   }
+  const brought = kind === 'import' ? await atOnce(settings as unknown as StartImport) : undefined
   const [row] = await database
     .insert(jobs)
-    .values({ id: identifier(), shotId, kind, settings, document: shot.document })
+    .values({ id: identifier(), shotId, kind, settings: { ...settings, brought }, document: shot.document })
     .returning()
   try {
+    if (brought) await attachClip(row!, brought)
     await send(row!.id)
   } catch (error) {
     // Not in the queue: nobody would ever do it

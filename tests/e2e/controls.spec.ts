@@ -132,6 +132,14 @@ test('keys lead everywhere and are listed; typing in a field is no key', async (
     await page.keyboard.press(key)
     await expect(at(page, `station-${station}`)).toHaveAttribute('aria-current', 'step')
   }
+  // The key after one that leads to a station acts there, however soon it comes
+  await page.keyboard.press('5')
+  await page.evaluate(() => {
+    for (const key of ['4', 'd']) window.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
+  })
+  await expect(at(page, 'desk')).toBeVisible()
+  await page.keyboard.press('d')
+  await expect(at(page, 'desk')).toHaveCount(0)
   await page.keyboard.press('v')
   await expect(page.locator('aside.side')).toHaveCount(0)
   await page.keyboard.press('v')

@@ -1,7 +1,7 @@
 // Footage: brought in by the server, told, matched in rate, played, kept across a killed server.
 import { encode } from 'fast-png'
 import { execFileSync } from 'node:child_process'
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Page } from '@playwright/test'
 import { at, documentOf, expect, go, newShot, pixelAt, saved, test, type, type Stage } from './stage'
@@ -59,6 +59,34 @@ test('footage can be played while it is still being looked through', async ({ pa
   expect((await documentOf(page, stage, id)).document.plate.clip.count).toBe(500)
 })
 
+test('footage that comes in while a long render runs is there at once', async ({ page, stage }) => {
+  const id = await newShot(page, stage)
+  await go(page, 'passes')
+  await at(page, 'samples').first().waitFor()
+  const { revision } = await documentOf(page, stage, id)
+  await page.request.patch(`${stage.address}/api/shots/${id}`, {
+    data: { revision, label: 'x', patch: [{ op: 'replace', path: '/passes/samples', value: 16384 }] },
+  })
+  const job = (await (
+    await page.request.post(`${stage.address}/api/shots/${id}/render`, { data: { frame: 1 } })
+  ).json()) as { id: string }
+  const state = async (): Promise<string> =>
+    ((await (await page.request.get(`${stage.address}/api/jobs/${job.id}`)).json()) as { state: string }).state
+  await expect.poll(state, { timeout: 30000 }).toBe('running')
+  await go(page, 'build')
+  await at(page, 'add-layer')
+    .locator('input')
+    .setInputFiles([film(stage.folder, 'mist.mp4', '25', 1)])
+  await expect(at(page, 'layer-mist')).toBeVisible({ timeout: 20000 })
+  expect(await state()).toBe('running')
+  expect(await imports(page, stage, id)).toEqual(['queued'])
+  await page.request.delete(`${stage.address}/api/jobs/${job.id}`)
+  await expect.poll(() => imports(page, stage, id), { timeout: 30000 }).toEqual(['done'])
+  // Once
+  const { layers } = (await documentOf(page, stage, id)).document.build
+  expect(layers.filter((layer: { name: string }) => layer.name === 'mist')).toHaveLength(1)
+})
+
 test('a video that breaks off keeps the frames that are there, and says how many', async ({ page, stage }) => {
   const path = film(stage.folder, 'breaks.mp4', '25', 4, ['-g', '10'])
   const bytes = readFileSync(path)
@@ -71,6 +99,13 @@ test('a video that breaks off keeps the frames that are there, and says how many
   const { count } = (await documentOf(page, stage, id)).document.plate.clip
   expect(count).toBeGreaterThan(20)
   expect(count).toBeLessThan(90)
+  // As a layer it is said where one is
+  const other = join(stage.folder, 'spray.mp4')
+  copyFileSync(path, other)
+  await go(page, 'build')
+  await at(page, 'add-layer').locator('input').setInputFiles([other])
+  await expect(page.getByText('“spray.mp4”: This video breaks off after')).toBeVisible({ timeout: 30000 })
+  await expect(at(page, 'layer-spray')).toBeVisible()
 })
 
 test('a video starts a shot: length, exact rate, timecode; it plays, steps and keeps what is changed of its time', async ({

@@ -28,30 +28,35 @@ const previewSamples = ref(0)
 const sideWidth = ref(Number(localStorage.getItem('northmist/side')) || 344)
 const lowerHeight = ref(Number(localStorage.getItem('northmist/lower')) || 330)
 
+/** At once, so that the next key acts there; the address follows. */
 function go(station: Station) {
+  arrive(station)
   void router.replace({ query: { ...route.query, station } })
 }
 /** What is picked in the scene is not what is picked in the picture: each is taken up again where it was left. */
 let left: { names: string[]; seen: Seen } = { names: [], seen: 'straight' }
-watch(
-  () => route.query.station,
-  station => {
-    const inScene = view.station === 'scene'
-    view.station = STATIONS.includes(station as Station) ? (station as Station) : 'build'
-    view.matte = null
-    view.held = null
-    view.matchTool = null
-    view.sceneTool = null
-    if (inScene !== (view.station === 'scene')) {
-      const now = { names: view.picked, seen: view.pickedSeen }
-      view.picked = left.names
-      view.pickedSeen = left.seen
-      left = now
-    }
-    if (view.station !== 'build') view.deskOpen = false
-  },
-  { immediate: true },
-)
+function arrive(station: Station) {
+  const inScene = view.station === 'scene'
+  view.station = station
+  view.matte = null
+  view.held = null
+  view.matchTool = null
+  view.sceneTool = null
+  if (inScene !== (station === 'scene')) {
+    const now = { names: view.picked, seen: view.pickedSeen }
+    view.picked = left.names
+    view.pickedSeen = left.seen
+    left = now
+  }
+  if (station !== 'build') view.deskOpen = false
+}
+const stationOfAddress = (): Station =>
+  STATIONS.includes(route.query.station as Station) ? (route.query.station as Station) : 'build'
+arrive(stationOfAddress())
+// The browser's own way back
+watch(stationOfAddress, station => {
+  if (station !== view.station) arrive(station)
+})
 
 onMounted(async () => {
   window.addEventListener('keydown', keys)
