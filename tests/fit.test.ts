@@ -7,7 +7,7 @@ import type { Box } from '../core/scene/bounds'
 import type { Scene } from '../core/scene/scene'
 import { identity, type Vector3 } from '../core/scene/vector'
 import { DEFAULT_CAMERA, newDocument, type CameraSettings } from '../core/shot/document'
-import { bringIntoView, placeFile } from '../core/shot/fit'
+import { bringIntoView, placeFile, putOn } from '../core/shot/fit'
 import { placedScene } from '../core/shot/filePlace'
 import { cameraAt, fileSceneAt, sceneAt, worldBox } from '../core/shot/scene'
 
@@ -131,6 +131,39 @@ describe('a scene file in a shot', () => {
     expect(standing.whole).toBe(true)
     // Once it stands well it is left alone
     expect(placeFile(document, scene, 1)).toBeUndefined()
+  })
+  it('one that lies far from its own origin is put there just as well', () => {
+    for (const at of [
+      [40, 3, -7],
+      [-900, -20, 15],
+    ]) {
+      const document = newDocument()
+      const off = identity()
+      off.splice(12, 3, ...at)
+      const scene = cube(off)
+      expect(placeFile(document, scene, 1)).toBeTruthy()
+      const [now] = sceneAt(document, { scene }, 1).objects
+      const own = worldBox(now!, now!.matrix)
+      expect(standingOf(look(), ASPECT, cornersOf(own)).whole).toBe(true)
+      expect(own.low[1]).toBeCloseTo(0, 3)
+    }
+  })
+  it('things that belong together grow about their common foot', () => {
+    const document = newDocument()
+    const things = [
+      {
+        name: 'left',
+        position: [-1, 0, 0] as Vector3,
+        low: [-1.5, 0, -0.5] as Vector3,
+        high: [-0.5, 1, 0.5] as Vector3,
+      },
+      { name: 'right', position: [1, 2, 0] as Vector3, low: [0.5, 2, -0.5] as Vector3, high: [1.5, 3, 0.5] as Vector3 },
+    ]
+    document.scene.objects = { left: { scale: 2 } }
+    putOn(document, things, [10, 5, -4], 3, 1)
+    const { left, right } = document.scene.objects
+    expect([left!.position, left!.scale]).toEqual([[7, 5, -4], 6])
+    expect([right!.position, right!.scale]).toEqual([[13, 11, -4], 3])
   })
   it('one that is seen well as it is stays as it is', () => {
     const document = newDocument()

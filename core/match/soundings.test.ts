@@ -27,6 +27,19 @@ describe('soundings', () => {
       expect(binMetres(at) / metres).toBeCloseTo(1, 1.7)
     }
   })
+  it('what is rendered reaches over all but its nearest and farthest fiftieth', () => {
+    const spread = new Float32Array(SOUNDED_BINS)
+    for (let bin = 200; bin < 300; bin++) spread[bin] = 7
+    const { near, far } = renderedReach(spread)!
+    // To a bin
+    expect(Math.abs(Math.log(near / binMetres(201.5)))).toBeLessThan(Math.log(binMetres(1) / binMetres(0)))
+    expect(Math.abs(Math.log(far / binMetres(297.5)))).toBeLessThan(Math.log(binMetres(1) / binMetres(0)))
+    // A few pixels somewhere else are not what is rendered
+    spread[20] = 5
+    spread[1100] = 5
+    expect(renderedReach(spread)!.near).toBeGreaterThan(binMetres(200))
+    expect(renderedReach(spread)!.far).toBeLessThan(binMetres(300))
+  })
   for (const [name, low, high] of [
     ['a table top', 0.22, 0.61],
     ['a quay', 4, 60],
