@@ -13,7 +13,10 @@ const below = {
   server: ['app', 'cli', 'demo'],
   cli: ['app', 'server', 'demo'],
 }
+/** What the browser runs too. */
+const BROWSER = ['kernels', 'core', 'shared', 'app']
 const CORE_ORDER = [
+  'text',
   'engine',
   'colour',
   'scene',
@@ -26,7 +29,7 @@ const CORE_ORDER = [
   'time',
   'track',
   'shot',
-  'build',
+  'compose',
 ]
 const above = folder => CORE_ORDER.slice(CORE_ORDER.indexOf(folder) + 1)
 
@@ -69,13 +72,20 @@ export default defineConfig(
   },
   ...Object.entries(below).map(([folder, forbidden]) => ({
     files: [`${folder}/**/*.{ts,vue}`],
+    ignores: ['**/*.test.ts'],
     rules: {
       'no-restricted-imports': [
         'error',
         {
-          patterns: forbidden
-            .map(other => ({ regex: `(^|/)${other}/`, message: `${folder} must not import from ${other}.` }))
-            .filter(({ regex }) => !(folder === 'app' && regex.includes('host'))),
+          patterns: [
+            ...forbidden.map(other => ({
+              regex: `(^|/)${other}/`,
+              message: `${folder} must not import from ${other}.`,
+            })),
+            ...(BROWSER.includes(folder)
+              ? [{ regex: '^node:', message: `${folder} runs in the browser, where there is no Node.` }]
+              : []),
+          ],
         },
       ],
     },

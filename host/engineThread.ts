@@ -1,8 +1,8 @@
 // The thread that does a server's long work, one piece after another, so that requests are answered meanwhile.
 import { parentPort, workerData } from 'node:worker_threads'
-import { Evaluator } from '../core/build/evaluate'
+import { Evaluator } from '../core/compose/evaluate'
 import type { ShotDocument } from '../core/shot/document'
-import type { DeliveryFormat, PassFormat } from '../core/build/deliveries'
+import type { DeliveryFormat, PassFormat } from '../core/compose/deliveries'
 import { BlobStore } from './blobs'
 import { diskFault } from './disk'
 import { startEngine } from './engine'

@@ -1,6 +1,6 @@
 // Movies of frames by ffmpeg: rate as an exact ratio, timecode, colour said as it is.
 import { spawn } from 'node:child_process'
-import type { MovieFormat } from '../core/build/deliveries'
+import type { MovieFormat } from '../core/compose/deliveries'
 import { BadInput } from '../core/formats/errors'
 import type { Rate } from '../core/time/rate'
 import type { ImportReport } from './clips'

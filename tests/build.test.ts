@@ -1,8 +1,8 @@
 // Building: order by depth, desk, mattes, caching, and the same bytes whatever the number of threads.
 import { createHash } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { Evaluator } from '../core/build/evaluate'
-import { deliver } from '../core/build/deliver'
+import { Evaluator } from '../core/compose/evaluate'
+import { deliver } from '../core/compose/deliver'
 import { writePng } from '../core/formats/png/png'
 import { compileScene } from '../core/render/compile'
 import { passesToExr } from '../core/render/passfile'

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { kernelModule } from '../host/engine'
 import { operatorKey } from '../core/engine/key'
-import { RasterCache } from '../core/build/cache'
+import { RasterCache } from '../core/compose/cache'
 import { Kernels } from '../core/engine/memory'
 
 const made = (budget = 1 << 20): { cache: RasterCache; kernels: Kernels; make: (key: string) => number } => {

@@ -1,7 +1,7 @@
 // Another size of the frame: what was placed on the picture is where it was on it.
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { join } from 'node:path'
-import { Evaluator } from '../core/build/evaluate'
+import { Evaluator } from '../core/compose/evaluate'
 import { writePng } from '../core/formats/png/png'
 import { bringLayer, bringPlate } from '../core/shot/bring'
 import { newDocument, newTreatment, type PictureReference, type ShotDocument } from '../core/shot/document'

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 // The one viewer: picture, zoom, pan, readout, picking, the dividing line. Stations lay their own handles over it
 // (slot).
-import type { Without } from '../../core/build/evaluate'
-import { meantBy, type Meant } from '../../core/build/probe'
+import type { Without } from '../../core/compose/evaluate'
+import { meantBy, type Meant } from '../../core/compose/probe'
 import { passOf } from '../../core/render/passes'
 import { passBlobAt } from '../../core/shot/passFrames'
 import { engine } from '~/composables/engine'

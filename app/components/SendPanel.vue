@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { DELIVERY_ENDINGS, isMovie, MOVIE_ENDINGS, type DeliveryFormat } from '../../core/build/deliveries'
+import { DELIVERY_ENDINGS, isMovie, MOVIE_ENDINGS, type DeliveryFormat } from '../../core/compose/deliveries'
 import { frameName, parseFrames } from '../../core/time/frameList'
 import { SEND_FORMATS, type SendFormat } from '../../shared/requests'
 import { useJobs, timeLeft } from '~/stores/jobs'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Objects as columns, passes as rows, a fader at each crossing.
 import { DESK_NEUTRAL, DESK_ROWS, seenObjects, type DeskRow } from '../../core/shot/document'
-import { nameColour } from '../../core/build/showpass'
+import { nameColour } from '../../core/compose/showpass'
 import type { Animatable } from '../../core/time/curve'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'

@@ -1,9 +1,9 @@
 // How the picture is looked at: the same at every station, never part of the shot.
 import { seenPlain } from '../../core/render/passes'
 import { defineStore } from 'pinia'
-import type { Show } from '../../core/build/evaluate'
+import type { Show } from '../../core/compose/evaluate'
 import type { StandInShape } from '../../core/scene/standin'
-import type { Meant } from '../../core/build/probe'
+import type { Meant } from '../../core/compose/probe'
 import type { Seen } from '../../core/render/passes'
 import type { MatteSettings } from '../../core/shot/document'
 

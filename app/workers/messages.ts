@@ -1,9 +1,9 @@
 // What the page and the engine worker say to each other.
 import type { PictureFacts } from '../../core/formats/picture/describe'
 import type { AlphaKind } from '../../core/formats/picture/picture'
-import type { Show, Without } from '../../core/build/evaluate'
+import type { Show, Without } from '../../core/compose/evaluate'
 import type { Seen } from '../../core/render/passes'
-import type { Probe } from '../../core/build/probe'
+import type { Probe } from '../../core/compose/probe'
 import type { ShotDocument } from '../../core/shot/document'
 import type { SnapResult } from '../../core/match/snap'
 import type { Role } from '../../core/scene/scene'

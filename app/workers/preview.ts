@@ -1,8 +1,8 @@
 // What the scene will look like, refined sample by sample while one works: path-traced, laid over the plate with its
 // shadow.
-import type { Evaluator } from '../../core/build/evaluate'
+import type { Evaluator } from '../../core/compose/evaluate'
 import type { Pool } from '../../core/engine/pool'
-import { displayCodes } from '../../core/build/deliver'
+import { displayCodes } from '../../core/compose/deliver'
 import { compileScene, type CompiledScene } from '../../core/render/compile'
 import { denoisePasses, guidePasses } from '../../core/render/denoise'
 import type { RenderedPasses } from '../../core/render/planes'

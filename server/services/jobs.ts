@@ -11,7 +11,7 @@ import {
   type DeliveryFormat,
   type MovieFormat,
   type PassFormat,
-} from '../../core/build/deliveries'
+} from '../../core/compose/deliveries'
 import { timecodeAt } from '../../core/shot/timecode'
 import { frameName, parseFrames } from '../../core/time/frameList'
 import { identifier } from '../../core/shot/document'

@@ -5,7 +5,7 @@ import { decodePixels, encodePixels, encodingOf, ENCODINGS } from '../../core/co
 import { kelvinToRgb, planckianChromaticity } from '../../core/colour/kelvin'
 import { AP1, apply3, REC709, rgbToRgb } from '../../core/colour/matrix'
 import { viewOf, viewTables, VIEWS } from '../../core/colour/view'
-import { displayCodes } from '../../core/build/deliver'
+import { displayCodes } from '../../core/compose/deliver'
 import { Kernels } from '../../core/engine/memory'
 import { Pool } from '../../core/engine/pool'
 import { kernelModule } from '../../host/engine'

@@ -1,6 +1,6 @@
 // What is seen through glass and what is mirrored, against rays traced by hand through the same geometry.
 import { describe, expect, it } from 'vitest'
-import { meantBy, probe } from '../../core/build/probe'
+import { meantBy, probe } from '../../core/compose/probe'
 import { readPassFile, coverageOf } from '../../core/render/openpasses'
 import { passesToExr } from '../../core/render/passfile'
 import { NO_DEPTH, PASS_IDS } from '../../core/render/passes'

@@ -2,7 +2,7 @@
 // additive (superposition), which is what all of this rests on; expectations are renders of the same scene with one
 // light alone.
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { Evaluator } from '../../core/build/evaluate'
+import { Evaluator } from '../../core/compose/evaluate'
 import { compileScene } from '../../core/render/compile'
 import { readPassFile } from '../../core/render/openpasses'
 import { passesToExr } from '../../core/render/passfile'

@@ -1,6 +1,6 @@
 // Air with something in it, against Beer and Lambert, Henyey and Greenstein, and single scattering by hand.
 import { describe, expect, it } from 'vitest'
-import { Evaluator } from '../../core/build/evaluate'
+import { Evaluator } from '../../core/compose/evaluate'
 import { compileScene } from '../../core/render/compile'
 import { passesToExr } from '../../core/render/passfile'
 import { Render } from '../../core/render/render'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Seen } from '../../../core/render/passes'
-import type { Meant } from '../../../core/build/probe'
+import type { Meant } from '../../../core/compose/probe'
 import { isDepth } from '../../../core/render/passes'
 import { engine } from '~/composables/engine'
 import { api } from '~/composables/api'
