@@ -181,3 +181,9 @@ describe('every treatment', () => {
     },
   )
 })
+
+it('words beyond what a kernel can be given are refused, not lost', () => {
+  const words = (count: number): number[] => Array.from({ length: count }, () => 0)
+  expect(() => pool.run(1, 0, words(48))).not.toThrow()
+  expect(() => pool.run(1, 0, words(49))).toThrow('Kernel 1 was given 49 words; there is room for 48.')
+})

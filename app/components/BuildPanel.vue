@@ -188,8 +188,9 @@ const about = (layer: Layer): string =>
       </div>
       <div v-if="view.selectedLayer === layer.id" class="body">
         <p>
-          laid
+          {{ layer.kind === 'plate' ? 'seen' : 'laid' }}
           <select
+            v-if="layer.kind !== 'plate'"
             class="word figures"
             :value="layer.mode"
             aria-label="Blending mode"

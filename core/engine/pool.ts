@@ -77,6 +77,8 @@ export class Pool {
   run(kernel: number, bands: number, args: readonly Argument[]): void {
     const words = this.control
     const base = CONTROL_ARGUMENTS >> 2
+    if (args.length > words.length - base)
+      throw new Error(`Kernel ${kernel} was given ${args.length} words; there is room for ${words.length - base}.`)
     const floats = new Float32Array(words.buffer as SharedArrayBuffer, 0, 64)
     for (let i = 0; i < args.length; i++) {
       const value = args[i]!

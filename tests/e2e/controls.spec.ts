@@ -196,10 +196,13 @@ test('keys act only when nothing under the focus takes them: figures begin to ty
   await page.keyboard.press('5')
   await page.keyboard.press('Enter')
   await expect(field).toContainText('2.5')
-  // All of the page's text selected by hand: a figure typed then is not meant for the stations
+  // Ctrl-A leads nowhere, and while text is selected a figure is not meant for the stations
   await page.locator('body').click({ position: { x: 640, y: 790 } })
   await page.keyboard.press('Control+a')
+  await page.evaluate(() => window.getSelection()!.selectAllChildren(document.querySelector('h1')!))
+  expect(await page.evaluate(() => window.getSelection()!.isCollapsed)).toBe(false)
   await page.keyboard.press('1')
+  await page.waitForTimeout(300)
   await expect(at(page, 'station-finish')).toHaveAttribute('aria-current', 'step')
   await page.evaluate(() => window.getSelection()?.removeAllRanges())
   await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
