@@ -91,7 +91,7 @@ test('a sending that is cancelled ends soon', async ({ page, stage }) => {
   const state = async (): Promise<string> =>
     (await (await page.request.get(`${stage.address}/api/shots/${id}/jobs`)).json()).find(
       (entry: { kind: string }) => entry.kind === 'send',
-    ).state
+    )?.state ?? ''
   await expect.poll(state, { timeout: 30000 }).toBe('running')
   await page.waitForTimeout(1500)
   await page
