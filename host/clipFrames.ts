@@ -5,7 +5,7 @@ import { existsSync } from 'node:fs'
 import { mkdir, readdir, readFile, rename, rm, stat, utimes, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { BadInput } from '../core/formats/errors'
-import { parseClipFrame, readManifest, type ClipManifest } from '../core/shot/clip'
+import { MAXIMUM_MANIFEST, parseClipFrame, readManifest, type ClipManifest } from '../core/shot/clip'
 import { decodeFrames, type FrameRun, type VideoFrame } from './videoFrames'
 
 /** Where the files of clips are. */
@@ -82,6 +82,7 @@ export class ClipFrames {
   private async manifest(clip: string): Promise<ClipManifest> {
     const known = this.manifests.get(clip)
     if (known) return known
+    if ((await stat(this.files.path(clip))).size > MAXIMUM_MANIFEST) throw new BadInput('That is no clip.')
     const manifest = readManifest(await this.files.get(clip), clip)
     if (this.manifests.size > 50) this.manifests.clear()
     this.manifests.set(clip, manifest)

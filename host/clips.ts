@@ -1,17 +1,24 @@
-// Clips made from what came in: a video with an index of its frames, or numbered pictures listed. The result is a manifest
-// in the store and the reference by which a document names it. Looking through all frames comes after that.
+// Clips made from what came in: a video with an index of its frames, or numbered pictures listed. The result is a
+// manifest in the store and the reference by which a document names it. Looking through all frames comes after that.
 import { factsOf, guessAlpha, guessEncoding } from '../core/formats/picture/describe'
 import { readPicture } from '../core/formats/picture/picture'
 import { HEADER_BYTES, pictureSize } from '../core/formats/picture/size'
 import { BadInput } from '../core/formats/errors'
-import { clipFrame, MAXIMUM_FRAMES, readManifest, writeManifest, type ClipManifest } from '../core/shot/clip'
+import {
+  clipFrame,
+  MAXIMUM_FRAMES,
+  readManifest,
+  writeManifest,
+  type ClipManifest,
+  type NewManifest,
+} from '../core/shot/clip'
 import type { PictureReference, ShotDocument } from '../core/shot/document'
 import { findSequences, spans } from '../core/shot/sequence'
 import { perSecond, rateOf, type Rate } from '../core/time/rate'
 import { plainTiming } from '../core/time/retime'
 import type { BlobStore } from './blobs'
 import { probeVideo, withTicks, type VideoFacts } from './media'
-import { proxyOf } from './proxies'
+import { smallPicture } from './smallPictures'
 import { decodeFrames, type VideoFrame } from './videoFrames'
 
 export interface ImportOptions {
@@ -45,9 +52,6 @@ export function videoEncoding({ transfer, primaries }: Pick<VideoFacts, 'transfe
     : { encoding: 'rec709', reason: 'video that says nothing of its colour is Rec.709 as a rule' }
 }
 
-const stored = (store: BlobStore, manifest: Omit<ClipManifest, 'frames'> & Partial<ClipManifest>): Promise<string> =>
-  store.put(writeManifest(manifest as ClipManifest))
-
 function use(manifest: ClipManifest): PictureReference['clip'] {
   const { frames, rate, pixelAspect, first, timecode, source } = manifest
   const missing = frames.flatMap((frame, i) => (frame === null ? [first + i] : []))
@@ -76,12 +80,7 @@ function steadyFrames(times: number[], rate: Rate): number[] {
   return shown
 }
 
-function manifestOf(
-  blob: string,
-  name: string,
-  facts: VideoFacts,
-  options: ImportOptions,
-): Omit<ClipManifest, 'frames'> {
+function manifestOf(blob: string, name: string, facts: VideoFacts, options: ImportOptions): NewManifest {
   const { codec, pixelFormat, bits, alpha, transfer, primaries, rotation, interlaced, clock, ticks, keys, times } =
     facts
   const turned = rotation === 90 || rotation === 270
@@ -114,6 +113,7 @@ function manifestOf(
       rotation: rotation || undefined,
       interlaced: interlaced && !options.wholeFrames,
       times: options.steady ? undefined : times,
+      lost: facts.lost || undefined,
       steady: options.steady,
       wholeFrames: options.wholeFrames,
     },
@@ -138,7 +138,7 @@ async function referenceOf(
   facts: VideoFacts,
   options: ImportOptions,
 ): Promise<PictureReference> {
-  const bytes = writeManifest(manifestOf(blob, name, facts, options) as ClipManifest)
+  const bytes = writeManifest(manifestOf(blob, name, facts, options))
   const clip = await store.put(bytes)
   const manifest = readManifest(bytes, clip)
   const first = await store
@@ -206,16 +206,18 @@ export async function checkClip(
     fault = error.message.replace(/\.$/, '')
   }
   if (!found.length) throw new BadInput(`This video holds no frame that can be decoded: ${fault || 'it is empty'}.`)
-  const facts = await probeVideo(store.path(blob))
   if (found.length === ticks.length && found.every(({ tick }, i) => tick === ticks[i])) {
     await store.frames.keepHashes(reference.blob, found)
     if (fault) return { words: `Something is wrong with this video after its last frame: ${fault}.` }
-    return facts.lost
-      ? { words: `This video breaks off: ${facts.lost} of the frames that it should have are not in it.` }
-      : {}
+    const { lost } = manifest.source
+    return lost ? { words: `This video breaks off: ${lost} of the frames that it should have are not in it.` } : {}
   }
-  const tickList = found.map(({ tick }) => tick).sort((a, b) => a - b)
-  const clip = await referenceOf(store, blob, reference.name, withTicks(facts, tickList), options)
+  // Two fields in packets of their own are one frame; what breaks off ends earlier
+  const facts = withTicks(
+    await probeVideo(store.path(blob)),
+    found.map(({ tick }) => tick),
+  )
+  const clip = await referenceOf(store, blob, reference.name, facts, options)
   await store.frames.forget(reference.blob)
   await store.frames.keepHashes(clip.blob, found)
   return {
@@ -232,8 +234,8 @@ export interface SequenceFile {
 }
 
 /**
- * A clip of the files of one numbered sequence, ready as soon as their sizes are known. Gaps are kept as gaps; another size than the first's is refused by name. rate: the
- * shot's, for files hold none.
+ * A clip of the files of one numbered sequence, ready as soon as their sizes are known. Gaps are kept as gaps; another
+ * size than the first's is refused by name. rate: the shot's, for files hold none.
  */
 export async function clipOfSequence(
   store: BlobStore,
@@ -297,7 +299,7 @@ export async function clipOfSequence(
   }
   const { encoding, reason } = guessEncoding(first)
   return {
-    blob: await stored(store, manifest),
+    blob: await store.put(writeManifest(manifest)),
     name,
     width: first.width,
     height: first.height,
@@ -324,8 +326,9 @@ async function checkSequence(
     if (frame !== null)
       try {
         const file = await readPicture(await store.get(frame))
-        if (!source.alpha) await store.frames.keep(reference.blob, i, true, proxyOf(file))
+        if (!source.alpha) await store.frames.keep(reference.blob, i, true, smallPicture(file))
       } catch (error) {
+        if (!(error instanceof BadInput)) throw error
         faults.push({ number: first + i, message: (error as Error).message })
         frames[i] = null
       }
@@ -335,7 +338,7 @@ async function checkSequence(
   }
   const [fault] = faults
   if (!fault) return {}
-  const blob = await stored(store, { ...manifest, frames })
+  const blob = await store.put(writeManifest({ ...manifest, frames }))
   await store.frames.move(reference.blob, blob)
   const { gaps, missing } = use({ ...manifest, frames })!
   const many = faults.length > 1

@@ -1,16 +1,17 @@
 // The thread that does a server's long work, one piece after another, so that requests are answered meanwhile.
 import { parentPort, workerData } from 'node:worker_threads'
 import { Evaluator } from '../core/compose/evaluate'
-import type { ShotDocument } from '../core/shot/document'
+import type { PictureReference, ShotDocument } from '../core/shot/document'
 import type { DeliveryFormat, PassFormat } from '../core/compose/deliveries'
 import { BlobStore } from './blobs'
 import { diskFault } from './disk'
 import { startEngine } from './engine'
-import { ImportCancelled } from './clips'
+import { ImportCancelled, type ImportOptions } from './clips'
 import type { MovieSettings } from './movie'
 import {
   Cancelled,
   importClip,
+  lookThrough,
   makeFile,
   makeMovie,
   renderPasses,
@@ -21,13 +22,15 @@ import {
 
 export interface WorkOrder {
   id: string
-  kind: 'render' | 'send' | 'import' | 'movie'
+  kind: 'render' | 'send' | 'import' | 'check' | 'movie'
   document: ShotDocument
   frame: number
   format?: DeliveryFormat | PassFormat
   /** Of a render: passes that still stand too. */
   all?: boolean
   files?: ImportFiles
+  /** Of a check: the clip, and how it was brought in. */
+  clip?: { made: PictureReference; options: ImportOptions }
   /** Of a movie: its frames, as files of the store, and what it is to be. */
   movie?: { frames: string[]; settings: MovieSettings }
   shotName: string
@@ -63,20 +66,22 @@ async function work(order: WorkOrder): Promise<void> {
     const result =
       order.kind === 'import'
         ? await importClip(store, order.files!, order.document.rate, report)
-        : order.kind === 'render'
-          ? await renderPasses(engine, evaluator, store, order.document, order.frame, report, order.all)
-          : order.kind === 'movie'
-            ? await makeMovie(store, order.movie!.frames, order.movie!.settings, report)
-            : await makeFile(
-                engine,
-                evaluator,
-                store,
-                order.document,
-                order.frame,
-                order.format!,
-                order.shotName,
-                report,
-              )
+        : order.kind === 'check'
+          ? await lookThrough(store, order.clip!.made, order.clip!.options, report)
+          : order.kind === 'render'
+            ? await renderPasses(engine, evaluator, store, order.document, order.frame, report, order.all)
+            : order.kind === 'movie'
+              ? await makeMovie(store, order.movie!.frames, order.movie!.settings, report)
+              : await makeFile(
+                  engine,
+                  evaluator,
+                  store,
+                  order.document,
+                  order.frame,
+                  order.format!,
+                  order.shotName,
+                  report,
+                )
     post({ id: order.id, kind: 'done', result })
   } catch (error) {
     if (error instanceof Cancelled || error instanceof ImportCancelled) post({ id: order.id, kind: 'cancelled' })

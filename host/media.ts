@@ -185,7 +185,10 @@ async function packetTicks(path: string): Promise<{ ticks: number[]; keys: numbe
   return { ticks, keys, packets: lines.length }
 }
 
-/** Seconds of each frame from the first, where they are not even up to the rounding of the file's own clock (Matroska counts milliseconds). */
+/**
+ * Seconds of each frame from the first, where they are not even up to the rounding of the file's own clock (Matroska
+ * counts milliseconds).
+ */
 function unevenTimes(ticks: number[], clock: Rate): number[] | undefined {
   const times = ticks.map(tick => (tick - ticks[0]!) / perSecond(clock))
   if (times.length < 3) return undefined
@@ -194,8 +197,9 @@ function unevenTimes(ticks: number[], clock: Rate): number[] | undefined {
   return times.every((time, i) => Math.abs(time - i * step) <= rounding) ? undefined : times
 }
 
-/** Frames at other times than the packets told: two fields in packets of their own are one frame. */
-export function withTicks(facts: VideoFacts, ticks: number[]): VideoFacts {
+/** The facts with the frames that were decoded in place of those that the packets told. */
+export function withTicks(facts: VideoFacts, decoded: readonly number[]): VideoFacts {
+  const ticks = [...new Set(decoded.filter(Number.isSafeInteger))].sort((a, b) => a - b)
   const at = new Map(ticks.map((tick, i) => [tick, i]))
   const keys = facts.keys.map(key => at.get(facts.ticks[key]!)).filter((key): key is number => key !== undefined)
   return { ...facts, ticks, keys: keys.length ? keys : [0], times: unevenTimes(ticks, facts.clock) }

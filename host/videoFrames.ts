@@ -6,7 +6,7 @@ import { BadInput } from '../core/formats/errors'
 import type { ClipManifest } from '../core/shot/clip'
 import { perSecond } from '../core/time/rate'
 import { GUARD } from './media'
-import { proxyWidth } from './proxies'
+import { smallWidth } from './smallPictures'
 
 /** full: the frame as 16-bit PNG; small: as JPEG for playing; none: only decoded. */
 export type FrameKind = 'full' | 'small' | 'none'
@@ -54,7 +54,7 @@ function filtersOf(manifest: ClipManifest, { kind, from }: FrameRun): string {
     kind === 'full'
       ? `scale=in_color_matrix=${matrix}:flags=accurate_rnd+full_chroma_int+bicubic,format=${source.alpha ? 'rgba64be' : 'rgb48be'}`
       : // 8 bits, coded as it is shown; JPEG's own matrix is BT.601, full range (ITU-T T.871)
-        `scale=${proxyWidth(width)}:-1:in_color_matrix=${matrix}:out_color_matrix=smpte170m:out_range=pc:flags=area+accurate_rnd,format=yuvj444p`
+        `scale=${smallWidth(width)}:-1:in_color_matrix=${matrix}:out_color_matrix=smpte170m:out_range=pc:flags=area+accurate_rnd,format=yuvj444p`
   return `${start}${whole},split[a][c];[c]${picture}[b]`
 }
 

@@ -47,26 +47,30 @@ export interface WorkResult {
 export interface ImportFiles extends ImportOptions {
   files: SequenceFile[]
   video: boolean
-  /** A clip that is made, whose frames are to be looked through. */
-  made?: PictureReference
 }
 
-/** A clip of the files; the reference by which a document names it comes with the result. Or the look through all of it. */
+/** A clip of the files; the reference by which a document names it comes with the result. */
 export async function importClip(
   store: BlobStore,
-  { files, video, made, steady, wholeFrames }: ImportFiles,
+  { files, video, ...options }: ImportFiles,
   rate: Rate,
   report: Report,
 ): Promise<WorkResult> {
-  const options = { steady, wholeFrames }
-  if (made) {
-    const { clip, words } = await checkClip(store, made, options, report)
-    return { blob: made.blob, name: made.name, bytes: 0, clip, words }
-  }
   const clip = video
     ? await clipOfVideo(store, files[0]!.blob, files[0]!.name, options)
     : await clipOfSequence(store, files, rate, report)
   return { blob: clip.blob, name: clip.name, bytes: await store.size(clip.blob), clip }
+}
+
+/** Looks through all of a clip; what it turned out to be, where that is another, comes with the result. */
+export async function lookThrough(
+  store: BlobStore,
+  made: PictureReference,
+  options: ImportOptions,
+  report: Report,
+): Promise<WorkResult> {
+  const { clip, words } = await checkClip(store, made, options, report)
+  return { blob: made.blob, name: made.name, bytes: await store.size(made.blob), clip, words }
 }
 
 const PREVIEW_WIDTH = 960

@@ -51,12 +51,13 @@ const shotOf = (plate: PictureReference): ShotDocument => {
   return document
 }
 /** The code shown at a frame, mixes as fractions of a code (in linear light undone). */
-async function codeAt(document: ShotDocument, frame: number): Promise<number> {
+async function codeAt(document: ShotDocument, frame: number, small = false): Promise<number> {
   const { raster } = await new Evaluator(engine.pool, blob => store.get(blob), 2 ** 26).evaluate({
     document,
     frame,
     shrink: 1,
     show: { kind: 'plate' },
+    small,
   })
   const light = engine.kernels.floats(raster.pointer, 4)[0]!
   return 255 * (light <= 0.0031308 ? light * 12.92 : 1.055 * light ** (1 / 2.4) - 0.055)
@@ -103,7 +104,7 @@ describe('a sequence', () => {
         frame,
         shrink: 1,
         show: { kind: 'plate' },
-        proxy: true,
+        small: true,
       })
       return engine.kernels.floats(raster.pointer, 4)[1]!
     }
@@ -314,6 +315,30 @@ describe('a video', () => {
 })
 
 describe('manifests', () => {
+  it('of clips whose frames were made into pictures still show them, and play from them', async () => {
+    const frames = await Promise.all([grey(40), grey(90)])
+    const old = {
+      northmist: 'clip',
+      version: 1,
+      name: 'old.mp4',
+      width: 8,
+      height: 6,
+      rate: rateOf(25),
+      first: 0,
+      frames,
+      proxies: [await grey(1), await grey(2)],
+      pixelAspect: rateOf(1),
+      source: { kind: 'video', bits: 8, alpha: false },
+    }
+    const now = await sequence([1, 2])
+    const document = shotOf({ ...now, blob: await store.put(new TextEncoder().encode(JSON.stringify(old))) })
+    expect([await codeAt(document, 1), await codeAt(document, 2)].map(Math.round)).toEqual([40, 90])
+    expect(Math.round(await codeAt(document, 2, true))).toBe(90)
+  })
+  it('are not looked for in large files that are none', async () => {
+    const large = await store.put(new Uint8Array(3_000_000).fill(0x7b))
+    await expect(store.get(clipFrame(large, 0))).rejects.toThrow('That is no clip.')
+  })
   it('that are damaged are refused with what is wrong', async () => {
     const own = '0'.repeat(64)
     const good = JSON.parse(new TextDecoder().decode(await store.get((await sequence([1, 2])).blob))) as Record<
@@ -374,8 +399,8 @@ describe('the small pictures that clips are played from', () => {
     bringPlate(document, plate)
     expect(pictureSize(await store.get(clipFrame(plate.blob, 0, true)))).toEqual({ width: 960, height: 540 })
     const evaluator = new Evaluator(engine.pool, blob => store.get(blob))
-    const shown = async (proxy: boolean): Promise<Float32Array> => {
-      const { raster } = await evaluator.evaluate({ document, frame: 3, shrink: 2, show: { kind: 'finish' }, proxy })
+    const shown = async (small: boolean): Promise<Float32Array> => {
+      const { raster } = await evaluator.evaluate({ document, frame: 3, shrink: 2, show: { kind: 'finish' }, small })
       return engine.kernels.floats(raster.pointer, raster.width * raster.height * 4).slice()
     }
     const miss = (a: Float32Array, b: Float32Array): number => {

@@ -113,7 +113,7 @@ async function clips(wanted: (name: string) => boolean): Promise<Figure[]> {
           await timed(async () =>
             displayCodes(
               engine.pool,
-              await evaluator.evaluate({ document, frame, shrink: 2, show: { kind: 'plate' }, proxy: true }),
+              await evaluator.evaluate({ document, frame, shrink: 2, show: { kind: 'plate' }, small: true }),
               document.view,
             ),
           ),
@@ -124,7 +124,7 @@ async function clips(wanted: (name: string) => boolean): Promise<Figure[]> {
         value: 1000 / middle(times),
         unit: 'frames/s',
         against:
-          '24 frames a second, each read from its proxy and built for the first time (by the package that reads JPEG here; the browser has its own)',
+          '24 frames a second, each read from its small picture and built for the first time (by the package that reads JPEG here; the browser has its own)',
         ratio: 1000 / middle(times) / 24,
       })
     }

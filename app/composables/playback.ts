@@ -41,7 +41,7 @@ function order(frame: number, document: ShotDocument): PictureOrder {
     frame,
     shrink: pixels > FULL_PIXELS * 4 ? 4 : pixels > FULL_PIXELS ? 2 : 1,
     show: view.show,
-    proxy: true,
+    small: true,
     stops: view.stops,
     channel: view.channel,
     view: view.viewOverride,

@@ -20,7 +20,7 @@ import { findSun, mainLightOf, type FoundSun } from '../../core/scene/environmen
 import { foldEdges } from '../../core/scene/edges'
 import { straightPlace } from '../../core/shot/lens'
 import { objectsOf } from '../../core/shot/objects'
-import { useProxyDecoder } from '../../core/compose/sources'
+import { useSmallDecoder } from '../../core/compose/sources'
 import {
   fileSceneAt,
   loadSceneFiles,
@@ -100,11 +100,11 @@ const request = ({
   shrink,
   show,
   without,
-  proxy,
-}: PictureOrder): Parameters<Evaluator['evaluate']>[0] => ({ document, frame, shrink, show, without, proxy })
+  small,
+}: PictureOrder): Parameters<Evaluator['evaluate']>[0] => ({ document, frame, shrink, show, without, small })
 
 /** A JPEG by the browser's own decoder, as its codes stand. */
-useProxyDecoder(async bytes => {
+useSmallDecoder(async bytes => {
   const bitmap = await createImageBitmap(new Blob([new Uint8Array(bytes)], { type: 'image/jpeg' }), {
     colorSpaceConversion: 'none',
   })

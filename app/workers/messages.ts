@@ -14,7 +14,7 @@ export interface PictureOrder {
   shrink: 1 | 2 | 4
   show: Show
   without?: Without
-  proxy?: boolean
+  small?: boolean
   stops: number
   channel: number
   view?: string

@@ -47,7 +47,7 @@ export interface Request {
   shrink: 1 | 2 | 4
   show: Show
   /** For playing: clips by their small pictures where they have them. */
-  proxy?: boolean
+  small?: boolean
   /** Left out for comparison: a treatment or layer by id, all treatments, or that noise is taken out. */
   without?: Without
 }
@@ -81,7 +81,7 @@ export class Evaluator {
   async evaluate(request: Request): Promise<Keyed> {
     await this.sources.prepare(request.document, request.frame, {
       plateOnly: request.show.kind === 'plate',
-      proxy: request.proxy,
+      small: request.small,
     })
     return unpacking(() => {
       this.cache.begin()
@@ -497,7 +497,7 @@ export class Evaluator {
     const x = valueAt(layer.x, frame) + size.left
     const y = valueAt(layer.y, frame) + size.top
     // Result pixel -> frame pixel -> about the middle, turned back, unscaled -> source pixel
-    // A proxy has fewer pixels than the picture for which the scale was said
+    // A small picture has fewer pixels than the one for which the scale was said
     const fewer = source.raster.width / layer.picture.width
     const cos = (Math.cos(angle) / scale) * fewer
     const sin = (Math.sin(angle) / scale) * fewer

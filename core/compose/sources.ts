@@ -17,15 +17,15 @@ import type { Raster, RasterCache } from './cache'
 import type { Size } from './size'
 
 /** Decodes the small pictures of clips by the platform; they are only ever looked at while something plays. */
-let proxyDecoder: ((bytes: Uint8Array) => Promise<PictureFile | undefined>) | undefined
-export const useProxyDecoder = (decoder: typeof proxyDecoder): void => {
-  proxyDecoder = decoder
+let smallDecoder: ((bytes: Uint8Array) => Promise<PictureFile | undefined>) | undefined
+export const useSmallDecoder = (decoder: typeof smallDecoder): void => {
+  smallDecoder = decoder
 }
 
-/** The numbers that a small picture stands for, undone what they went through. */
-function throughCurve(file: PictureFile, curve: string): PictureFile {
+/** The light that the codes of a small picture stand for. */
+function asLight(file: PictureFile): PictureFile {
   const pixels = file.pixels.slice()
-  decodePixels(pixels, { ...encodingOf(curve), toWorking: undefined })
+  decodePixels(pixels, { ...encodingOf(SMALL_CURVE), toWorking: undefined })
   return { ...file, pixels, coded: undefined, float: true }
 }
 
@@ -42,7 +42,7 @@ const DECODED_BYTES = 512 * 1048576
 export class Sources {
   private pictures = new Map<string, Decoded>()
   private held = 0
-  private proxy = false
+  private small = false
   private luts = new Map<string, Lut>()
   private manifests = new Map<string, ClipManifest>()
   /** What was read, and the same under the names that its objects have now; how far it reaches beyond the frame. */
@@ -84,7 +84,7 @@ export class Sources {
     const found = clipAt(reference.clip.timing, manifest.frames.length, frame, reference.clip.rate, shotRate)
     if (!found) return undefined
     // What has alpha is played as it is: JPEG holds none
-    const small = this.proxy && !manifest.source.alpha
+    const small = this.small && !manifest.source.alpha
     const blobOf = (index: number): string => {
       const there = frameThere(manifest, index)
       return small ? clipFrame(reference.blob, there.index, true) : there.blob
@@ -101,9 +101,9 @@ export class Sources {
   async prepare(
     document: ShotDocument,
     frame: number,
-    { plateOnly = false, proxy = false }: { plateOnly?: boolean; proxy?: boolean } = {},
+    { plateOnly = false, small = false }: { plateOnly?: boolean; small?: boolean } = {},
   ): Promise<void> {
-    this.proxy = proxy
+    this.small = small
     const references = [
       document.plate,
       ...(plateOnly ? [] : document.build.layers.map(layer => (layer.kind === 'picture' ? layer.picture : null))),
@@ -126,9 +126,9 @@ export class Sources {
         }
         const bytes = await this.load(blob)
         // A small picture that is not there is answered by the frame itself
-        const small = files!.small && bytes[0] === 0xff && bytes[1] === 0xd8
-        const read = (small ? await proxyDecoder?.(bytes) : undefined) ?? (await readPicture(bytes))
-        const file = small && reference.facts?.float ? throughCurve(read, SMALL_CURVE) : read
+        const isSmall = files!.small && bytes[0] === 0xff && bytes[1] === 0xd8
+        const read = (isSmall ? await smallDecoder?.(bytes) : undefined) ?? (await readPicture(bytes))
+        const file = isSmall && reference.facts?.float ? asLight(read) : read
         const decoded = {
           width: file.width,
           height: file.height,
@@ -372,7 +372,7 @@ export class Sources {
               !letterbox,
             ),
           )
-    // A proxy that is just as large as what is asked for
+    // A small picture that is just as large as what is asked for
     if (letterbox && pixelAspect === 1 && own.width === size.width && own.height === size.height)
       return { key, raster: make() }
     // Same size: no copy

@@ -1,10 +1,12 @@
-// A clip: frames listed in a small JSON file of its own (the manifest), which the document names like a picture. Numbered
-// files are frames as they stand in the store; a video stays one file, with an index by which any frame is decoded from
-// it when it is asked for.
+// A clip: frames listed in a small JSON file of its own (the manifest), which the document names like a picture.
+// Numbered files are frames as they stand in the store; a video stays one file, with an index by which any frame is
+// decoded from it when it is asked for.
 import { BadInput, MAXIMUM_SIDE } from '../formats/errors'
 import { rateOf, type Rate } from '../time/rate'
 
 export const MAXIMUM_FRAMES = 20000
+/** Bytes of a manifest. */
+export const MAXIMUM_MANIFEST = MAXIMUM_FRAMES * 128
 
 export interface ClipManifest {
   northmist: 'clip'
@@ -55,6 +57,8 @@ export interface ClipSource {
   interlaced?: boolean
   /** Frames are not evenly spaced: seconds of each from the first. */
   times?: number[]
+  /** Frames that the file says it has, and has not. */
+  lost?: number
   /** What was asked for when it was brought in. */
   steady?: boolean
   wholeFrames?: boolean
@@ -62,7 +66,7 @@ export interface ClipSource {
 
 /** What the numbers of floats go through to fit the 8 bits of a small picture; codes stay as they are. */
 export const SMALL_CURVE = 'pq'
-/** The name of a clip’s frame at a place, decoded when it is asked for; small: 8 bits, for playing, never for what is sent. */
+/** The name of a clip’s frame at a place; small: a picture of 8 bits for playing, never for what is sent. */
 export const clipFrame = (clip: string, at: number, small = false): string => `${clip}.${at}${small ? '.small' : ''}`
 /** What such a name says; undefined for any other. */
 export function parseClipFrame(name: string): { clip: string; at: number; small: boolean } | undefined {
@@ -70,8 +74,10 @@ export function parseClipFrame(name: string): { clip: string; at: number; small:
   return found ? { clip: found[1]!, at: Number(found[2]), small: !!found[3] } : undefined
 }
 
+/** A manifest to be written: the frames of a video follow from its index. */
+export type NewManifest = Omit<ClipManifest, 'frames'> & Partial<Pick<ClipManifest, 'frames'>>
 /** The manifest as a file. */
-export function writeManifest(manifest: ClipManifest): Uint8Array {
+export function writeManifest(manifest: NewManifest): Uint8Array {
   const { frames, ...rest } = manifest
   return new TextEncoder().encode(JSON.stringify(manifest.video ? rest : { ...rest, frames }))
 }
@@ -81,7 +87,7 @@ export function readManifest(bytes: Uint8Array, name: string): ClipManifest {
   const wrong = (what: string): never => {
     throw new BadInput(`The list of this clip’s frames is damaged: ${what}.`)
   }
-  if (bytes.length > MAXIMUM_FRAMES * 128) wrong('it is too long')
+  if (bytes.length > MAXIMUM_MANIFEST) wrong('it is too long')
   let value: Partial<ClipManifest>
   try {
     value = JSON.parse(new TextDecoder().decode(bytes)) as Partial<ClipManifest>

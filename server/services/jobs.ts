@@ -370,8 +370,8 @@ async function sendRange(row: JobRow, shotName: string): Promise<WorkEnd> {
   }
 }
 /**
- * Footage is part of the shot as soon as its first frame is known; then all of it is looked through. After a break it goes
- * on with that.
+ * Footage is part of the shot as soon as its first frame is known; then all of it is looked through. After a break it
+ * goes on with that.
  */
 async function importFootage(row: JobRow): Promise<WorkEnd> {
   const { database } = await context()
@@ -385,10 +385,8 @@ async function importFootage(row: JobRow): Promise<WorkEnd> {
     const soFar = { ...settings, brought: clip }
     await patiently(() => database.update(jobs).set({ settings: soFar }).where(eq(jobs.id, row.id)))
   }
-  const { files = [], steady, wholeFrames } = settings
-  const end = await perform(row, 0, '', {
-    files: { files, video: clip.clip!.made !== undefined, steady, wholeFrames, made: clip },
-  })
+  const { steady, wholeFrames } = settings
+  const end = await perform(row, 0, '', { kind: 'check', clip: { made: clip, options: { steady, wholeFrames } } })
   if (end.kind !== 'done') return end
   const { clip: found, words } = end.result
   if (found) await patiently(() => attachFound(row.shotId, clip, found))

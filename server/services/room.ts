@@ -73,7 +73,7 @@ export async function roomUsed(): Promise<{ bytes: number; files: number }> {
 async function clean(
   which: (file: { name: string; at: number }) => boolean,
 ): Promise<{ bytes: number; files: number }> {
-  const { database } = await context()
+  const { database, store } = await context()
   const freed = { bytes: 0, files: 0 }
   const candidates: { name: string; path: string; bytes: number }[] = []
   const spoken = await spokenOf(database)
@@ -89,6 +89,7 @@ async function clean(
       if (now.has(name) || at === undefined || !which({ name, at })) continue
       await rm(path, { force: true })
       await transaction.delete(blobs).where(eq(blobs.sha256, name))
+      await store.frames.forget(name)
       freed.bytes += bytes
       freed.files++
     }

@@ -1,5 +1,6 @@
 // Which way up a picture was taken: Exif 2.32, 4.6.4 (Orientation, tag 274), the same as TIFF 6.0's; in JPEG in the segment
 // APP1, in PNG in the chunk eXIf.
+import { chunksOf } from '../png/chunks'
 import type { CodedPicture } from '../png/coded'
 
 export type Orientation = 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8
@@ -32,9 +33,9 @@ function directoryStart(view: DataView): number | undefined {
       at += 2 + view.getUint16(at + 2)
     }
   if (first === 0x8950)
-    for (let at = 8; at + 12 <= view.byteLength; at += 12 + view.getUint32(at)) {
-      if (view.getUint32(at + 4) === 0x65584966) return at + 8
-      if (view.getUint32(at + 4) === 0x49444154) return undefined
+    for (const { kind, from } of chunksOf(new Uint8Array(view.buffer, view.byteOffset, view.byteLength))) {
+      if (kind === 'eXIf') return from + 8
+      if (kind === 'IDAT') return undefined
     }
   return undefined
 }

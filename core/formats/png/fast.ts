@@ -3,6 +3,7 @@
 // (third edition), clauses 7 to 10.
 import { BadInput } from '../errors'
 import { inflateLater } from '../zlib'
+import { chunksOf, pictureData } from './chunks'
 import type { CodedPicture } from './coded'
 
 const CHANNELS: Record<number, 1 | 2 | 3 | 4> = { 0: 1, 2: 3, 4: 2, 6: 4 }
@@ -15,31 +16,14 @@ export async function readPlainPng(bytes: Uint8Array): Promise<CodedPicture | un
   const depth = bytes[24]!
   const channels = CHANNELS[bytes[25]!]
   if (!channels || (depth !== 8 && depth !== 16) || bytes[28] !== 0) return undefined
-  const parts: Uint8Array[] = []
-  for (let at = 8; at + 12 <= bytes.length;) {
-    const length = view.getUint32(at)
-    const kind = view.getUint32(at + 4)
-    if (at + 12 + length > bytes.length) return undefined
-    // A colour that stands for clear is left to the general reader
-    if (kind === 0x74524e53) return undefined
-    if (kind === 0x49444154) parts.push(bytes.subarray(at + 8, at + 8 + length))
-    if (kind === 0x49454e44) break
-    at += 12 + length
-  }
+  const chunks = [...chunksOf(bytes)]
+  // A colour that stands for clear is left to the general reader
+  if (chunks.some(({ kind, to }) => kind === 'tRNS' || to > bytes.length)) return undefined
   const step = (channels * depth) / 8
   const stride = width * step
-  let packed = parts[0] ?? new Uint8Array()
-  if (parts.length > 1) {
-    packed = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0))
-    let at = 0
-    for (const part of parts) {
-      packed.set(part, at)
-      at += part.length
-    }
-  }
   let raw: Uint8Array
   try {
-    raw = await inflateLater(packed, (stride + 1) * height)
+    raw = await inflateLater(pictureData(bytes, chunks), (stride + 1) * height)
   } catch (error) {
     throw new BadInput(`This PNG is damaged: ${(error as Error).message}`)
   }

@@ -3,6 +3,7 @@ import { decode, encode } from 'fast-png'
 import { BadInput, checkSize } from '../errors'
 import type { CodedPicture } from './coded'
 import { inflateLater } from '../zlib'
+import { chunksOf, joined, pictureData } from './chunks'
 import { readPlainPng } from './fast'
 
 export type { CodedPicture } from './coded'
@@ -22,29 +23,16 @@ export async function readPngLater(bytes: Uint8Array): Promise<CodedPicture> {
 /** Samples of a pixel by the kind of colour (PNG specification, 11.2.1). */
 const SAMPLES: Record<number, number> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 }
 
-function* chunksOf(bytes: Uint8Array): Generator<{ kind: string; from: number; to: number }> {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  for (let at = 8; at + 12 <= bytes.length;) {
-    const to = Math.min(bytes.length, at + 12 + view.getUint32(at))
-    yield { kind: String.fromCharCode(...bytes.subarray(at + 4, at + 8)), from: at, to }
-    at = to
-  }
-}
-
 /** The file without profiles and words, which the general reader would unpack whatever their size. */
 function pixelsOnly(bytes: Uint8Array): Uint8Array {
   const kept = [...chunksOf(bytes)].filter(({ kind }) => ['IHDR', 'PLTE', 'tRNS', 'IDAT', 'IEND'].includes(kind))
-  const out = new Uint8Array(8 + kept.reduce((sum, { from, to }) => sum + to - from, 0))
-  out.set(bytes.subarray(0, 8))
-  let at = 8
-  for (const { from, to } of kept) {
-    out.set(bytes.subarray(from, to), at)
-    at += to - from
-  }
-  return out
+  return joined([bytes.subarray(0, 8), ...kept.map(({ from, to }) => bytes.subarray(from, to))])
 }
 
-/** Throws BadInput when the picture inflates to more or to less than its header says: the general reader takes memory for it. */
+/**
+ * Throws BadInput when the picture inflates to more or to less than its header says: the general reader takes memory for
+ * all of it.
+ */
 async function boundedPng(bytes: Uint8Array): Promise<void> {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const [width, height, depth] = [view.getUint32(16), view.getUint32(20), bytes[24]!]
@@ -54,12 +42,9 @@ async function boundedPng(bytes: Uint8Array): Promise<void> {
   const bits = width * samples * depth
   // Interlaced it is seven pictures, each row with a byte before it
   const most = height * (Math.ceil(bits / 8) + 2) * 2 + 64
-  const parts = [...chunksOf(bytes)]
-    .filter(({ kind }) => kind === 'IDAT')
-    .map(({ from, to }) => bytes.subarray(from + 8, to - 4))
   let raw: Uint8Array
   try {
-    raw = await inflateLater(new Uint8Array(await new Blob(parts as BlobPart[]).arrayBuffer()), most)
+    raw = await inflateLater(pictureData(bytes, [...chunksOf(bytes)]), most)
   } catch (error) {
     throw new BadInput(`This PNG is damaged: ${(error as Error).message}`)
   }
@@ -72,7 +57,8 @@ function checked(bytes: Uint8Array): void {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   // The size is checked before anything is inflated
   checkSize('This PNG', view.getUint32(16), view.getUint32(20))
-  if (!hasEnd(bytes)) throw new BadInput('This PNG is cut off: its end is missing.')
+  if (![...chunksOf(bytes)].some(({ kind }) => kind === 'IEND'))
+    throw new BadInput('This PNG is cut off: its end is missing.')
 }
 
 export function readPng(bytes: Uint8Array): CodedPicture {
@@ -118,16 +104,6 @@ export function readPng(bytes: Uint8Array): CodedPicture {
     data = out
   }
   return { width: image.width, height: image.height, channels, maximum: image.depth === 16 ? 65535 : 255, data }
-}
-
-function hasEnd(bytes: Uint8Array): boolean {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  for (let at = 8; at + 12 <= bytes.length;) {
-    const length = view.getUint32(at)
-    if (view.getUint32(at + 4) === 0x49454e44) return true
-    at += 12 + length
-  }
-  return false
 }
 
 export function writePng(picture: CodedPicture): Uint8Array {

@@ -5,7 +5,10 @@ import { context } from '../../services/context'
 import { idOf, route } from '../../utils/route'
 import { asFile, streamed } from '../../utils/stream'
 
-/** The bytes of a stored file, or one range of them (RFC 9110, 14); with ?name= as a download of that name. Or a clip's frame. */
+/**
+ * The bytes of a stored file, or one range of them (RFC 9110, 14); with ?name= as a download of that name. Or a clip's
+ * frame.
+ */
 export default route(async event => {
   const { store } = await context()
   const frame = parseClipFrame(getRouterParam(event, 'sha') ?? '')

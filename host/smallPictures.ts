@@ -4,18 +4,18 @@ import { writeJpeg } from '../core/formats/jpeg/jpeg'
 import { SMALL_CURVE } from '../core/shot/clip'
 import { quantize, type PictureFile } from '../core/formats/picture/picture'
 
-const PROXY_WIDTH = 960
+const SMALL_WIDTH = 960
 const QUALITY = 92
 /** A half, a quarter … of the width: pictures shrunk by halves need no fitting. */
-export function proxyWidth(width: number): number {
+export function smallWidth(width: number): number {
   let wide = width
-  while (wide > PROXY_WIDTH && wide % 2 === 0) wide /= 2
-  return wide > PROXY_WIDTH ? PROXY_WIDTH : wide
+  while (wide > SMALL_WIDTH && wide % 2 === 0) wide /= 2
+  return wide > SMALL_WIDTH ? SMALL_WIDTH : wide
 }
 
 /** The codes of a picture, shrunk by means of whole areas; light goes through the PQ curve, which a display's range fits. */
-export function proxyOf(file: PictureFile): Uint8Array {
-  const width = proxyWidth(file.width)
+export function smallPicture(file: PictureFile): Uint8Array {
+  const width = smallWidth(file.width)
   const scale = file.width / width
   const height = Math.max(1, Math.round(file.height / scale))
   const data = new Uint8Array(width * height * 3)
