@@ -1,7 +1,7 @@
 // Frames decoded from a video's own file by ffmpeg (Debian's package): any run of them, from the key frame before it.
 import { spawn } from 'node:child_process'
 import { setPriority } from 'node:os'
-import type { Readable } from 'node:stream'
+import { PassThrough, type Readable } from 'node:stream'
 import { BadInput } from '../core/formats/errors'
 import type { ClipManifest } from '../core/shot/clip'
 import { perSecond } from '../core/time/rate'
@@ -29,6 +29,8 @@ export interface FrameRun {
 }
 
 const MOST_FRAME_BYTES = 2 ** 30
+/** Lines of about 80 bytes for MAXIMUM_FRAMES. */
+const MOST_HASH_BYTES = 2 ** 24
 const lastLine = (text: string): string =>
   text
     .trim()
@@ -103,7 +105,8 @@ export async function* decodeFrames(path: string, manifest: ClipManifest, run: F
       // Only a kindness to others
     }
   }
-  const lines = hashLines(child.stdio[3] as Readable)
+  // Taken in as they come, also those of pictures that never do: what stays in its pipe holds ffmpeg or its end back
+  const lines = hashLines((child.stdio[3] as Readable).pipe(new PassThrough({ highWaterMark: MOST_HASH_BYTES })))
   try {
     if (kind === 'none') {
       for await (const line of lines) yield line

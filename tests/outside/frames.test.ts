@@ -1,7 +1,7 @@
 // Any frame of a video, asked for in any order, against ffmpeg decoding the whole file from its start (Debian 5.1).
 import { execFileSync } from 'node:child_process'
 import { readFileSync, writeFileSync } from 'node:fs'
-import { readdir, readFile, rm, stat } from 'node:fs/promises'
+import { mkdir, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { readPng } from '../../core/formats/png/png'
@@ -9,6 +9,7 @@ import { clipFrame, readManifest } from '../../core/shot/clip'
 import { BlobStore } from '../../host/blobs'
 import { ClipFrames } from '../../host/clipFrames'
 import { checkClip, clipOfVideo, type ImportOptions } from '../../host/clips'
+import { decodeFrames } from '../../host/videoFrames'
 import { scratchFolder } from '../python'
 
 const folder = scratchFolder()
@@ -155,6 +156,40 @@ it('a video that breaks off keeps what can be decoded, and says so', async () =>
   expect(told.words).toMatch(/^This video breaks off/)
   expect((told.clip ?? short).clip!.count).toBeLessThan(90)
 })
+
+it('a video that breaks off after more hashes than pictures ends as well', async () => {
+  const path = made('ahead.mp4', x264)
+  const { blob } = await bring(path)
+  const manifest = readManifest(await store.get(blob), blob)
+  // One that stands for ffmpeg: 3000 hashes (more than a pipe holds), one picture, then it breaks
+  const stand = join(folder, 'stand')
+  await mkdir(stand)
+  await writeFile(
+    join(stand, 'ffmpeg'),
+    `#!/usr/bin/env node
+const { writeSync } = require('node:fs')
+for (let i = 0; i < 3000; i++) try {
+  writeSync(3, '0, ' + i + ', ' + i + ', 1, 9216, 0123456789abcdef0123456789abcdef\\n')
+} catch { break }
+writeSync(1, 'Content-type: image/jpeg\\r\\nContent-length: 4\\r\\n\\r\\nabcd')
+console.error('it broke')
+process.exit(1)
+`,
+    { mode: 0o755 },
+  )
+  const { PATH } = process.env
+  process.env.PATH = `${stand}:${PATH}`
+  try {
+    const come: string[] = []
+    const all = async (): Promise<void> => {
+      for await (const { hash } of decodeFrames(path, manifest, { kind: 'small', from: 0 })) come.push(hash)
+    }
+    await expect(all()).rejects.toThrow('it broke')
+    expect(come).toEqual(['0123456789abcdef0123456789abcdef'])
+  } finally {
+    process.env.PATH = PATH
+  }
+}, 20000)
 
 it('what is kept on the disk is bounded, and what was used longest ago goes first', async () => {
   const path = made('bounded.mp4', x264)
