@@ -207,7 +207,7 @@ function rename(entry: Entry, event: Event) {
         </li>
       </ul>
     </main>
-    <v-snackbar :model-value="!!removed" :timeout="12000" @update:model-value="removed = null"
+    <v-snackbar :key="removed?.id" :model-value="!!removed" :timeout="12000" @update:model-value="removed = null"
       >“{{ removed?.name }}” was deleted.
       <template #actions><v-btn data-test="undo-delete" @click="restore">Undo</v-btn></template></v-snackbar
     >
@@ -221,7 +221,9 @@ function rename(entry: Entry, event: Event) {
         </div></v-card
       ></v-dialog
     >
-    <v-snackbar :model-value="!!message" :timeout="8000" @update:model-value="message = ''">{{ message }}</v-snackbar>
+    <v-snackbar :key="message" :model-value="!!message" :timeout="8000" @update:model-value="message = ''">{{
+      message
+    }}</v-snackbar>
   </v-app>
 </template>
 

@@ -180,6 +180,25 @@ test('a plate read wrongly is told in words and mended by one click; a picture t
   await expect(page.getByText(/alpha that cuts something out|alpha fit/)).toBeVisible()
 })
 
+test('what is said stands as long as it should, though something was said just before', async ({ page, stage }) => {
+  await newShot(page, stage)
+  await go(page, 'plate')
+  const refuse = (name: string): Promise<void> =>
+    at(page, 'plate-drop')
+      .locator('input')
+      .setInputFiles({ name, mimeType: 'image/png', buffer: Buffer.from('no picture') })
+  await refuse('first.png')
+  await expect(page.locator('.v-snackbar')).toContainText('no picture')
+  const first = await page.locator('.v-snackbar').textContent()
+  await page.waitForTimeout(5000)
+  // Another sentence, two seconds before the first one would have gone
+  await at(page, 'plate-drop').locator('input').setInputFiles([stage.plate, stage.layer])
+  await expect(page.locator('.v-snackbar')).toContainText('2 things')
+  expect(await page.locator('.v-snackbar').textContent()).not.toBe(first)
+  await page.waitForTimeout(4000)
+  await expect(page.locator('.v-snackbar')).toContainText('2 things')
+})
+
 test('keys act only when nothing under the focus takes them: figures begin to type, selected text is left alone', async ({
   page,
   stage,

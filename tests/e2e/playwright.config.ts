@@ -3,7 +3,6 @@ import { defineConfig } from '@playwright/test'
 export default defineConfig({
   testDir: '.',
   workers: 1,
-  retries: 1,
   timeout: 120000,
   expect: { timeout: 20000 },
   reporter: [['list'], ['json']],

@@ -386,9 +386,14 @@ const KEYS = [
     <div v-else class="opening">
       {{ fault || 'Opening the shot …' }} <NuxtLink v-if="fault" to="/">To the shots</NuxtLink>
     </div>
-    <v-snackbar :model-value="!!shot.message" :timeout="7000" @update:model-value="shot.message = ''">{{
-      shot.message
-    }}</v-snackbar>
+    <!-- A new one each time: what stands there counts its own seconds, not the rest of those before it -->
+    <v-snackbar
+      :key="shot.message"
+      :model-value="!!shot.message"
+      :timeout="7000"
+      @update:model-value="shot.message = ''"
+      >{{ shot.message }}</v-snackbar
+    >
     <v-dialog :model-value="!!shot.conflict" persistent max-width="460"
       ><v-card class="pa-4"
         ><h2>This value was changed elsewhere too</h2>
