@@ -7,13 +7,14 @@ import { frameFormatOf, isMovie, type DeliveryFormat, type MovieFormat } from '.
 import { Evaluator } from '../core/compose/evaluate'
 import { BadInput } from '../core/formats/errors'
 import type { ShotDocument } from '../core/shot/document'
+import { ofToday } from '../core/shot/migrate'
 import { timecodeAt } from '../core/shot/timecode'
 import { frameName, parseFrames } from '../core/time/frameList'
 import { parseClipFrame } from '../core/shot/clip'
 import { ClipFrames } from '../host/clipFrames'
 import { writeMovie } from '../host/movie'
 import { unsound } from '../shared/sound'
-import { documentFaults } from '../shared/documentClasses'
+import { documentFaults } from '../shared/validate'
 import { startEngine } from '../host/engine'
 import { parse, readInput, requireOption, whole, writeOutput } from './arguments'
 import type { Command } from './command'
@@ -72,9 +73,9 @@ export const build: Command = {
     } catch (error) {
       throw error instanceof BadInput ? error : new BadInput(`${file} is not JSON`)
     }
-    const document = ((value as { document?: unknown } | null)?.document ?? value) as ShotDocument
     const unfit = unsound(value)
     if (unfit) throw new BadInput(`${file} ${unfit}`)
+    const document = ofToday((value as { document?: unknown } | null)?.document ?? value) as ShotDocument
     const faults = documentFaults(document)
     if (faults.length) throw new BadInput(`${file} is no valid shot: ${faults.slice(0, 3).join('; ')}`)
     if (options.frame !== undefined && options.frames !== undefined)

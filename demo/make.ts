@@ -16,7 +16,8 @@ import { eachPass, lightLayer, NO_DEPTH, PASS_IDS, seenPlain } from '../core/ren
 import { Render } from '../core/render/render'
 import type { Camera, Scene } from '../core/scene/scene'
 import { cameraAt } from '../core/shot/scene'
-import { DEFAULT_CAMERA, type PictureReference } from '../core/shot/document'
+import { DEFAULT_CAMERA, type AirSettings, type PictureReference } from '../core/shot/document'
+import { rowsOf } from '../core/shot/rows'
 import { clipOfVideo, withClips } from '../host/clips'
 import { BlobStore } from '../host/blobs'
 import { startEngine, type Engine } from '../host/engine'
@@ -222,13 +223,14 @@ async function makePictures(engine: Engine): Promise<void> {
   const { scene, passes } = document
   mkdirSync(to, { recursive: true })
   document.plate = null
-  document.build.layers = document.build.layers.filter(layer => layer.kind !== 'picture')
+  for (const layer of Object.values(document.build.layers))
+    if (layer.kind === 'picture') delete document.build.layers[layer.id]
   scene.file!.blob = await store.put(demoFile('bell house.glb'))
   scene.environment!.blob = await store.put(demoFile('blue hour.hdr'))
   // Seen, wet, chosen and on the move, so that every pass has something to show
   scene.environment!.seen = true
   scene.objects = { ...scene.objects, quay: { wet: 1, wetRoughness: 0.1 }, bell: { ownShadow: true } }
-  scene.volumes = [
+  scene.volumes = rowsOf<AirSettings>([
     {
       id: 'mist',
       name: 'mist',
@@ -249,7 +251,7 @@ async function makePictures(engine: Engine): Promise<void> {
       base: 0,
       halfHeight: 1.2,
     },
-  ]
+  ])
   scene.camera.heading = {
     keys: [0, 2].map(frame => ({
       frame,

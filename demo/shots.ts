@@ -2,7 +2,8 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { DEFAULT_PASSES } from '../core/render/passes'
-import { newDocument, newTreatment, type PictureLayer, type ShotDocument } from '../core/shot/document'
+import { newDocument, newTreatment, type ShotDocument, type TreatmentSettings } from '../core/shot/document'
+import { addRow, rowsOf } from '../core/shot/rows'
 import { projectRoot } from '../host/root'
 import { CAMERA } from './house'
 import { surveyShot } from './surveyShot'
@@ -57,7 +58,7 @@ function bellHouseShot(): DemoShot {
     >
     document.passes.file = { blob: '@bell house passes.exr', name: 'bell house passes.exr', ...SIZE, ...made, of: '' }
   }
-  const render = document.build.layers[1]!
+  const render = document.build.layers.render!
   render.name = 'Bell house render'
   if (render.kind === 'render') {
     render.occlusion = 0.55
@@ -78,9 +79,9 @@ function bellHouseShot(): DemoShot {
       'bellgrade',
     )
     warmer.matte = { names: ['bell'], of: 'objects', invert: false }
-    render.treatments.push(warmer)
+    addRow(render.treatments, warmer)
   }
-  const people: PictureLayer = {
+  addRow(document.build.layers, {
     id: 'people',
     kind: 'picture',
     name: 'Two on the quay',
@@ -101,12 +102,11 @@ function bellHouseShot(): DemoShot {
       height: 480,
       facts: { format: 'png', bits: 16, float: false, alpha: 'straight' },
     },
-    treatments: [newTreatment('saturation', { amount: 0.8 }, 'calmer')],
-  }
-  document.build.layers.push(people)
+    treatments: rowsOf<TreatmentSettings>([newTreatment('saturation', { amount: 0.8 }, 'calmer')]),
+  })
   document.build.desk.everything = { reflection: 1.1 }
   document.build.desk.objects = { bell: { reflection: 1.35, exposure: 0.35 }, 'glass panes': { reflection: 1.25 } }
-  document.finish = [
+  document.finish = rowsOf<TreatmentSettings>([
     newTreatment('exposure', { stops: -0.1 }, 'expose'),
     newTreatment(
       'cdl',
@@ -125,7 +125,7 @@ function bellHouseShot(): DemoShot {
       'look',
     ),
     newTreatment('vignette', { amount: 0.32, size: 0.5, softness: 520 }, 'corners'),
-  ]
+  ])
   return {
     name: 'Bell house',
     document,

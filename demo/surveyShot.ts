@@ -6,7 +6,9 @@ import {
   type PictureLayer,
   type PictureReference,
   type ShotDocument,
+  type TreatmentSettings,
 } from '../core/shot/document'
+import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
 import { setLayerOnPoint, useTrack } from '../core/shot/track'
 import type { Key } from '../core/time/curve'
 import { plainTiming, type ClipTiming } from '../core/time/retime'
@@ -83,14 +85,19 @@ export function surveyShot(): {
       position: ([0, 1, 2] as const).map(k => keys(i => balloonPlace(i).place[k])) as never,
       rotation: ([0, 1, 2] as const).map(k => keys(i => balloonPlace(i).turn[k])) as never,
     }
-  const layer = (id: string, name: string, picture: PictureReference, change: Partial<PictureLayer>): PictureLayer => ({
+  const layer = (
+    id: string,
+    name: string,
+    picture: PictureReference,
+    change: Partial<PictureLayer>,
+  ): Unplaced<PictureLayer> => ({
     id,
     kind: 'picture',
     name,
     on: true,
     opacity: 1,
     mode: 'over',
-    treatments: [],
+    treatments: {},
     picture,
     distance: 90,
     x: width / 2,
@@ -112,7 +119,7 @@ export function surveyShot(): {
       const { place } = balloonPlace(i)
       return Math.hypot(...place)
     }),
-    treatments: [newTreatment('saturation', { amount: 0.85 }, 'hazier')],
+    treatments: rowsOf<TreatmentSettings>([newTreatment('saturation', { amount: 0.85 }, 'hazier')]),
   })
   /** An element whose lower middle stands on a place: its picture is `tall` frame pixels high there. */
   const element = (
@@ -122,7 +129,7 @@ export function surveyShot(): {
     at: Vector3,
     tall: number,
     change: Partial<PictureLayer> = {},
-  ): PictureLayer => {
+  ): Unplaced<PictureLayer> => {
     const made = layer(id, name, picture, { mode: 'screen', scale: tall / picture.height, ...change })
     // Raised by half its height: the foot of the flame or wave is the point
     setLayerOnPoint(
@@ -139,7 +146,7 @@ export function surveyShot(): {
     )
     return made
   }
-  document.build.layers.push(
+  for (const made of [
     balloon,
     element(
       'smoke',
@@ -173,10 +180,11 @@ export function surveyShot(): {
       62,
       { opacity: 0.6 },
     ),
-  )
+  ])
+    addRow(document.build.layers, made)
   document.passes.file = null
-  document.build.layers.find(entry => entry.kind === 'render')!.name = 'Balloon render'
-  document.finish = [
+  document.build.layers.render!.name = 'Balloon render'
+  document.finish = rowsOf<TreatmentSettings>([
     newTreatment(
       'cdl',
       {
@@ -194,7 +202,7 @@ export function surveyShot(): {
       'look',
     ),
     newTreatment('vignette', { amount: 0.28, size: 0.52, softness: 460 }, 'corners'),
-  ]
+  ])
   return {
     name: 'Survey balloon',
     document,

@@ -363,8 +363,8 @@ export async function withClips(
       clip: { ...clip.clip!, timing: { ...clip.clip!.timing, ...reference.clip?.timing } },
     }
   }
-  const layers = []
-  for (const layer of document.build.layers)
-    layers.push(layer.kind === 'picture' ? { ...layer, picture: await filled(layer.picture) } : layer)
+  const layers = { ...document.build.layers }
+  for (const layer of Object.values(layers))
+    if (layer.kind === 'picture') layers[layer.id] = { ...layer, picture: await filled(layer.picture) }
   return { ...document, plate: document.plate && (await filled(document.plate)), build: { ...document.build, layers } }
 }

@@ -1,3 +1,4 @@
+import { generateKeyBetween } from 'fractional-indexing'
 import { registerDecorator, type ValidationOptions } from 'class-validator'
 import { isCurve, type Handle } from '../core/time/curve'
 
@@ -57,30 +58,22 @@ export const IsAnimatable = (low = -1e6, high = 1e6, options?: ValidationOptions
     options,
   )
 
-export const IsAnimatableTriple = (options?: ValidationOptions) =>
+/** So many numbers in a row, each in range or a curve of such. */
+export const IsAnimatables = (count: number, low = -1e6, high = 1e6, options?: ValidationOptions) =>
   decorator(
-    'isAnimatableTriple',
-    value => Array.isArray(value) && value.length === 3 && value.every(part => isAnimatable(part, -1e6, 1e6)),
-    'must be three numbers',
+    'isAnimatables',
+    value => Array.isArray(value) && value.length === count && value.every(part => isAnimatable(part, low, high)),
+    `must be ${count} numbers, or keys of such`,
     options,
   )
 
 const blobName = (value: unknown): boolean => typeof value === 'string' && /^[0-9a-f]{64}$/.test(value)
-export const IsBlobOrNull = (options?: ValidationOptions) =>
+/** The name of a stored file; where it is nullable, or null. */
+export const IsBlob = ({ nullable = false, ...options }: ValidationOptions & { nullable?: boolean } = {}) =>
   decorator(
-    'isBlobOrNull',
-    value => value === null || blobName(value),
-    'must be the SHA-256 of a stored file, or null',
-    options,
-  )
-export const IsBlob = (options?: ValidationOptions) =>
-  decorator('isBlob', blobName, 'must be the SHA-256 of a stored file', options)
-
-export const IsPlace = (options?: ValidationOptions) =>
-  decorator(
-    'isPlace',
-    value => Array.isArray(value) && value.length === 2 && value.every(part => finite(part, -1e6, 1e6)),
-    'must be a place in the picture: two numbers',
+    'isBlob',
+    value => blobName(value) || (nullable && value === null),
+    `must be the SHA-256 of a stored file${nullable ? ', or null' : ''}`,
     options,
   )
 
@@ -93,16 +86,32 @@ export const IsNumbers = (count: number, low = -1e6, high = 1e6, options?: Valid
     options,
   )
 
-/** Names by names. */
-export const IsNames = (options?: ValidationOptions) =>
+/** Things by their names. */
+export const IsRecord = (most: number, options?: ValidationOptions) =>
   decorator(
-    'isNames',
+    'isRecord',
     value =>
       typeof value === 'object' &&
       value !== null &&
       !Array.isArray(value) &&
-      Object.keys(value).length <= 65535 &&
-      Object.values(value).every(name => typeof name === 'string' && name.length > 0 && name.length <= 300),
-    'must be names of at most 300 letters',
+      (value instanceof Map ? value.size : Object.keys(value).length) <= most,
+    Number.isFinite(most) ? `must hold things by their names, at most ${most}` : 'must be an object',
+    options,
+  )
+
+/** A place in an order, between any two of which there is another. */
+export const IsOrder = (options?: ValidationOptions) =>
+  decorator(
+    'isOrder',
+    value => {
+      if (typeof value !== 'string') return false
+      try {
+        generateKeyBetween(value, null)
+        return true
+      } catch {
+        return false
+      }
+    },
+    'must be a place in an order',
     options,
   )

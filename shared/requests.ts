@@ -50,6 +50,8 @@ export class RenameShot {
   @IsString() @Length(1, 200) name!: string
 }
 export class ChangeShot {
+  /** Of the document that it was made from; 1 where it does not say. */
+  @IsOptional() @IsInt() @Min(1) version?: number
   /** Revision that the change was made from. */
   @IsInt() @Min(1) revision!: number
   @IsString() @Length(1, 200) label!: string

@@ -1,4 +1,5 @@
 // Building: order by depth, desk, mattes, caching, and the same bytes whatever the number of threads.
+import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
 import { createHash } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Evaluator } from '../core/compose/evaluate'
@@ -8,10 +9,18 @@ import { compileScene } from '../core/render/compile'
 import { passesToExr } from '../core/render/passfile'
 import { PASS_IDS } from '../core/render/passes'
 import { Render } from '../core/render/render'
-import { newDocument, newTreatment, type PictureLayer, type ShotDocument } from '../core/shot/document'
+import {
+  newDocument,
+  newTreatment,
+  type PictureLayer,
+  type ShotDocument,
+  type LightSettings,
+  type Pin,
+  type TreatmentSettings,
+} from '../core/shot/document'
 import { sceneStamp } from '../core/shot/stamp'
 import { startEngine, type Engine } from '../host/engine'
-import { documentFaults } from '../shared/documentClasses'
+import { documentFaults } from '../shared/validate'
 import { ball, constantEnvironment, ground, lookAt, material, object, scene } from './scenes'
 
 const WIDTH = 48
@@ -130,7 +139,7 @@ describe('the number of threads changes nothing', () => {
   })
   it('a build has the same bytes with one and two', async () => {
     const next = changed(d => {
-      d.finish = [
+      d.finish = rowsOf<TreatmentSettings>([
         newTreatment('cdl', {
           slope_r: 1.2,
           slope_g: 1,
@@ -144,7 +153,7 @@ describe('the number of threads changes nothing', () => {
           saturation: 0.7,
         }),
         newTreatment('vignette', { amount: 0.5, size: 0.3, softness: 20 }),
-      ]
+      ])
     })
     expect(Buffer.from((await pixels(next)).buffer).equals(Buffer.from((await pixels(next, two)).buffer))).toBe(true)
   })
@@ -153,7 +162,7 @@ describe('the number of threads changes nothing', () => {
 it('the plate comes through untouched where nothing falls, darker under the objects', async () => {
   const built = await pixels(
     changed(d => {
-      d.build.layers[1]!.on = false
+      d.build.layers.render!.on = false
     }),
   )
   const withRender = await pixels(document)
@@ -168,14 +177,14 @@ describe('a flat layer by its distance', () => {
     changed(d => {
       const cover = new Uint8Array(16 * 16 * 3)
       for (let i = 0; i < 256; i++) cover.set([0, 255, 0], i * 3)
-      d.build.layers.push({
+      addRow(d.build.layers, {
         id: 'cover',
         kind: 'picture',
         name: 'cover',
         on: true,
         opacity: 1,
         mode: 'over',
-        treatments: [],
+        treatments: {},
         distance,
         x: WIDTH / 2,
         y: HEIGHT / 2,
@@ -189,7 +198,7 @@ describe('a flat layer by its distance', () => {
           width: 16,
           height: 16,
         },
-      } satisfies PictureLayer)
+      } satisfies Unplaced<PictureLayer>)
     })
   const isGreen = (data: Float32Array, pixel: number): boolean => data[pixel * 4 + 1]! > 0.99 && data[pixel * 4]! < 0.01
   it('covers all at 1 m, lies between the balls at 6 m, behind both at 30 m', async () => {
@@ -258,14 +267,14 @@ it('on the border of two objects a layer between them takes the place of the far
         d.plate = null
         d.passes.file = { ...d.passes.file!, blob: keep(bytes), objects: names }
         if (layer)
-          d.build.layers.push({
+          addRow(d.build.layers, {
             id: 'cover',
             kind: 'picture',
             name: 'cover',
             on: true,
             opacity: 1,
             mode: 'over',
-            treatments: [],
+            treatments: {},
             distance: 6,
             x: WIDTH / 2,
             y: HEIGHT / 2,
@@ -325,7 +334,10 @@ it('only what changed is computed again', async () => {
   const evaluator = new Evaluator(one.pool, load, 2 ** 28)
   const ask = (d: ShotDocument) => evaluator.evaluate({ document: d, frame: 1, shrink: 1, show: { kind: 'finish' } })
   const graded = changed(d => {
-    d.finish = [newTreatment('exposure', { stops: 1 }), newTreatment('saturation', { amount: 0.5 })]
+    d.finish = rowsOf<TreatmentSettings>([
+      newTreatment('exposure', { stops: 1 }, 'e'),
+      newTreatment('saturation', { amount: 0.5 }, 's'),
+    ])
   })
   await ask(graded)
   const first = evaluator.cache.misses
@@ -333,7 +345,7 @@ it('only what changed is computed again', async () => {
   expect(evaluator.cache.misses).toBe(first)
   await ask({
     ...structuredClone(graded),
-    finish: [graded.finish[0]!, { ...graded.finish[1]!, values: { amount: 0.6 } }],
+    finish: { ...graded.finish, s: { ...graded.finish.s!, values: { amount: 0.6 } } },
   })
   expect(evaluator.cache.misses).toBe(first + 1)
 })
@@ -341,8 +353,8 @@ it('only what changed is computed again', async () => {
 it('values that are curves take their value at the frame', async () => {
   const moving = changed(d => {
     d.frames.last = 11
-    d.finish = [newTreatment('exposure', {})]
-    d.finish[0]!.values.stops = {
+    d.finish = rowsOf<TreatmentSettings>([newTreatment('exposure', {}, 'e')])
+    d.finish.e!.values.stops = {
       keys: [
         { frame: 1, value: 0, ease: 'linear' },
         { frame: 11, value: 2, ease: 'linear' },
@@ -394,7 +406,7 @@ it('passes are out of date when what they were rendered from changes, and only t
   expect(
     sceneStamp(
       changed(d => {
-        d.finish = [newTreatment('exposure', { stops: 1 })]
+        d.finish = rowsOf<TreatmentSettings>([newTreatment('exposure', { stops: 1 })])
       }),
     ),
   ).toBe(stamp)
@@ -477,7 +489,7 @@ describe('what is laid on the passes afterwards', () => {
           shadowColour: [0, 0, 0.1],
           locked: true,
           group: 'g',
-          pins: [{ id: 'p', local: [0, 0, 0], pixel: [1, 1] }],
+          pins: rowsOf<Pin>([{ id: 'p', local: [0, 0, 0], pixel: [1, 1] }]),
         }
       }),
     ).not.toBe('')
@@ -502,7 +514,7 @@ describe('what is laid on the passes afterwards', () => {
     ).toBe(stamp)
     expect(
       of(next => {
-        next.scene.lights = [
+        next.scene.lights = rowsOf<LightSettings>([
           {
             id: 'a',
             name: 'a',
@@ -518,7 +530,7 @@ describe('what is laid on the passes afterwards', () => {
             distance: 1,
             target: [0, 0, 0],
           },
-        ]
+        ])
       }),
     ).not.toBe(stamp)
   })

@@ -18,7 +18,7 @@ import type { ClipTiming } from '../core/time/retime'
 import { BlobStore } from '../host/blobs'
 import { checkClip, clipOfSequence, clipOfVideo, videoEncoding } from '../host/clips'
 import { startEngine, type Engine } from '../host/engine'
-import { documentFaults } from '../shared/documentClasses'
+import { documentFaults } from '../shared/validate'
 import { scratchFolder } from './python'
 
 const folder = scratchFolder()

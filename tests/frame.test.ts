@@ -1,15 +1,24 @@
 // Another size of the frame: what was placed on the picture is where it was on it.
+import { addRow, inOrder, rowsOf } from '../core/shot/rows'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { join } from 'node:path'
 import { Evaluator } from '../core/compose/evaluate'
 import { writePng } from '../core/formats/png/png'
 import { bringLayer, bringPlate } from '../core/shot/bring'
-import { newDocument, newTreatment, type PictureReference, type ShotDocument } from '../core/shot/document'
+import {
+  newDocument,
+  newTreatment,
+  type PictureReference,
+  type ShotDocument,
+  type MatchCurve,
+  type MatchLine,
+  type MatchPoint,
+} from '../core/shot/document'
 import { setFrame } from '../core/shot/values'
 import { valueAt } from '../core/time/curve'
 import { BlobStore } from '../host/blobs'
 import { startEngine, type Engine } from '../host/engine'
-import { documentFaults } from '../shared/documentClasses'
+import { documentFaults } from '../shared/validate'
 import { scratchFolder } from './python'
 
 const store = new BlobStore(join(scratchFolder(), 'blobs'))
@@ -59,7 +68,7 @@ it('a picture that was placed in a frame of another size stays in its place on t
   layer.y = 30
   layer.rotation = 0
   const soft = newTreatment('vignette', { amount: 0, size: 1, softness: 40 }, 'soft')
-  document.finish.push(soft)
+  addRow(document.finish, soft)
   const before = [await brightPart(document, 1), await brightPart(document, 11)]
   for (const [width, height] of [
     [480, 320],
@@ -75,18 +84,18 @@ it('a picture that was placed in a frame of another size stays in its place on t
       for (const [k, value] of after.entries())
         expect(Math.abs(value - before[i]![k]!), `${width} ${k}`).toBeLessThan(0.01)
     }
-    expect(valueAt(next.finish[0]!.values.softness!, 1)).toBeCloseTo((40 * width) / 120)
+    expect(valueAt(inOrder(next.finish)[0]!.values.softness!, 1)).toBeCloseTo((40 * width) / 120)
   }
 })
 
 it('what was drawn for the match moves with the plate, and there and back nothing has moved', () => {
   const document = newDocument(1200, 800)
   document.match = {
-    lines: [{ id: 'a', axis: 'x', from: [10, 20], to: [600, 400] }],
+    lines: rowsOf<MatchLine>([{ id: 'a', axis: 'x', from: [10, 20], to: [600, 400] }]),
     focal: 'solve',
-    poles: [],
-    points: [{ id: 'p', name: 'p', world: [0, 0, 0], pixel: [1200, 800] }],
-    curves: [
+    poles: {},
+    points: rowsOf<MatchPoint>([{ id: 'p', name: 'p', world: [0, 0, 0], pixel: [1200, 800] }]),
+    curves: rowsOf<MatchCurve>([
       {
         id: 'c',
         points: [
@@ -95,12 +104,12 @@ it('what was drawn for the match moves with the plate, and there and back nothin
           [600, 0],
         ],
       },
-    ],
+    ]),
   }
   const before = structuredClone(document)
   setFrame(document, { width: 2400, height: 2000 })
-  expect(document.match!.lines[0]).toMatchObject({ from: [20, 240], to: [1200, 1000] })
-  expect(document.match!.points![0]!.pixel).toEqual([2400, 1800])
+  expect(document.match!.lines.a).toMatchObject({ from: [20, 240], to: [1200, 1000] })
+  expect(document.match!.points!.p!.pixel).toEqual([2400, 1800])
   setFrame(document, { width: 1200, height: 800 })
   expect(document).toEqual(before)
 })

@@ -1,4 +1,5 @@
 // Solving cameras on synthetic pictures: what was put in must come out.
+import { addRow, rowsOf } from '../core/shot/rows'
 import { describe, expect, it } from 'vitest'
 import { solveLines, type Axis, type DrawnLine } from '../core/match/lines'
 import { project, rayThrough } from '../core/match/project'
@@ -6,7 +7,7 @@ import { heightFromLength, heightFromUpright, poleLine } from '../core/match/sca
 import { matrixOf, rotationOf, turned } from '../core/match/rotation'
 import { degreesFromRotation, type Vector3 } from '../core/scene/vector'
 import { cameraAt } from '../core/shot/scene'
-import { DEFAULT_CAMERA, newDocument } from '../core/shot/document'
+import { identifier, DEFAULT_CAMERA, newDocument, type MatchLine } from '../core/shot/document'
 import { matchLines, noMatch } from '../core/shot/match'
 
 const WIDTH = 1800
@@ -236,8 +237,8 @@ it('the demo’s plate is solved from its own lines and agrees with its true cam
   const line = (axis: Axis, a: Vector3, b: Vector3): void => {
     const p = project(camera, 1.5, a)
     const q = project(camera, 1.5, b)
-    ;(document.match ??= noMatch()).lines.push({
-      id: `${document.match!.lines.length}`,
+    addRow((document.match ??= noMatch()).lines, {
+      id: identifier(),
       axis,
       from: [p.u * 1200 + gauss() * 0.25, p.v * 800 + gauss() * 0.25],
       to: [q.u * 1200 + gauss() * 0.25, q.v * 800 + gauss() * 0.25],
@@ -286,22 +287,22 @@ describe('the optical centre off the middle', () => {
       return { id: String(i), axis, from: at(start), to: at(end) }
     }
     document.match = {
-      lines: [
+      lines: rowsOf<MatchLine>([
         line('x', [-6, 0, -6], 3, 1),
         line('x', [-6, 2, -8], 3, 2),
         line('z', [-5, 0, -5], -3, 3),
         line('z', [-3, 2, -5], -4, 4),
         line('y', [-5, 0, -6], 2, 5),
         line('y', [-3, 0, -5], 2, 6),
-      ],
+      ]),
       focal: 'solve',
-      poles: [],
+      poles: {},
       centre: true,
     }
     const { camera } = matchLines(document, 1)
     expect(Number(camera.focalLength)).toBeCloseTo(35, 1)
     expect([Number(camera.shiftX), Number(camera.shiftY)]).toEqual([expect.closeTo(0.12, 2), expect.closeTo(-0.08, 2)])
-    document.match.lines = document.match.lines.slice(0, 4)
+    for (const id of ['5', '6']) delete document.match.lines[id]
     expect(() => matchLines(document, 1)).toThrow(/all three directions/)
   })
 })

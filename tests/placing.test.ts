@@ -1,5 +1,6 @@
 // Placing things: pins, groups, names, copies, stand-ins drawn on the ground; camera tracks; the sun in an environment;
 // shadows trimmed by catcher.
+import { addRow, inOrder, rowsOf, type Unplaced } from '../core/shot/rows'
 import { describe, expect, it } from 'vitest'
 import { Document, WebIO } from '@gltf-transform/core'
 import { Drawing } from '../app/composables/drawing'
@@ -32,7 +33,7 @@ import { cameraAt, lightAt, printAt, sceneAt, settingsOfCamera, skyDirection } f
 import { startTrack, trackFaults, trackFrom, useTrack } from '../core/shot/track'
 import { readTrack, unwound, writeTrack, type CameraTrack } from '../core/track/track'
 import { valueAt, type Animatable } from '../core/time/curve'
-import { documentFaults } from '../shared/documentClasses'
+import { documentFaults } from '../shared/validate'
 import { material, object, ground, scene } from './scenes'
 
 const camera = cameraAt({ ...DEFAULT_CAMERA, y: 1.7, pitch: -6, heading: 20, bank: 1 }, 1)
@@ -173,11 +174,11 @@ describe('things', () => {
     document.scene.objects.bell = { position: [1, 2, 3], group: 'house' }
     document.scene.objects.frame = { group: 'house' }
     document.build.desk.objects.bell = { exposure: 1 }
-    document.finish.push({
-      ...newTreatment('exposure', { stops: 1 }),
+    addRow(document.finish, {
+      ...newTreatment('exposure', { stops: 1 }, 'e'),
       matte: { names: ['bell', 'floor'], of: 'objects', invert: false },
     })
-    document.scene.lights.push({
+    addRow(document.scene.lights, {
       id: 'l',
       name: 'spot',
       kind: 'spot',
@@ -211,8 +212,8 @@ describe('things', () => {
     expect(objectsOf(document, FILE, 1).objects.map(entry => entry.name)).toEqual(['great bell', 'frame', 'floor'])
     expect(document.scene.objects['great bell']).toMatchObject({ position: [1, 2, 3] })
     expect(document.build.desk.objects).toEqual({ 'great bell': { exposure: 1 } })
-    expect(document.finish[0]!.matte!.names).toEqual(['great bell', 'floor'])
-    expect(document.scene.lights[0]!.aim).toBe('great bell')
+    expect(document.finish.e!.matte!.names).toEqual(['great bell', 'floor'])
+    expect(document.scene.lights.l!.aim).toBe('great bell')
     expect(document.passes.file!.names).toEqual({ bell: 'great bell' })
     renameObject(document, NAMES, 'great bell', 'third')
     expect(document.passes.file!.names).toEqual({ bell: 'third' })
@@ -246,8 +247,8 @@ describe('things', () => {
     removeObject(document, 'floor')
     expect(sceneAt(document, { scene: FILE }, 1).objects.find(entry => entry.name === 'floor')!.absent).toBe(true)
     expect(objectsOf(document, FILE, 1).objects.map(entry => entry.name)).not.toContain('bell 2')
-    document.scene.added!.push({ name: 'odd', kind: 'copy' } as never)
-    expect(documentFaults(document).join()).toMatch(/scene.added.*of: is missing/)
+    addRow(document.scene.added!, { id: 'odd', name: 'odd', kind: 'copy' } as never)
+    expect(documentFaults(document).join()).toMatch(/scene\.added\.odd\.of: /)
   })
   it('change their size, and how rough what is laid on them is, over time; the lens of a zoom too, on a frame that fits all of it', () => {
     const document = filled()
@@ -265,7 +266,7 @@ describe('things', () => {
       [0, 0, -3],
       10,
     )
-    const entry = document.scene.added!.at(-1)!
+    const entry = inOrder(document.scene.added).at(-1)!
     if (entry.kind !== 'standin') throw new Error('no stand-in')
     Object.assign(entry, { height: over(2, 4), roughness: over(0.2, 0.6) })
     const at = (frame: number) => {
@@ -279,7 +280,7 @@ describe('things', () => {
     expect(at(1)).toEqual([2, 0.2])
     expect(at(6).map(value => Number(value!.toFixed(6)))).toEqual([3, 0.4])
     const texture = { pixels: new Uint8Array(4), width: 1, height: 1, wrapS: 'clamp', wrapT: 'clamp' } as const
-    const print: PrintSettings = {
+    const print: Unplaced<PrintSettings> = {
       id: 'p',
       name: 'label',
       on: name,
@@ -304,7 +305,7 @@ describe('things', () => {
       instead: false,
       roughness: over(0, 1),
     }
-    document.scene.prints = [print]
+    document.scene.prints = rowsOf<PrintSettings>([print])
     expect([1, 6, 11].map(frame => printAt(print, texture, placedAt(0, 0, 0, [0, 0, 0]), frame).roughness)).toEqual([
       0, 0.5, 1,
     ])
@@ -338,7 +339,7 @@ describe('things', () => {
   })
   it('a lamp points at the middle of its object and gives off the lumen it says', () => {
     const document = filled()
-    const [settings] = document.scene.lights
+    const [settings] = inOrder(document.scene.lights)
     const light = sceneAt(document, { scene: FILE }, 1).lights[0]!
     expect(light.kind === 'disc' && light.centre).toEqual([1, 4, 3].map(value => expect.closeTo(value, 6)))
     const lit = lightAt({ ...settings!, kind: 'ball', unit: 'lumen', amount: 683 }, 1)

@@ -1,13 +1,14 @@
 /* eslint-disable @typescript-eslint/no-explicit-any -- damaged files and documents have no type */
 // Documents and files as the server lets them in.
+import { addRow, rowsOf } from '../core/shot/rows'
 import { createHash } from 'node:crypto'
 import { readdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { Readable } from 'node:stream'
 import { describe, expect, it } from 'vitest'
-import { blobsOf, newDocument, newTreatment, type ShotDocument } from '../core/shot/document'
+import { blobsOf, newDocument, newTreatment, type ShotDocument, type TreatmentSettings } from '../core/shot/document'
 import { BlobStore } from '../host/blobs'
-import { documentFaults } from '../shared/documentClasses'
+import { documentFaults } from '../shared/validate'
 import { unsound } from '../shared/sound'
 import { scratchFolder } from './python'
 
@@ -92,58 +93,58 @@ describe('documents', () => {
     [
       'an unknown treatment',
       (d: any) => {
-        d.finish = [newTreatment('sparkle', {})]
+        d.finish = rowsOf<TreatmentSettings>([newTreatment('sparkle', {})])
       },
-      /finish\.0\.kind/,
+      /finish\.\w+\.kind/,
     ],
     [
       'a value a treatment lacks',
       (d: any) => {
-        d.finish = [newTreatment('exposure', { warmth: 1 })]
+        d.finish = rowsOf<TreatmentSettings>([newTreatment('exposure', { warmth: 1 })])
       },
-      /no such value/,
+      /warmth should not exist/,
     ],
     [
       'a value out of range',
       (d: any) => {
-        d.finish = [newTreatment('exposure', { stops: 99 })]
+        d.finish = rowsOf<TreatmentSettings>([newTreatment('exposure', { stops: 99 })])
       },
       /-10 to 10/,
     ],
     [
       'two plates',
       (d: any) => {
-        d.build.layers.push({ ...d.build.layers[0], id: 'second' })
+        addRow(d.build.layers, { ...d.build.layers.plate, id: 'second' })
       },
       /one plate/,
     ],
     [
       'two layers of one id',
       (d: any) => {
-        d.build.layers[1].id = 'plate'
+        d.build.layers.render.id = 'plate'
       },
-      /same id/,
+      /layers\.render\.id: must be the name/,
     ],
     [
       'a picture layer without a picture',
       (d: any) => {
-        d.build.layers.push({ ...d.build.layers[0], kind: 'picture', id: 'third' })
+        addRow(d.build.layers, { ...d.build.layers.plate, kind: 'picture', id: 'third' })
       },
-      /picture: is missing/,
+      /third\.picture/,
     ],
     [
       'a row the desk lacks',
       (d: any) => {
         d.build.desk.objects.bell = { shine: 1 }
       },
-      /no such row/,
+      /shine should not exist/,
     ],
     [
       'frames the wrong way round',
       (d: any) => {
         d.frames.last = -4
       },
-      /before frames\.first/,
+      /frames\.last: lies before first/,
     ],
     [
       'an object setting of the wrong kind',

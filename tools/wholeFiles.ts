@@ -16,7 +16,7 @@ import { readManifest } from '../core/shot/clip'
 import { newDocument } from '../core/shot/document'
 import { readTrack, writeTrack } from '../core/track/track'
 import { projectRoot } from '../host/root'
-import { documentFaults } from '../shared/documentClasses'
+import { documentFaults } from '../shared/validate'
 import { unsound } from '../shared/sound'
 
 export interface Seed {

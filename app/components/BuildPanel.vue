@@ -12,6 +12,7 @@ import {
   type ShotDocument,
   type TreatmentSettings,
 } from '../../core/shot/document'
+import { addRow, inOrder, type Rows } from '../../core/shot/rows'
 import { valueAt, type Animatable } from '../../core/time/curve'
 import { ENCODINGS } from '../../core/colour/encoding'
 import { clipFaults, readingFaults, type PictureFault } from '../../core/shot/faults'
@@ -27,7 +28,7 @@ const busy = ref('')
 const distanceOf = (layer: Layer): number =>
   layer.kind === 'plate' ? Infinity : layer.kind === 'picture' ? valueAt(layer.distance, shot.frame) : -1
 const layers = computed(() => {
-  const list = shot.document!.build.layers
+  const list = inOrder(shot.document!.build.layers)
   const pictures = list.filter(layer => layer.kind === 'picture').sort((a, b) => distanceOf(b) - distanceOf(a))
   return [list.find(layer => layer.kind === 'plate')!, ...pictures, list.find(layer => layer.kind === 'render')!]
 })
@@ -35,7 +36,7 @@ const edit = (label: string, id: string, mutate: (layer: Layer) => void, live = 
   shot.change(
     label,
     document => {
-      const layer = document.build.layers.find(entry => entry.id === id)
+      const layer = document.build.layers[id]
       if (layer) mutate(layer)
     },
     live,
@@ -63,8 +64,8 @@ const draw = (layer: Layer, change: Partial<Ink>, live: boolean): void =>
   )
 const finder =
   (id: string) =>
-  (document: ShotDocument): TreatmentSettings[] =>
-    document.build.layers.find(layer => layer.id === id)!.treatments
+  (document: ShotDocument): Rows<TreatmentSettings> =>
+    document.build.layers[id]!.treatments
 async function addPicture(files: File[]) {
   try {
     for (const footage of footageOf(files)) {
@@ -77,7 +78,7 @@ async function addPicture(files: File[]) {
     shot.message = (error as Error).message
   }
   busy.value = ''
-  const added = shot.document!.build.layers.at(-1)
+  const added = inOrder(shot.document!.build.layers).at(-1)
   if (added?.kind === 'picture') view.selectedLayer = added.id
 }
 async function swap(layer: PictureLayer, files: File[]) {
@@ -120,15 +121,12 @@ const rename = (layer: Layer, event: Event): void => {
 }
 const remove = (layer: Layer): void =>
   shot.change(`Remove ${layer.name}`, document => {
-    document.build.layers = document.build.layers.filter(entry => entry.id !== layer.id)
+    delete document.build.layers[layer.id]
   })
 const duplicate = (layer: PictureLayer): void =>
   shot.change(`Copy ${layer.name}`, document => {
-    document.build.layers.push({
-      ...(structuredClone(JSON.parse(JSON.stringify(layer))) as PictureLayer),
-      id: identifier(),
-      name: `${layer.name} copy`,
-    })
+    const copy = JSON.parse(JSON.stringify(layer)) as PictureLayer
+    addRow(document.build.layers, { ...copy, id: identifier(), name: `${layer.name} copy` }, layer.id)
   })
 const away = (layer: Layer): string =>
   layer.kind === 'plate'
@@ -175,12 +173,11 @@ const about = (layer: Layer): string =>
           "
         />
         <div class="grow">
-          <input
+          <WordField
             class="rename"
             :value="layer.name"
             :aria-label="`Name of ${layer.name}`"
             @change="rename(layer, $event)"
-            @keydown.stop
           />
           <div class="soft small">{{ about(layer) }}</div>
         </div>
@@ -447,7 +444,7 @@ const about = (layer: Layer): string =>
           </p>
         </template>
         <TreatmentList
-          :list="layer.treatments"
+          :rows="layer.treatments"
           :find="finder(layer.id)"
           :mattes="layer.kind === 'render'"
           :hint="

@@ -60,13 +60,12 @@ const freeze = (): void =>
     </p>
     <p>
       Read at
-      <input
+      <WordField
         class="rate figures"
         :value="rateText(clip.rate)"
         aria-label="Rate of the clip"
         data-test="clip-rate"
         @change="setRate"
-        @keydown.stop
       />
       a second, pixels
       <ValueField

@@ -17,7 +17,7 @@ const find = (document: ShotDocument) => document.finish
       </div>
       <p class="soft">Over the whole picture, in this order: exposure and grade first, vignette last.</p>
       <TreatmentList
-        :list="shot.document!.finish"
+        :rows="shot.document!.finish"
         :find="find"
         hint="Nothing yet. Add an exposure, a grade, levels, saturation or a vignette."
       />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // Lamps over the picture: their outlines, and where they point; dragging one moves it round what it lights.
+import { inOrder } from '../../core/shot/rows'
 import { project, segment } from '../../core/match/project'
 import { cameraAt, lightAt, skyDirection } from '../../core/shot/scene'
 import { add, cross, normalized, scaled, type Vector3 } from '../../core/scene/vector'
@@ -23,8 +24,8 @@ const middleOf = (name: string): Vector3 | undefined => {
   return found && ([0, 1, 2].map(k => (found.low[k]! + found.high[k]!) / 2) as Vector3)
 }
 const lamps = computed(() =>
-  shot
-    .document!.scene.lights.filter(entry => entry.on && entry.kind !== 'sun')
+  inOrder(shot.document!.scene.lights)
+    .filter(entry => entry.on && entry.kind !== 'sun')
     .map(entry => {
       const light = lightAt(entry, shot.frame, middleOf)
       const lines: [Vector3, Vector3][] = []
@@ -74,7 +75,7 @@ function grab(event: PointerEvent, id: string) {
   if (event.button !== 0) return
   event.stopPropagation()
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
-  const entry = shot.document!.scene.lights.find(light => light.id === id)!
+  const entry = shot.document!.scene.lights[id]!
   held = {
     id,
     x: event.clientX,
@@ -99,7 +100,7 @@ function drag(event: PointerEvent, last = false) {
   shot.change(
     'Move a lamp',
     document => {
-      const entry = document.scene.lights.find(light => light.id === now.id)
+      const entry = document.scene.lights[now.id]
       if (entry) {
         entry.azimuth = withValue(
           entry.azimuth,

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // Lines clicked along straight things of the plate as it was taken.
 import { identifier } from '../../core/shot/document'
+import { addRow, inOrder } from '../../core/shot/rows'
 import { noMatch } from '../../core/shot/match'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -12,7 +13,7 @@ const svg = ref<SVGSVGElement>()
 const points = ref<[number, number][]>([])
 const pointer = ref<[number, number] | null>(null)
 const frame = computed(() => shot.document!.frame)
-const curves = computed(() => shot.document!.match?.curves ?? [])
+const curves = computed(() => inOrder(shot.document!.match?.curves))
 const unit = computed(() => 1 / props.zoom)
 const active = computed(() => view.sceneTool === 'lens')
 const place = (event: MouseEvent): [number, number] => {
@@ -40,7 +41,7 @@ function end() {
     return
   }
   shot.change('Line of the lens', document => {
-    ;((document.match ??= noMatch()).curves ??= []).push({ id: identifier(), points: list })
+    addRow(((document.match ??= noMatch()).curves ??= {}), { id: identifier(), points: list })
   })
 }
 function keys(event: KeyboardEvent) {
@@ -67,7 +68,7 @@ function drag(event: PointerEvent, last = false) {
   shot.change(
     'Move a place of a line',
     document => {
-      const curve = document.match?.curves?.find(entry => entry.id === id)
+      const curve = document.match?.curves?.[id]
       if (curve) curve.points[index] = to
     },
     !last,

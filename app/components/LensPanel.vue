@@ -5,12 +5,13 @@ import { solveLens } from '../../core/match/lens'
 import { noMatch } from '../../core/shot/match'
 import { workingFrame } from '../../core/shot/lens'
 import type { LensSettings } from '../../core/shot/document'
+import { inOrder } from '../../core/shot/rows'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
 const shot = useShot()
 const view = useView()
-const curves = computed(() => shot.document!.match?.curves ?? [])
+const curves = computed(() => inOrder(shot.document!.match?.curves))
 const lens = computed<LensSettings>(() => shot.document!.lens ?? { k1: 0, k2: 0, on: false })
 const second = ref(false)
 const solved = computed(() => {
@@ -72,7 +73,7 @@ const room = computed(() => {
         :aria-label="`Remove line ${index + 1}`"
         @click="
           shot.change('Remove a line', document => {
-            document.match!.curves!.splice(index, 1)
+            delete document.match!.curves![curve.id]
           })
         "
       />
@@ -152,7 +153,7 @@ const room = computed(() => {
       class="word soft self"
       @click="
         shot.change('No lines of the lens', document => {
-          ;(document.match ??= noMatch()).curves = []
+          ;(document.match ??= noMatch()).curves = {}
         })
       "
     >

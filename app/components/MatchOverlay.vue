@@ -4,6 +4,7 @@
 import { onLevel } from '../../core/match/project'
 import { heightFromLength, heightFromUpright, poleLine } from '../../core/match/scale'
 import { identifier, type MatchLine } from '../../core/shot/document'
+import { addRow, inOrder, type Unplaced } from '../../core/shot/rows'
 import { AXIS_WORDS, matchLines, noMatch } from '../../core/shot/match'
 import { cameraAt } from '../../core/shot/scene'
 import { useShot } from '~/stores/shot'
@@ -20,7 +21,7 @@ const match = computed(() => shot.document!.match ?? noMatch())
 const camera = computed(() => cameraAt(shot.document!.scene.camera, shot.frame))
 const unit = computed(() => 1 / props.zoom)
 const poles = computed(() =>
-  match.value.poles
+  inOrder(match.value.poles)
     .map(pole => ({ pole, line: poleLine(camera.value, aspect.value, pole.x, pole.z, pole.height) }))
     .filter(entry => entry.line),
 )
@@ -33,7 +34,7 @@ const vanishing = computed(() => {
 })
 /** Lines go on to their vanishing point where it is not too far out. */
 const rays = computed(() =>
-  match.value.lines.flatMap(line => {
+  inOrder(match.value.lines).flatMap(line => {
     const point = vanishing.value.find(([axis]) => axis === line.axis)?.[1]
     if (!point || Math.hypot(point[0], point[1]) > 20 * frame.value.width) return []
     const near =
@@ -80,9 +81,9 @@ function up(event: PointerEvent) {
     if (tool === 'x' || tool === 'y' || tool === 'z') {
       if (Math.hypot(to[0] - from[0], to[1] - from[1]) < 6 / props.zoom)
         throw new Error('Drag along an edge from one end to the other.')
-      const line: MatchLine = { id: identifier(), axis: tool, from: round(from), to: round(to) }
+      const line: Unplaced<MatchLine> = { id: identifier(), axis: tool, from: round(from), to: round(to) }
       shot.change(`Line ${AXIS_WORDS[tool]}`, document => {
-        ;(document.match ??= noMatch()).lines.push(line)
+        addRow((document.match ??= noMatch()).lines, line)
       })
       view.matchLine = line.id
     } else if (tool === 'upright' || tool === 'length') {
@@ -109,7 +110,7 @@ function up(event: PointerEvent) {
       const [x, , z] = ground.map(value => Math.round(value * 1000) / 1000) as [number, number, number]
       if (tool === 'pole')
         shot.change('A pole', document => {
-          ;(document.match ??= noMatch()).poles.push({ id: identifier(), x, z, height: view.poleMetres })
+          addRow((document.match ??= noMatch()).poles, { id: identifier(), x, z, height: view.poleMetres })
         })
       else {
         const m = camera.value.matrix
@@ -141,7 +142,7 @@ function drag(event: PointerEvent, last = false) {
   shot.change(
     'Move a line',
     document => {
-      const line = document.match?.lines.find(entry => entry.id === id)
+      const line = document.match?.lines[id]
       if (line) line[end] = at
     },
     !last,
@@ -176,7 +177,7 @@ function drag(event: PointerEvent, last = false) {
       <path d="M-7 -7L7 7M7 -7L-7 7" class="meet" />
     </g>
     <g
-      v-for="(line, index) in match.lines"
+      v-for="(line, index) in inOrder(match.lines)"
       :key="line.id"
       class="drawn"
       :class="{ chosen: view.matchLine === line.id }"

@@ -3,7 +3,8 @@
 import { mdiCloseCircleOutline } from '@mdi/js'
 import type { Axis } from '../../core/match/lines'
 import { sensorWidth35 } from '../../core/formats/picture/exif'
-import type { MatchSettings } from '../../core/shot/document'
+import type { MatchLine, MatchSettings } from '../../core/shot/document'
+import { inOrder } from '../../core/shot/rows'
 import { AXIS_WORDS, matchLines, noMatch } from '../../core/shot/match'
 import { engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
@@ -12,6 +13,8 @@ import { useView, type MatchTool } from '~/stores/view'
 const shot = useShot()
 const view = useView()
 const match = computed(() => shot.document!.match ?? noMatch())
+const lines = computed(() => inOrder(match.value.lines))
+const poles = computed(() => Object.keys(match.value.poles).length)
 const edit = (label: string, mutate: (match: MatchSettings) => void): void =>
   shot.change(label, document => {
     mutate((document.match ??= noMatch()))
@@ -21,7 +24,7 @@ const take = (tool: MatchTool): void => {
   view.matchTool = view.matchTool === tool ? null : tool
 }
 const solved = computed(() => {
-  if (!match.value.lines.length) return { fault: '', found: null }
+  if (!lines.value.length) return { fault: '', found: null }
   try {
     return { fault: '', found: matchLines(shot.document!, shot.frame) }
   } catch (error) {
@@ -55,17 +58,17 @@ function useLens() {
 /** Lines drawn roughly are laid exactly on the edges under them. */
 async function snap() {
   try {
-    const lines = JSON.parse(JSON.stringify(match.value.lines)) as MatchSettings['lines']
-    const snapped = await engine.snap(shot.document!, shot.frame, lines)
+    const rough = JSON.parse(JSON.stringify(lines.value)) as MatchLine[]
+    const snapped = await engine.snap(shot.document!, shot.frame, rough)
     const round = (p: [number, number]): [number, number] => [
       Math.round(p[0] * 1000) / 1000,
       Math.round(p[1] * 1000) / 1000,
     ]
-    const without = lines.flatMap((line, i) => (snapped[i] ? [] : [`${AXIS_WORDS[line.axis]} ${i + 1}`]))
+    const without = rough.flatMap((line, i) => (snapped[i] ? [] : [`${AXIS_WORDS[line.axis]} ${i + 1}`]))
     if (snapped.some(Boolean))
       edit('Lines on the edges', found => {
-        lines.forEach((line, i) => {
-          const own = found.lines.find(entry => entry.id === line.id)
+        rough.forEach((line, i) => {
+          const own = found.lines[line.id]
           const at = snapped[i]
           if (own && at) {
             own.from = round(at.from)
@@ -110,7 +113,7 @@ function use() {
       >
     </div>
     <div
-      v-for="(line, index) in match.lines"
+      v-for="(line, index) in lines"
       :key="line.id"
       class="row line"
       :class="{ chosen: view.matchLine === line.id }"
@@ -131,15 +134,15 @@ function use() {
         :aria-label="`Remove line ${index + 1}`"
         @click="
           edit('Remove a line', found => {
-            found.lines.splice(index, 1)
+            delete found.lines[line.id]
           })
         "
       />
     </div>
-    <p v-if="match.lines.length" class="scale">
+    <p v-if="lines.length" class="scale">
       <button class="word" data-test="match-snap" @click="snap">lay the lines on the edges under them</button>
     </p>
-    <label v-if="match.lines.length" class="row"
+    <label v-if="lines.length" class="row"
       ><input
         type="checkbox"
         :checked="match.focal === 'keep'"
@@ -152,7 +155,7 @@ function use() {
       />
       the focal length is known ({{ Number(shot.document!.scene.camera.focalLength).toFixed(1) }} mm)</label
     >
-    <label v-if="new Set(match.lines.map(line => line.axis)).size === 3 || match.centre" class="row"
+    <label v-if="new Set(lines.map(line => line.axis)).size === 3 || match.centre" class="row"
       ><input
         type="checkbox"
         :checked="match.centre"
@@ -247,17 +250,17 @@ function use() {
             view.poleMetres = value as number
           }
         "
-      /><template v-if="match.poles.length"
+      /><template v-if="poles"
         >;
         <button
           class="word soft"
           @click="
             edit('No poles', found => {
-              found.poles = []
+              found.poles = {}
             })
           "
         >
-          take {{ match.poles.length }} away
+          take {{ poles }} away
         </button></template
       >
     </p>

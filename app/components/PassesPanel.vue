@@ -105,7 +105,7 @@ const size = computed(
           data-test="pass-size"
           @change="
             shot.change('Size of the passes', document => {
-              document.passes.scale = Number(($event.target as HTMLSelectElement).value)
+              document.passes.scale = Number(($event.target as HTMLSelectElement).value) as 1 | 0.5 | 0.25
             })
           "
         >

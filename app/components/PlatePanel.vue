@@ -257,13 +257,12 @@ function read(field: 'encoding' | 'alpha', value: string) {
       <div class="field-line">
         <span>Rate</span
         ><span
-          ><input
+          ><WordField
             class="rate figures"
             :value="rateText(shot.document.rate)"
             aria-label="Rate of the shot"
             data-test="shot-rate"
             @change="setRate"
-            @keydown.stop
           />
           a second</span
         >

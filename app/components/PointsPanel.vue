@@ -3,7 +3,8 @@
 import { mdiCloseCircleOutline } from '@mdi/js'
 import { matchPoints, noMatch } from '../../core/shot/match'
 import { straighten } from '../../core/match/lens'
-import type { MatchSettings } from '../../core/shot/document'
+import { identifier, type MatchSettings } from '../../core/shot/document'
+import { addRow, inOrder } from '../../core/shot/rows'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 import type { SceneInfo } from '~/workers/messages'
@@ -12,7 +13,7 @@ defineProps<{ info: SceneInfo | null }>()
 const shot = useShot()
 const view = useView()
 const match = computed(() => shot.document!.match ?? noMatch())
-const points = computed(() => match.value.points ?? [])
+const points = computed(() => inOrder(match.value.points))
 const edit = (label: string, mutate: (match: MatchSettings) => void, live = false): void =>
   shot.change(
     label,
@@ -47,7 +48,7 @@ function use() {
     const lens = { k1: Number(found.lens.k1.toFixed(6)), k2: 0 }
     document.lens = { ...lens, on: true }
     // The plate is straight from now on: the places in it move with it
-    for (const point of document.match!.points ?? [])
+    for (const point of inOrder(document.match!.points))
       point.pixel = straighten(lens, document.frame, point.pixel).map(value => Math.round(value * 100) / 100) as [
         number,
         number,
@@ -88,9 +89,9 @@ const NAMES = ['across', 'up', 'along'] as const
         data-test="known-type"
         @click="
           edit('A known point', found => {
-            ;(found.points ??= []).push({
-              id: Math.random().toString(36).slice(2, 12),
-              name: `point ${(found.points.length ?? 0) + 1}`,
+            addRow((found.points ??= {}), {
+              id: identifier(),
+              name: `point ${points.length + 1}`,
               world: [0, 0, 0],
               pixel: [shot.document!.frame.width / 2, shot.document!.frame.height / 2],
             })
@@ -123,7 +124,7 @@ const NAMES = ['across', 'up', 'along'] as const
               edit(
                 'A known point',
                 found => {
-                  found.points![index]!.world[k] = value as number
+                  found.points![point.id]!.world[k] = value as number
                 },
                 live,
               )
@@ -138,7 +139,7 @@ const NAMES = ['across', 'up', 'along'] as const
         :aria-label="`Remove point ${index + 1}`"
         @click="
           edit('Remove a known point', found => {
-            found.points!.splice(index, 1)
+            delete found.points![point.id]
           })
         "
       />

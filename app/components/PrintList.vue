@@ -2,6 +2,7 @@
 // Pictures laid on a thing: thrown onto it from its front or from the camera.
 import { mdiCloseCircleOutline } from '@mdi/js'
 import { identifier, type PrintSettings } from '../../core/shot/document'
+import { addRow, inOrder } from '../../core/shot/rows'
 import { cameraAt } from '../../core/shot/scene'
 import { inverseOf, multiply } from '../../core/scene/vector'
 import { bringPicture } from '~/composables/bring'
@@ -13,12 +14,12 @@ const props = defineProps<{ thing: SceneInfo['objects'][number] }>()
 const shot = useShot()
 const view = useView()
 const busy = ref('')
-const prints = computed(() => (shot.document!.scene.prints ?? []).filter(print => print.on === props.thing.name))
+const prints = computed(() => inOrder(shot.document!.scene.prints).filter(print => print.on === props.thing.name))
 const edit = (label: string, id: string, mutate: (print: PrintSettings) => void, live = false): void =>
   shot.change(
     label,
     document => {
-      const found = document.scene.prints?.find(print => print.id === id)
+      const found = document.scene.prints?.[id]
       if (found) mutate(found)
     },
     live,
@@ -68,7 +69,7 @@ async function bring(files: File[]) {
     })
     const id = identifier()
     shot.change(`Picture on ${props.thing.name}`, document => {
-      ;(document.scene.prints ??= []).push({
+      addRow((document.scene.prints ??= {}), {
         id,
         name: reference.name.replace(/\.\w+$/, '').slice(0, 200),
         on: props.thing.name,
@@ -126,7 +127,7 @@ const move = (id: string): void => {
           :aria-label="`Remove ${print.name}`"
           @click="
             shot.change('Remove a picture', document => {
-              document.scene.prints = document.scene.prints!.filter(found => found.id !== print.id)
+              delete document.scene.prints![print.id]
             })
           "
         />

@@ -2,6 +2,7 @@
 // Air with something in it: mist, smoke, water; everywhere, in a box, or as the body of a thing.
 import { mdiCloseCircleOutline, mdiPlus } from '@mdi/js'
 import { identifier, type AirSettings } from '../../core/shot/document'
+import { addRow, inOrder } from '../../core/shot/rows'
 import type { Animatable } from '../../core/time/curve'
 import { useShot } from '~/stores/shot'
 import type { SceneInfo } from '~/workers/messages'
@@ -9,12 +10,12 @@ import type { SceneInfo } from '~/workers/messages'
 const props = defineProps<{ info: SceneInfo | null }>()
 const shot = useShot()
 const things = computed(() => props.info?.objects.map(object => object.name) ?? [])
-const list = computed(() => shot.document!.scene.volumes ?? [])
+const list = computed(() => inOrder(shot.document!.scene.volumes))
 const air = (id: string, mutate: (entry: AirSettings) => void, live = false): void =>
   shot.change(
     'Air',
     document => {
-      const found = document.scene.volumes?.find(entry => entry.id === id)
+      const found = document.scene.volumes?.[id]
       if (found) mutate(found)
     },
     live,
@@ -25,7 +26,7 @@ function add(shape: AirSettings['shape'], thing?: string) {
   let name = base
   for (let count = 2; taken.has(name); count++) name = `${base} ${count}`
   shot.change(`Add ${name}`, document => {
-    ;(document.scene.volumes ??= []).push({
+    addRow((document.scene.volumes ??= {}), {
       id: identifier(),
       name,
       on: true,
@@ -136,7 +137,7 @@ const BOX: Field[] = [
           :aria-label="`Remove ${entry.name}`"
           @click="
             shot.change('Remove air', document => {
-              document.scene.volumes = document.scene.volumes?.filter(other => other.id !== entry.id)
+              delete document.scene.volumes![entry.id]
             })
           "
         />

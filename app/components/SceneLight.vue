@@ -3,6 +3,7 @@
 import { mdiCloseCircleOutline, mdiPlus } from '@mdi/js'
 import { sunInSky } from '../../core/match/sun'
 import { identifier, type LightKind, type LightSettings } from '../../core/shot/document'
+import { addRow, inOrder } from '../../core/shot/rows'
 import type { Animatable } from '../../core/time/curve'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -12,11 +13,12 @@ const props = defineProps<{ info: SceneInfo | null }>()
 const shot = useShot()
 const view = useView()
 const scene = computed(() => shot.document!.scene)
+const lights = computed(() => inOrder(scene.value.lights))
 const light = (id: string, mutate: (light: LightSettings) => void, live = false, label = 'Light'): void =>
   shot.change(
     label,
     document => {
-      const found = document.scene.lights.find(entry => entry.id === id)
+      const found = document.scene.lights[id]
       if (found) mutate(found)
     },
     live,
@@ -42,11 +44,11 @@ function addLight(kind: LightKind) {
     spot: [0.1, 0.1],
   }[kind] as [number, number]
   const stops = { sun: 1.5, box: 5, disc: 5, tube: 7, ball: 6, spot: 10 }[kind]
-  const taken = new Set(scene.value.lights.map(entry => entry.name))
+  const taken = new Set(lights.value.map(entry => entry.name))
   let free = name
   for (let count = 2; taken.has(free); count++) free = `${name} ${count}`
   shot.change(`Add a ${name}`, document => {
-    document.scene.lights.push({
+    addRow(document.scene.lights, {
       id,
       name: free,
       kind,
@@ -290,7 +292,7 @@ const takeSun = (): void => {
   <div>
     <div class="panel">
       <h3>Lamps and sun</h3>
-      <div v-for="entry in scene.lights" :key="entry.id" class="light" :data-test="`light-${entry.kind}`">
+      <div v-for="entry in lights" :key="entry.id" class="light" :data-test="`light-${entry.kind}`">
         <div class="row">
           <input
             type="checkbox"
@@ -308,7 +310,7 @@ const takeSun = (): void => {
             :aria-label="`Remove ${entry.name}`"
             @click="
               shot.change('Remove a light', document => {
-                document.scene.lights = document.scene.lights.filter(other => other.id !== entry.id)
+                delete document.scene.lights[entry.id]
               })
             "
           />
@@ -359,13 +361,12 @@ const takeSun = (): void => {
         </p>
         <p class="soft">
           where light is told apart it counts as
-          <input
+          <WordField
             class="word group"
             :value="entry.group ?? entry.name"
             aria-label="Group of lights"
             title="Lamps of one group share a pass and a fader on the desk"
             data-test="light-group"
-            @keydown.stop
             @change="
               light(
                 entry.id,

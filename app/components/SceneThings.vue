@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The things of the scene: which there are, their groups, stand-ins to draw, and the one under work.
+import { inOrder } from '../../core/shot/rows'
 import {
   mdiBallotOutline,
   mdiCircleOutline,
@@ -147,7 +148,7 @@ const take = (shape: StandInShape): void => {
             size="13"
             title="locked"
           /><v-icon v-if="entry.hidden" :icon="mdiEyeOffOutline" size="13" title="hidden from the camera" /><v-icon
-            v-if="(shot.document!.scene.prints ?? []).some(print => print.on === entry.name)"
+            v-if="inOrder(shot.document!.scene.prints).some(print => print.on === entry.name)"
             :icon="mdiBallotOutline"
             size="13"
             title="has a picture laid on it"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The shot from the side: distance along it (log metres), layers where they stand, the spread of the render's depth.
 // Draggable.
+import { inOrder } from '../../core/shot/rows'
 import {
   binMetres,
   fittedReach,
@@ -105,7 +106,7 @@ watch(range, found => {
   }
 })
 const pictures = computed(() =>
-  (shot.document?.build.layers ?? []).flatMap(layer =>
+  inOrder(shot.document?.build.layers).flatMap(layer =>
     layer.kind === 'picture'
       ? [{ id: layer.id, name: layer.name, on: layer.on, metres: valueAt(layer.distance, shot.frame) }]
       : [],
@@ -157,7 +158,7 @@ function setDistance(id: string, metres: number, live: boolean) {
   shot.change(
     'Distance of a layer',
     document => {
-      const layer = document.build.layers.find(entry => entry.id === id)
+      const layer = document.build.layers[id]
       if (layer?.kind === 'picture')
         layer.distance = withValue(layer.distance, shot.frame, Number(metres.toPrecision(4)))
     },

@@ -2,8 +2,9 @@
 // One thing: its name, place, part in the shot, pins, the shadow that falls on it, and pictures laid on it.
 import { mdiContentCopy, mdiTrashCanOutline } from '@mdi/js'
 import type { ObjectSettings } from '../../core/shot/document'
+import { inOrder } from '../../core/shot/rows'
 import { bringIntoView } from '../../core/shot/fit'
-import { copyObject, groupOf, moveTogether, removeObject, renameObject } from '../../core/shot/objects'
+import { addedCalled, copyObject, groupOf, moveTogether, removeObject, renameObject } from '../../core/shot/objects'
 import type { Animatable } from '../../core/time/curve'
 import type { Role } from '../../core/scene/scene'
 import { useShot } from '~/stores/shot'
@@ -119,19 +120,19 @@ function remove() {
   view.picked = []
 }
 const standIn = computed(() => {
-  const entry = shot.document!.scene.added?.find(added => added.name === thing.value.name)
+  const entry = addedCalled(shot.document!, thing.value.name)
   return entry?.kind === 'standin' ? entry : null
 })
 const shapeField = (field: 'width' | 'height' | 'depth' | 'roughness', value: Animatable, live: boolean): void =>
   shot.change(
     `Size of ${thing.value.name}`,
     document => {
-      const entry = document.scene.added?.find(added => added.name === thing.value.name)
+      const entry = addedCalled(document, thing.value.name)
       if (entry?.kind === 'standin') entry[field] = value
     },
     live,
   )
-const pins = computed(() => settings.value.pins ?? [])
+const pins = computed(() => inOrder(settings.value.pins))
 const takePin = (): void => {
   view.sceneTool = view.sceneTool === 'pin' ? null : 'pin'
   view.matchTool = null
@@ -156,14 +157,12 @@ const isGround = computed(() => thing.value.role !== 'object')
 <template>
   <div class="panel">
     <div class="row">
-      <input
+      <WordField
         class="name grow"
         :value="thing.name"
         aria-label="Name"
         data-test="thing-name"
         @change="rename"
-        @keydown.stop
-        @keydown.enter="($event.target as HTMLInputElement).blur()"
       /><v-btn
         :icon="mdiContentCopy"
         size="x-small"
@@ -457,13 +456,12 @@ const isGround = computed(() => thing.value.role !== 'object')
     >
     <p v-if="thing.shines" class="soft">
       where light is told apart its own counts as
-      <input
+      <WordField
         class="word group"
         :value="settings.lightGroup ?? 'shining things'"
         aria-label="Group of its light"
         title="What shares a group shares a pass and a fader on the desk"
         data-test="thing-light-group"
-        @keydown.stop
         @change="
           object('Group of light of', own => {
             const group = ($event.target as HTMLInputElement).value.trim().slice(0, 60)

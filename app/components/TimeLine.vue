@@ -244,14 +244,7 @@ const go = (event: Event): void => {
       data-test="open-curves"
       @click="view.lowerCurves = !view.lowerCurves"
     />
-    <input
-      class="frame figures"
-      :value="shot.frame"
-      aria-label="Frame at hand"
-      data-test="frame"
-      @change="go"
-      @keydown.stop
-    />
+    <WordField class="frame figures" :value="shot.frame" aria-label="Frame at hand" data-test="frame" @change="go" />
     <span class="figures" data-test="timecode">{{ code }}</span><span class="soft figures">{{ seconds }} s</span>
     <span class="soft figures">{{ rateText(rate) }}</span>
     <span v-if="view.playing" class="figures" :class="{ late: view.dropped > 0 }" data-test="dropped"

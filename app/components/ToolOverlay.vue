@@ -6,6 +6,7 @@ import { pinObject } from '../../core/match/pin'
 import { sunFromShadow } from '../../core/match/sun'
 import type { CameraTrack } from '../../core/track/track'
 import { identifier, type ObjectSettings } from '../../core/shot/document'
+import { addRow, inOrder } from '../../core/shot/rows'
 import { noMatch } from '../../core/shot/match'
 import { putOn } from '../../core/shot/fit'
 import { addStandIn, groupOf } from '../../core/shot/objects'
@@ -201,14 +202,14 @@ const trackPoints = computed(() =>
     : [],
 )
 function setOnPoint(point: { name: string; place: Vector3; metres: number }) {
-  const layer = shot.document!.build.layers.find(entry => entry.id === view.selectedLayer)
+  const layer = shot.document!.build.layers[view.selectedLayer]
   if (thing.value) {
     const own = thing.value
     shot.change(`${own.name} on ${point.name}`, document => putOn(document, [own], point.place, 1, shot.frame))
   } else if (layer?.kind === 'picture') {
     try {
       shot.change(`${layer.name} on ${point.name}`, document => {
-        const found = document.build.layers.find(entry => entry.id === layer.id)
+        const found = document.build.layers[layer.id]
         if (found?.kind === 'picture') setLayerOnPoint(document, found, point.place, shot.frame)
       })
     } catch (error) {
@@ -263,7 +264,7 @@ async function setByGrey({ u, v }: { u: number; v: number }) {
 }
 
 // Pins
-const pins = computed(() => (thing.value ? (shot.document!.scene.objects[thing.value.name]?.pins ?? []) : []))
+const pins = computed(() => inOrder(thing.value ? shot.document!.scene.objects[thing.value.name]?.pins : undefined))
 const pinErrors = computed(() =>
   pins.value.map(pin => {
     const p = project(camera.value, aspect.value, transformPoint(thing.value!.matrix, pin.local))
@@ -278,7 +279,7 @@ function solvePins(live: boolean, mutate: (settings: ObjectSettings) => void) {
     document => {
       const own = (document.scene.objects[object.name] ??= {})
       mutate(own)
-      const list = own.pins ?? []
+      const list = inOrder(own.pins)
       if (!list.length) return
       const found = pinObject(
         camera.value,
@@ -334,7 +335,7 @@ function dragPin(event: PointerEvent, last = false) {
     view.dragging = false
   }
   solvePins(!last, own => {
-    const pin = own.pins?.find(entry => entry.id === id)
+    const pin = own.pins?.[id]
     if (pin) pin.pixel = to
   })
 }
@@ -354,7 +355,7 @@ function dragKnown(event: PointerEvent, last = false) {
   shot.change(
     'Move a known point',
     document => {
-      const point = document.match?.points?.find(entry => entry.id === id)
+      const point = document.match?.points?.[id]
       if (point) point.pixel = to
     },
     !last,
@@ -415,7 +416,7 @@ function down(event: PointerEvent) {
     grab = { kind: 'environment', foot: poleFoot.value, start: NaN, turn: environment.turn }
     view.dragging = true
   } else if (tool === 'print') {
-    const print = shot.document!.scene.prints?.find(entry => entry.id === view.selectedPrint)
+    const print = shot.document!.scene.prints?.[view.selectedPrint]
     if (!print) return
     ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
     grab = {
@@ -451,7 +452,7 @@ function move(event: PointerEvent, last = false) {
       !last,
     )
   } else {
-    const print = shot.document!.scene.prints?.find(entry => entry.id === view.selectedPrint)
+    const print = shot.document!.scene.prints?.[view.selectedPrint]
     const object = props.info?.objects.find(entry => entry.name === print?.on)
     if (!print || !object) return
     // Metres at the thing's distance into widths of the picture
@@ -481,7 +482,7 @@ function move(event: PointerEvent, last = false) {
     shot.change(
       'Shift a picture',
       document => {
-        const found = document.scene.prints!.find(entry => entry.id === print.id)!
+        const found = document.scene.prints![print.id]!
         found.shiftX = withValue(print.shiftX, shot.frame, Math.round((held.shiftX + x) * 1e4) / 1e4)
         found.shiftY = withValue(print.shiftY, shot.frame, Math.round((held.shiftY + y) * 1e4) / 1e4)
       },
@@ -509,9 +510,8 @@ function click(event: MouseEvent) {
       clicks.value = []
       const found = sunFromShadow(camera.value, aspect.value, foot, top, tip)
       shot.change('Sun from a shadow', document => {
-        const sun =
-          document.scene.lights.find(entry => entry.kind === 'sun' && entry.on) ??
-          document.scene.lights.find(entry => entry.kind === 'sun')
+        const suns = inOrder(document.scene.lights).filter(entry => entry.kind === 'sun')
+        const sun = suns.find(entry => entry.on) ?? suns[0]
         if (sun) {
           sun.azimuth = Number(found.azimuth.toFixed(2))
           sun.elevation = Number(found.elevation.toFixed(2))
@@ -523,7 +523,7 @@ function click(event: MouseEvent) {
       if (view.knownPoint) {
         const id = view.knownPoint
         shot.change('Place of a known point', document => {
-          const point = document.match?.points?.find(entry => entry.id === id)
+          const point = document.match?.points?.[id]
           if (point) point.pixel = pixel(at)
         })
         view.knownPoint = ''
@@ -533,10 +533,10 @@ function click(event: MouseEvent) {
       if (!found) throw new Error('No corner of the scene is near: click where two of its edges meet.')
       const id = identifier()
       shot.change('A known point', document => {
-        const points = ((document.match ??= noMatch()).points ??= [])
-        points.push({
+        const points = ((document.match ??= noMatch()).points ??= {})
+        addRow(points, {
           id,
-          name: `point ${points.length + 1}`,
+          name: `point ${inOrder(points).length + 1}`,
           world: found.point.map(value => Math.round(value * 1e4) / 1e4) as [number, number, number],
           pixel: pixel(found),
         })
@@ -552,7 +552,7 @@ function click(event: MouseEvent) {
       ) as [number, number, number]
       if (pins.value.some(pin => Math.hypot(...pin.local.map((value, k) => value - local[k]!)) < 1e-3)) return
       solvePins(false, own => {
-        ;(own.pins ??= []).push({ id: identifier(), local, pixel: pixel(found) })
+        addRow((own.pins ??= {}), { id: identifier(), local, pixel: pixel(found) })
       })
     }
   } catch (error) {
@@ -603,7 +603,7 @@ function click(event: MouseEvent) {
     />
     <template v-if="view.scenePart === 'camera'">
       <g
-        v-for="(point, index) in shot.document!.match?.points ?? []"
+        v-for="(point, index) in inOrder(shot.document!.match?.points)"
         :key="point.id"
         :transform="`translate(${point.pixel[0]} ${point.pixel[1]}) scale(${unit})`"
         class="known"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inOrder } from '../../core/shot/rows'
 import { mdiRedo, mdiUndo } from '@mdi/js'
 import { useJobs, timeLeft } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
@@ -42,11 +43,11 @@ const stops = computed(() =>
       }
       if (id === 'build') {
         state = document.passes.file && document.plate ? 'done' : 'open'
-        why = `${document.build.layers.length} layers`
+        why = `${Object.keys(document.build.layers).length} layers`
       }
       if (id === 'finish') {
-        state = document.finish.some(treatment => treatment.on) ? 'done' : 'open'
-        why = `${document.finish.length} treatments`
+        state = inOrder(document.finish).some(treatment => treatment.on) ? 'done' : 'open'
+        why = `${Object.keys(document.finish).length} treatments`
       }
       if (id === 'send') {
         state = jobs.ofShot(shot.id).some(job => job.kind === 'send' && job.state === 'done') ? 'done' : 'open'

@@ -2,17 +2,19 @@
 // Treatments as lines of the recipe: each a sentence with its values in place.
 import { mdiArrowDown, mdiArrowUp, mdiCloseCircleOutline, mdiPlus } from '@mdi/js'
 import { newTreatment, type ShotDocument, type TreatmentSettings } from '../../core/shot/document'
+import { addRow, inOrder, stepRow, type Rows } from '../../core/shot/rows'
 import type { Animatable } from '../../core/time/curve'
 import { TREATMENTS, treatmentOf } from '../../core/treatment/registry'
 import { useShot } from '~/stores/shot'
 import { SEEN_WORDS, useView } from '~/stores/view'
 
 const props = defineProps<{
-  list: TreatmentSettings[]
-  find: (document: ShotDocument) => TreatmentSettings[]
+  rows: Rows<TreatmentSettings>
+  find: (document: ShotDocument) => Rows<TreatmentSettings>
   mattes?: boolean
   hint?: string
 }>()
+const list = computed(() => inOrder(props.rows))
 const shot = useShot()
 const view = useView()
 
@@ -31,7 +33,7 @@ const edit = (label: string, id: string, mutate: (treatment: TreatmentSettings) 
   shot.change(
     label,
     document => {
-      const found = props.find(document).find(entry => entry.id === id)
+      const found = props.find(document)[id]
       if (found) mutate(found)
     },
     live,
@@ -53,27 +55,18 @@ function add(kind: string) {
   )
   if (props.mattes) made.matte = view.pickedMatte
   shot.change(`Add ${treatment.label.toLowerCase()}`, document => {
-    props.find(document).push(made)
+    addRow(props.find(document), made)
   })
   view.selectedTreatment = made.id
 }
 function shift(id: string, by: number) {
   shot.change('Order of treatments', document => {
-    const list = props.find(document)
-    const at = list.findIndex(entry => entry.id === id)
-    const to = at + by
-    if (to < 0 || to >= list.length) return
-    const [entry] = list.splice(at, 1)
-    list.splice(to, 0, entry!)
+    stepRow(props.find(document), id, by)
   })
 }
 const remove = (id: string): void =>
   shot.change('Remove a treatment', document => {
-    const list = props.find(document)
-    list.splice(
-      list.findIndex(entry => entry.id === id),
-      1,
-    )
+    delete props.find(document)[id]
   })
 const hold = (id: string | null): void => {
   view.held = id ? { id } : null

@@ -140,7 +140,6 @@ const sizeText = (bytes: number): string =>
       : `${(bytes / 1e3).toFixed(0)} kB`
 function rename(entry: Entry, event: Event) {
   const name = (event.target as HTMLInputElement).value.trim()
-  renaming.value = ''
   if (name && name !== entry.name) void act(() => api(`/api/shots/${entry.id}/name`, { method: 'PUT', json: { name } }))
 }
 </script>
@@ -162,15 +161,14 @@ function rename(entry: Entry, event: Event) {
             ></NuxtLink
           >
           <div class="row caption">
-            <input
+            <WordField
               v-if="renaming === entry.id"
               class="grow rename"
               :value="entry.name"
               aria-label="Name"
               autofocus
-              @keydown.enter="($event.target as HTMLInputElement).blur()"
-              @keydown.esc="renaming = ''"
-              @blur="rename(entry, $event)"
+              @change="rename(entry, $event)"
+              @blur="renaming = ''"
             /><b v-else class="grow">{{ entry.name }}</b
             ><button class="word soft" data-test="rename" @click="renaming = entry.id">rename</button
             ><button class="word soft" data-test="copy" @click="copy(entry)">copy</button

@@ -3,7 +3,8 @@
 import jsonPatch, { type Operation } from 'fast-json-patch'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { newDocument, newTreatment, type ShotDocument } from '../../core/shot/document'
+import { newDocument, newTreatment, type ShotDocument, type TreatmentSettings } from '../../core/shot/document'
+import { addRow, inOrder, rowsOf } from '../../core/shot/rows'
 import { useShot } from './shot'
 
 interface Held {
@@ -20,6 +21,7 @@ let requests: {
   body: { revision: number; label: string; patch: Operation[] } | undefined
 }[]
 let refuse: string
+let former: Record<string, unknown>
 let failing: number
 let slow: Promise<void> | undefined
 let kept: Map<string, string>
@@ -34,6 +36,7 @@ async function server(path: string, init?: RequestInit): Promise<Response> {
   requests.push({ method, path, body })
   await slow
   if (!online) throw new TypeError('fetch failed')
+  if (path.endsWith('/former')) return answer(200, { revision: 5, document: former })
   if (method === 'GET') return answer(200, { id: 'one', name: 'Quay', ...structuredClone(held) })
   if (failing) return answer(failing, { message: 'The database does not answer.' })
   if (refuse) return answer(400, { message: refuse })
@@ -62,7 +65,7 @@ function elsewhere(mutate: (document: ShotDocument) => void): void {
 
 beforeEach(() => {
   held = { document: newDocument(), revision: 5, cursor: 2, changes: 2 }
-  held.document.finish = [newTreatment('exposure', { stops: 0 }, 'e')]
+  held.document.finish = rowsOf<TreatmentSettings>([newTreatment('exposure', { stops: 0 }, 'e')])
   online = true
   requests = []
   refuse = ''
@@ -93,7 +96,7 @@ const opened = async () => {
 const stops =
   (value: number) =>
   (document: ShotDocument): void => {
-    document.finish[0]!.values.stops = value
+    document.finish.e!.values.stops = value
   }
 
 describe('a change', () => {
@@ -107,10 +110,10 @@ describe('a change', () => {
       body: {
         revision: 5,
         label: 'Exposure',
-        patch: expect.arrayContaining([{ op: 'replace', path: '/finish/0/values/stops', value: 1 }]),
+        patch: expect.arrayContaining([{ op: 'replace', path: '/finish/e/values/stops', value: 1 }]),
       },
     })
-    expect([shot.state, shot.revision, kept.size, held.document.finish[0]!.values.stops]).toEqual(['saved', 6, 0, 1])
+    expect([shot.state, shot.revision, kept.size, held.document.finish.e!.values.stops]).toEqual(['saved', 6, 0, 1])
   })
   it('of a drag is sent once it rests', async () => {
     const shot = await opened()
@@ -121,7 +124,7 @@ describe('a change', () => {
     expect(requests.filter(request => request.method === 'PATCH')).toHaveLength(0)
     await vi.advanceTimersByTimeAsync(400)
     expect(requests.filter(request => request.method === 'PATCH')).toHaveLength(1)
-    expect(held.document.finish[0]!.values.stops).toBe(2)
+    expect(held.document.finish.e!.values.stops).toBe(2)
   })
   it('made while another is under way follows it, one request at a time', async () => {
     const shot = await opened()
@@ -136,7 +139,7 @@ describe('a change', () => {
     slow = undefined
     free()
     await settled()
-    expect([held.document.finish[0]!.values.stops, held.revision, shot.revision, kept.size]).toEqual([2, 7, 7, 0])
+    expect([held.document.finish.e!.values.stops, held.revision, shot.revision, kept.size]).toEqual([2, 7, 7, 0])
   })
   it('that changes nothing sends nothing', async () => {
     const shot = await opened()
@@ -150,7 +153,7 @@ describe('a change', () => {
     refuse = 'stops must be from -10 to 10.'
     shot.change('Exposure', stops(99))
     await settled()
-    expect([shot.message, shot.document!.finish[0]!.values.stops, shot.state, kept.size]).toEqual([
+    expect([shot.message, shot.document!.finish.e!.values.stops, shot.state, kept.size]).toEqual([
       refuse,
       0,
       'saved',
@@ -165,14 +168,14 @@ describe('without a server', () => {
     failing = status
     shot.change('Exposure', stops(1))
     await settled()
-    expect([shot.state, kept.size, shot.document!.finish[0]!.values.stops]).toEqual(['waiting', 1, 1])
+    expect([shot.state, kept.size, shot.document!.finish.e!.values.stops]).toEqual(['waiting', 1, 1])
     expect(shot.message).toMatch(/database/)
     await vi.advanceTimersByTimeAsync(6500)
     expect([shot.state, kept.size]).toEqual(['waiting', 1])
     failing = 0
     await vi.advanceTimersByTimeAsync(2500)
     await settled()
-    expect([shot.state, kept.size, held.document.finish[0]!.values.stops]).toEqual(['saved', 0, 1])
+    expect([shot.state, kept.size, held.document.finish.e!.values.stops]).toEqual(['saved', 0, 1])
   })
   it('a browser without room for what is unsaved still saves', async () => {
     const shot = await opened()
@@ -185,7 +188,7 @@ describe('without a server', () => {
     })
     shot.change('Exposure', stops(2))
     await settled()
-    expect([shot.state, held.document.finish[0]!.values.stops]).toEqual(['saved', 2])
+    expect([shot.state, held.document.finish.e!.values.stops]).toEqual(['saved', 2])
   })
   it('changes wait, are kept, and go when it is back', async () => {
     const shot = await opened()
@@ -198,7 +201,7 @@ describe('without a server', () => {
     online = true
     await vi.advanceTimersByTimeAsync(2500)
     await settled()
-    expect([shot.state, shot.message, held.document.finish[0]!.values.stops, kept.size]).toEqual(['saved', '', 3, 0])
+    expect([shot.state, shot.message, held.document.finish.e!.values.stops, kept.size]).toEqual(['saved', '', 3, 0])
   })
   it('what a killed page kept comes back when the shot is opened again, even over a newer revision', async () => {
     const shot = await opened()
@@ -214,7 +217,7 @@ describe('without a server', () => {
     const again = await opened()
     expect(again.message).toMatch(/brought back/)
     await settled()
-    expect([held.document.finish[0]!.values.stops, held.document.frames.last, kept.size]).toEqual([1, 9, 0])
+    expect([held.document.finish.e!.values.stops, held.document.frames.last, kept.size]).toEqual([1, 9, 0])
   })
 })
 
@@ -226,7 +229,7 @@ describe('changed elsewhere', () => {
     })
     shot.change('Exposure', stops(1))
     await settled()
-    expect([held.document.finish[0]!.values.stops, held.document.frames.last, shot.conflict]).toEqual([1, 48, null])
+    expect([held.document.finish.e!.values.stops, held.document.frames.last, shot.conflict]).toEqual([1, 48, null])
     expect(shot.document!.frames.last).toBe(48)
   })
   it.each([
@@ -237,27 +240,62 @@ describe('changed elsewhere', () => {
     elsewhere(stops(-2))
     shot.change('Exposure', stops(1))
     await settled()
-    expect(shot.conflict).toMatchObject({ label: 'Exposure', revision: 6 })
-    expect(held.document.finish[0]!.values.stops).toBe(-2)
+    expect(shot.conflict).toMatchObject({ label: 'Exposure', names: ['Exposure'] })
+    expect(held.document.finish.e!.values.stops).toBe(-2)
     shot.settle(mine)
     await settled()
-    expect([held.document.finish[0]!.values.stops, shot.document!.finish[0]!.values.stops, shot.conflict]).toEqual([
+    expect([held.document.finish.e!.values.stops, shot.document!.finish.e!.values.stops, shot.conflict]).toEqual([
       value,
       value,
       null,
     ])
   })
-  it('mine that no longer has a place is left out and said so', async () => {
+  it('a change to what is no longer there is left out and said so; what else was changed is saved', async () => {
     const shot = await opened()
     elsewhere(document => {
-      document.finish = []
+      document.finish = {}
+    })
+    shot.change('Exposure', document => {
+      stops(1)(document)
+      document.frames.last = 7
+    })
+    await settled()
+    expect(shot.message).toBe('“Exposure” was deleted elsewhere; what you changed there was left out.')
+    expect([shot.conflict, shot.document!.finish, held.document.frames.last]).toEqual([null, {}, 7])
+  })
+  it('what is changed while one is asked is saved, and what is asked about is kept if the page closes', async () => {
+    const shot = await opened()
+    elsewhere(stops(-2))
+    shot.change('Exposure', stops(1))
+    await settled()
+    shot.change('Length', document => {
+      document.frames.last = 12
+    })
+    await settled()
+    expect([held.document.frames.last, held.document.finish.e!.values.stops, kept.size]).toEqual([12, -2, 1])
+    setActivePinia(createPinia())
+    const again = await opened()
+    expect(again.conflict).toMatchObject({ names: ['Exposure'] })
+    again.settle(true)
+    await settled()
+    expect([held.document.finish.e!.values.stops, kept.size]).toEqual([1, 0])
+  })
+  it('what is changed while a refused request is under way is not lost', async () => {
+    const shot = await opened()
+    let free = (): void => {}
+    slow = new Promise(resolve => {
+      free = resolve
+    })
+    elsewhere(document => {
+      document.frames.last = 48
     })
     shot.change('Exposure', stops(1))
     await settled()
-    shot.settle(true)
+    shot.change('Exposure', stops(3))
+    slow = undefined
+    free()
     await settled()
-    expect(shot.message).toMatch(/no longer there/)
-    expect(shot.document!.finish).toEqual([])
+    expect([held.document.finish.e!.values.stops, held.document.frames.last]).toEqual([3, 48])
   })
   it('news of a newer revision brings it in; of an older one does nothing', async () => {
     const shot = await opened()
@@ -266,7 +304,7 @@ describe('changed elsewhere', () => {
     expect(requests).toHaveLength(before)
     elsewhere(stops(4))
     await shot.heard(6)
-    expect([shot.document!.finish[0]!.values.stops, shot.revision]).toEqual([4, 6])
+    expect([shot.document!.finish.e!.values.stops, shot.revision]).toEqual([4, 6])
   })
 })
 
@@ -290,7 +328,7 @@ describe('undo', () => {
     const shot = await opened()
     elsewhere(stops(4))
     await shot.step('undo')
-    expect(shot.document!.finish[0]!.values.stops).toBe(4)
+    expect(shot.document!.finish.e!.values.stops).toBe(4)
   })
   it('pressed twice at once steps twice, each from the revision that the first left', async () => {
     const shot = await opened()
@@ -319,32 +357,40 @@ it('passes are stale when the scene changed since, and only when it is known wha
   expect(shot.stalePasses).toBe(true)
 })
 
-describe('places in a list', () => {
-  it('a change made to an item is not laid on its neighbour when somebody put one before it', async () => {
+describe('things by their ids', () => {
+  it('a change made to one is laid on it wherever it stands now', async () => {
     const shot = await opened()
     elsewhere(document => {
-      document.finish.unshift(newTreatment('exposure', { stops: 0 }, 'first'))
+      addRow(document.finish, newTreatment('exposure', { stops: 0 }, 'first'), null)
     })
     shot.change('Exposure', stops(1))
     await settled()
-    // The value at that place is the same, the item is not: asked, not laid
-    expect(shot.conflict?.label).toBe('Exposure')
-    expect(held.document.finish.map(entry => entry.values.stops)).toEqual([0, 0])
-    shot.settle(true)
-    await settled()
-    expect(held.document.finish.map(entry => entry.values.stops)).toEqual([0, 0])
-    expect(shot.message).toMatch(/no longer there/)
-  })
-  it('one made beside what somebody appended is laid over it', async () => {
-    const shot = await opened()
-    elsewhere(document => {
-      document.finish.push(newTreatment('exposure', { stops: 0 }, 'last'))
-    })
-    shot.change('Exposure', stops(1))
-    await settled()
-    await vi.advanceTimersByTimeAsync(50)
     expect(shot.conflict).toBeNull()
-    expect(held.document.finish.map(entry => entry.values.stops)).toEqual([1, 0])
+    expect(inOrder(held.document.finish).map(({ id, values }) => [id, values.stops])).toEqual([
+      ['first', 0],
+      ['e', 1],
+    ])
+  })
+  it('what a page of before kept as a patch by numbers is brought to today’s form', async () => {
+    const { order: _order, ...e } = held.document.finish.e!
+    former = { ...held.document, version: 1, finish: [{ ...e, treatments: undefined }] }
+    const { layers } = held.document.build
+    former.build = {
+      ...held.document.build,
+      layers: inOrder(layers).map(({ order: _order, ...layer }) => ({ ...layer, treatments: [] })),
+    }
+    former.scene = { ...held.document.scene, lights: [] }
+    kept.set(
+      'northmist/unsaved/one',
+      JSON.stringify({ label: 'Old', patch: [{ op: 'replace', path: '/finish/0/values/stops', value: 2 }] }),
+    )
+    const shot = await opened()
+    await settled()
+    expect([held.document.finish.e!.values.stops, shot.message, kept.size]).toEqual([
+      2,
+      'Changes that were not saved when the page closed have been brought back.',
+      0,
+    ])
   })
   it('what was kept and no longer fits is asked about, not thrown away', async () => {
     const shot = await opened()
@@ -354,13 +400,13 @@ describe('places in a list', () => {
     vi.clearAllTimers()
     online = true
     elsewhere(document => {
-      document.finish[0]!.values.stops = 4
+      document.finish.e!.values.stops = 4
     })
     setActivePinia(createPinia())
     const again = await opened()
-    expect([again.conflict?.label, again.document!.finish[0]!.values.stops]).toEqual(['Exposure', 4])
+    expect([again.conflict?.label, again.document!.finish.e!.values.stops]).toEqual(['Exposure', 4])
     again.settle(true)
     await settled()
-    expect(held.document.finish[0]!.values.stops).toBe(1)
+    expect(held.document.finish.e!.values.stops).toBe(1)
   })
 })

@@ -1,10 +1,12 @@
 // The open shot. Every change is kept in this browser at once and saved to the server as a JSON Patch on the revision
 // it was made from.
-import jsonPatch, { type Operation } from 'fast-json-patch'
+import type { Operation } from 'fast-json-patch'
+import jsonPatch from 'fast-json-patch'
 import { defineStore } from 'pinia'
+import { DOCUMENT_VERSION, type ShotDocument } from '../../core/shot/document'
+import { ofToday } from '../../core/shot/migrate'
+import { changesBetween, forceChanges, layChanges, patchOf, type Change, type Refused } from '../../core/shot/patch'
 import { sceneStamp } from '../../core/shot/stamp'
-import type { ShotDocument } from '../../core/shot/document'
-import { patchBetween } from '../../core/shot/patch'
 import { api, ServerSays } from '~/composables/api'
 
 interface ServerShot {
@@ -18,14 +20,19 @@ interface ServerShot {
 const copyOf = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 const keepKey = (id: string): string => `northmist/unsaved/${id}`
 
-/** Kept in this browser until it is saved. One that has no room for it must not stop the saving itself. */
-function keepUnsaved(id: string, label: string, patch: Operation[]): void {
+/** What is kept in this browser until it is saved; before version 2 it was a patch that names things by their number. */
+type Unsaved = { label: string } & ({ version: number; changes: Change[] } | { patch: Operation[] })
+
+/** One that has no room for it must not stop the saving itself. */
+function keepUnsaved(id: string, label: string, changes: Change[]): void {
   try {
-    localStorage.setItem(keepKey(id), JSON.stringify({ label, patch }))
+    localStorage.setItem(keepKey(id), JSON.stringify({ version: DOCUMENT_VERSION, label, changes } satisfies Unsaved))
   } catch {
     localStorage.removeItem(keepKey(id))
   }
 }
+const was = (names: readonly string[]): string => (names.length > 1 ? 'were' : 'was')
+const quoted = (names: readonly string[]): string => names.map(name => `“${name}”`).join(', ')
 
 export const useShot = defineStore('shot', {
   state: () => ({
@@ -40,8 +47,8 @@ export const useShot = defineStore('shot', {
     message: '',
     /** Said when the shot that is opened next is there. */
     arriving: '',
-    /** A change of ours that does not fit what another page saved meanwhile. */
-    conflict: null as null | { label: string; patch: Operation[]; revision: number; theirs: ShotDocument },
+    /** Changes of ours to things that another page has changed too meanwhile; what they are called. */
+    conflict: null as null | { label: string; changes: Change[]; names: string[] },
   }),
   getters: {
     canUndo: state => state.cursor > 0,
@@ -70,23 +77,64 @@ export const useShot = defineStore('shot', {
       })
       this.document = shot.document
       committed = copyOf(shot.document)
-      this.takeUnsaved()
+      await this.takeUnsaved()
     },
 
     /** Work that this browser kept but the server never got: the page was killed in between. */
-    takeUnsaved() {
-      const kept = localStorage.getItem(keepKey(this.id))
-      if (!kept) return
-      const { patch, label } = JSON.parse(kept) as { patch: Operation[]; label: string }
+    async takeUnsaved() {
+      const text = localStorage.getItem(keepKey(this.id))
+      if (!text) return
       try {
-        this.document = jsonPatch.applyPatch(copyOf(committed!), patch, true).newDocument
-        pendingLabel = label
-        this.message = 'Changes that were not saved when the page closed have been brought back.'
+        const kept = JSON.parse(text) as Unsaved
+        const changes = 'changes' in kept ? kept.changes : await this.changesOfBefore(kept.patch)
+        this.layOver(committed!, kept.label, changes)
+        this.message ||= 'Changes that were not saved when the page closed have been brought back.'
         void this.save()
-      } catch {
-        // It touches what somebody else has changed since: never thrown away without a word
-        this.conflict = { label, patch, revision: this.revision, theirs: copyOf(committed!) }
+      } catch (error) {
+        // Put aside: the next change would be kept in its place
+        localStorage.setItem(`${keepKey(this.id)}/aside`, text)
+        this.message = `Changes that were not saved when the page closed cannot be read: ${(error as Error).message}`
       }
+    },
+
+    /** What a page of before had not saved yet, made of the shot as it was then, as changes of today's. */
+    async changesOfBefore(patch: Operation[]): Promise<Change[]> {
+      const { document } = await api<{ document: object }>(`/api/shots/${this.id}/former`)
+      const changed = jsonPatch.applyPatch(copyOf(document), patch).newDocument
+      return changesBetween(ofToday(document) as ShotDocument, ofToday(changed) as ShotDocument)
+    },
+
+    /** Lays changes of ours over the newest document. What does not fit is told, and asked about. */
+    layOver(newest: ShotDocument, label: string, changes: readonly Change[]) {
+      const { document, refused } = layChanges(newest, changes)
+      this.document = document
+      pendingLabel = label
+      const gone = refused.filter(thing => thing.gone).map(({ name }) => name)
+      if (gone.length)
+        this.message = `${quoted(gone)} ${was(gone)} deleted elsewhere; what you changed there was left out.`
+      this.ask(
+        label,
+        refused.filter(thing => !thing.gone),
+      )
+    },
+    ask(label: string, refused: readonly Refused[]) {
+      if (!refused.length) return
+      const names = [...(this.conflict?.names ?? []), ...refused.map(({ name }) => name)]
+      this.conflict = {
+        label,
+        changes: [...(this.conflict?.changes ?? []), ...refused.flatMap(({ changes }) => changes)],
+        names: [...new Set(names)],
+      }
+    },
+
+    /** What the server does not have yet: what differs, and what is asked about. */
+    unsaved(): Change[] {
+      return [...changesBetween(committed!, copyOf(this.document!)), ...(this.conflict?.changes ?? [])]
+    },
+    keepOrForget() {
+      const changes = this.unsaved()
+      if (changes.length) keepUnsaved(this.id, pendingLabel, changes)
+      else localStorage.removeItem(keepKey(this.id))
     },
 
     /** Changes the document. live: part of a drag, saved when it rests. */
@@ -96,7 +144,7 @@ export const useShot = defineStore('shot', {
       mutate(next)
       this.document = next
       pendingLabel = label
-      keepUnsaved(this.id, label, patchBetween(committed!, next))
+      this.keepOrForget()
       clearTimeout(timer)
       if (live)
         timer = setTimeout(() => {
@@ -112,54 +160,52 @@ export const useShot = defineStore('shot', {
         await saving
         return this.save()
       }
-      if (!this.document || this.conflict) return
-      const patch = patchBetween(committed!, copyOf(this.document))
-      if (!patch.length) {
-        localStorage.removeItem(keepKey(this.id))
+      if (!this.document) return
+      const sent = copyOf(this.document)
+      const changes = changesBetween(committed!, sent)
+      if (!changes.length) {
+        this.keepOrForget()
         this.state = 'saved'
         return
       }
-      const sent = copyOf(this.document)
       const label = pendingLabel
       const waited = this.state === 'waiting'
       this.state = 'saving'
       const { id } = this
       saving = api<{ revision: number; cursor: number }>(`/api/shots/${id}`, {
         method: 'PATCH',
-        json: { revision: this.revision, label, patch },
+        json: { version: DOCUMENT_VERSION, revision: this.revision, label, patch: patchOf(changes) },
       })
         .then(({ revision, cursor }) => {
           if (this.id !== id) return
           committed = sent
           this.$patch({ revision, cursor, changes: cursor, state: 'saved', message: waited ? '' : this.message })
-          if (!jsonPatch.compare(committed, copyOf(this.document!)).length) localStorage.removeItem(keepKey(id))
+          this.keepOrForget()
         })
-        .catch((error: unknown) => this.refused(error, label, patch))
+        .catch((error: unknown) => this.refused(error, label))
         .finally(() => {
           saving = undefined
         })
       await saving
       // What was changed while the request was under way
-      if ((this.state as string) === 'saved' && jsonPatch.compare(committed!, copyOf(this.document)).length)
+      if ((this.state as string) === 'saved' && changesBetween(committed!, copyOf(this.document)).length)
         return this.save()
     },
 
-    refused(error: unknown, label: string, patch: Operation[]) {
+    refused(error: unknown, label: string) {
       if (!(error instanceof ServerSays)) throw error
       if (error.status === 409) {
         const { revision, document } = error.data as { revision: number; document: ShotDocument }
-        try {
-          // Ours is laid over theirs where they do not touch the same values (the patch tests what it replaces)
-          this.document = jsonPatch.applyPatch(copyOf(document), patch, true).newDocument
-          committed = document
-          this.revision = revision
-          this.state = 'saving'
-          setTimeout(() => {
-            void this.save()
-          })
-        } catch {
-          this.conflict = { label, patch, revision, theirs: document }
-        }
+        // Also what was changed while the request was under way
+        const ours = changesBetween(committed!, copyOf(this.document!))
+        committed = document
+        this.revision = revision
+        this.layOver(document, label, ours)
+        this.keepOrForget()
+        this.state = 'saving'
+        setTimeout(() => {
+          void this.save()
+        })
         return
       }
       this.message = error.message
@@ -173,29 +219,24 @@ export const useShot = defineStore('shot', {
       }
       // Refused as invalid: back to what is saved
       this.document = copyOf(committed!)
-      localStorage.removeItem(keepKey(this.id))
+      this.keepOrForget()
       this.state = 'saved'
     },
 
     /** Ends a conflict: take theirs, or lay ours over it all the same. */
     settle(ours: boolean) {
-      const conflict = this.conflict
+      const { conflict } = this
       if (!conflict) return
-      committed = conflict.theirs
-      this.revision = conflict.revision
       this.conflict = null
-      // What is replaced may have changed; which item of a list it is may not
-      const forced = conflict.patch.filter(({ op, path }) => op !== 'test' || path.endsWith('/id'))
-      let document = copyOf(conflict.theirs)
       if (ours) {
-        try {
-          document = jsonPatch.applyPatch(document, forced, true).newDocument
-        } catch {
-          this.message = 'What your change was made to is no longer there, or not at that place; it was left out.'
-        }
+        const document = copyOf(this.document!)
+        const gone = forceChanges(document, conflict.changes)
+        if (gone.length)
+          this.message = `${quoted([...new Set(gone.map(({ thing }) => thing.name))])} is no longer there; your change of it was left out.`
+        this.document = document
+        pendingLabel = conflict.label
       }
-      this.document = document
-      pendingLabel = conflict.label
+      this.keepOrForget()
       void this.save()
     },
 
@@ -206,7 +247,7 @@ export const useShot = defineStore('shot', {
     },
     async stepNow(direction: 'undo' | 'redo'): Promise<void> {
       await this.save()
-      if (this.conflict || !this.document || (this.state as string) === 'waiting') return
+      if (!this.document || (this.state as string) === 'waiting') return
       try {
         const answer = await api<{ revision: number; cursor: number; document: ShotDocument; label: string | null }>(
           `/api/shots/${this.id}/step/${direction}`,
@@ -217,7 +258,11 @@ export const useShot = defineStore('shot', {
         this.$patch({
           revision: answer.revision,
           cursor: answer.cursor,
-          message: answer.label ? `${direction === 'undo' ? 'Undone' : 'Redone'}: ${answer.label}` : '',
+          message: answer.label
+            ? `${direction === 'undo' ? 'Undone' : 'Redone'}: ${answer.label}`
+            : direction === 'undo' && answer.cursor > 0
+              ? 'What was done before cannot be undone: it was kept by an older Northmist in a way that cannot be read.'
+              : '',
         })
       } catch (error) {
         if (error instanceof ServerSays && error.status === 409) await this.refresh()
@@ -227,8 +272,8 @@ export const useShot = defineStore('shot', {
 
     /** Another page, or a job, changed the shot. */
     async heard(revision: number) {
-      if (revision <= this.revision || saving || this.conflict) return
-      if (jsonPatch.compare(committed!, copyOf(this.document!)).length) return this.save()
+      if (revision <= this.revision || saving) return
+      if (changesBetween(committed!, copyOf(this.document!)).length) return this.save()
       await this.refresh()
     },
     async refresh() {

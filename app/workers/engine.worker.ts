@@ -36,6 +36,7 @@ import { placeFile } from '../../core/shot/fit'
 import { valueAt } from '../../core/time/curve'
 import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
+import { inOrder } from '../../core/shot/rows'
 import { degreesFromRotation, identity, transformPoint, turnAndSizes } from '../../core/scene/vector'
 import { ScenePreviewer } from './preview'
 import type {
@@ -178,7 +179,7 @@ async function highlight(document: ShotDocument, at: number, names: string[], se
 async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneInfo> {
   const scene = fileSceneAt(document, await filesOf(document), frame)
   const { objects, materials } = objectsOf(document, scene, frame)
-  const added = new Set((document.scene.added ?? []).map(entry => entry.name))
+  const added = new Set(inOrder(document.scene.added).map(entry => entry.name))
   return {
     objects: objects.map(object => {
       const own = document.scene.objects[object.name]

@@ -16,6 +16,7 @@ import {
   type TreatmentSettings,
 } from '../shot/document'
 import { lensOf, workingFrame } from '../shot/lens'
+import { inOrder, type Rows } from '../shot/rows'
 import { valueAt } from '../time/curve'
 import { perSecond } from '../time/rate'
 import { treatmentOf } from '../treatment/registry'
@@ -204,7 +205,7 @@ export class Evaluator {
   private build(request: Request, size: Size): Keyed {
     const { document, frame, without } = request
     const on = (layer: { on: boolean; id: string }): boolean => layer.on && without?.id !== layer.id
-    const layers = document.build.layers
+    const layers = inOrder(document.build.layers)
     const plateLayer = layers.find(layer => layer.kind === 'plate')
     const renderLayer = layers.find((layer): layer is RenderLayer => layer.kind === 'render')
     let picture = this.black(size)
@@ -526,10 +527,16 @@ export class Evaluator {
     )
   }
 
-  private treatments(input: Keyed, list: TreatmentSettings[], request: Request, size: Size, relative: boolean): Keyed {
+  private treatments(
+    input: Keyed,
+    lines: Rows<TreatmentSettings>,
+    request: Request,
+    size: Size,
+    relative: boolean,
+  ): Keyed {
     let picture = input
     if (request.without?.treatments) return picture
-    for (const settings of list) {
+    for (const settings of inOrder(lines)) {
       if (!settings.on || request.without?.id === settings.id) continue
       const treatment = treatmentOf(settings.kind)
       const values = Object.fromEntries(

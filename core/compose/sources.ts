@@ -9,6 +9,7 @@ import { COVERAGE_RANKS, KERNEL_HALVE, KERNEL_MIX, KERNEL_PLACE, BAND_ROWS } fro
 import { passBlobAt } from '../shot/passFrames'
 import { clipFrame, frameThere, readManifest, SMALL_CURVE, type ClipManifest } from '../shot/clip'
 import type { PictureReference, ShotDocument } from '../shot/document'
+import { inOrder } from '../shot/rows'
 import type { Rate } from '../time/rate'
 import { clipAt } from '../time/retime'
 import { float, type Pool } from '../engine/pool'
@@ -106,7 +107,9 @@ export class Sources {
     this.small = small
     const references = [
       document.plate,
-      ...(plateOnly ? [] : document.build.layers.map(layer => (layer.kind === 'picture' ? layer.picture : null))),
+      ...(plateOnly
+        ? []
+        : inOrder(document.build.layers).map(layer => (layer.kind === 'picture' ? layer.picture : null))),
     ].filter((reference): reference is PictureReference => !!reference)
     const needed = new Set<string>()
     for (const reference of references) {

@@ -1,5 +1,6 @@
 // What becomes of a shot when a picture or a clip comes into it.
 import { perSecond } from '../time/rate'
+import { addRow } from './rows'
 import { setFrame, setRate } from './values'
 import { identifier, type PictureLayer, type PictureReference, type ShotDocument } from './document'
 
@@ -29,18 +30,19 @@ export function bringLayer(
   document: ShotDocument,
   picture: PictureReference,
   frame: number,
+  id = identifier(),
   distance = 8,
 ): PictureLayer {
   const { width, height } = document.frame
   const own = squareSize(picture)
-  const layer: PictureLayer = {
-    id: identifier(),
-    kind: 'picture',
+  return addRow(document.build.layers, {
+    id,
+    kind: 'picture' as const,
     name: picture.name.replace(/\.\w+$/, '').slice(0, 200) || 'picture',
     on: true,
     opacity: 1,
     mode: 'over',
-    treatments: [],
+    treatments: {},
     picture: picture.clip
       ? { ...picture, clip: { ...picture.clip, timing: { ...picture.clip.timing, start: frame } } }
       : picture,
@@ -49,9 +51,7 @@ export function bringLayer(
     y: height / 2,
     scale: Math.min(1, height / own.height, width / own.width),
     rotation: 0,
-  }
-  document.build.layers.push(layer)
-  return layer
+  })
 }
 
 /** The same clip read again in another way (steady, whole frames): how it is read and timed stays as far as it fits. */

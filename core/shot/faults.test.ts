@@ -103,10 +103,10 @@ it('a scene that nothing lights is told of: not one with a lamp, an environment,
     ),
   ).toBe(false)
   const lit = { on: true } as ShotDocument['scene']['lights'][number]
-  expect(inTheDark({ ...document, scene: { ...document.scene, lights: [lit] } }, [], [thing])).toBe(false)
-  expect(inTheDark({ ...document, scene: { ...document.scene, lights: [{ ...lit, on: false }] } }, [], [thing])).toBe(
-    true,
-  )
+  expect(inTheDark({ ...document, scene: { ...document.scene, lights: { lit } } }, [], [thing])).toBe(false)
+  expect(
+    inTheDark({ ...document, scene: { ...document.scene, lights: { lit: { ...lit, on: false } } } }, [], [thing]),
+  ).toBe(true)
 })
 
 it('shadows that fall on nothing are told of: only where things are lit and nothing catches', () => {
@@ -124,8 +124,7 @@ it('the ground is laid once, catches, is wide for what stands on it, and goes ag
   const name = layGround(document, ['ground'], 0.09)
   expect([name, groundOf(document), document.scene.objects[name]!.role]).toEqual(['ground 2', 'ground 2', 'catcher'])
   expect(layGround(document, ['ground'], 5)).toBe(name)
-  expect(document.scene.added).toHaveLength(1)
-  expect((document.scene.added![0] as { width: number }).width).toBe(100)
+  expect(Object.values(document.scene.added!)).toEqual([expect.objectContaining({ width: 100 })])
   removeObject(document, name)
   expect([groundOf(document), document.scene.objects[name]]).toEqual([undefined, undefined])
 })

@@ -4,6 +4,7 @@ import type { AlphaKind } from '../formats/picture/picture'
 import { driftAfter, rateText, sameRate, type Rate } from '../time/rate'
 import { squareSize } from './bring'
 import type { PictureReference, ShotDocument } from './document'
+import { inOrder } from './rows'
 
 export interface PictureFault {
   /** A whole sentence. */
@@ -141,7 +142,7 @@ export function inTheDark(
     there.some(thing => thing.role === 'object') &&
     !scene.environment &&
     !(scene.fileLights && lights.length) &&
-    !scene.lights.some(light => light.on) &&
+    !inOrder(scene.lights).some(light => light.on) &&
     !there.some(thing => thing.shines)
   )
 }

@@ -7,9 +7,10 @@ import type { Camera } from '../scene/scene'
 import { degreesFromRotation } from '../scene/vector'
 import { valueAt } from '../time/curve'
 import type { CameraSettings, MatchSettings, ShotDocument } from './document'
+import { inOrder } from './rows'
 import { cameraAt } from './scene'
 
-export const noMatch = (): MatchSettings => ({ lines: [], focal: 'solve', poles: [] })
+export const noMatch = (): MatchSettings => ({ lines: {}, focal: 'solve', poles: {} })
 
 /** What the axes are called where one stands: across, up, away. */
 export const AXIS_WORDS: Record<Axis, string> = { x: 'across', y: 'up', z: 'away' }
@@ -31,7 +32,7 @@ export function matchLines(document: ShotDocument, frame: number): MatchedCamera
   const { camera } = document.scene
   const sensor = valueAt(camera.sensorWidth, frame)
   const now = cameraAt(camera, frame)
-  const solution = solveLines(match.lines, {
+  const solution = solveLines(inOrder(match.lines), {
     width,
     height,
     focal: match.focal === 'keep' ? (now.focalLength / sensor) * width : undefined,
@@ -74,7 +75,7 @@ export function matchPoints(
   const now = cameraAt(camera, frame)
   const keep = match.focal === 'keep'
   const solution = solvePoints(
-    (match.points ?? []).map(({ world, pixel }) => ({ world, pixel })),
+    inOrder(match.points).map(({ world, pixel }) => ({ world, pixel })),
     {
       width,
       height,

@@ -4,7 +4,9 @@ import type { Material, Scene, SceneObject } from '../scene/scene'
 import { identity } from '../scene/vector'
 import { standInPart, type StandIn } from '../scene/standin'
 import { valueAt, withValue, type Animatable } from '../time/curve'
-import type { AddedObject, ObjectSettings, PrintSettings, ShotDocument } from './document'
+import { identifier, type AddedObject, type ObjectSettings, type ShotDocument } from './document'
+import { addRow, inOrder } from './rows'
+import { eachPlace } from './schema/walk'
 
 export interface ShotObjects {
   objects: SceneObject[]
@@ -16,7 +18,7 @@ export interface ShotObjects {
  * that is gone is left out.
  */
 export function objectsOf(document: ShotDocument, file: Scene | undefined, frame: number): ShotObjects {
-  const { names = {}, added = [] } = document.scene
+  const { names = {}, added } = document.scene
   const objects: SceneObject[] = (file?.objects ?? []).map(object =>
     names[object.name] === undefined
       ? object
@@ -28,7 +30,7 @@ export function objectsOf(document: ShotDocument, file: Scene | undefined, frame
   )
   const materials = [...(file?.materials ?? [])]
   const size = (value: Animatable): number => Math.max(0.001, valueAt(value, frame))
-  for (const entry of added) {
+  for (const entry of inOrder(added)) {
     if (entry.kind === 'copy') {
       const source = objects.find(object => object.name === entry.of)
       if (source) objects.push({ ...source, name: entry.name, asset: entry.name })
@@ -61,10 +63,14 @@ export function objectsOf(document: ShotDocument, file: Scene | undefined, frame
   return { objects, materials }
 }
 
+/** The object of that name that is not in the file. */
+export const addedCalled = (document: ShotDocument, name: string): AddedObject | undefined =>
+  inOrder(document.scene.added).find(entry => entry.name === name)
+
 const takenNames = (document: ShotDocument, fileNames: readonly string[]): Set<string> =>
   new Set([
     ...fileNames.map(name => document.scene.names?.[name] ?? name),
-    ...(document.scene.added ?? []).map(entry => entry.name),
+    ...inOrder(document.scene.added).map(entry => entry.name),
   ])
 
 /** A name that nothing has yet. */
@@ -83,8 +89,8 @@ export function renameObject(document: ShotDocument, fileNames: readonly string[
   if (!to) throw new Error('A name is needed.')
   if (to === from) return
   if (takenNames(document, fileNames).has(to)) throw RENAME_REFUSED(to)
-  const { scene, passes, build } = document
-  const added = scene.added?.find(entry => entry.name === from)
+  const { scene, passes } = document
+  const added = addedCalled(document, from)
   if (added) added.name = to
   else {
     const original = fileNames.find(name => (scene.names?.[name] ?? name) === from)
@@ -93,29 +99,21 @@ export function renameObject(document: ShotDocument, fileNames: readonly string[
     if (original === to) delete names[original]
     else names[original] = to
   }
-  const move = <T>(record: Record<string, T>): void => {
-    if (from in record) {
-      record[to] = record[from]!
-      delete record[from]
-    }
-  }
-  move(scene.objects)
-  move(build.desk.objects)
-  for (const entry of scene.added ?? []) if (entry.kind === 'copy' && entry.of === from) entry.of = to
-  for (const print of scene.prints ?? []) if (print.on === from) print.on = to
-  for (const light of scene.lights) if (light.aim === from) light.aim = to
-  for (const air of scene.volumes ?? []) if (air.thing === from) air.thing = to
-  const treatments = [...document.finish, ...build.layers.flatMap(layer => layer.treatments)]
-  for (const { matte } of treatments)
-    if (matte?.of === 'objects') matte.names = matte.names.map(name => (name === from ? to : name))
+  // The rendered file keeps its names: it is read under the new ones
   if (passes.file?.objects.includes(from)) {
-    // The rendered file keeps its names: it is read under the new ones
     const stored = Object.entries(passes.file.names ?? {}).find(([, now]) => now === from)?.[0] ?? from
     passes.file.names = { ...passes.file.names, [stored]: to }
-    const renamed = (names: string[]): string[] => names.map(name => (name === from ? to : name))
-    passes.file.objects = renamed(passes.file.objects)
-    if (passes.file.standIns) passes.file.standIns = renamed(passes.file.standIns)
   }
+  eachPlace(document, ({ field, value, owner, put }) => {
+    if (!('refers' in field) || field.refers !== 'object') return
+    if (field.when && !field.when(owner as never)) return
+    if (field.kind === 'text' && value === from) put(to)
+    const record = value as Record<string, unknown>
+    if (field.kind === 'named' && Object.hasOwn(record, from)) {
+      record[to] = record[from]
+      delete record[from]
+    }
+  })
 }
 
 /** A copy of an object beside it, with its settings and what is laid on it. Returns its name. */
@@ -127,38 +125,34 @@ export function copyObject(
 ): string {
   const name = freeName(document, fileNames, of)
   const { scene } = document
-  const source = scene.added?.find(entry => entry.name === of)
-  const entry: AddedObject =
+  const source = addedCalled(document, of)
+  const id = identifier()
+  addRow(
+    (scene.added ??= {}),
     source?.kind === 'standin'
-      ? { ...structuredCopy(source), name }
-      : { name, kind: 'copy', of: source?.kind === 'copy' ? source.of : of }
-  ;(scene.added ??= []).push(entry)
+      ? { ...structuredCopy(source), id, name }
+      : { id, name, kind: 'copy', of: source?.kind === 'copy' ? source.of : of },
+  )
   const settings: ObjectSettings = { ...structuredCopy(scene.objects[of] ?? {}), position: [...place] }
   delete settings.pins
   scene.objects[name] = settings
-  const laid = (scene.prints ?? [])
-    .filter(print => print.on === of)
-    .map((print): PrintSettings => ({
-      ...structuredCopy(print),
-      id: `${print.id.slice(0, 30)}-${scene.added!.length}`,
-      on: name,
-    }))
-  if (laid.length) scene.prints!.push(...laid)
+  for (const print of inOrder(scene.prints))
+    if (print.on === of) addRow(scene.prints!, { ...structuredCopy(print), id: identifier(), on: name })
   return name
 }
 
 /** Takes an added object away, and its copies; one of the file is left out. */
 export function removeObject(document: ShotDocument, name: string): void {
   const { scene } = document
-  const entry = scene.added?.find(other => other.name === name)
+  const entry = addedCalled(document, name)
   if (!entry) {
     ;(scene.objects[name] ??= {}).absent = true
     return
   }
-  scene.added = scene.added!.filter(other => other !== entry)
+  delete scene.added![entry.id]
   delete scene.objects[name]
-  scene.prints = scene.prints?.filter(print => print.on !== name)
-  for (const other of [...scene.added])
+  for (const print of inOrder(scene.prints)) if (print.on === name) delete scene.prints![print.id]
+  for (const other of inOrder(scene.added))
     if (other.kind === 'copy' && other.of === name) removeObject(document, other.name)
 }
 
@@ -178,7 +172,14 @@ export function addStandIn(
     outline: 'block',
   } as const
   const name = freeName(document, fileNames, WORDS[shape.shape])
-  ;(document.scene.added ??= []).push({ name, kind: 'standin', colour: [0.35, 0.35, 0.35], roughness: 0.8, ...shape })
+  addRow((document.scene.added ??= {}), {
+    id: identifier(),
+    name,
+    kind: 'standin',
+    colour: [0.35, 0.35, 0.35],
+    roughness: 0.8,
+    ...shape,
+  })
   document.scene.objects[name] = { position: [...place], rotation: [heading, 0, 0], role: 'catcher', ofPlate: true }
   return name
 }
@@ -189,7 +190,8 @@ const isGround = (entry: AddedObject): boolean =>
   entry.kind === 'standin' && entry.shape === 'plane' && valueAt(entry.width, 1) >= GROUND.least
 
 /** The name of the shot's endless ground; undefined where it has none. */
-export const groundOf = (document: ShotDocument): string | undefined => document.scene.added?.find(isGround)?.name
+export const groundOf = (document: ShotDocument): string | undefined =>
+  inOrder(document.scene.added).find(isGround)?.name
 
 /**
  * Lays an endless ground at height 0 that catches the shadows of all that stands on it. size: metres that the things

@@ -1,34 +1,155 @@
-// Changes of a document as JSON Patch (RFC 6902) that say what they mean.
-import jsonPatch, { type Operation } from 'fast-json-patch'
+// Changes of a document: what differs between two, as a JSON Patch (RFC 6902), and laid over what somebody else made of
+// the same document meanwhile.
+import type { Operation } from 'fast-json-patch'
+import { isCurve } from '../time/curve'
 import type { ShotDocument } from './document'
+import { declared } from './schema/walk'
+import { pathKey } from './values'
 
-/**
- * The patch that takes a document to another. It tests each value that it replaces, and first of all, in each list that
- * it reaches into, the id of every item up to the last that it touches: places in a list move when somebody else adds or
- * takes away before them, and a change must not land on a neighbour.
- */
-export function patchBetween(before: ShotDocument, after: ShotDocument): Operation[] {
-  const changes = jsonPatch.compare(before, after, true)
-  // By list: how far into it the changes reach
-  const reached = new Map<string, number>()
-  for (const { path } of changes) {
-    const steps = path.split('/')
-    let at: unknown = before
-    for (let i = 1; i < steps.length && typeof at === 'object' && at !== null; i++) {
-      const step = steps[i]!.replaceAll('~1', '/').replaceAll('~0', '~')
-      if (Array.isArray(at) && /^\d+$/.test(step)) {
-        const list = steps.slice(0, i).join('/')
-        reached.set(list, Math.max(reached.get(list) ?? 0, Number(step)))
+/** One value that is another now; undefined where there is none. Things are named by id, so no path means a neighbour. */
+export interface Change {
+  path: string[]
+  before?: unknown
+  after?: unknown
+  /** The innermost thing kept by an id that it is of, or else the part of the document; and what that is called. */
+  thing: { path: string[]; name: string }
+}
+type Loose = Record<string, unknown>
+
+const same = (a: unknown, b: unknown): boolean => {
+  if (a === b) return true
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false
+  if (Array.isArray(a) !== Array.isArray(b)) return false
+  const keys = Object.keys(a).filter(key => (a as Loose)[key] !== undefined)
+  return (
+    keys.length === Object.keys(b).filter(key => (b as Loose)[key] !== undefined).length &&
+    keys.every(key => Object.hasOwn(b, key) && same((a as Loose)[key], (b as Loose)[key]))
+  )
+}
+/** What changes field by field. Lists and curves change as a whole: a number in them would not say which item it means. */
+const hasParts = (value: unknown): value is Loose =>
+  typeof value === 'object' && value !== null && !Array.isArray(value) && !isCurve(value)
+const held = (holder: Loose, key: string): unknown => (Object.hasOwn(holder, key) ? holder[key] : undefined)
+
+/** What differs, each value once. */
+export function changesBetween(before: ShotDocument, after: ShotDocument): Change[] {
+  const found: Change[] = []
+  const compare = (a: Loose, b: Loose, path: string[]): void => {
+    for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
+      const was = held(a, key)
+      const is = held(b, key)
+      if (hasParts(was) && hasParts(is)) compare(was, is, [...path, key])
+      else if (!same(was, is)) {
+        const here = [...path, key]
+        found.push({ path: here, before: was, after: is, thing: thingAt(was === undefined ? after : before, here) })
       }
-      at = (at as Record<string, unknown>)[step]
     }
   }
-  const tests = [...reached].flatMap(([list, last]) => {
-    const items = jsonPatch.getValueByPointer(before, list) as unknown[]
-    return items.slice(0, last + 1).flatMap((item, i): Operation[] => {
-      const id = (item as { id?: unknown } | null)?.id
-      return typeof id === 'string' ? [{ op: 'test', path: `${list}/${i}/id`, value: id }] : []
-    })
+  compare(before as unknown as Loose, after as unknown as Loose, [])
+  return found
+}
+
+/** Changes as a patch that tests what it replaces. */
+export const patchOf = (changes: readonly Change[]): Operation[] =>
+  changes.flatMap(({ path, before, after }): Operation[] => {
+    const at = pathKey(path)
+    if (before === undefined) return [{ op: 'add', path: at, value: after }]
+    const test: Operation = { op: 'test', path: at, value: before }
+    return [test, after === undefined ? { op: 'remove', path: at } : { op: 'replace', path: at, value: after }]
   })
-  return [...tests, ...changes]
+export const patchBetween = (before: ShotDocument, after: ShotDocument): Operation[] =>
+  patchOf(changesBetween(before, after))
+
+/** Changes of one thing that do not fit what somebody else made of it. */
+export interface Refused {
+  /** What the thing is called. */
+  name: string
+  /** It is no longer there. */
+  gone: boolean
+  changes: Change[]
+}
+
+/**
+ * Lays changes over a document that somebody else has changed meanwhile. Where both changed the same value of a thing,
+ * none of its changes is laid, and they come back as refused. The document that is given stays as it is.
+ */
+export function layChanges(
+  document: ShotDocument,
+  changes: readonly Change[],
+): { document: ShotDocument; refused: Refused[] } {
+  const next = JSON.parse(JSON.stringify(document)) as ShotDocument
+  const things = new Map<string, Change[]>()
+  for (const change of changes) {
+    const key = pathKey(change.thing.path)
+    things.set(key, [...(things.get(key) ?? []), change])
+  }
+  const refused: Refused[] = []
+  for (const group of things.values()) {
+    if (group.every(change => fits(next, change))) for (const change of group) lay(next, change)
+    else
+      refused.push({
+        name: group[0]!.thing.name,
+        gone: group.some(({ path }) => !holderOf(document, path)),
+        changes: group,
+      })
+  }
+  return { document: next, refused }
+}
+
+/** Lays changes whatever stands there; those whose thing is gone come back. */
+export function forceChanges(document: ShotDocument, changes: readonly Change[]): Change[] {
+  return changes.filter(change => {
+    if (!holderOf(document, change.path)) return true
+    lay(document, change)
+    return false
+  })
+}
+
+/** What holds a value; undefined when it is not there. */
+function holderOf(document: ShotDocument, path: readonly string[]): Loose | undefined {
+  let at: unknown = document
+  for (const key of path.slice(0, -1)) {
+    at = hasParts(at) ? held(at, key) : undefined
+    if (at === undefined) return undefined
+  }
+  return hasParts(at) ? at : undefined
+}
+
+function fits(document: ShotDocument, change: Change): boolean {
+  const holder = holderOf(document, change.path)
+  if (!holder) return false
+  const now = held(holder, change.path.at(-1)!)
+  if (same(now, change.after) || same(now, change.before)) return true
+  // Both have added it: what each put in it may be different parts
+  return (
+    change.before === undefined &&
+    hasParts(now) &&
+    hasParts(change.after) &&
+    partsOf(change).every(part => fits(document, part))
+  )
+}
+const partsOf = ({ path, after, thing }: Change): Change[] =>
+  Object.entries(after as Loose).map(([key, value]) => ({ path: [...path, key], after: value, thing }))
+
+function lay(document: ShotDocument, change: Change): void {
+  const holder = holderOf(document, change.path)!
+  const key = change.path.at(-1)!
+  const { before, after } = change
+  if (before === undefined && hasParts(held(holder, key)) && hasParts(after)) {
+    for (const part of partsOf(change)) lay(document, part)
+    return
+  }
+  if (after === undefined) delete holder[key]
+  else holder[key] = JSON.parse(JSON.stringify(after)) as unknown
+}
+
+function thingAt(document: ShotDocument, path: readonly string[]): Change['thing'] {
+  let at: unknown = document
+  let deep = 0
+  for (const [i, key] of path.entries()) {
+    at = hasParts(at) ? held(at, key) : undefined
+    if (hasParts(at) && at.id === key) deep = i + 1
+  }
+  const thing = path.slice(0, deep || 2)
+  return { path: thing, name: declared(document, thing)?.titles.join(': ') || thing.join(' ') }
 }

@@ -28,6 +28,7 @@ import type { LoadBlob } from '../compose/sources'
 import { boxOfPart } from '../scene/bounds'
 import { placedScene } from './filePlace'
 import { objectsOf } from './objects'
+import { inOrder, type Unplaced } from './rows'
 import type {
   AirSettings,
   CameraSettings,
@@ -86,7 +87,7 @@ export const skyDirection = (azimuth: number, elevation: number): Vector3 => [
 
 /** A light of the shot at a frame; targetOf gives the place that an object's middle has. */
 export function lightAt(
-  settings: LightSettings,
+  settings: Unplaced<LightSettings>,
   frame: number,
   targetOf: (name: string) => Vector3 | undefined = () => undefined,
 ): Light {
@@ -187,9 +188,10 @@ export async function loadSceneFiles(document: ShotDocument, load: LoadBlob): Pr
     files.environment = { width: picture.width, height: picture.height, pixels: picture.pixels }
     if (environment.sunOut) files.sun = findSun(picture.pixels, picture.width, picture.height)
   }
-  if (prints?.length) {
+  const laid = inOrder(prints)
+  if (laid.length) {
     files.prints = new Map()
-    for (const { picture } of prints)
+    for (const { picture } of laid)
       if (!files.prints.has(picture.blob))
         files.prints.set(picture.blob, await textureOf(await load(picture.blob), picture))
   }
@@ -203,11 +205,11 @@ export const sceneFilesKey = ({ scene }: ShotDocument): string =>
     scene.environment?.blob,
     scene.environment?.encoding,
     scene.environment?.sunOut,
-    (scene.prints ?? []).map(({ picture }) => [picture.blob, picture.encoding, picture.alpha]),
+    inOrder(scene.prints).map(({ picture }) => [picture.blob, picture.encoding, picture.alpha]),
   ])
 
 /** Whether there is anything to render. */
-export const hasObjects = ({ scene }: ShotDocument): boolean => !!scene.file || !!scene.added?.length
+export const hasObjects = ({ scene }: ShotDocument): boolean => !!scene.file || inOrder(scene.added).length > 0
 
 /** Whether any stand-in takes its colour from the plate. */
 export const needsPlate = ({ scene, plate }: ShotDocument): boolean =>
@@ -232,7 +234,7 @@ async function textureOf(bytes: Uint8Array, reference: PictureReference): Promis
 }
 
 /** A picture laid on an object, for the object's place in the world. */
-export function printAt(settings: PrintSettings, texture: Texture, matrix: Matrix4, frame: number): Print {
+export function printAt(settings: Unplaced<PrintSettings>, texture: Texture, matrix: Matrix4, frame: number): Print {
   const thrower = multiply(matrix, settings.matrix)
   const axis = (k: number): Vector3 => normalized([thrower[k * 4]!, thrower[k * 4 + 1]!, thrower[k * 4 + 2]!])
   const place: Vector3 = [thrower[12]!, thrower[13]!, thrower[14]!]
@@ -300,7 +302,7 @@ export function worldBox(object: SceneObject, matrix: Matrix4): { low: Vector3; 
 
 /** A medium of the shot at a frame. A box stands on its place; undefined when the thing whose body it fills is gone. */
 export function volumeAt(
-  settings: AirSettings,
+  settings: Unplaced<AirSettings>,
   frame: number,
   objects: readonly SceneObject[] = [],
 ): Volume | undefined {
@@ -342,7 +344,7 @@ export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number
   const objects = found.objects.map(object => {
     const own = settings.objects[object.name]
     const matrix = placedMatrix(object, own, frame)
-    const prints = (settings.prints ?? [])
+    const prints = inOrder(settings.prints)
       .filter(print => print.on === object.name && print.shown)
       .flatMap(print => {
         const texture = files.prints?.get(print.picture.blob)
@@ -375,7 +377,7 @@ export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number
   }
   const lights = [
     ...(settings.fileLights ? (file?.lights ?? []) : []),
-    ...settings.lights
+    ...inOrder(settings.lights)
       .filter(light => light.on)
       .map(light => ({ ...lightAt(light, frame, middleOf), group: light.group?.trim() || light.name })),
   ]
@@ -405,7 +407,9 @@ export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number
   return {
     objects,
     materials: found.materials,
-    volumes: (settings.volumes ?? []).filter(entry => entry.on).flatMap(entry => volumeAt(entry, frame, objects) ?? []),
+    volumes: inOrder(settings.volumes)
+      .filter(entry => entry.on)
+      .flatMap(entry => volumeAt(entry, frame, objects) ?? []),
     lights,
     cameras: files.scene?.cameras ?? [],
     notes: files.scene?.notes ?? [],

@@ -2,7 +2,9 @@ import { operatorKey } from '../engine/key'
 import { PASSES, type PassDefinition } from '../render/passes'
 import type { ObjectSettings, ShotDocument } from './document'
 import { hasLens } from './lens'
+import { inOrder, type Rows } from './rows'
 import { needsPlate } from './scene'
+import type { Row } from './schema/field'
 
 /** With the keys of every object in order: a database may return them in another. */
 function ordered(value: unknown): unknown {
@@ -14,6 +16,20 @@ function ordered(value: unknown): unknown {
       .map(([key, entry]) => [key, ordered(entry)]),
   )
 }
+
+/**
+ * What is kept by id as the list that it was before it was (version 1): what was rendered then is not out of date
+ * because the shot is kept in another form.
+ */
+const asList = <T extends Row>(rows: Rows<T> | undefined): Omit<T, 'order'>[] | undefined =>
+  rows && inOrder(rows).map(({ order: _order, ...thing }) => thing)
+const listed = ({ lights, volumes, added, prints, ...scene }: Omit<ShotDocument['scene'], 'track'>) => ({
+  ...scene,
+  lights: asList(lights)!,
+  volumes: asList(volumes),
+  added: asList(added)?.map(({ id: _id, ...thing }) => thing),
+  prints: asList(prints),
+})
 
 /** Changes with anything that the passes are rendered from: passes with another stamp are out of date. */
 export function sceneStamp(document: ShotDocument): string {
@@ -27,7 +43,8 @@ export function sceneStamp(document: ShotDocument): string {
       ]) => [name, settings],
     ),
   )
-  const { track: _track, ...scene } = document.scene
+  const { track: _track, ...held } = document.scene
+  const scene = listed(held)
   const plate = needsPlate(document) ? document.plate : undefined
   const lens = hasLens(document) ? { k1: document.lens!.k1, k2: document.lens!.k2 } : undefined
   return operatorKey(
@@ -56,7 +73,8 @@ export function passStamps(document: ShotDocument, frame: number): Record<string
     noiseLevel,
     minutes,
   } = document.passes
-  const { track: _track, lights, environment, fileLights, volumes, ...scene } = document.scene
+  const { track: _track, ...held } = document.scene
+  const { lights, environment, fileLights, volumes, ...scene } = listed(held)
   const lens = hasLens(document) ? { k1: document.lens!.k1, k2: document.lens!.k2 } : null
   const own = (pick: (settings: ObjectSettings) => unknown): unknown =>
     Object.fromEntries(Object.entries(scene.objects).map(([name, settings]) => [name, pick(settings)]))

@@ -7,6 +7,7 @@ import type { Vector3 } from '../scene/vector'
 import { valueAt, type Curve } from '../time/curve'
 import { rateText, perSecond, type Rate } from '../time/rate'
 import type { BlobReference, CameraSettings, PictureLayer, ShotDocument, TrackUse } from './document'
+import type { Unplaced } from './rows'
 import { cameraAt } from './scene'
 
 /** Reads a track of any of its forms; glTF is sampled at the shot's rate. */
@@ -60,7 +61,12 @@ const MOST_KEYS = 5000
  * A picture layer that travels with a place of the world: its place, distance and size get a key at each frame of the
  * shot; at `frame` it is as large as it was. Throws when the place is behind the camera.
  */
-export function setLayerOnPoint(document: ShotDocument, layer: PictureLayer, place: Vector3, frame: number): void {
+export function setLayerOnPoint(
+  document: ShotDocument,
+  layer: Unplaced<PictureLayer>,
+  place: Vector3,
+  frame: number,
+): void {
   const {
     frames: { first, last },
     frame: { width, height },

@@ -1,8 +1,8 @@
 // The values of a shot that may change over frames: where they stand in the document, and what they are called.
 import { eachCurve, isCurve, mappedValue, type Animatable, type Curve } from '../time/curve'
 import { perSecond, type Rate } from '../time/rate'
-import { treatmentOf } from '../treatment/registry'
-import type { ShotDocument, TreatmentSettings } from './document'
+import type { ShotDocument } from './document'
+import { declared, eachPlace } from './schema/walk'
 
 /** Place of a value in the document, word by word; as one text it is a JSON Pointer (RFC 6901). */
 export type ValuePath = readonly string[]
@@ -18,104 +18,14 @@ export interface AnimatedValue {
   curve: Curve
 }
 
-const FIELDS: Record<string, string> = {
-  focalLength: 'focal length',
-  sensorWidth: 'sensor width',
-  x: 'across',
-  y: 'up',
-  z: 'along',
-  heading: 'heading',
-  pitch: 'pitch',
-  bank: 'bank',
-  azimuth: 'direction',
-  elevation: 'elevation',
-  kelvin: 'colour',
-  tint: 'tint',
-  stops: 'strength',
-  amount: 'strength',
-  diameter: 'apparent size',
-  width: 'width',
-  height: 'height',
-  length: 'length',
-  radius: 'radius',
-  cone: 'cone',
-  softness: 'softness',
-  distance: 'distance',
-  opacity: 'opacity',
-  shadow: 'shadow',
-  occlusion: 'occlusion',
-  scale: 'scale',
-  rotation: 'turn',
-  turn: 'turn',
-  retime: 'frame of the clip',
-  strength: 'strength',
-  diffuse_direct: 'direct light',
-  diffuse_indirect: 'indirect light',
-  shadowDensity: 'shadow density',
-  size: 'size',
-  shiftX: 'shift across',
-  shiftY: 'shift up',
-  depth: 'depth',
-  roughness: 'roughness',
-  k1: 'first term',
-  k2: 'second term',
-}
-const TRIPLES: Record<string, readonly string[]> = {
-  position: ['across', 'up', 'along'],
-  rotation: ['heading', 'tilt', 'bank'],
-  target: ['target across', 'target up', 'target along'],
-  shadowColour: ['shadow red', 'shadow green', 'shadow blue'],
-}
-const fieldName = (words: readonly string[]): string => {
-  const last = words.at(-1)!
-  const before = words.at(-2)
-  return before !== undefined && TRIPLES[before] ? (TRIPLES[before][Number(last)] ?? last) : (FIELDS[last] ?? last)
-}
-
-function treated(
-  list: readonly TreatmentSettings[] | undefined,
-  rest: readonly string[],
-): { owner: string; name: string } | undefined {
-  const settings = list?.[Number(rest[0])]
-  if (!settings) return undefined
-  const treatment = treatmentOf(settings.kind)
-  return {
-    owner: treatment.label,
-    name:
-      rest[1] === 'values'
-        ? (treatment.parameters.find(parameter => parameter.id === rest[2])?.label ?? rest[2]!)
-        : 'strength',
-  }
-}
-
-/** What a value is called where one reads it. */
+/** What a value is called where one reads it, and what it belongs to. */
 export function valueName(document: ShotDocument, path: ValuePath): { owner: string; name: string } {
-  const [part, second, third, fourth] = path
-  const rest = path.slice(3)
-  if (part === 'finish') return treated(document.finish, path.slice(1)) ?? { owner: 'Finish', name: fieldName(path) }
-  if (part === 'build' && second === 'layers') {
-    const layer = document.build.layers[Number(third)]
-    const found = fourth === 'treatments' ? treated(layer?.treatments, path.slice(4)) : undefined
-    return found
-      ? { owner: `${layer!.name}: ${found.owner}`, name: found.name }
-      : { owner: layer?.name ?? 'layer', name: fieldName(rest) }
-  }
-  if (part === 'build' && second === 'desk' && third === 'lights')
-    return { owner: 'Desk: lights', name: String(fourth) }
-  if (part === 'build' && second === 'desk')
-    return { owner: third === 'everything' ? 'Desk' : `Desk: ${fourth}`, name: fieldName(path) }
-  if (part === 'scene' && second === 'camera') return { owner: 'Camera', name: fieldName(path) }
-  if (part === 'scene' && second === 'lights')
-    return { owner: document.scene.lights[Number(third)]?.name ?? 'light', name: fieldName(rest) }
-  if (part === 'scene' && second === 'objects') return { owner: third!, name: fieldName(path) }
-  if (part === 'scene' && second === 'environment') return { owner: 'Environment', name: fieldName(path) }
-  if (part === 'scene' && second === 'added')
-    return { owner: document.scene.added?.[Number(third)]?.name ?? 'stand-in', name: fieldName(rest) }
-  if (part === 'scene' && second === 'prints')
-    return { owner: document.scene.prints?.[Number(third)]?.name ?? 'picture', name: fieldName(rest) }
-  if (part === 'lens') return { owner: 'Lens', name: fieldName(path) }
-  if (part === 'plate') return { owner: 'Plate', name: fieldName(path) }
-  return { owner: path.slice(0, -1).join(' '), name: fieldName(path) }
+  const found = declared(document, path)
+  const last = path.at(-1)!
+  if (!found) return { owner: path.slice(0, -1).join(' '), name: last }
+  const { field, titles } = found
+  const name = field.kind === 'values' ? field.parts[Number(last)] : field.label
+  return { owner: titles.join(': ') || 'shot', name: name ?? last }
 }
 
 /** Every value with keys, in the order of the document. */
@@ -155,35 +65,15 @@ export function setFrame(document: ShotDocument, frame: { width: number; height:
   const factor = frame.width / before.width
   const down = frame.height / 2 - (before.height / 2) * factor
   if (factor === 1 && down === 0) return
-  const placed = ([x, y]: [number, number]): [number, number] => [x * factor, y * factor + down]
-  const {
-    match,
-    scene: { objects },
-  } = document
-  for (const layer of document.build.layers) {
-    if (layer.kind === 'picture') {
-      layer.x = mappedValue(layer.x, factor)
-      layer.y = mappedValue(layer.y, factor, down)
-      layer.scale = mappedValue(layer.scale, factor)
+  eachPlace(document, ({ field, value, put }) => {
+    if (field.kind === 'numbers' && field.pixels) {
+      const [x, y] = value as [number, number]
+      put([x * factor, y * factor + down])
     }
-    scaleTreatments(layer.treatments, factor)
-  }
-  scaleTreatments(document.finish, factor)
-  for (const { pins } of Object.values(objects)) for (const pin of pins ?? []) pin.pixel = placed(pin.pixel)
-  if (!match) return
-  for (const line of match.lines) Object.assign(line, { from: placed(line.from), to: placed(line.to) })
-  for (const point of match.points ?? []) point.pixel = placed(point.pixel)
-  for (const curve of match.curves ?? []) curve.points = curve.points.map(placed)
-}
-
-function scaleTreatments(list: TreatmentSettings[], factor: number): void {
-  for (const { kind, values } of list)
-    for (const { id, unit, low, high } of treatmentOf(kind).parameters) {
-      const value = values[id]
-      if (unit !== 'px' || value === undefined) continue
-      values[id] =
-        typeof value === 'number' ? Math.min(high, Math.max(low, value * factor)) : mappedValue(value, factor)
-    }
+    if (field.kind !== 'number' || !field.pixels) return
+    const mapped = mappedValue(value as Animatable, factor, field.pixels === 'down' ? down : 0)
+    put(typeof mapped === 'number' ? Math.min(field.high, Math.max(field.low, mapped)) : mapped)
+  })
 }
 
 /** Lowest and highest value of curves over frames, for a view of them; never empty. */

@@ -1,3 +1,4 @@
+import { addRow } from '../shot/rows'
 import { describe, expect, it } from 'vitest'
 import { arithmetic } from '../text/arithmetic'
 import { newDocument, newTreatment } from '../shot/document'
@@ -192,13 +193,13 @@ describe('keys under the hand', () => {
 it('every curve of a document is found, named, and kept to the rate', () => {
   const document = newDocument()
   document.scene.camera.pitch = withKey(1, 1, 2)
-  document.finish.push({ ...newTreatment('exposure', {}), values: { stops: withMotion(0, 1, { drift: 1 }, 24) } })
+  addRow(document.finish, { ...newTreatment('exposure', {}, 'e'), values: { stops: withMotion(0, 1, { drift: 1 }, 24) } })
   expect(animatedValues(document).map(({ key, owner, name }) => [key, owner, name])).toEqual([
     ['/scene/camera/pitch', 'Camera', 'pitch'],
-    ['/finish/0/values/stops', 'Exposure', 'exposure'],
+    ['/finish/e/values/stops', 'Exposure', 'exposure'],
   ])
   setRate(document, { numerator: 50, denominator: 1 })
-  expect(valueAt(document.finish[0]!.values.stops!, 51)).toBeCloseTo(1, 9)
+  expect(valueAt(document.finish.e!.values.stops!, 51)).toBeCloseTo(1, 9)
   putValue(document, ['scene', 'camera', 'pitch'], 3)
   expect(document.scene.camera.pitch).toBe(3)
   expect(() => putValue(document, ['scene', 'nothing', 'x'], 1)).toThrow(/no scene nothing x/)

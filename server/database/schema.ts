@@ -12,6 +12,8 @@ export const shots = pgTable('shots', {
   revision: integer('revision').notNull().default(1),
   /** How many of the kept changes are applied: undo moves it back, redo forth. */
   cursor: integer('cursor').notNull().default(0),
+  /** As it was before it was brought to another version: what a page kept unsaved then was made from it. */
+  former: jsonb('former').$type<{ revision: number; document: unknown }>(),
   thumbnail: text('thumbnail'),
   createdAt: when('created_at').notNull().defaultNow(),
   updatedAt: when('updated_at').notNull().defaultNow(),

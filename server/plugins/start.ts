@@ -2,13 +2,15 @@
 import { context } from '../services/context'
 import { startJobs, stopJobs } from '../services/jobs'
 import { keepClean } from '../services/room'
+import { renewShots } from '../services/renew'
 import { loadDemo } from '../services/demo'
 import { useNode } from '../../host/engine'
 
 export default defineNitroPlugin(nitro => {
   useNode()
   const ready = (async () => {
-    const { store } = await context()
+    const { store, database } = await context()
+    await renewShots(database)
     // Nothing is written yet: what there is of parts was left by a broken upload or import
     await store.sweepParts()
     await startJobs()

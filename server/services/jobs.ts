@@ -456,9 +456,9 @@ async function attachClip(row: JobRow, clip: PictureReference): Promise<void> {
       else bringPlate(document, clip)
       return
     }
-    const layer = layers.find(entry => entry.id === id)
+    const layer = id === undefined ? undefined : layers[id]
     if (layer?.kind === 'picture') layer.picture = bringAgain(layer.picture, clip)
-    else if (!layers.some(entry => entry.id === row.id)) bringLayer(document, clip, frame).id = row.id
+    else if (!layers[row.id]) bringLayer(document, clip, frame, row.id)
   })
 }
 
@@ -467,7 +467,7 @@ async function attachFound(shotId: string, before: PictureReference, found: Pict
   const label = `${found.name}: ${found.clip!.count - found.clip!.gaps} frames are there`.slice(0, 200)
   await attach(shotId, label, document => {
     if (document.plate?.blob === before.blob) document.plate = bringAgain(document.plate, found)
-    for (const layer of document.build.layers)
+    for (const layer of Object.values(document.build.layers))
       if (layer.kind === 'picture' && layer.picture.blob === before.blob)
         layer.picture = bringAgain(layer.picture, found)
   })

@@ -1,9 +1,10 @@
 // Shots in the database: every change is a patch on a revision, kept with its reverse.
-import { and, desc, eq, gt, isNull, sql } from 'drizzle-orm'
+import { and, desc, eq, getTableColumns, gt, isNull, sql } from 'drizzle-orm'
 import jsonPatch, { type Operation } from 'fast-json-patch'
 import { BadInput } from '../../core/formats/errors'
-import { blobsOf, identifier, newDocument, type ShotDocument } from '../../core/shot/document'
-import { documentFaults } from '../../shared/documentClasses'
+import { blobsOf, DOCUMENT_VERSION, identifier, newDocument, type ShotDocument } from '../../core/shot/document'
+import { ofToday } from '../../core/shot/migrate'
+import { documentFaults } from '../../shared/validate'
 import { unsound } from '../../shared/sound'
 import { changes, shots } from '../database/schema'
 import { context } from './context'
@@ -18,6 +19,12 @@ export class Stale extends Error {
   }
 }
 export class NotFound extends Error {}
+/** The page is of a Northmist of before, which kept shots in another form. */
+export class OldPage extends Error {
+  constructor() {
+    super('This page is older than the server. Load it again: your change is kept in this browser until then.')
+  }
+}
 
 export async function listShots(): Promise<Pick<ShotRow, 'id' | 'name' | 'revision' | 'thumbnail' | 'updatedAt'>[]> {
   const { database } = await context()
@@ -34,10 +41,13 @@ export async function listShots(): Promise<Pick<ShotRow, 'id' | 'name' | 'revisi
     .orderBy(desc(shots.updatedAt))
 }
 
-export async function getShot(id: string): Promise<ShotRow & { changes: number }> {
+/** Without what it was before it was brought to another version. */
+const { former: _former, ...NOW } = getTableColumns(shots)
+
+export async function getShot(id: string): Promise<Omit<ShotRow, 'former'> & { changes: number }> {
   const { database } = await context()
   const [row] = await database
-    .select()
+    .select(NOW)
     .from(shots)
     .where(and(eq(shots.id, id), isNull(shots.deletedAt)))
   if (!row) throw new NotFound('There is no such shot.')
@@ -77,7 +87,7 @@ export async function createShots(list: readonly NewShot[]): Promise<ShotRow[]> 
       list.map(async ({ name, document, thumbnail = null }) => ({
         id: identifier(),
         name,
-        document: await checked(document ?? newDocument()),
+        document: await checked(document === undefined ? newDocument() : ofToday(document)),
         thumbnail,
       })),
     )
@@ -91,10 +101,17 @@ export async function createShots(list: readonly NewShot[]): Promise<ShotRow[]> 
 export const createShot = async (shot: NewShot): Promise<ShotRow> => (await createShots([shot]))[0]!
 
 /**
- * Applies a patch made from `revision`. Throws Stale when that is not the newest, BadInput when the result is no valid
- * shot.
+ * Applies a patch made from `revision`, of a document of that version. Throws Stale when it is not the newest, OldPage,
+ * BadInput when the result is no valid shot.
  */
-export async function changeShot(id: string, revision: number, label: string, patch: Operation[]): Promise<ShotRow> {
+export async function changeShot(
+  id: string,
+  revision: number,
+  label: string,
+  patch: Operation[],
+  version: number = DOCUMENT_VERSION,
+): Promise<ShotRow> {
+  if (version !== DOCUMENT_VERSION) throw new OldPage()
   const { database } = await context()
   const row = await database.transaction(async transaction => {
     await holdFiles(transaction)
@@ -133,6 +150,14 @@ export async function changeShot(id: string, revision: number, label: string, pa
   })
   tell({ kind: 'shot', id, revision: row.revision })
   return row
+}
+
+/** The shot as it was before it was brought to today's version. Throws NotFound when it never was another. */
+export async function formerShot(id: string): Promise<{ revision: number; document: unknown }> {
+  const { database } = await context()
+  const [row] = await database.select({ former: shots.former }).from(shots).where(eq(shots.id, id))
+  if (!row?.former) throw new NotFound('This shot never was of another version.')
+  return row.former
 }
 
 /** One step back or forth; the row as it was when there is none. */

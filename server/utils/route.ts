@@ -14,9 +14,9 @@ import {
 } from 'h3'
 import { STATUS_CODES } from 'node:http'
 import { BadInput } from '../../core/formats/errors'
-import { sentences } from '../../shared/documentClasses'
+import { sentences } from '../../shared/validate'
 import { unsound } from '../../shared/sound'
-import { NotFound, Stale } from '../services/shots'
+import { NotFound, OldPage, Stale } from '../services/shots'
 import { outageOf } from '../services/outage'
 
 const MAXIMUM_BODY = 16 * 1048576
@@ -37,9 +37,12 @@ export function route<T>(handler: (event: H3Event) => Promise<T>) {
           ? [400, error.message]
           : error instanceof NotFound
             ? [404, error.message]
-            : outage
-              ? [503, outage]
-              : [500, 'The server failed at this; its log says why.']
+            : error instanceof OldPage
+              ? // A page keeps its work through a 503
+                [503, error.message]
+              : outage
+                ? [503, outage]
+                : [500, 'The server failed at this; its log says why.']
       if (statusCode === 503) setHeader(event, 'retry-after', 2)
       if (statusCode === 500) {
         if ((error as { statusCode?: number }).statusCode) throw error

@@ -1,6 +1,6 @@
 // Values, viewer and keys: what a hand does all day.
 import type { Page } from '@playwright/test'
-import { at, documentOf, expect, go, newShot, pixelAt, pointAt, saved, test, type, type Stage } from './stage'
+import { at, documentOf, expect, go, newShot, pixelAt, pointAt, saved, test, type, type Stage, listed } from './stage'
 
 async function finishWith(page: Page, stage: Stage, ...treatments: string[]): Promise<string> {
   const id = await newShot(page, stage)
@@ -14,7 +14,7 @@ async function finishWith(page: Page, stage: Stage, ...treatments: string[]): Pr
 }
 const valueOf = async (page: Page, stage: Stage, id: string, treatment = 0): Promise<Record<string, unknown>> => {
   await saved(page)
-  return (await documentOf(page, stage, id)).document.finish[treatment].values
+  return listed((await documentOf(page, stage, id)).document.finish)[treatment].values
 }
 
 test('a value is dragged, typed with arithmetic, stepped, reset, bounded and keyed', async ({ page, stage }) => {
@@ -74,7 +74,7 @@ test('treatments change places, go off, are left out while held, and are removed
   await expect.poll(async () => (await pixelAt(page, 0.5, 0.1))[2]!).toBeGreaterThan(dark[2]! + 30)
   await line.getByLabel('Earlier').click()
   await saved(page)
-  expect((await documentOf(page, stage, id)).document.finish.map((entry: { kind: string }) => entry.kind)).toEqual([
+  expect(listed((await documentOf(page, stage, id)).document.finish).map(({ kind }) => kind)).toEqual([
     'exposure',
     'saturation',
   ])
@@ -197,6 +197,29 @@ test('what is said stands as long as it should, though something was said just b
   expect(await page.locator('.v-snackbar').textContent()).not.toBe(first)
   await page.waitForTimeout(4000)
   await expect(page.locator('.v-snackbar')).toContainText('2 things')
+})
+
+test('a name that is being typed stays while the shot changes around it; Escape leaves it as it was', async ({
+  page,
+  stage,
+}) => {
+  const id = await newShot(page, stage)
+  await go(page, 'build')
+  const name = page.getByLabel('Name of Plate')
+  await name.fill('sea wall')
+  const { revision } = await documentOf(page, stage, id)
+  const patch = [{ op: 'replace', path: '/build/layers/render/name', value: 'the house' }]
+  await page.request.patch(`${stage.address}/api/shots/${id}`, {
+    data: { version: 2, revision, label: 'elsewhere', patch },
+  })
+  await expect(page.getByLabel('Name of the house')).toBeVisible()
+  await expect(name).toHaveValue('sea wall')
+  await name.press('Escape')
+  await expect(name).toHaveValue('Plate')
+  await name.fill('sea wall')
+  await name.press('Enter')
+  await saved(page)
+  expect((await documentOf(page, stage, id)).document.build.layers.plate.name).toBe('sea wall')
 })
 
 test('keys act only when nothing under the focus takes them: figures begin to type, selected text is left alone', async ({

@@ -62,7 +62,7 @@ test('a disk that is full when footage comes in: its frames are seen all the sam
     const taken = await bring(blob)
     await expect.poll(() => state(taken), { timeout: 30000 }).toMatchObject({ state: 'done', message: null })
     const { document } = await documentOf(page, stage, id)
-    const clip = document.build.layers.find((layer: { id: string }) => layer.id === taken).picture.blob
+    const clip = document.build.layers[taken].picture.blob
     rmSync(join(blobs, 'frames'), { recursive: true, force: true })
     fill(blobs)
     for (const frame of [40, 3, 74]) {
@@ -102,9 +102,10 @@ test('a database whose own disk is full: changes are refused as for a while, and
     const change = () =>
       request.patch(`${address}/api/shots/${made.id}`, {
         data: {
+          version: 2,
           revision,
           label: 'x'.repeat(180),
-          patch: [{ op: 'replace', path: '/build/layers/0/name', value: name() }],
+          patch: [{ op: 'replace', path: '/build/layers/plate/name', value: name() }],
         },
       })
     const accept = async (): Promise<number> => {
@@ -124,10 +125,10 @@ test('a database whose own disk is full: changes are refused as for a while, and
     // What was accepted is there, nothing else
     const shot = (await (await request.get(`${address}/api/shots/${made.id}`)).json()) as {
       revision: number
-      document: { build: { layers: { name: string }[] } }
+      document: { build: { layers: Record<string, { name: string }> } }
     }
     expect(shot.revision).toBe(revision)
-    expect(shot.document.build.layers[0]!.name).toMatch(new RegExp(`^${revision - 1} n+$`))
+    expect(shot.document.build.layers.plate!.name).toMatch(new RegExp(`^${revision - 1} n+$`))
   } finally {
     makeRoom(data)
     await running.stop()

@@ -4,7 +4,7 @@ import { execFileSync } from 'node:child_process'
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Page } from '@playwright/test'
-import { at, documentOf, expect, go, newShot, pixelAt, saved, test, type, type Stage } from './stage'
+import { at, documentOf, expect, go, newShot, pixelAt, saved, test, type, type Stage, listed } from './stage'
 
 const film = (folder: string, name: string, rate: string, seconds: number, extra: string[] = []): string => {
   const path = join(folder, name)
@@ -65,7 +65,7 @@ test('footage that comes in while a long render runs is there at once', async ({
   await at(page, 'samples').first().waitFor()
   const { revision } = await documentOf(page, stage, id)
   await page.request.patch(`${stage.address}/api/shots/${id}`, {
-    data: { revision, label: 'x', patch: [{ op: 'replace', path: '/passes/samples', value: 16384 }] },
+    data: { version: 2, revision, label: 'x', patch: [{ op: 'replace', path: '/passes/samples', value: 16384 }] },
   })
   const job = (await (
     await page.request.post(`${stage.address}/api/shots/${id}/render`, { data: { frame: 1 } })
@@ -84,7 +84,7 @@ test('footage that comes in while a long render runs is there at once', async ({
   await expect.poll(() => imports(page, stage, id), { timeout: 30000 }).toEqual(['done'])
   // Once
   const { layers } = (await documentOf(page, stage, id)).document.build
-  expect(layers.filter((layer: { name: string }) => layer.name === 'mist')).toHaveLength(1)
+  expect(listed(layers).filter(({ name }) => name === 'mist')).toHaveLength(1)
 })
 
 test('a video that breaks off keeps the frames that are there, and says how many', async ({ page, stage }) => {
@@ -184,7 +184,7 @@ test('a clip of another rate is told with its drift and mended by one click; a s
   await expect(at(page, 'fault').filter({ hasText: 'Its rate is 25, the shot’s 24000/1001' })).toBeVisible()
   await page.getByRole('button', { name: 'Play it by the clock' }).click()
   await expect(at(page, 'fault')).toHaveCount(0)
-  expect((await documentOf(page, stage, id)).document.build.layers[2].picture.clip.timing.conform).toBe('time')
+  expect(listed((await documentOf(page, stage, id)).document.build.layers)[2].picture.clip.timing.conform).toBe('time')
   // Numbered files, one missing
   const folder = join(stage.folder, 'numbered')
   mkdirSync(folder, { recursive: true })
@@ -203,7 +203,7 @@ test('a clip of another rate is told with its drift and mended by one click; a s
   // Another size among them: refused by number, the plate stays
   writeFileSync(paths[1]!, encode({ width: 30, height: 20, channels: 3, data: new Uint8Array(1800) }))
   await at(page, 'plate-drop').locator('input').setInputFiles(paths)
-  await expect(at(page, 'import-failed')).toContainText('8 is 30 x 20, the others 60 x 40')
+  await expect(at(page, 'import-failed')).toContainText('8 is 30 x 20, the others 60 x 40', { timeout: 30000 })
   expect((await documentOf(page, stage, id)).document.plate.clip.count).toBe(5)
   // Two things at once are no plate
   await at(page, 'plate-drop').locator('input').setInputFiles([paths[0]!, stage.plate])

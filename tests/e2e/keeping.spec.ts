@@ -1,5 +1,7 @@
 // Nothing is lost: reload, two tabs, a killed server; and what comes in from outside is checked.
-import { at, documentOf, expect, go, newShot, saved, test, type } from './stage'
+import { copyFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { at, documentOf, expect, go, newShot, saved, test, type, listed } from './stage'
 
 test('undo and redo reach across a reload', async ({ page, stage }) => {
   const id = await newShot(page, stage)
@@ -20,7 +22,7 @@ test('undo and redo reach across a reload', async ({ page, stage }) => {
   await at(page, 'redo').click()
   await at(page, 'redo').click()
   await expect(at(page, 'treatment-vignette')).toContainText('0.50')
-  expect((await documentOf(page, stage, id)).document.finish[0].values.amount).toBe(0.5)
+  expect(listed((await documentOf(page, stage, id)).document.finish)[0].values.amount).toBe(0.5)
 })
 
 test('two tabs: changes to different values join, to the same value are asked about', async ({
@@ -48,9 +50,52 @@ test('two tabs: changes to different values join, to the same value are asked ab
   await type(at(page, 'value-stops'), '2')
   await type(at(other, 'value-stops'), '3')
   await expect(at(page, 'take-mine')).toBeVisible()
-  expect((await documentOf(page, stage, id)).document.finish[0].values.stops).toBe(3)
+  expect(listed((await documentOf(page, stage, id)).document.finish)[0].values.stops).toBe(3)
   await at(page, 'take-mine').click()
-  await expect.poll(async () => (await documentOf(page, stage, id)).document.finish[0].values.stops).toBe(2)
+  await expect.poll(async () => listed((await documentOf(page, stage, id)).document.finish)[0].values.stops).toBe(2)
+})
+
+test('a layer that another window deletes: what is changed meanwhile stays with its own layer', async ({
+  page,
+  stage,
+  context,
+}) => {
+  const id = await newShot(page, stage)
+  await go(page, 'build')
+  for (const name of ['haze', 'people', 'bird']) {
+    const path = join(stage.folder, `${name}.png`)
+    copyFileSync(stage.layer, path)
+    await at(page, 'add-layer').locator('input').setInputFiles([path])
+    await expect(at(page, `layer-${name}`)).toBeVisible()
+  }
+  await saved(page)
+  const other = await context.newPage()
+  await other.goto(`${stage.address}/shot/${id}?station=build`)
+  await expect(at(other, 'layer-bird')).toBeVisible()
+  // The other window hears of nothing for a moment
+  await context.route('**/api/shots/*', async route => {
+    if (route.request().frame().page() === other) await route.abort()
+    else await route.continue()
+  })
+  await at(page, 'layer-haze').click()
+  await page.getByRole('button', { name: 'Remove this layer' }).click()
+  await saved(page)
+  const people = at(other, 'layer-people')
+  await people.click()
+  await type(people.locator('[data-test=opacity]'), '0.3')
+  await at(other, 'layer-haze').click()
+  await type(at(other, 'layer-haze').locator('[data-test=opacity]'), '0.6')
+  await context.unroute('**/api/shots/*')
+  await expect(other.getByText('“haze” was deleted elsewhere; what you changed there was left out.')).toBeVisible()
+  await saved(other)
+  await expect(at(page, 'layer-haze')).toHaveCount(0)
+  const { layers } = (await documentOf(page, stage, id)).document.build
+  expect(listed(layers).map(({ name, opacity }) => [name, opacity])).toEqual([
+    ['Plate', 1],
+    ['Render', 1],
+    ['people', 0.3],
+    ['bird', 1],
+  ])
 })
 
 test('a killed server loses nothing: what was changed meanwhile is saved when it is back', async ({ page, stage }) => {
@@ -64,7 +109,7 @@ test('a killed server loses nothing: what was changed meanwhile is saved when it
   await expect(at(page, 'save-state')).toHaveText('waiting for the server')
   await stage.start()
   await saved(page)
-  expect((await documentOf(page, stage, id)).document.finish[0].values.amount).toBe(0.25)
+  expect(listed((await documentOf(page, stage, id)).document.finish)[0].values.amount).toBe(0.25)
 })
 
 test('a page killed before it could save brings its change back', async ({ page, stage, context }) => {
@@ -82,7 +127,9 @@ test('a page killed before it could save brings its change back', async ({ page,
   const again = await context.newPage()
   await again.goto(`${stage.address}/shot/${id}?station=finish`)
   await at(again, 'ready').waitFor()
-  await expect.poll(async () => (await documentOf(again, stage, id)).document.finish[0].values.amount).toBe(0.75)
+  await expect
+    .poll(async () => listed((await documentOf(again, stage, id)).document.finish)[0].values.amount)
+    .toBe(0.75)
 })
 
 test('what is not right is refused with a sentence, and the server stays up', async ({ page, stage }) => {
@@ -97,30 +144,30 @@ test('what is not right is refused with a sentence, and the server stays up', as
   const cases: [string, unknown, RegExp][] = [
     [
       'a field that is not there',
-      { revision, label: 'x', patch: [{ op: 'add', path: '/colour', value: 1 }] },
+      { version: 2, revision, label: 'x', patch: [{ op: 'add', path: '/colour', value: 1 }] },
       /should not exist/,
     ],
     [
       'a value out of range',
-      { revision, label: 'x', patch: [{ op: 'replace', path: '/passes/samples', value: -4 }] },
+      { version: 2, revision, label: 'x', patch: [{ op: 'replace', path: '/passes/samples', value: -4 }] },
       /samples/,
     ],
     [
       'a blob that is not there',
-      { revision, label: 'x', patch: [{ op: 'replace', path: '/plate/blob', value: 'a'.repeat(64) }] },
+      { version: 2, revision, label: 'x', patch: [{ op: 'replace', path: '/plate/blob', value: 'a'.repeat(64) }] },
       /not in the store/,
     ],
     [
       'a path that is not there',
-      { revision, label: 'x', patch: [{ op: 'replace', path: '/finish/7/on', value: true }] },
+      { version: 2, revision, label: 'x', patch: [{ op: 'replace', path: '/finish/7/on', value: true }] },
       /does not fit/,
     ],
     [
       'the prototype',
-      { revision, label: 'x', patch: [{ op: 'add', path: '/__proto__/x', value: 1 }] },
+      { version: 2, revision, label: 'x', patch: [{ op: 'add', path: '/__proto__/x', value: 1 }] },
       /does not fit|not valid/,
     ],
-    ['no patch', { revision, label: 'x' }, /patch/],
+    ['no patch', { version: 2, revision, label: 'x' }, /patch/],
   ]
   for (const [what, body, says] of cases) {
     const answer = await send(`/api/shots/${id}`, body, 'PATCH')

@@ -3,7 +3,7 @@ import { project } from '../../core/match/project'
 import type { Vector3 } from '../../core/scene/vector'
 import { DEFAULT_CAMERA } from '../../core/shot/document'
 import { cameraAt } from '../../core/shot/scene'
-import { at, documentOf, expect, go, newShot, pointAt, saved, test, type } from './stage'
+import { at, documentOf, expect, go, newShot, pointAt, saved, test, type, listed } from './stage'
 import type { Page } from '@playwright/test'
 
 const TRUE = { ...DEFAULT_CAMERA, heading: 35, pitch: -9, bank: 1.5, focalLength: 30, y: 1.7 }
@@ -86,7 +86,7 @@ test('a still is matched from lines: focal length, pitch, bank, heading; scale f
   const foot = await pointAt(page, ...seen(ground(6, -0.6)))
   await page.mouse.click(foot.x, foot.y)
   await saved(page)
-  const [pole] = (await documentOf(page, stage, id)).document.match.poles
+  const [pole] = listed((await documentOf(page, stage, id)).document.match.poles)
   const truth = ground(6, -0.6)
   // The scene's middle is free: distances from the camera are what the match says
   const { x, z } = (await documentOf(page, stage, id)).document.scene.camera

@@ -14,7 +14,7 @@ import {
 import { request as http } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { at, documentOf, expect, go, newShot, saved, test, type } from './stage'
+import { at, documentOf, expect, go, newShot, saved, test, type, listed } from './stage'
 // @ts-expect-error plain JavaScript without types
 import { freePort } from '../../tools/setup.mjs'
 
@@ -47,7 +47,7 @@ test('a killed database: changes wait and are saved when it is back, within ten 
   const back = Date.now()
   await expect(at(page, 'save-state')).toHaveText('saved', { timeout: 15000 })
   expect(Date.now() - back).toBeLessThan(10000)
-  expect((await documentOf(page, stage, id)).document.finish[0].values.amount).toBe(0.5)
+  expect(listed((await documentOf(page, stage, id)).document.finish)[0].values.amount).toBe(0.5)
   await expect(at(list, 'away')).toHaveCount(0)
   await expect(at(list, 'shots').locator('article').first()).toBeVisible()
   await list.close()
@@ -118,6 +118,7 @@ test('an engine that dies is started again; what killed it twice is failed with 
   await at(page, 'samples').first().waitFor()
   await page.request.patch(`${stage.address}/api/shots/${id}`, {
     data: {
+      version: 2,
       revision: (await documentOf(page, stage, id)).revision,
       label: 'x',
       patch: [{ op: 'replace', path: '/passes/samples', value: 4096 }],
@@ -141,6 +142,7 @@ test('an engine that dies is started again; what killed it twice is failed with 
   // The next one is done by a new engine
   await page.request.patch(`${stage.address}/api/shots/${id}`, {
     data: {
+      version: 2,
       revision: (await documentOf(page, stage, id)).revision,
       label: 'x',
       patch: [{ op: 'replace', path: '/passes/samples', value: 2 }],

@@ -1,10 +1,11 @@
 // Passes as one works with them: only what a change touches, lights on the desk, things behind glass picked, noise
 // taken out by degrees.
+import { rowsOf, type Unplaced } from '../../core/shot/rows'
 import { Document, WebIO } from '@gltf-transform/core'
 import { KHRMaterialsTransmission } from '@gltf-transform/extensions'
 import type { APIRequestContext, Page } from '@playwright/test'
 import { readFileSync } from 'node:fs'
-import { newDocument, type ShotDocument } from '../../core/shot/document'
+import { newDocument, type ShotDocument, type LightSettings } from '../../core/shot/document'
 import { expect, test, type Stage } from './stage'
 
 /** A pane of glass before a wall with a post. */
@@ -78,7 +79,7 @@ async function shotWith(request: APIRequestContext, stage: Stage): Promise<strin
     height: 160,
   }
   document.scene.file = { blob: await blob(await glassScene()), name: 'glass.glb' }
-  const lamp = (id: string, name: string, x: number): ShotDocument['scene']['lights'][number] => ({
+  const lamp = (id: string, name: string, x: number): Unplaced<LightSettings> => ({
     id,
     name,
     kind: 'ball',
@@ -93,7 +94,7 @@ async function shotWith(request: APIRequestContext, stage: Stage): Promise<strin
     distance: 4,
     target: [x, 1, -5],
   })
-  document.scene.lights = [lamp('a', 'left', -1), lamp('b', 'right', 1)]
+  document.scene.lights = rowsOf<LightSettings>([lamp('a', 'left', -1), lamp('b', 'right', 1)])
   Object.assign(document.scene.camera, { x: 0, y: 1, z: 0, heading: 0, pitch: 0, bank: 0, focalLength: 35 })
   document.passes.samples = 16
   document.passes.selected = [

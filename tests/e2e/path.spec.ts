@@ -2,7 +2,7 @@
 import { decode } from 'fast-png'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { at, documentOf, expect, go, newShot, pixelAt, pointAt, saved, test, type } from './stage'
+import { at, documentOf, expect, go, newShot, pixelAt, pointAt, saved, test, type, listed } from './stage'
 
 test('from a scene and a photograph to a finished picture', async ({ page, stage }) => {
   test.setTimeout(240000)
@@ -33,7 +33,7 @@ test('from a scene and a photograph to a finished picture', async ({ page, stage
     .toBeGreaterThan(0.1)
   await at(page, 'part-light').click()
   await at(page, 'add-sun').click()
-  await expect.poll(async () => (await documentOf(page, stage, id)).document.scene.lights.length).toBe(1)
+  await expect.poll(async () => listed((await documentOf(page, stage, id)).document.scene.lights).length).toBe(1)
 
   // Passes: few samples, rendered on the server, shown on the sheet
   await go(page, 'passes')

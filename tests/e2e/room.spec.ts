@@ -51,7 +51,7 @@ test('a shot deleted for good frees what only it used; the page says what is use
   let revision = 1
   for (const blob of [shared, undone, own]) {
     const answer = await request.patch(`${stage.address}/api/shots/${first}`, {
-      data: { revision, label: 'plate', patch: [{ op: 'replace', path: '/plate/blob', value: blob }] },
+      data: { version: 2, revision, label: 'plate', patch: [{ op: 'replace', path: '/plate/blob', value: blob }] },
     })
     expect(answer.ok(), await answer.text()).toBe(true)
     revision = ((await answer.json()) as { revision: number }).revision

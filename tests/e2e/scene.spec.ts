@@ -2,7 +2,7 @@
 import { execFileSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { at, documentOf, expect, go, newShot, pointAt, saved, test, type as typed } from './stage'
+import { at, documentOf, expect, go, newShot, pointAt, saved, test, type as typed, listed } from './stage'
 import { project } from '../../core/match/project'
 import { DEFAULT_CAMERA } from '../../core/shot/document'
 import { cameraAt } from '../../core/shot/scene'
@@ -42,7 +42,7 @@ test('a stand-in is drawn on the ground, renamed, copied, locked, and rendered a
   await clickAt(page, ...seen(-1.4, 0.9, -6.6))
   await saved(page)
   await expect(at(page, 'object-box')).toContainText('shadow catcher')
-  const [box] = (await documentOf(page, stage, id)).document.scene.added
+  const [box] = listed((await documentOf(page, stage, id)).document.scene.added)
   for (const [field, value] of [
     ['width', 0.8],
     ['depth', 0.6],
@@ -88,8 +88,8 @@ test('a stand-in is drawn on the ground, renamed, copied, locked, and rendered a
   await page.locator('[data-test=light-spot] [data-test=light-aim]').selectOption('crate')
   await page.locator('[data-test=light-spot] [data-test=light-unit]').selectOption('lumen')
   await saved(page)
-  const lights = (await documentOf(page, stage, id)).document.scene.lights
-  expect(lights.map((light: { kind: string }) => light.kind)).toEqual(['disc', 'tube', 'ball', 'spot'])
+  const lights = listed((await documentOf(page, stage, id)).document.scene.lights)
+  expect(lights.map(({ kind }) => kind)).toEqual(['disc', 'tube', 'ball', 'spot'])
   expect(lights[3]).toMatchObject({ aim: 'crate', unit: 'lumen', amount: 1000 })
   // Rendered, the new catcher has its own shadow trims
   await go(page, 'passes')
@@ -116,7 +116,7 @@ test('the sun is read from a shadow, and from place and hour', async ({ page, st
     await clickAt(page, ...place)
   await expect(page.getByText(/The sun stands 4[345]\.\d° high/)).toBeVisible()
   await saved(page)
-  const [sun] = (await documentOf(page, stage, id)).document.scene.lights
+  const [sun] = listed((await documentOf(page, stage, id)).document.scene.lights)
   expect(Math.abs(sun.elevation - 45)).toBeLessThan(2)
   expect(Math.abs(((sun.azimuth + 360) % 360) - 225)).toBeLessThan(4)
   await at(page, 'sun-sky').click()
@@ -128,9 +128,11 @@ test('the sun is read from a shadow, and from place and hour', async ({ page, st
   await at(page, 'sky-use').click()
   await saved(page)
   await expect
-    .poll(async () => (await documentOf(page, stage, id)).document.scene.lights[0].azimuth)
+    .poll(async () => listed((await documentOf(page, stage, id)).document.scene.lights)[0].azimuth)
     .toBeGreaterThan(193.9)
-  expect(Math.abs((await documentOf(page, stage, id)).document.scene.lights[0].elevation - 39.9)).toBeLessThan(0.3)
+  expect(Math.abs(listed((await documentOf(page, stage, id)).document.scene.lights)[0].elevation - 39.9)).toBeLessThan(
+    0.3,
+  )
   await at(page, 'sky-latitude').fill('north')
   await at(page, 'sky-use').click()
   await expect(page.getByText('Latitude “north” is no number.')).toBeVisible()
@@ -407,7 +409,12 @@ test('the ground catches shadows by one switch, which is offered where things ar
   const id = await newShot(page, stage)
   const { revision } = await documentOf(page, stage, id)
   await page.request.patch(`${stage.address}/api/shots/${id}`, {
-    data: { revision, label: 'x', patch: [{ op: 'add', path: '/scene/objects/floor', value: { absent: true } }] },
+    data: {
+      version: 2,
+      revision,
+      label: 'x',
+      patch: [{ op: 'add', path: '/scene/objects/floor', value: { absent: true } }],
+    },
   })
   await page.reload()
   await at(page, 'ready').waitFor()

@@ -218,7 +218,7 @@ test('undo and redo walk the kept changes; a new change cuts off what was undone
     const { revision } = await shotOf(request, stage, id)
     await json(
       await request.patch(`${stage.address}/api/shots/${id}`, {
-        data: { revision, label: `seed ${value}`, patch: [{ op: 'replace', path: '/passes/seed', value }] },
+        data: { version: 2, revision, label: `seed ${value}`, patch: [{ op: 'replace', path: '/passes/seed', value }] },
       }),
     )
   }
@@ -240,7 +240,7 @@ test('undo and redo walk the kept changes; a new change cuts off what was undone
   for (let i = 0; i < 5; i++) await step('undo')
   expect(await shotOf(request, stage, id)).toMatchObject({ cursor: 0, document: { passes: { seed: 1 } } })
   const stale = await request.patch(`${stage.address}/api/shots/${id}`, {
-    data: { revision: 1, label: 'late', patch: [] },
+    data: { version: 2, revision: 1, label: 'late', patch: [] },
   })
   expect(stale.status()).toBe(409)
   expect(await stale.json()).toMatchObject({ document: { passes: { seed: 1 } } })
@@ -254,7 +254,7 @@ test('of many writers on one revision exactly one wins', async ({ request, stage
   const answers = await Promise.all(
     Array.from({ length: 12 }, (_, i) =>
       request.patch(`${stage.address}/api/shots/${id}`, {
-        data: { revision, label: 'race', patch: [{ op: 'replace', path: '/passes/seed', value: 100 + i }] },
+        data: { version: 2, revision, label: 'race', patch: [{ op: 'replace', path: '/passes/seed', value: 100 + i }] },
       }),
     ),
   )

@@ -6,6 +6,7 @@ import { encode } from 'fast-png'
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { inOrder } from '../../core/shot/rows'
 // @ts-expect-error plain JavaScript without types
 import { freePort, server } from '../../tools/setup.mjs'
 // @ts-expect-error plain JavaScript without types
@@ -17,6 +18,7 @@ export interface Stage {
   plate: string
   scene: string
   layer: string
+  databaseUrl: string
   kill(): Promise<void>
   /** Kills the database's own process. */
   killDatabase(): void
@@ -41,6 +43,7 @@ export const test = base.extend<{ problems: string[] }, { stage: Stage }>({
         address: running.address,
         folder,
         ...files,
+        databaseUrl: database.url,
         kill: () => running.stop('SIGKILL'),
         killDatabase: () => process.kill(database.pid(), 'SIGKILL'),
         start: async () => {
@@ -171,6 +174,8 @@ export const documentOf = async (page: Page, stage: Stage, id: string) =>
     revision: number
     document: Record<string, any>
   }
+/** Things that a document keeps by their ids, in their order. */
+export const listed = (rows: any): any[] => inOrder(rows)
 /** RGB of the viewer's canvas at a place of the frame (0..1). */
 export const pixelAt = (page: Page, u: number, v: number): Promise<number[]> =>
   at(page, 'picture').evaluate(

@@ -1,5 +1,6 @@
 // Only what is needed: samples where there is noise, limits by kind of pass, renders that go on, passes that still
 // stand.
+import { addRow, rowsOf } from '../../core/shot/rows'
 import { existsSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -11,7 +12,7 @@ import { compileScene } from '../../core/render/compile'
 import { noiseLevel, quietPixels, varianceOf } from '../../core/render/noise'
 import { beautyOf, type RenderedPasses } from '../../core/render/planes'
 import { Render, stripKept, type RenderSettings } from '../../core/render/render'
-import { newDocument, type ShotDocument } from '../../core/shot/document'
+import { newDocument, type ShotDocument, type AddedObject } from '../../core/shot/document'
 import { passStamps, touchedPasses } from '../../core/shot/stamp'
 import { BlobStore } from '../../host/blobs'
 import { kernelModule, startEngine, type Engine } from '../../host/engine'
@@ -238,8 +239,9 @@ describe('a stopped render', () => {
 describe('passes that still stand', () => {
   const base = (): ShotDocument => {
     const document = newDocument(32, 24)
-    document.scene.added = [
+    document.scene.added = rowsOf<AddedObject>([
       {
+        id: 'crate',
         name: 'crate',
         kind: 'standin',
         shape: 'box',
@@ -250,7 +252,7 @@ describe('passes that still stand', () => {
         colour: [0.5, 0.4, 0.3],
         roughness: 0.6,
       },
-    ]
+    ])
     document.scene.objects = { crate: { position: [0, 0, -4] } }
     document.passes.selected = ['beauty', 'alpha', 'depth', 'occlusion', 'shadow', 'crypto_object']
     document.passes.samples = 4
@@ -304,7 +306,7 @@ describe('passes that still stand', () => {
     ).toEqual(['beauty', 'shadow'])
     expect(
       after(document => {
-        document.scene.lights.push({
+        addRow(document.scene.lights, {
           id: 'l',
           name: 'sun',
           kind: 'sun',
@@ -359,7 +361,7 @@ describe('passes that still stand', () => {
     const document = base()
     const quiet = { progress: () => {}, cancelled: () => false }
     document.passes.file = null
-    document.scene.lights.push({
+    addRow(document.scene.lights, {
       id: 'l',
       name: 'sun',
       kind: 'sun',

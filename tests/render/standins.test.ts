@@ -1,4 +1,5 @@
 // Stand-ins, catchers that take their colour from the plate, and pictures laid on things.
+import { type Unplaced } from '../../core/shot/rows'
 import { describe, expect, it } from 'vitest'
 import { standInPart, type StandIn } from '../../core/scene/standin'
 import { foldEdges } from '../../core/scene/edges'
@@ -198,7 +199,7 @@ describe('a picture laid on a thing', () => {
       i % 4 === 3 ? 255 : (Math.floor(i / 4) % 32 < 16 ? 0 : 1) !== i % 4 ? 0 : i < 2048 ? 128 : 255,
     ),
   }
-  const settings = (change: Partial<PrintSettings> = {}): PrintSettings => ({
+  const settings = (change: Partial<PrintSettings> = {}): Unplaced<PrintSettings> => ({
     id: 'p',
     name: 'p',
     on: 'box',
@@ -221,7 +222,7 @@ describe('a picture laid on a thing', () => {
     u: number,
     v: number,
     matrix: number[],
-    print: PrintSettings,
+    print: Unplaced<PrintSettings>,
     camera = lookAt([0, 1, 8], [0, 1, 0], 50),
   ): number[] => {
     const passes = renderScene(

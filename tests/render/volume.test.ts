@@ -1,4 +1,5 @@
 // Air with something in it, against Beer and Lambert, Henyey and Greenstein, and single scattering by hand.
+import { rowsOf } from '../../core/shot/rows'
 import { describe, expect, it } from 'vitest'
 import { Evaluator } from '../../core/compose/evaluate'
 import { compileScene } from '../../core/render/compile'
@@ -6,7 +7,7 @@ import { passesToExr } from '../../core/render/passfile'
 import { Render } from '../../core/render/render'
 import type { Light, Scene, Volume } from '../../core/scene/scene'
 import { compose, normalized, type Vector3 } from '../../core/scene/vector'
-import { newDocument } from '../../core/shot/document'
+import { newDocument, type AirSettings } from '../../core/shot/document'
 import { renameObject } from '../../core/shot/objects'
 import { sceneAt, volumeAt } from '../../core/shot/scene'
 import { startEngine } from '../../host/engine'
@@ -276,13 +277,13 @@ describe('in the body of a thing', () => {
       base: 0,
       halfHeight: 0,
     }
-    document.scene.volumes = [air]
+    document.scene.volumes = rowsOf<AirSettings>([air])
     document.scene.objects.bottle = { absent: true, position: [1, 2, 3] }
     const file = { scene: scene([object('bottle', ball([0, 0, 0], 1, 8))]) }
     const [volume] = sceneAt(document, file, 1).volumes!
     expect(volume!.body!.matrix.slice(12, 15)).toEqual([1, 2, 3])
     renameObject(document, ['bottle'], 'bottle', 'flask')
-    expect(document.scene.volumes[0]!.thing).toBe('flask')
+    expect(document.scene.volumes!.a!.thing).toBe('flask')
     expect(sceneAt(document, file, 1).volumes).toHaveLength(1)
     expect(sceneAt(document, {}, 1).volumes).toEqual([])
   })
@@ -324,7 +325,7 @@ it('is laid over everything as strongly as wanted', async () => {
     }
     const build = async (air?: number): Promise<Float32Array> => {
       const next = structuredClone(document)
-      if (air !== undefined) (next.build.layers[1] as { air?: number }).air = air
+      if (air !== undefined) (next.build.layers.render as { air?: number }).air = air
       const { raster } = await new Evaluator(engine.pool, () => Promise.resolve(bytes), 2 ** 28).evaluate({
         document: next,
         frame: 1,

@@ -396,10 +396,10 @@ const KEYS = [
     >
     <v-dialog :model-value="!!shot.conflict" persistent max-width="460"
       ><v-card class="pa-4"
-        ><h2>This value was changed elsewhere too</h2>
+        ><h2>{{ shot.conflict?.names.map(name => `“${name}”`).join(', ') }}: changed elsewhere too</h2>
         <p class="my-3">
-          Another page saved this shot, and your change (“{{ shot.conflict?.label }}”) touches the same place. Nothing
-          is lost yet: choose.
+          Another page saved this shot, and your change (“{{ shot.conflict?.label }}”) touches the same values there.
+          Nothing is lost yet: choose. All else that you changed is saved.
         </p>
         <div class="row">
           <v-btn data-test="take-theirs" @click="shot.settle(false)">Keep what they saved</v-btn

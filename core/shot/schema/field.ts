@@ -1,0 +1,250 @@
+// What a part of the shot document may be. Each thing of the document is declared once with these (one file a kind beside
+// this); its TypeScript type, its checks, its labels and ranges on screen, and the walks over references follow from it.
+import type { Animatable } from '../../time/curve'
+
+/** What is said about a field where one meets it. */
+export interface About {
+  label?: string
+  help?: string
+}
+/** The type a field stands for; nothing is ever stored in `sample`. */
+interface Typed<T> {
+  readonly sample?: T
+}
+/** What a blob, a name or a number in pixels refers to, for the walks that follow it. */
+export type Reference = 'blob' | 'object' | 'group of light'
+
+export interface NumberField extends About {
+  kind: 'number'
+  /** May hold keys over frames. */
+  animated: boolean
+  /** Has no fraction. */
+  whole: boolean
+  low: number
+  high: number
+  unit: string
+  /** What a drag of one pixel adds. */
+  step: number
+  digits: number
+  /** The value at which it does nothing. */
+  neutral?: number
+  /** In pixels of the frame: what becomes of it when the frame's size changes. */
+  pixels?: 'across' | 'down' | 'size'
+}
+export interface FlagField extends About {
+  kind: 'flag'
+}
+export interface ChoiceField extends About {
+  kind: 'choice'
+  choices: readonly (string | number)[]
+}
+export interface TextField extends About {
+  kind: 'text'
+  least: number
+  most: number
+  refers?: Reference
+  /** Only where the thing that it is in says so. */
+  when?: (owner: never) => boolean
+}
+/** So many numbers in a row. */
+export interface NumbersField extends About {
+  kind: 'numbers'
+  count: number
+  low: number
+  high: number
+  /** A place of the frame, in its pixels. */
+  pixels?: 'place'
+}
+/** Numbers in a row of which each may hold keys. */
+export interface ValuesField extends About {
+  kind: 'values'
+  parts: readonly string[]
+  low: number
+  high: number
+}
+export interface BlobField extends About {
+  kind: 'blob'
+}
+/** A list without names, changed as a whole. */
+export interface ListField extends About {
+  kind: 'list'
+  of: Field
+  most: number
+}
+/** Things by their id, each with its place in the order. */
+export interface RowsField extends About {
+  kind: 'rows'
+  of: ThingField | EitherField
+  most: number
+}
+/** Things or values by names that somebody gave. */
+export interface NamedField extends About {
+  kind: 'named'
+  of: Field
+  most: number
+  title?: string
+  /** What the names are of. */
+  refers?: Reference
+  when?: undefined
+}
+export interface ThingField extends About {
+  kind: 'thing'
+  /** What it is called where its values are listed. */
+  title?: string | ((thing: never) => string)
+  fields: Fields
+  /** What the fields alone cannot say, as sentences. */
+  faults?: (thing: never) => string[]
+}
+/** One of several things, told apart by one of their fields. */
+export interface EitherField extends About {
+  kind: 'either'
+  by: string
+  kinds: Readonly<Record<string, ThingField>>
+}
+/** Values whose fields another declaration says, by the thing that they are in (the values of a treatment). */
+export interface ValuesOfField extends About {
+  kind: 'values of'
+  fieldsOf: (owner: never) => Fields
+}
+
+export type Field = (
+  | NumberField
+  | FlagField
+  | ChoiceField
+  | TextField
+  | NumbersField
+  | ValuesField
+  | BlobField
+  | ListField
+  | RowsField
+  | NamedField
+  | ThingField
+  | EitherField
+  | ValuesOfField
+) & { optional?: true; nullable?: true }
+export type Fields = Readonly<Record<string, Field>>
+
+type Optional<F extends Fields> = { [K in keyof F]: F[K] extends { optional: true } ? K : never }[keyof F]
+type Plain<T> = { [K in keyof T]: T[K] } & {}
+/** The type of a thing of those fields. */
+export type ThingOf<F extends Fields> = Plain<
+  { [K in Exclude<keyof F, Optional<F>>]: ValueOf<F[K]> } & { [K in Optional<F>]?: ValueOf<F[K]> }
+>
+/** The type that a field stands for. */
+export type ValueOf<F> = F extends Typed<infer T> ? (F extends { nullable: true } ? T | null : T) : never
+
+type NumberAbout = About & Partial<Pick<NumberField, 'unit' | 'step' | 'digits' | 'neutral' | 'pixels'>>
+const numberField =
+  <T>(animated: boolean, whole: boolean) =>
+  (low: number, high: number, about: NumberAbout = {}): NumberField & Typed<T> => ({
+    kind: 'number',
+    animated,
+    whole,
+    low,
+    high,
+    unit: '',
+    step: whole ? 1 : 0.01,
+    digits: whole ? 0 : 2,
+    ...about,
+  })
+/** A number that may hold keys. `value(0, 1, { label: 'opacity', neutral: 1 })` */
+export const value = numberField<Animatable>(true, false)
+/** A number that stays. */
+export const number = numberField<number>(false, false)
+export const whole = numberField<number>(false, true)
+/** Reach of what has no bound of its own. */
+export const ANY = 1e6
+export const anyValue = (about: NumberAbout = {}): NumberField & Typed<Animatable> => value(-ANY, ANY, about)
+
+export const flag = (about: About = {}): FlagField & Typed<boolean> => ({ kind: 'flag', ...about })
+export const choice = <const C extends readonly (string | number)[]>(
+  choices: C,
+  about: About = {},
+): ChoiceField & Typed<C[number]> => ({ kind: 'choice', choices, ...about })
+export const text = (
+  least: number,
+  most: number,
+  about: About & Pick<TextField, 'refers' | 'when'> = {},
+): TextField & Typed<string> => ({ kind: 'text', least, most, ...about })
+export const name = (about: About = {}): TextField & Typed<string> => text(1, 200, { label: 'name', ...about })
+export const objectName = (): TextField & Typed<string> => text(1, 300, { refers: 'object' })
+
+export const place = (): NumbersField & Typed<[number, number]> => ({
+  kind: 'numbers',
+  count: 2,
+  low: -ANY,
+  high: ANY,
+  pixels: 'place',
+})
+const numbersField =
+  <T>(count: number) =>
+  (low = -ANY, high = ANY, about: About = {}): NumbersField & Typed<T> => ({
+    kind: 'numbers',
+    count,
+    low,
+    high,
+    ...about,
+  })
+export const pair = numbersField<[number, number]>(2)
+export const three = numbersField<[number, number, number]>(3)
+export const matrix = numbersField<number[]>(16)
+/** Three that may hold keys, with what each is called. */
+export const threeValues = (
+  parts: readonly [string, string, string],
+  low = -ANY,
+  high = ANY,
+): ValuesField & Typed<[Animatable, Animatable, Animatable]> => ({ kind: 'values', parts, low, high })
+export const colourValues = (of = ''): ReturnType<typeof threeValues> =>
+  threeValues(
+    [`${of}red`, `${of}green`, `${of}blue`],
+    // Negative light and light past all bounds are the reader's to hold back: a key may swing past what is used
+    -ANY,
+    ANY,
+  )
+/** SHA-256 of a stored file. */
+export const blob = (): BlobField & Typed<string> => ({ kind: 'blob' })
+
+export const list = <F extends Field & Typed<unknown>>(of: F, most: number): ListField & Typed<ValueOf<F>[]> => ({
+  kind: 'list',
+  of,
+  most,
+})
+/** What every row has beside its own fields. */
+export interface Row {
+  id: string
+  /** Its place among its neighbours, as a text that sorts (rows.ts). */
+  order: string
+}
+export const rows = <F extends (ThingField | EitherField) & Typed<unknown>>(
+  of: F,
+  most: number,
+): RowsField & Typed<Record<string, ValueOf<F> & Row>> => ({ kind: 'rows', of, most })
+export const named = <F extends Field & Typed<unknown>>(
+  of: F,
+  most: number,
+  refers?: Reference,
+): NamedField & Typed<Record<string, ValueOf<F>>> => ({ kind: 'named', of, most, refers })
+
+export const thing = <const F extends Fields>(
+  fields: F,
+  about: About & { title?: string | ((thing: ThingOf<F>) => string); faults?: (thing: ThingOf<F>) => string[] } = {},
+): Omit<ThingField, 'fields'> & { fields: F } & Typed<ThingOf<F>> => ({ kind: 'thing', fields, ...about })
+export const either = <const B extends string, const K extends Record<string, ThingField & Typed<unknown>>>(
+  by: B,
+  kinds: K,
+): Omit<EitherField, 'kinds'> & { kinds: K } & Typed<{ [N in keyof K]: ValueOf<K[N]> }[keyof K]> => ({
+  kind: 'either',
+  by,
+  kinds,
+})
+/** Values whose fields depend on the thing that they are in. */
+export const valuesOf = <O>(fieldsOf: (owner: O) => Fields): ValuesOfField & Typed<Record<string, Animatable>> => ({
+  kind: 'values of',
+  fieldsOf,
+})
+
+/** Says what a thing is called where its values are listed. */
+export const titled = <F extends ThingField | NamedField>(title: string, field: F): F => ({ ...field, title })
+
+export const optional = <F extends Field>(field: F): F & { optional: true } => ({ ...field, optional: true })
+export const orNull = <F extends Field>(field: F): F & { nullable: true } => ({ ...field, nullable: true })

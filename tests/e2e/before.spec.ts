@@ -1,0 +1,111 @@
+// Shots of an earlier version in the database, with what can be undone in them and what a page of then had not saved.
+import jsonPatch, { type Operation } from 'fast-json-patch'
+import pg from 'pg'
+import { newDocument, newTreatment } from '../../core/shot/document'
+import { inOrder, type Rows } from '../../core/shot/rows'
+import type { Row } from '../../core/shot/schema/field'
+import { at, documentOf, expect, listed, saved, test } from './stage'
+
+const list = (rows: Rows<Row>) => inOrder(rows).map(({ order: _order, ...thing }) => thing)
+/** A document as version 1 had it. */
+function ofVersion1(finish: ReturnType<typeof newTreatment>[]): object {
+  const now = newDocument(240, 160)
+  return {
+    ...now,
+    version: 1,
+    finish,
+    scene: { ...now.scene, lights: [] },
+    build: { ...now.build, layers: list(now.build.layers).map(layer => ({ ...layer, treatments: [] })) },
+  }
+}
+const exposure = (stops: number) => newTreatment('exposure', { stops }, 'e')
+const calmer = newTreatment('saturation', { amount: 0.5 }, 's')
+
+test('open as they were; undo and redo go on through all that was done before; unsaved work of then comes back', async ({
+  page,
+  stage,
+}) => {
+  const states = [[exposure(0)], [exposure(1)], [calmer, exposure(1)], [exposure(1)]].map(ofVersion1)
+  const client = new pg.Client({ connectionString: stage.databaseUrl })
+  await client.connect()
+  await client.query('insert into shots (id, name, document, revision, cursor) values ($1, $2, $3, 9, 2)', [
+    'old1',
+    'of before',
+    JSON.stringify(states[2]),
+  ])
+  for (let i = 1; i < states.length; i++) {
+    const between = (a: object, b: object): string => JSON.stringify(jsonPatch.compare(a, b) satisfies Operation[])
+    const [before, after] = [states[i - 1]!, states[i]!]
+    await client.query(
+      'insert into changes (shot_id, sequence, label, forward, backward) values ($1, $2, $3, $4, $5)',
+      ['old1', i, `change ${i}`, between(before, after), between(after, before)],
+    )
+  }
+  // A second one, whose history is damaged
+  await client.query('insert into shots (id, name, document, revision, cursor) values ($1, $2, $3, 9, 1)', [
+    'old2',
+    'with a gap',
+    JSON.stringify(states[1]),
+  ])
+  const broken = JSON.stringify([{ op: 'replace', path: '/finish/7/on', value: true }])
+  await client.query('insert into changes (shot_id, sequence, label, forward, backward) values ($1, 1, $2, $3, $3)', [
+    'old2',
+    'lost',
+    broken,
+  ])
+  await client.end()
+  await stage.kill()
+  await stage.start()
+
+  const finish = async (id = 'old1'): Promise<[string, number][]> =>
+    listed((await documentOf(page, stage, id)).document.finish).map(({ id, values }) => [
+      id,
+      values.stops ?? values.amount,
+    ])
+  expect(await finish()).toEqual([
+    ['s', 0.5],
+    ['e', 1],
+  ])
+  const kept = {
+    label: 'Exposure',
+    patch: [
+      { op: 'test', path: '/finish/0/id', value: 's' },
+      { op: 'replace', path: '/finish/1/values/stops', value: 3 },
+    ],
+  }
+  // A page of before that is still open is not let on, and keeps its change
+  const late = await page.request.patch(`${stage.address}/api/shots/old1`, { data: { revision: 9, ...kept } })
+  expect([late.status(), (await late.json()).message]).toEqual([503, expect.stringMatching(/older than the server/)])
+  await page.addInitScript(text => {
+    if (!sessionStorage.getItem('once')) localStorage.setItem('northmist/unsaved/old1', text)
+    sessionStorage.setItem('once', 'yes')
+  }, JSON.stringify(kept))
+  await page.goto(`${stage.address}/shot/old1?station=finish`)
+  await at(page, 'ready').waitFor()
+  await expect(page.getByText('have been brought back')).toBeVisible()
+  await saved(page)
+  expect(await finish()).toEqual([
+    ['s', 0.5],
+    ['e', 3],
+  ])
+  const step = async (direction: string): Promise<[string, number][]> => {
+    const { revision } = await documentOf(page, stage, 'old1')
+    await page.request.post(`${stage.address}/api/shots/old1/step/${direction}`, { data: { revision } })
+    return finish()
+  }
+  expect(await step('undo')).toEqual([
+    ['s', 0.5],
+    ['e', 1],
+  ])
+  expect(await step('undo')).toEqual([['e', 1]])
+  expect(await step('undo')).toEqual([['e', 0]])
+  expect(await step('redo')).toEqual([['e', 1]])
+
+  // Undo that ends there says so
+  expect(await finish('old2')).toEqual([['e', 1]])
+  await page.goto(`${stage.address}/shot/old2?station=finish`)
+  await at(page, 'ready').waitFor()
+  await page.keyboard.press('Control+z')
+  await expect(page.getByText('What was done before cannot be undone')).toBeVisible()
+  expect(await finish('old2')).toEqual([['e', 1]])
+})

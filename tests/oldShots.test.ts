@@ -1,0 +1,117 @@
+// Shots as they were kept before (tests/fixtures/version1: written by the code of that version, with what it made of
+// them), brought to today's form: the same picture to the bit, nothing out of date.
+import { createHash } from 'node:crypto'
+import { readFileSync } from 'node:fs'
+import { afterAll, beforeAll, expect, it } from 'vitest'
+import { Evaluator } from '../core/compose/evaluate'
+import { writePng } from '../core/formats/png/png'
+import { compileScene } from '../core/render/compile'
+import { passesToExr } from '../core/render/passfile'
+import { Render } from '../core/render/render'
+import type { ShotDocument } from '../core/shot/document'
+import { ofToday } from '../core/shot/migrate'
+import { inOrder } from '../core/shot/rows'
+import { sceneAt } from '../core/shot/scene'
+import { passStamps, sceneStamp } from '../core/shot/stamp'
+import { startEngine, type Engine } from '../host/engine'
+import { documentFaults } from '../shared/validate'
+
+interface Fixture {
+  document: object
+  stamp: string
+  stamps: Record<string, string>
+}
+const fixture = (name: string): Fixture & { exr: string; pictures: Record<string, string> } =>
+  JSON.parse(readFileSync(new URL(`fixtures/version1/${name}.json`, import.meta.url), 'utf8'))
+const hash = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex')
+/** The pictures that the fixture names by their bytes: noise from a seed. */
+function noise(width: number, height: number, seed: number): Uint8Array {
+  let state = seed
+  const data = new Uint8Array(width * height * 3).map(() => {
+    state = (state * 1103515245 + 12345) & 0x7fffffff
+    return state >> 16
+  })
+  return writePng({ width, height, channels: 3, maximum: 255, data })
+}
+let engine: Engine
+beforeAll(async () => {
+  engine = await startEngine(2)
+})
+afterAll(() => engine.stop())
+
+it.each([
+  ['everything', 2],
+  ['bellHouse', 1],
+])('%s is valid in today’s form, and what was rendered of it is not out of date', (name, frame) => {
+  const { document, stamp, stamps } = fixture(name)
+  const before = JSON.stringify(document)
+  const now = ofToday(document) as ShotDocument
+  // The demo's blobs get their names when it is loaded
+  expect(documentFaults(now).filter(fault => !/SHA-256/.test(fault))).toEqual([])
+  expect(JSON.stringify(document)).toBe(before)
+  expect(ofToday(JSON.parse(before))).toEqual(now)
+  expect(ofToday(now)).toBe(now)
+  expect(sceneStamp(now)).toBe(stamp)
+  expect(passStamps(now, frame)).toEqual(stamps)
+})
+
+it('a shot with a bit of everything renders and is built as it was, to the bit', async () => {
+  const { document, exr, pictures } = fixture('everything')
+  const now = ofToday(document) as ShotDocument
+  const { passes } = now
+  const described = sceneAt(
+    now,
+    { prints: new Map(), plate: { width: 1, height: 1, pixels: new Float32Array(4).fill(0.3) } },
+    2,
+  )
+  const compiled = compileScene(engine.kernels, described)
+  const job = new Render(engine.pool, compiled, {
+    width: 48,
+    height: 32,
+    samples: 4,
+    passes: passes.selected,
+    camera: described.camera,
+    seed: 3,
+  })
+  while (!job.done) job.step(5)
+  const rendered = passesToExr(job.snapshot(), {
+    passes: passes.selected,
+    objectNames: described.objects.map(object => object.name),
+    materialNames: described.materials.map(material => material.name),
+    lightGroups: compiled.lightGroups,
+  })
+  expect(hash(rendered)).toBe(exr)
+  const files = new Map([[passes.file!.blob, rendered]])
+  for (const file of [noise(48, 32, 1), noise(8, 8, 4), ...[5, 6, 7].map(seed => noise(20, 10, seed))])
+    files.set(hash(file), file)
+  const evaluator = new Evaluator(engine.pool, async blob => files.get(blob)!, 2 ** 28)
+  const made: Record<string, string> = {}
+  for (const frame of [1, 3])
+    for (const kind of ['build', 'finish'] as const) {
+      const { raster } = await evaluator.evaluate({ document: now, frame, shrink: 1, show: { kind } })
+      made[`${kind} ${frame}`] = hash(engine.kernels.bytes(raster.pointer, raster.bytes).slice())
+    }
+  expect(made).toEqual(pictures)
+})
+
+it('two things of one id are told apart, and the order is kept', () => {
+  const { document } = fixture('everything')
+  // Nothing hindered that
+  const { lights } = (document as { scene: { lights: { id: string }[] } }).scene
+  for (const light of lights) light.id = 'l'
+  const now = ofToday(document) as ShotDocument
+  expect(inOrder(now.scene.lights).map(({ id, name }) => [id, name])).toEqual([
+    ['l', 'lamp'],
+    ['l-2', 'lamp 2'],
+  ])
+  expect(inOrder(now.build.layers).map(({ id }) => id)).toEqual(['plate', 'render', 'near', 'same', 'equal'])
+  expect(inOrder(now.finish).map(({ id }) => id)).toEqual(['f1', 'f2', 'f3'])
+  expect(inOrder(now.scene.added).map(({ name }) => name)).toEqual(['floor', 'crate', 'crate 2'])
+})
+
+it('a version that is not known is refused by its number, what is malformed is left to the checks', () => {
+  expect(() => ofToday({ version: 3 })).toThrow(/version 3/)
+  expect(() => ofToday({})).toThrow(/version/)
+  for (const odd of [{ version: 1, build: 4 }, { version: 1, finish: [3], scene: { objects: [] } }, null, 'x'])
+    expect(documentFaults(ofToday(odd)).length).toBeGreaterThan(0)
+})
