@@ -1,7 +1,17 @@
 // What a fresh machine needs, step by step, each shown; nothing is done twice.
 import { spawn, spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  readlinkSync,
+  realpathSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
@@ -22,9 +32,40 @@ export async function step(label, work) {
   }
 }
 
-export function run(command, args, options = {}) {
+const steps = join(root, '.build/steps')
+const isAlive = pid => {
+  try {
+    process.kill(pid, 0)
+    return true
+  } catch {
+    return false
+  }
+}
+/** What a starter that was killed left at work would write into the same folders as what is started now. */
+async function endLeftovers() {
+  for (const file of existsSync(steps) ? readdirSync(steps) : []) {
+    const path = join(steps, file)
+    const pid = Number(file)
+    try {
+      // A process that has the number by chance works elsewhere
+      const ours = readlinkSync(`/proc/${pid}/cwd`) === realpathSync(root)
+      if (ours && isAlive(Number(readFileSync(path, 'utf8')))) continue
+      if (ours) process.kill(pid, 'SIGKILL')
+      while (ours && isAlive(pid)) await new Promise(resolve => setTimeout(resolve, 50))
+    } catch {
+      // It has ended
+    }
+    rmSync(path, { force: true })
+  }
+}
+
+export async function run(command, args, options = {}) {
+  await endLeftovers()
+  mkdirSync(steps, { recursive: true })
   return new Promise((resolve, reject) => {
     const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], ...options })
+    const note = join(steps, String(child.pid))
+    if (child.pid) writeFileSync(note, String(process.pid))
     let output = ''
     child.stdout.on('data', chunk => {
       output += chunk
@@ -33,11 +74,11 @@ export function run(command, args, options = {}) {
       output += chunk
     })
     child.on('error', reject)
-    child.on('close', code =>
-      code === 0
-        ? resolve(output)
-        : reject(new Error(`${command} ${args.join(' ')} ended with code ${code}:\n${output.slice(-4000)}`)),
-    )
+    child.on('close', code => {
+      rmSync(note, { force: true })
+      if (code === 0) resolve(output)
+      else reject(new Error(`${command} ${args.join(' ')} ended with code ${code}:\n${output.slice(-4000)}`))
+    })
   })
 }
 
