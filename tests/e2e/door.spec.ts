@@ -1,7 +1,7 @@
 // The server's door, knocked on by all that is wrong: damaged requests are answered with 4xx and a sentence, never with
 // 5xx, never with silence, and the server goes on. A fixed part: the same requests each time.
 import { request as http } from 'node:http'
-import { newDocument } from '../../core/shot/document'
+import { DOCUMENT_VERSION, newDocument } from '../../core/shot/document'
 import { expect, test } from './stage'
 
 let state = 20261127
@@ -92,5 +92,5 @@ test('600 damaged requests are refused, none with 5xx, and the shot is what it w
   // What was valid by chance is a valid shot still
   const after = await request.get(`${stage.address}/api/shots/${id}`)
   expect(after.ok()).toBe(true)
-  expect(((await after.json()) as { document: { version: number } }).document.version).toBe(1)
+  expect(((await after.json()) as { document: { version: number } }).document.version).toBe(DOCUMENT_VERSION)
 })
