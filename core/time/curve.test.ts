@@ -193,7 +193,10 @@ describe('keys under the hand', () => {
 it('every curve of a document is found, named, and kept to the rate', () => {
   const document = newDocument()
   document.scene.camera.pitch = withKey(1, 1, 2)
-  addRow(document.finish, { ...newTreatment('exposure', {}, 'e'), values: { stops: withMotion(0, 1, { drift: 1 }, 24) } })
+  addRow(document.finish, {
+    ...newTreatment('exposure', {}, 'e'),
+    values: { stops: withMotion(0, 1, { drift: 1 }, 24) },
+  })
   expect(animatedValues(document).map(({ key, owner, name }) => [key, owner, name])).toEqual([
     ['/scene/camera/pitch', 'Camera', 'pitch'],
     ['/finish/e/values/stops', 'Exposure', 'exposure'],
