@@ -13,14 +13,19 @@ import {
   type TreatmentSettings,
 } from '../../core/shot/document'
 import { addRow, inOrder, type Rows } from '../../core/shot/rows'
+import { INK, PICTURE_LAYER, RENDER_LAYER } from '../../core/shot/schema/layer'
 import { valueAt, type Animatable } from '../../core/time/curve'
 import { ENCODINGS } from '../../core/colour/encoding'
 import { clipFaults, readingFaults, type PictureFault } from '../../core/shot/faults'
 import { bringFootage, bringPicture, footageOf, PICTURES, VIDEOS } from '~/composables/bring'
+import { partProps, propsOf } from '~/composables/fields'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 import { SEEN_WORDS, useView } from '~/stores/view'
 
+const RENDER = propsOf(RENDER_LAYER.fields)
+const PICTURE = propsOf(PICTURE_LAYER.fields)
+const INKED = propsOf(INK.fields)
 const shot = useShot()
 const view = useView()
 const jobs = useJobs()
@@ -41,9 +46,10 @@ const edit = (label: string, id: string, mutate: (layer: Layer) => void, live = 
     },
     live,
   )
-const put = (layer: Layer, field: string, label: string, value: Animatable, live: boolean): void =>
+type Named = keyof typeof RENDER | keyof typeof PICTURE
+const put = (layer: Layer, field: Named, value: Animatable, live: boolean): void =>
   edit(
-    `${label} of ${layer.name}`,
+    `${{ ...RENDER, ...PICTURE }[field].label} of ${layer.name}`,
     layer.id,
     found => {
       ;(found as unknown as Record<string, unknown>)[field] = value
@@ -203,13 +209,9 @@ const about = (layer: Layer): string =>
           at
           <ValueField
             :model-value="layer.opacity"
-            label="Opacity"
-            :low="0"
-            :high="1"
-            :step="0.004"
-            :neutral="1"
+            v-bind="RENDER.opacity"
             data-test="opacity"
-            @change="(value, live) => put(layer, 'opacity', 'Opacity', value, live)"
+            @change="(value, live) => put(layer, 'opacity', value, live)"
           />
         </p>
         <template v-if="layer.kind === 'render'">
@@ -217,67 +219,43 @@ const about = (layer: Layer): string =>
             Lay its shadow on the plate at
             <ValueField
               :model-value="(layer as RenderLayer).shadow"
-              label="Shadow"
-              help="1 as rendered, 0 none."
-              :low="0"
-              :high="2"
-              :step="0.004"
-              :neutral="1"
+              v-bind="RENDER.shadow"
               data-test="shadow"
-              @change="(value, live) => put(layer, 'shadow', 'Shadow', value, live)"
+              @change="(value, live) => put(layer, 'shadow', value, live)"
             />
           </p>
           <p>
             Darken creases by occlusion
             <ValueField
               :model-value="(layer as RenderLayer).occlusion"
-              label="Occlusion"
-              help="How much of the occlusion pass is multiplied in."
-              :low="0"
-              :high="1"
-              :step="0.004"
-              :neutral="0"
+              v-bind="RENDER.occlusion"
               data-test="occlusion"
-              @change="(value, live) => put(layer, 'occlusion', 'Occlusion', value, live)"
+              @change="(value, live) => put(layer, 'occlusion', value, live)"
             />
           </p>
           <p v-if="has('volume')">
             Lay the air over everything at
             <ValueField
               :model-value="(layer as RenderLayer).air ?? 1"
-              label="Air"
-              help="1 as rendered, 0 clear."
-              :low="0"
-              :high="1"
-              :step="0.004"
-              :neutral="1"
+              v-bind="RENDER.air"
               data-test="air-amount"
-              @change="(value, live) => put(layer, 'air', 'Air', value, live)"
+              @change="(value, live) => put(layer, 'air', value, live)"
             />
           </p>
           <p v-if="has('wet')">
             Add what wet ground mirrors at
             <ValueField
               :model-value="(layer as RenderLayer).wet ?? 1"
-              label="Wet ground"
-              help="1 as rendered."
-              :low="0"
-              :high="4"
-              :step="0.004"
-              :neutral="1"
+              v-bind="RENDER.wet"
               data-test="wet-amount"
-              @change="(value, live) => put(layer, 'wet', 'Wet ground', value, live)"
+              @change="(value, live) => put(layer, 'wet', value, live)"
             />
           </p>
           <p v-if="has('outline')">
             Ink its outline at
             <ValueField
               :model-value="ink(layer).strength"
-              label="Ink"
-              :low="0"
-              :high="1"
-              :step="0.004"
-              :neutral="0"
+              v-bind="INKED.strength"
               data-test="ink"
               @change="(value, live) => draw(layer, { strength: value }, live)"
             />
@@ -286,11 +264,7 @@ const about = (layer: Layer): string =>
               v-for="i in [0, 1, 2] as const"
               :key="i"
               :model-value="ink(layer).colour[i]"
-              :label="`Ink ${['red', 'green', 'blue'][i]}`"
-              :low="0"
-              :high="10"
-              :step="0.002"
-              :neutral="0"
+              v-bind="partProps(INK.fields.colour, i)"
               class="gap"
               @change="
                 (value, live) =>
@@ -303,11 +277,7 @@ const about = (layer: Layer): string =>
             />; take it out of the edge by
             <ValueField
               :model-value="ink(layer).bite"
-              label="Taken out"
-              :low="0"
-              :high="1"
-              :step="0.004"
-              :neutral="0"
+              v-bind="INKED.bite"
               data-test="bite"
               @change="(value, live) => draw(layer, { bite: value }, live)"
             />
@@ -316,14 +286,9 @@ const about = (layer: Layer): string =>
             Take the noise out of its light by
             <ValueField
               :model-value="(layer as RenderLayer).clean ?? CLEAN_AMOUNT"
-              label="Noise taken out"
-              help="1 all that is known to be noise, 0 as rendered. A part of it left in keeps fine detail alive."
-              :low="0"
-              :high="1"
-              :step="0.004"
-              :neutral="CLEAN_AMOUNT"
+              v-bind="RENDER.clean"
               data-test="clean"
-              @change="(value, live) => put(layer, 'clean', 'Noise taken out', value, live)"
+              @change="(value, live) => put(layer, 'clean', value, live)"
             />
             <button
               class="word soft"
@@ -344,55 +309,30 @@ const about = (layer: Layer): string =>
             stands
             <ValueField
               :model-value="layer.distance"
-              label="Distance"
-              help="From the camera; what of the render is nearer covers it."
-              :low="0.001"
-              :high="100000"
-              :step="0.02"
-              unit="m"
+              v-bind="PICTURE.distance"
               data-test="distance"
-              @change="(value, live) => put(layer, 'distance', 'Distance', value, live)"
+              @change="(value, live) => put(layer, 'distance', value, live)"
             />
             away, its middle at
             <ValueField
               :model-value="layer.x"
-              label="Across"
-              :low="-100000"
-              :high="100000"
-              :step="1"
-              :digits="0"
-              @change="(value, live) => put(layer, 'x', 'Place', value, live)"
+              v-bind="PICTURE.x"
+              @change="(value, live) => put(layer, 'x', value, live)"
             />,
             <ValueField
               :model-value="layer.y"
-              label="Down"
-              :low="-100000"
-              :high="100000"
-              :step="1"
-              :digits="0"
-              unit="px"
-              @change="(value, live) => put(layer, 'y', 'Place', value, live)"
+              v-bind="PICTURE.y"
+              @change="(value, live) => put(layer, 'y', value, live)"
             />, scaled
             <ValueField
               :model-value="layer.scale"
-              label="Scale"
-              :low="0.001"
-              :high="1000"
-              :step="0.002"
-              :digits="3"
-              :neutral="1"
-              @change="(value, live) => put(layer, 'scale', 'Scale', value, live)"
+              v-bind="PICTURE.scale"
+              @change="(value, live) => put(layer, 'scale', value, live)"
             />, turned
             <ValueField
               :model-value="layer.rotation"
-              label="Turn"
-              :low="-3600"
-              :high="3600"
-              :step="0.2"
-              :digits="1"
-              unit="deg"
-              :neutral="0"
-              @change="(value, live) => put(layer, 'rotation', 'Turn', value, live)"
+              v-bind="PICTURE.rotation"
+              @change="(value, live) => put(layer, 'rotation', value, live)"
             />
           </p>
           <FaultList :faults="faultsOf(layer as PictureLayer)" @mend="mend(layer as PictureLayer, $event)" />

@@ -61,6 +61,11 @@ export interface ValuesField extends About {
   parts: readonly string[]
   low: number
   high: number
+  /** How far the hand goes. */
+  hand: readonly [number, number]
+  /** What a drag of one pixel adds. */
+  step: number
+  neutral?: number
 }
 export interface BlobField extends About {
   kind: 'blob'
@@ -188,19 +193,23 @@ const numbersField =
 export const pair = numbersField<[number, number]>(2)
 export const three = numbersField<[number, number, number]>(3)
 export const matrix = numbersField<number[]>(16)
+type ValuesAbout = Partial<Pick<ValuesField, 'hand' | 'step' | 'neutral'>>
 /** Three that may hold keys, with what each is called. */
 export const threeValues = (
   parts: readonly [string, string, string],
-  low = -ANY,
-  high = ANY,
-): ValuesField & Typed<[Animatable, Animatable, Animatable]> => ({ kind: 'values', parts, low, high })
-export const colourValues = (of = ''): ReturnType<typeof threeValues> =>
-  threeValues(
-    [`${of}red`, `${of}green`, `${of}blue`],
-    // Negative light and light past all bounds are the reader's to hold back: a key may swing past what is used
-    -ANY,
-    ANY,
-  )
+  about: ValuesAbout = {},
+): ValuesField & Typed<[Animatable, Animatable, Animatable]> => ({
+  kind: 'values',
+  parts,
+  low: -ANY,
+  high: ANY,
+  hand: [-ANY, ANY],
+  step: 0.01,
+  ...about,
+})
+/** Linear Rec.709. A key may swing past what the hand gives: who reads it holds it back. */
+export const colourValues = (of = '', about: ValuesAbout = {}): ReturnType<typeof threeValues> =>
+  threeValues([`${of}red`, `${of}green`, `${of}blue`], { hand: [0, 10], step: 0.002, ...about })
 /** SHA-256 of a stored file. */
 export const blob = (): BlobField & Typed<string> => ({ kind: 'blob' })
 

@@ -34,7 +34,11 @@ const COMMON = {
   treatments: rows(TREATMENT, 200),
 }
 /** The outline: how much of it is inked, in linear Rec.709, and how much of it is taken out of the objects. */
-const INK = thing({ strength: share('ink', '', 0), colour: colourValues('ink '), bite: share('taken out', '', 0) })
+export const INK = thing({
+  strength: share('ink', '', 0),
+  colour: colourValues('ink ', { neutral: 0 }),
+  bite: share('taken out', '', 0),
+})
 
 export const PLATE_LAYER = thing({ ...COMMON, kind: choice(['plate']) }, { title: ({ name }) => name })
 export const RENDER_LAYER = thing(
