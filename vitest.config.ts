@@ -10,5 +10,6 @@ export default defineConfig({
     hookTimeout: 120000,
     globalSetup: ['tests/setup.ts'],
     pool: 'forks',
+    maxWorkers: 2,
   },
 })

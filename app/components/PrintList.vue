@@ -6,11 +6,14 @@ import { addRow, inOrder } from '../../core/shot/rows'
 import { cameraAt } from '../../core/shot/scene'
 import { inverseOf, multiply } from '../../core/scene/vector'
 import { bringPicture } from '~/composables/bring'
+import { PRINT } from '../../core/shot/schema/thing'
+import { propsOf } from '~/composables/fields'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 import type { SceneInfo } from '~/workers/messages'
 
 const props = defineProps<{ thing: SceneInfo['objects'][number] }>()
+const PRINTED = propsOf(PRINT.fields)
 const shot = useShot()
 const view = useView()
 const busy = ref('')
@@ -154,12 +157,8 @@ const move = (id: string): void => {
         >,
         <ValueField
           :model-value="print.size"
-          label="Width"
+          v-bind="PRINTED.size"
           :help="print.from === 'front' ? 'In metres of the thing.' : 'As a share of the camera’s view.'"
-          :low="0.0001"
-          :high="1000"
-          :step="0.003"
-          :digits="3"
           :unit="print.from === 'front' ? 'm' : ''"
           data-test="print-size"
           @change="
@@ -177,13 +176,7 @@ const move = (id: string): void => {
         wide, turned
         <ValueField
           :model-value="print.turn"
-          label="Turn"
-          :low="-3600"
-          :high="3600"
-          :step="0.2"
-          :digits="1"
-          unit="deg"
-          :neutral="0"
+          v-bind="PRINTED.turn"
           data-test="print-turn"
           @change="
             (value, live) =>
@@ -199,13 +192,7 @@ const move = (id: string): void => {
         />, shifted
         <ValueField
           :model-value="print.shiftX"
-          label="Shift across"
-          help="In widths of the picture."
-          :low="-100"
-          :high="100"
-          :step="0.003"
-          :digits="3"
-          :neutral="0"
+          v-bind="PRINTED.shiftX"
           @change="
             (value, live) =>
               edit(
@@ -220,13 +207,7 @@ const move = (id: string): void => {
         />
         <ValueField
           :model-value="print.shiftY"
-          label="Shift up"
-          help="In widths of the picture."
-          :low="-100"
-          :high="100"
-          :step="0.003"
-          :digits="3"
-          :neutral="0"
+          v-bind="PRINTED.shiftY"
           @change="
             (value, live) =>
               edit(
@@ -255,11 +236,7 @@ const move = (id: string): void => {
         at
         <ValueField
           :model-value="print.opacity"
-          label="Opacity"
-          :low="0"
-          :high="1"
-          :step="0.004"
-          :neutral="1"
+          v-bind="PRINTED.opacity"
           @change="
             (value, live) =>
               edit(
@@ -287,10 +264,7 @@ const move = (id: string): void => {
         ><template v-if="print.roughness !== null">
           <ValueField
             :model-value="print.roughness"
-            label="Roughness"
-            :low="0"
-            :high="1"
-            :step="0.004"
+            v-bind="PRINTED.roughness"
             @change="
               (value, live) =>
                 edit(

@@ -3,7 +3,9 @@
 import { mdiCloseCircleOutline, mdiPlus } from '@mdi/js'
 import { identifier, type AirSettings } from '../../core/shot/document'
 import { addRow, inOrder } from '../../core/shot/rows'
+import { AIR } from '../../core/shot/schema/light'
 import type { Animatable } from '../../core/time/curve'
+import { lineProps } from '~/composables/fields'
 import { useShot } from '~/stores/shot'
 import type { SceneInfo } from '~/workers/messages'
 
@@ -53,63 +55,8 @@ function add(shape: AirSettings['shape'], thing?: string) {
     if (!document.passes.selected.includes('volume')) document.passes.selected.push('volume')
   })
 }
-type Field = {
-  id: keyof AirSettings
-  label: string
-  help?: string
-  low: number
-  high: number
-  step: number
-  digits?: number
-  unit?: string
-  neutral?: number
-}
-const FIELDS: Field[] = [
-  { id: 'half', label: 'half of the light is gone after', low: 0.01, high: 100000, step: 0.05, unit: 'm' },
-  {
-    id: 'forward',
-    label: 'scatters on',
-    help: '1 straight on, 0 all round, -1 straight back. Mist about 0.8, smoke less.',
-    low: -0.98,
-    high: 0.98,
-    step: 0.004,
-    neutral: 0,
-  },
-  {
-    id: 'noise',
-    label: 'uneven by',
-    help: '0 even; 1 in patches with little between.',
-    low: 0,
-    high: 1,
-    step: 0.004,
-    neutral: 0,
-  },
-  { id: 'noiseSize', label: 'patches of', low: 0.01, high: 1000, step: 0.01, unit: 'm' },
-  { id: 'base', label: 'thins out from a height of', low: -1000, high: 10000, step: 0.02, unit: 'm' },
-  {
-    id: 'halfHeight',
-    label: 'to a half every',
-    help: '0: it does not thin out.',
-    low: 0,
-    high: 10000,
-    step: 0.02,
-    unit: 'm',
-    neutral: 0,
-  },
-]
-const BOX: Field[] = [
-  ['x', 'across'],
-  ['y', 'up'],
-  ['z', 'along'],
-]
-  .map(([id, label]) => ({ id: id as 'x', label: label!, low: -10000, high: 10000, step: 0.02, unit: 'm' }))
-  .concat(
-    [
-      ['width', 'wide'],
-      ['height', 'high'],
-      ['depth', 'deep'],
-    ].map(([id, label]) => ({ id: id as 'x', label: label!, low: 0.01, high: 10000, step: 0.02, unit: 'm' })),
-  )
+const LINES = ['half', 'forward', 'noise', 'noiseSize', 'base', 'halfHeight'] as const
+const BOX = ['x', 'y', 'z', 'width', 'height', 'depth'] as const
 </script>
 
 <template>
@@ -160,26 +107,17 @@ const BOX: Field[] = [
         >, which must be closed
       </p>
       <ValueLine
-        v-for="field in entry.shape === 'box' ? [...BOX, ...FIELDS] : FIELDS"
-        :key="field.id"
-        :model-value="entry[field.id] as Animatable"
-        v-bind="{
-          label: field.label,
-          help: field.help,
-          low: field.low,
-          high: field.high,
-          step: field.step,
-          digits: field.digits,
-          unit: field.unit,
-          neutral: field.neutral,
-        }"
-        :data-test="`air-${field.id}`"
+        v-for="id in entry.shape === 'box' ? [...BOX, ...LINES] : LINES"
+        :key="id"
+        :model-value="entry[id]"
+        v-bind="lineProps(AIR.fields[id])"
+        :data-test="`air-${id}`"
         @change="
           (value: Animatable, live: boolean) =>
             air(
               entry.id,
               found => {
-                ;(found as unknown as Record<string, unknown>)[field.id] = value
+                found[id] = value
               },
               live,
             )

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 // The camera: by numbers, by a track, or found from the plate (lines, known points).
 import type { CameraSettings } from '../../core/shot/document'
+import { CAMERA } from '../../core/shot/schema/camera'
 import { startTrack, trackFaults, useTrack } from '../../core/shot/track'
 import { perSecond, rateText } from '../../core/time/rate'
 import type { Animatable } from '../../core/time/curve'
+import { lineProps } from '~/composables/fields'
 import { engine } from '~/composables/engine'
 import { upload } from '~/composables/api'
 import { useShot } from '~/stores/shot'
@@ -24,18 +26,7 @@ const camera = (field: keyof CameraSettings, value: Animatable, live: boolean): 
     },
     live,
   )
-const CAMERA_FIELDS = [
-  { id: 'focalLength', label: 'focal length', low: 4, high: 2000, step: 0.1, digits: 1, unit: 'mm' },
-  { id: 'sensorWidth', label: 'sensor width', low: 1, high: 200, step: 0.05, digits: 1, unit: 'mm' },
-  { id: 'y', label: 'height', low: -1000, high: 10000, step: 0.005, digits: 2, unit: 'm' },
-  { id: 'pitch', label: 'pitch', low: -90, high: 90, step: 0.05, digits: 2, unit: 'deg' },
-  { id: 'bank', label: 'bank', low: -180, high: 180, step: 0.02, digits: 2, unit: 'deg' },
-  { id: 'heading', label: 'heading', low: -3600, high: 3600, step: 0.1, digits: 2, unit: 'deg' },
-  { id: 'x', label: 'across', low: -10000, high: 10000, step: 0.01, digits: 2, unit: 'm' },
-  { id: 'z', label: 'along', low: -10000, high: 10000, step: 0.01, digits: 2, unit: 'm' },
-  { id: 'shiftX', label: 'shifted right', low: -4, high: 4, step: 0.001, digits: 3, unit: '', neutral: 0 },
-  { id: 'shiftY', label: 'shifted up', low: -4, high: 4, step: 0.001, digits: 3, unit: '', neutral: 0 },
-] as const
+const SHOWN = ['focalLength', 'sensorWidth', 'y', 'pitch', 'bank', 'heading', 'x', 'z', 'shiftX', 'shiftY'] as const
 async function takeCamera(name: string) {
   const found = await engine.fileCamera(shot.document!, name)
   if (found)
@@ -86,20 +77,12 @@ const pick = (): void => {
     <div class="panel">
       <h3>Camera</h3>
       <ValueLine
-        v-for="field in CAMERA_FIELDS"
-        :key="field.id"
-        :model-value="scene.camera[field.id] ?? 0"
-        v-bind="{
-          label: field.label,
-          low: field.low,
-          high: field.high,
-          step: field.step,
-          digits: field.digits,
-          unit: field.unit,
-          neutral: 'neutral' in field ? field.neutral : undefined,
-        }"
-        :data-test="`camera-${field.id}`"
-        @change="(value, live) => camera(field.id, value, live)"
+        v-for="id in SHOWN"
+        :key="id"
+        :model-value="scene.camera[id] ?? 0"
+        v-bind="lineProps(CAMERA.fields[id])"
+        :data-test="`camera-${id}`"
+        @change="(value, live) => camera(id, value, live)"
       />
       <div v-if="props.info?.cameras.length" class="soft">
         from the file:

@@ -2,6 +2,8 @@
 // The panorama that lights the scene: how it is turned, how strong it is, its tint and its sun.
 import { bringPicture } from '~/composables/bring'
 import { engine } from '~/composables/engine'
+import { ENVIRONMENT } from '../../core/shot/schema/light'
+import { lineProps } from '~/composables/fields'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
@@ -47,13 +49,7 @@ const tool = (wanted: 'grey' | 'environment'): void => {
     <template v-if="scene.environment"
       ><ValueLine
         :model-value="scene.environment.turn"
-        label="turned"
-        :low="-3600"
-        :high="3600"
-        :step="0.3"
-        :digits="1"
-        unit="deg"
-        :neutral="0"
+        v-bind="lineProps(ENVIRONMENT.fields.turn)"
         data-test="environment-turn"
         @change="
           (value, live) =>
@@ -67,12 +63,7 @@ const tool = (wanted: 'grey' | 'environment'): void => {
         "
       /><ValueLine
         :model-value="scene.environment.stops"
-        label="strength"
-        :low="-20"
-        :high="20"
-        :step="0.02"
-        unit="stops"
-        :neutral="0"
+        v-bind="lineProps(ENVIRONMENT.fields.stops)"
         data-test="environment-stops"
         @change="
           (value, live) =>
@@ -86,13 +77,7 @@ const tool = (wanted: 'grey' | 'environment'): void => {
         "
       /><ValueLine
         :model-value="scene.environment.tint ?? 0"
-        label="tint"
-        help="Green above 0, magenta below; thousandths of Duv."
-        :low="-100"
-        :high="100"
-        :step="0.1"
-        :digits="1"
-        :neutral="0"
+        v-bind="lineProps(ENVIRONMENT.fields.tint)"
         @change="
           (value, live) =>
             shot.change(

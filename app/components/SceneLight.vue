@@ -4,7 +4,9 @@ import { mdiCloseCircleOutline, mdiPlus } from '@mdi/js'
 import { sunInSky } from '../../core/match/sun'
 import { identifier, type LightKind, type LightSettings } from '../../core/shot/document'
 import { addRow, inOrder } from '../../core/shot/rows'
+import { LIGHT } from '../../core/shot/schema/light'
 import type { Animatable } from '../../core/time/curve'
+import { lineProps, type FieldProps } from '~/composables/fields'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 import type { SceneInfo } from '~/workers/messages'
@@ -67,162 +69,33 @@ function addLight(kind: LightKind) {
     })
   })
 }
-type Field = {
-  id: keyof LightSettings
-  label: string
-  help: string
-  low: number
-  high: number
-  step: number
-  digits: number
-  unit: string
-  neutral?: number
+const FIELDS = LIGHT.fields
+/** What is said of a light of its kind, in this order. */
+function linesOf({ kind, unit }: LightSettings): ({ id: keyof LightSettings } & FieldProps)[] {
+  const of = (id: Numeric, change: Partial<FieldProps> = {}) => ({ id, ...lineProps(FIELDS[id]), ...change })
+  const colour = [of('azimuth'), of('elevation'), of('kelvin'), of('tint')]
+  const sun = kind === 'sun'
+  const strength = !unit
+    ? of('stops')
+    : of('amount', {
+        unit: unit === 'lumen' ? (sun ? 'lux' : 'lm') : sun ? 'W/m²' : 'W',
+        ...(sun ? { help: 'What arrives at right angles.' } : {}),
+      })
+  if (sun) return [...colour, strength, of('diameter')]
+  return [
+    ...colour,
+    strength,
+    of('width', { label: kind === 'box' ? 'width' : 'diameter' }),
+    ...(kind === 'box' || kind === 'tube' ? [of('height', { label: kind === 'tube' ? 'length' : 'height' })] : []),
+    of('distance'),
+    ...(kind === 'spot' ? [of('cone'), of('softness')] : []),
+  ]
 }
-const fieldsOf = ({ kind, unit }: LightSettings): Field[] => [
-  {
-    id: 'azimuth',
-    label: 'from',
-    help: 'Compass direction it comes from; 0 is ahead of the world.',
-    low: -3600,
-    high: 3600,
-    step: 0.3,
-    digits: 1,
-    unit: 'deg',
-  },
-  {
-    id: 'elevation',
-    label: 'height',
-    help: 'Above the horizon. Raising it shortens the shadow.',
-    low: -90,
-    high: 90,
-    step: 0.2,
-    digits: 1,
-    unit: 'deg',
-  },
-  {
-    id: 'kelvin',
-    label: 'colour',
-    help: '5600 K is daylight (common practice).',
-    low: 1667,
-    high: 25000,
-    step: 10,
-    digits: 0,
-    unit: 'K',
-  },
-  {
-    id: 'tint',
-    label: 'tint',
-    help: 'Green above 0, magenta below; thousandths of Duv.',
-    low: -100,
-    high: 100,
-    step: 0.1,
-    digits: 1,
-    unit: '',
-    neutral: 0,
-  },
-  ...(unit
-    ? [
-        {
-          id: 'amount' as const,
-          label: 'gives',
-          help: kind === 'sun' ? 'What arrives at right angles.' : 'All the light that it gives off.',
-          low: 0,
-          high: 1e9,
-          step: 5,
-          digits: 1,
-          unit: kind === 'sun' ? (unit === 'lumen' ? 'lux' : 'W/m²') : unit === 'lumen' ? 'lm' : 'W',
-        },
-      ]
-    : [
-        {
-          id: 'stops' as const,
-          label: 'strength',
-          help: 'Each stop doubles it.',
-          low: -30,
-          high: 30,
-          step: 0.02,
-          digits: 2,
-          unit: 'stops',
-        },
-      ]),
-  ...(kind === 'sun'
-    ? [
-        {
-          id: 'diameter' as const,
-          label: 'apparent size',
-          help: 'The sun has 0.53 degrees; larger is softer.',
-          low: 0.05,
-          high: 90,
-          step: 0.02,
-          digits: 2,
-          unit: 'deg',
-        },
-      ]
-    : [
-        {
-          id: 'width' as const,
-          label: kind === 'box' ? 'width' : 'diameter',
-          help: '',
-          low: 0.002,
-          high: 100,
-          step: 0.005,
-          digits: 3,
-          unit: 'm',
-        },
-        ...(kind === 'box' || kind === 'tube'
-          ? [
-              {
-                id: 'height' as const,
-                label: kind === 'tube' ? 'length' : 'height of the box',
-                help: '',
-                low: 0.002,
-                high: 100,
-                step: 0.005,
-                digits: 3,
-                unit: 'm',
-              },
-            ]
-          : []),
-        {
-          id: 'distance' as const,
-          label: 'distance',
-          help: 'From what it points at.',
-          low: 0.05,
-          high: 10000,
-          step: 0.02,
-          digits: 2,
-          unit: 'm',
-        },
-        ...(kind === 'spot'
-          ? [
-              {
-                id: 'cone' as const,
-                label: 'cone',
-                help: 'Its full angle.',
-                low: 1,
-                high: 178,
-                step: 0.2,
-                digits: 1,
-                unit: 'deg',
-                neutral: 40,
-              },
-              {
-                id: 'softness' as const,
-                label: 'softness',
-                help: 'Which share of the cone fades.',
-                low: 0,
-                high: 1,
-                step: 0.004,
-                digits: 2,
-                unit: '',
-                neutral: 0.3,
-              },
-            ]
-          : []),
-      ]),
-]
-const valueOf = (entry: LightSettings, field: Field): Animatable =>
-  (entry[field.id] as Animatable | undefined) ?? field.neutral ?? 0
+type Numeric = {
+  [K in keyof typeof FIELDS]: (typeof FIELDS)[K] extends { kind: 'number' } ? K : never
+}[keyof typeof FIELDS]
+const valueOf = (entry: LightSettings, { id, neutral }: { id: keyof LightSettings; neutral?: number }): Animatable =>
+  (entry[id] as Animatable | undefined) ?? neutral ?? 0
 const set = (id: string, field: string, value: Animatable, live: boolean): void =>
   light(
     id,
@@ -316,21 +189,12 @@ const takeSun = (): void => {
           />
         </div>
         <ValueLine
-          v-for="field in fieldsOf(entry)"
-          :key="field.id"
-          :model-value="valueOf(entry, field)"
-          v-bind="{
-            label: field.label,
-            help: field.help,
-            low: field.low,
-            high: field.high,
-            step: field.step,
-            digits: field.digits,
-            unit: field.unit,
-            neutral: field.neutral,
-          }"
-          :data-test="`light-${field.id}`"
-          @change="(value, live) => set(entry.id, field.id, value, live)"
+          v-for="{ id, ...field } in linesOf(entry)"
+          :key="id"
+          :model-value="valueOf(entry, { id, neutral: field.neutral })"
+          v-bind="field"
+          :data-test="`light-${id}`"
+          @change="(value, live) => set(entry.id, id, value, live)"
         />
         <p class="soft">
           said in

@@ -7,11 +7,15 @@ import { bringIntoView } from '../../core/shot/fit'
 import { addedCalled, copyObject, groupOf, moveTogether, removeObject, renameObject } from '../../core/shot/objects'
 import type { Animatable } from '../../core/time/curve'
 import type { Role } from '../../core/scene/scene'
+import { ADDED, OBJECT } from '../../core/shot/schema/thing'
+import { partProps, propsOf } from '~/composables/fields'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 import type { SceneInfo } from '~/workers/messages'
 
 const props = defineProps<{ info: SceneInfo }>()
+const OWN = propsOf(OBJECT.fields)
+const SHAPE = propsOf(ADDED.kinds.standin.fields)
 const shot = useShot()
 const view = useView()
 const thing = computed(() => props.info.objects.find(object => object.name === view.picked[0])!)
@@ -185,10 +189,7 @@ const isGround = computed(() => thing.value.role !== 'object')
         v-for="i in 3"
         :key="i"
         :model-value="settings.position?.[i - 1] ?? thing.position[i - 1]!"
-        :label="['Across', 'Up', 'Along'][i - 1]!"
-        :low="-10000"
-        :high="10000"
-        :step="0.01"
+        v-bind="partProps(OBJECT.fields.position, i - 1)"
         class="gap"
         @change="(value, live) => setPart('position', i - 1, value, live)"
       />
@@ -197,22 +198,14 @@ const isGround = computed(() => thing.value.role !== 'object')
         v-for="i in 3"
         :key="i"
         :model-value="settings.rotation?.[i - 1] ?? thing.rotation[i - 1]!"
-        :label="['Heading', 'Tilt', 'Bank'][i - 1]!"
-        :low="-3600"
-        :high="3600"
-        :step="0.2"
-        :digits="1"
+        v-bind="partProps(OBJECT.fields.rotation, i - 1)"
         class="gap"
         @change="(value, live) => setPart('rotation', i - 1, value, live)"
       />
       deg, scaled
       <ValueField
         :model-value="settings.scale ?? 1"
-        label="Scale"
-        :low="0.001"
-        :high="1000"
-        :step="0.003"
-        :neutral="1"
+        v-bind="OWN.scale"
         @change="
           (value, live) =>
             object(
@@ -246,11 +239,7 @@ const isGround = computed(() => thing.value.role !== 'object')
       <template v-if="standIn.shape !== 'profile' && standIn.shape !== 'outline'"
         ><ValueField
           :model-value="standIn.width"
-          label="Width"
-          :low="0.001"
-          :high="10000"
-          :step="0.01"
-          unit="m"
+          v-bind="SHAPE.width"
           @change="(value, live) => shapeField('width', value, live)"
         />
         wide</template
@@ -258,11 +247,7 @@ const isGround = computed(() => thing.value.role !== 'object')
         >,
         <ValueField
           :model-value="standIn.height"
-          label="Height"
-          :low="0.001"
-          :high="10000"
-          :step="0.01"
-          unit="m"
+          v-bind="SHAPE.height"
           data-test="standin-height"
           @change="(value, live) => shapeField('height', value, live)"
         />
@@ -271,11 +256,7 @@ const isGround = computed(() => thing.value.role !== 'object')
         >,
         <ValueField
           :model-value="standIn.depth"
-          label="Depth"
-          :low="0.001"
-          :high="10000"
-          :step="0.01"
-          unit="m"
+          v-bind="SHAPE.depth"
           @change="(value, live) => shapeField('depth', value, live)"
         />
         deep</template
@@ -325,12 +306,7 @@ const isGround = computed(() => thing.value.role !== 'object')
         Its shadow at
         <ValueField
           :model-value="settings.shadowDensity ?? 1"
-          label="Shadow density"
-          help="Laid on afterwards: nothing is rendered again."
-          :low="0"
-          :high="4"
-          :step="0.005"
-          :neutral="1"
+          v-bind="OWN.shadowDensity"
           data-test="shadow-density"
           @change="
             (value, live) =>
@@ -347,12 +323,7 @@ const isGround = computed(() => thing.value.role !== 'object')
           v-for="i in [0, 1, 2] as const"
           :key="i"
           :model-value="settings.shadowColour?.[i] ?? 0"
-          :label="`Shadow ${['red', 'green', 'blue'][i]}`"
-          help="Light that fills the shadow in, of the plate’s own."
-          :low="0"
-          :high="1"
-          :step="0.002"
-          :neutral="0"
+          v-bind="partProps(OBJECT.fields.shadowColour, i)"
           class="gap"
           @change="
             (value, live) =>
@@ -372,12 +343,7 @@ const isGround = computed(() => thing.value.role !== 'object')
         Wet by
         <ValueField
           :model-value="settings.wet ?? 0"
-          label="Wetness"
-          help="How much of what smooth wet ground mirrors of the objects it mirrors, in the pass “wet ground”."
-          :low="0"
-          :high="1"
-          :step="0.004"
-          :neutral="0"
+          v-bind="OWN.wet"
           data-test="wet"
           @change="
             (value, live) =>
@@ -394,11 +360,7 @@ const isGround = computed(() => thing.value.role !== 'object')
           >, rough by
           <ValueField
             :model-value="settings.wetRoughness ?? 0"
-            label="Roughness of the water"
-            :low="0"
-            :high="1"
-            :step="0.004"
-            :neutral="0"
+            v-bind="OWN.wetRoughness"
             @change="
               (value, live) =>
                 object(

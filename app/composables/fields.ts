@@ -13,33 +13,31 @@ export interface FieldProps {
   unit: string
   neutral?: number
 }
-export const numberProps = ({
+/** In a line of its own, which begins with what it is called. */
+export function lineProps({
   label = '',
   help = '',
   low,
   high,
+  hand,
   step,
   digits,
   unit,
   neutral,
-}: NumberField): FieldProps => ({ label: capital(label), help, low, high, step, digits, unit, neutral })
-/** Of one of several numbers in a row. */
-export const partProps = ({ parts, hand, step, neutral }: ValuesField, index: number): FieldProps => ({
-  label: capital(parts[index]!),
-  help: '',
-  low: hand[0],
-  high: hand[1],
-  step,
-  digits: 2,
-  unit: '',
-  neutral,
-})
-/** All numbers of a thing by their names. */
-export const propsOf = <F extends object>(
-  fields: F,
-): { [K in keyof F]: F[K] extends { kind: 'number' } ? FieldProps : never } =>
+}: NumberField): FieldProps {
+  const [from, to] = hand ?? [low, high]
+  return { label, help, low: from, high: to, step, digits, unit, neutral }
+}
+/** One of several numbers in a row. */
+export const partProps = (
+  { parts, help = '', hand: [low, high], step, digits, neutral }: ValuesField,
+  index: number,
+): FieldProps => ({ label: capital(parts[index]!), help, low, high, step, digits, unit: '', neutral })
+type Numbers<F> = { [K in keyof F as F[K] extends { kind: 'number' } ? K : never]: FieldProps }
+/** All numbers of a thing by their names, to stand within a sentence. */
+export const propsOf = <F extends object>(fields: F): Numbers<F> =>
   Object.fromEntries(
-    Object.entries(fields).flatMap(([key, field]) =>
-      (field as NumberField).kind === 'number' ? [[key, numberProps(field as NumberField)]] : [],
-    ),
-  ) as never
+    Object.entries(fields as Record<string, NumberField>)
+      .filter(([, { kind }]) => kind === 'number')
+      .map(([key, field]) => [key, { ...lineProps(field), label: capital(field.label ?? key) }]),
+  ) as Numbers<F>

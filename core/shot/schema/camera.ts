@@ -5,18 +5,18 @@ import { RATE } from './picture'
 
 export const CAMERA = thing(
   {
-    focalLength: value(1, 5000, { label: 'focal length', unit: 'mm' }),
-    sensorWidth: value(0.1, 1000, { label: 'sensor width', unit: 'mm' }),
-    x: anyValue({ label: 'across', unit: 'm' }),
+    focalLength: value(1, 5000, { label: 'focal length', hand: [4, 2000], step: 0.1, digits: 1, unit: 'mm' }),
+    sensorWidth: value(0.1, 1000, { label: 'sensor width', hand: [1, 200], step: 0.05, digits: 1, unit: 'mm' }),
+    x: anyValue({ label: 'across', hand: [-10000, 10000], unit: 'm' }),
     /** Height above the ground. */
-    y: anyValue({ label: 'up', unit: 'm' }),
-    z: anyValue({ label: 'along', unit: 'm' }),
-    heading: anyValue({ label: 'heading', unit: 'deg' }),
-    pitch: value(-90, 90, { label: 'pitch', unit: 'deg' }),
-    bank: anyValue({ label: 'bank', unit: 'deg' }),
+    y: anyValue({ label: 'height', hand: [-1000, 10000], step: 0.005, unit: 'm' }),
+    z: anyValue({ label: 'along', hand: [-10000, 10000], unit: 'm' }),
+    heading: anyValue({ label: 'heading', hand: [-3600, 3600], step: 0.1, unit: 'deg' }),
+    pitch: value(-90, 90, { label: 'pitch', step: 0.05, unit: 'deg' }),
+    bank: anyValue({ label: 'bank', hand: [-180, 180], step: 0.02, unit: 'deg' }),
     /** The optical centre off the middle of the frame: the view shifted, in half widths and half heights (right and up). */
-    shiftX: optional(value(-4, 4, { label: 'shift across' })),
-    shiftY: optional(value(-4, 4, { label: 'shift up' })),
+    shiftX: optional(value(-4, 4, { label: 'shifted right', step: 0.001, digits: 3, neutral: 0 })),
+    shiftY: optional(value(-4, 4, { label: 'shifted up', step: 0.001, digits: 3, neutral: 0 })),
   },
   { title: 'Camera' },
 )

@@ -22,6 +22,8 @@ export interface NumberField extends About {
   whole: boolean
   low: number
   high: number
+  /** How far the hand goes, where that is less. */
+  hand?: readonly [number, number]
   unit: string
   /** What a drag of one pixel adds. */
   step: number
@@ -65,6 +67,7 @@ export interface ValuesField extends About {
   hand: readonly [number, number]
   /** What a drag of one pixel adds. */
   step: number
+  digits: number
   neutral?: number
 }
 export interface BlobField extends About {
@@ -138,7 +141,7 @@ export type ThingOf<F extends Fields> = Plain<
 /** The type that a field stands for. */
 export type ValueOf<F> = F extends Typed<infer T> ? (F extends { nullable: true } ? T | null : T) : never
 
-type NumberAbout = About & Partial<Pick<NumberField, 'unit' | 'step' | 'digits' | 'neutral' | 'pixels'>>
+type NumberAbout = About & Partial<Pick<NumberField, 'hand' | 'unit' | 'step' | 'digits' | 'neutral' | 'pixels'>>
 const numberField =
   <T>(animated: boolean, whole: boolean) =>
   (low: number, high: number, about: NumberAbout = {}): NumberField & Typed<T> => ({
@@ -193,7 +196,7 @@ const numbersField =
 export const pair = numbersField<[number, number]>(2)
 export const three = numbersField<[number, number, number]>(3)
 export const matrix = numbersField<number[]>(16)
-type ValuesAbout = Partial<Pick<ValuesField, 'hand' | 'step' | 'neutral'>>
+type ValuesAbout = About & Partial<Pick<ValuesField, 'hand' | 'step' | 'digits' | 'neutral'>>
 /** Three that may hold keys, with what each is called. */
 export const threeValues = (
   parts: readonly [string, string, string],
@@ -205,6 +208,7 @@ export const threeValues = (
   high: ANY,
   hand: [-ANY, ANY],
   step: 0.01,
+  digits: 2,
   ...about,
 })
 /** Linear Rec.709. A key may swing past what the hand gives: who reads it holds it back. */

@@ -31,9 +31,9 @@ export const PIN = thing({ local: three(), pixel: place() })
 
 export const OBJECT = thing({
   /** Metres; absent: as in the file. */
-  position: optional(threeValues(['across', 'up', 'along'])),
-  rotation: optional(threeValues(['heading', 'tilt', 'bank'])),
-  scale: optional(value(1e-4, 1e4, { label: 'scale' })),
+  position: optional(threeValues(['across', 'up', 'along'], { hand: [-10000, 10000] })),
+  rotation: optional(threeValues(['heading', 'tilt', 'bank'], { hand: [-3600, 3600], step: 0.2, digits: 1 })),
+  scale: optional(value(1e-4, 1e4, { label: 'scale', hand: [0.001, 1000], step: 0.003, neutral: 1 })),
   role: optional(choice(['object', 'catcher', 'holdout'], { label: 'role' })),
   hidden: optional(flag()),
   absent: optional(flag()),
@@ -53,17 +53,33 @@ export const OBJECT = thing({
   darkens: optional(flag()),
   darkened: optional(flag()),
   /** How much of what smooth wet ground would mirror of the objects this catcher mirrors, and its roughness. */
-  wet: optional(value(0, 1, { label: 'wet' })),
-  wetRoughness: optional(value(0, 1, { label: 'wet roughness' })),
+  wet: optional(
+    value(0, 1, {
+      label: 'wetness',
+      help: 'How much of what smooth wet ground mirrors of the objects it mirrors, in the pass “wet ground”.',
+      step: 0.004,
+      neutral: 0,
+    }),
+  ),
+  wetRoughness: optional(value(0, 1, { label: 'roughness of the water', step: 0.004, neutral: 0 })),
   /** How much of the shadow on this catcher is laid on the plate; 1 as rendered. */
-  shadowDensity: optional(value(0, 4, { label: 'shadow density', neutral: 1 })),
+  shadowDensity: optional(
+    value(0, 4, {
+      label: 'shadow density',
+      help: 'Laid on afterwards: nothing is rendered again.',
+      step: 0.005,
+      neutral: 1,
+    }),
+  ),
   /** Colour that this catcher's shadow is tinted with, linear Rec.709; 0 0 0 as rendered. */
-  shadowColour: optional(colourValues('shadow ')),
+  shadowColour: optional(
+    colourValues('shadow ', { help: 'Light that fills the shadow in, of the plate’s own.', hand: [0, 1], neutral: 0 }),
+  ),
   pins: optional(rows(PIN, 40)),
 })
 
 const NAMED = { name: text(1, 300) }
-const side = (label: string): ReturnType<typeof value> => value(0.001, 1e5, { label, unit: 'm' })
+const side = (label: string): ReturnType<typeof value> => value(0.001, 1e5, { label, hand: [0.001, 10000], unit: 'm' })
 /** An object that is not in the file: a copy of one, or a stand-in for something in the plate. */
 export const ADDED = either('kind', {
   copy: thing({ ...NAMED, kind: choice(['copy']), of: objectName() }, { title: ({ name }) => name }),
@@ -78,12 +94,13 @@ export const ADDED = either('kind', {
       points: list(pair(), MAXIMUM_POINTS),
       /** Linear Rec.709 where it does not take its colour from the plate. */
       colour: three(0, 1),
-      roughness: value(0, 1, { label: 'roughness' }),
+      roughness: value(0, 1, { label: 'roughness', step: 0.004 }),
     },
     { title: ({ name }) => name },
   ),
 })
 
+const SHIFT = { help: 'In widths of the picture.', hand: [-100, 100] as const, step: 0.003, digits: 3, neutral: 0 }
 /** A picture laid on an object, in the object's own space. */
 export const PRINT = thing(
   {
@@ -98,14 +115,14 @@ export const PRINT = thing(
     /** Half width of the throw at one metre; only from a camera. */
     tangent: number(0, 1000),
     /** Width on the object in metres (front), or as a share of the camera's view (camera). */
-    size: value(0.0001, 10000, { label: 'size' }),
+    size: value(0.0001, 10000, { label: 'width', hand: [0.0001, 1000], step: 0.003, digits: 3 }),
     /** Degrees, and shares of its width. */
-    turn: anyValue({ label: 'turn' }),
-    shiftX: anyValue({ label: 'shift across' }),
-    shiftY: anyValue({ label: 'shift up' }),
-    opacity: value(0, 1, { label: 'opacity' }),
+    turn: anyValue({ label: 'turn', hand: [-3600, 3600], step: 0.2, digits: 1, unit: 'deg', neutral: 0 }),
+    shiftX: anyValue({ ...SHIFT, label: 'shift across' }),
+    shiftY: anyValue({ ...SHIFT, label: 'shift up' }),
+    opacity: value(0, 1, { label: 'opacity', step: 0.004, neutral: 1 }),
     instead: flag(),
-    roughness: orNull(value(0, 1, { label: 'roughness' })),
+    roughness: orNull(value(0, 1, { label: 'roughness', step: 0.004 })),
   },
   { title: ({ name }) => name },
 )
