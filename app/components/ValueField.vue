@@ -79,26 +79,33 @@ function up(event: PointerEvent) {
   view.dragging = false
   if (moved) emit('change', props.modelValue, false)
   else if (event.detail < 2)
-    setTimeout(() => {
-      if (!resetAt || Date.now() - resetAt > 400) edit()
-    }, 220)
+    // Unless it becomes a double click, or one types at once
+    opening = setTimeout(() => void edit(), 220)
 }
-let resetAt = 0
+let opening: ReturnType<typeof setTimeout> | undefined
 function reset() {
-  resetAt = Date.now()
+  clearTimeout(opening)
   if (props.neutral !== undefined) emit('change', props.neutral, false)
 }
 /** begun: what was typed already, in place of the value. */
 async function edit(begun?: string) {
+  clearTimeout(opening)
   editing.value = true
   bad.value = false
   text.value = begun ?? String(round(now.value))
+  found = begun === undefined ? text.value : ''
   await nextTick()
   if (begun === undefined) input.value?.select()
   else input.value?.focus()
 }
+/** What stood there when it was opened: left as it was it says nothing, whatever the value has become meanwhile. */
+let found = ''
 function commit() {
   if (!editing.value) return
+  if (text.value === found) {
+    editing.value = false
+    return
+  }
   const value = arithmetic(text.value, now.value)
   if (value === undefined) {
     bad.value = true

@@ -222,6 +222,36 @@ test('a name that is being typed stays while the shot changes around it; Escape 
   expect((await documentOf(page, stage, id)).document.build.layers.plate.name).toBe('sea wall')
 })
 
+test('a value that is typed right after the click on it is taken whole; one that is opened and left says nothing', async ({
+  page,
+  stage,
+}) => {
+  const id = await newShot(page, stage)
+  await go(page, 'build')
+  const opacity = at(page, 'layer-Plate').locator('[data-test=opacity]')
+  await at(page, 'layer-Plate').click()
+  await opacity.click()
+  await page.keyboard.type('0.4')
+  await page.keyboard.press('Enter')
+  await page.waitForTimeout(500)
+  await expect(opacity).toHaveText('0.40')
+  // Opened; then somebody else changes it, and one leaves it
+  await opacity.click()
+  await expect(page.locator('.value-input')).toHaveValue('0.4')
+  await saved(page)
+  const { revision } = await documentOf(page, stage, id)
+  const patch = [{ op: 'replace', path: '/build/layers/plate/opacity', value: 0.9 }]
+  await page.request.patch(`${stage.address}/api/shots/${id}`, {
+    data: { version: 2, revision, label: 'elsewhere', patch },
+  })
+  await expect.poll(async () => (await documentOf(page, stage, id)).revision).toBe(revision + 1)
+  await page.waitForTimeout(500)
+  await page.locator('.value-input').blur()
+  await expect(opacity).toHaveText('0.90')
+  await saved(page)
+  expect((await documentOf(page, stage, id)).document.build.layers.plate.opacity).toBe(0.9)
+})
+
 test('keys act only when nothing under the focus takes them: figures begin to type, selected text is left alone', async ({
   page,
   stage,
