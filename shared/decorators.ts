@@ -104,7 +104,7 @@ export const IsOrder = (options?: ValidationOptions) =>
   decorator(
     'isOrder',
     value => {
-      if (typeof value !== 'string') return false
+      if (typeof value !== 'string' || value.length > 200) return false
       try {
         generateKeyBetween(value, null)
         return true

@@ -15,8 +15,7 @@ import {
   type ValidationError,
   type ValidationOptions,
 } from 'class-validator'
-import type { Field, Fields } from '../core/shot/schema/field'
-import { text } from '../core/shot/schema/field'
+import { ROW_FIELDS, type Field, type Fields } from '../core/shot/schema/field'
 import { SHOT } from '../core/shot/schema/shot'
 import { fieldsIn, thingField } from '../core/shot/schema/walk'
 import { IsAnimatable, IsAnimatables, IsBlob, IsNumbers, IsOrder, IsRecord } from './decorators'
@@ -43,6 +42,8 @@ function checksOf(field: Field, options?: ValidationOptions): Check[] {
       return [IsAnimatables(field.parts.length, field.low, field.high, options)]
     case 'blob':
       return [IsBlob({ ...options, nullable: !!field.nullable && !!options?.each })]
+    case 'order':
+      return [IsOrder(options)]
     case 'list':
       return [IsArray(), ArrayMaxSize(field.most), ...(isWhole(field.of) ? checksOf(field.of, { each: true }) : [])]
     case 'rows':
@@ -68,15 +69,13 @@ function classOf(fields: Fields): new () => object {
   classes.set(fields, Made)
   return Made
 }
-const ROW: Fields = { id: text(1, 40), order: text(1, 200) }
 const rowFields = new WeakMap<Fields, Fields>()
 /** The fields of a thing that is kept by its id. */
 function asRow(fields: Fields): Fields {
-  const made = rowFields.get(fields) ?? { ...fields, ...ROW }
+  const made = rowFields.get(fields) ?? { ...fields, ...ROW_FIELDS }
   rowFields.set(fields, made)
   return made
 }
-IsOrder()(classOf(ROW).prototype, 'order')
 
 const STRICT = { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true, stopAtFirstError: true }
 

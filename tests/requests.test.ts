@@ -126,6 +126,13 @@ describe('documents', () => {
       /layers\.render\.id: must be the name/,
     ],
     [
+      'a layer with no place in the order',
+      (d: any) => {
+        d.build.layers.render.order = '?'
+      },
+      /layers\.render\.order: order must be a place/,
+    ],
+    [
       'a picture layer without a picture',
       (d: any) => {
         addRow(d.build.layers, { ...d.build.layers.plate, kind: 'picture', id: 'third' })

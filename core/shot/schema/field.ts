@@ -73,6 +73,10 @@ export interface ValuesField extends About {
 export interface BlobField extends About {
   kind: 'blob'
 }
+/** A place among neighbours, as a text that sorts. */
+export interface OrderField extends About {
+  kind: 'order'
+}
 /** A list without names, changed as a whole. */
 export interface ListField extends About {
   kind: 'list'
@@ -123,6 +127,7 @@ export type Field = (
   | NumbersField
   | ValuesField
   | BlobField
+  | OrderField
   | ListField
   | RowsField
   | NamedField
@@ -222,12 +227,13 @@ export const list = <F extends Field & Typed<unknown>>(of: F, most: number): Lis
   of,
   most,
 })
-/** What every row has beside its own fields. */
+/** What every row has beside its own fields (ROW_FIELDS). */
 export interface Row {
   id: string
   /** Its place among its neighbours, as a text that sorts (rows.ts). */
   order: string
 }
+export const ROW_FIELDS: Fields = { id: text(1, 40), order: { kind: 'order' } }
 export const rows = <F extends (ThingField | EitherField) & Typed<unknown>>(
   of: F,
   most: number,
