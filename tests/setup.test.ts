@@ -36,7 +36,8 @@ it('ends what a killed starter left at work, and nothing of one that lives', asy
   expect(pids.filter(isAlive)).toHaveLength(2)
   const next = starter(0)
   await new Promise(resolve => next.on('close', resolve))
-  expect(pids.filter(isAlive)).toHaveLength(1)
+  // It may take a moment until what has ended is taken in
+  await expect.poll(() => pids.filter(isAlive).length, { timeout: 10000 }).toBe(1)
   expect(added()).toHaveLength(1)
   const [last] = added()
   living.kill('SIGKILL')

@@ -51,7 +51,8 @@ async function endLeftovers() {
       const ours = readlinkSync(`/proc/${pid}/cwd`) === realpathSync(root)
       if (ours && isAlive(Number(readFileSync(path, 'utf8')))) continue
       if (ours) process.kill(pid, 'SIGKILL')
-      while (ours && isAlive(pid)) await new Promise(resolve => setTimeout(resolve, 50))
+      // What has ended but is not yet taken in has no folder any more
+      while (ours && readlinkSync(`/proc/${pid}/cwd`)) await new Promise(resolve => setTimeout(resolve, 50))
     } catch {
       // It has ended
     }

@@ -232,7 +232,7 @@ export const useShot = defineStore('shot', {
         const document = copyOf(this.document!)
         const gone = forceChanges(document, conflict.changes)
         if (gone.length)
-          this.message = `${quoted([...new Set(gone.map(({ thing }) => thing.name))])} is no longer there; your change of it was left out.`
+          this.message = `${quoted([...new Set(gone.map(({ thing }) => thing.name))])} ${gone.length > 1 ? 'are' : 'is'} no longer there; what you changed there was left out.`
         this.document = document
         pendingLabel = conflict.label
       }

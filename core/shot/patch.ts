@@ -57,8 +57,6 @@ export const patchOf = (changes: readonly Change[]): Operation[] =>
     const test: Operation = { op: 'test', path: at, value: before }
     return [test, after === undefined ? { op: 'remove', path: at } : { op: 'replace', path: at, value: after }]
   })
-export const patchBetween = (before: ShotDocument, after: ShotDocument): Operation[] =>
-  patchOf(changesBetween(before, after))
 
 /** Changes of one thing that do not fit what somebody else made of it. */
 export interface Refused {

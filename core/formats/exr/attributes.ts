@@ -1,4 +1,5 @@
 // Attributes of OpenEXR headers, and bytes put together.
+import { joined } from '../bytes'
 
 /** An attribute as it stands in the file: kept byte for byte when a file is written again. */
 export interface ExrAttribute {
@@ -59,14 +60,4 @@ export function attributeValue(attribute: ExrAttribute): unknown {
     /* too short for its type: shown as bytes */
   }
   return Array.from(value, byte => byte.toString(16).padStart(2, '0')).join('')
-}
-
-export function joined(parts: Uint8Array[]): Uint8Array {
-  const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0))
-  let at = 0
-  for (const part of parts) {
-    out.set(part, at)
-    at += part.length
-  }
-  return out
 }

@@ -2,7 +2,8 @@
 // tables of ITU-T T.81, annex K, scaled to their smallest entry), to halves with as few bits as that leaves.
 import { zlib } from '../zlib'
 import { preparedBytes, runLengthEncode } from './bytes'
-import { joined, text } from './attributes'
+import { joined } from '../bytes'
+import { text } from './attributes'
 import { COSINES, OLD_RULES, placedChannels, SCHEMES, SIZES, triplesOf, ZIGZAG, type Placed } from './dwa'
 import { floatToHalf, floatsToHalves, halfToFloat, halvesToFloats } from './half'
 import { huffmanEncode } from './huffman'

@@ -1,7 +1,7 @@
 // OpenEXR: read with every compression, as scan lines or tiles, in one part or several, flat or deep; written without
 // loss.
 // Source: "OpenEXR File Layout" and "Technical Introduction to OpenEXR" (openexr.com documentation).
-export { attributeValue, floatAttribute, joined, stringAttribute, type ExrAttribute } from './attributes'
+export { attributeValue, floatAttribute, stringAttribute, type ExrAttribute } from './attributes'
 export { COMPRESSIONS, WRITTEN, type Compression } from './block'
 export { boxHeight, boxWidth, emptyWindow, isExr, readExrHeaders, type Box } from './header'
 export type { ExrType } from './planes'

@@ -1,6 +1,7 @@
 // OpenEXR files written: one part or several, scan lines or tiles; none, RLE, ZIPS, ZIP or PIZ.
+import { joined } from '../bytes'
 import { BadInput, checkSize } from '../errors'
-import { floatAttribute, ints, joined, stringAttribute, text, utf8, type ExrAttribute } from './attributes'
+import { floatAttribute, ints, stringAttribute, text, utf8, type ExrAttribute } from './attributes'
 import { COMPRESSIONS, compressBlock, LINES, WRITTEN, type Compression, type WrittenCompression } from './block'
 import { boxHeight, boxWidth, RESERVED, TYPES } from './header'
 import { BYTES, type BlockChannel } from './planes'

@@ -1,4 +1,5 @@
 // The chunks of a PNG (PNG specification, third edition, 5.3).
+import { joined } from '../bytes'
 
 export interface Chunk {
   kind: string
@@ -22,14 +23,3 @@ export function* chunksOf(bytes: Uint8Array): Generator<Chunk> {
 /** What the chunks of picture data hold together. */
 export const pictureData = (bytes: Uint8Array, chunks: readonly Chunk[]): Uint8Array =>
   joined(chunks.filter(({ kind }) => kind === 'IDAT').map(({ from, to }) => bytes.subarray(from + 8, to - 4)))
-
-export function joined(parts: readonly Uint8Array[]): Uint8Array {
-  if (parts.length === 1) return parts[0]!
-  const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0))
-  let at = 0
-  for (const part of parts) {
-    out.set(part, at)
-    at += part.length
-  }
-  return out
-}

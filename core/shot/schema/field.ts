@@ -11,8 +11,8 @@ export interface About {
 interface Typed<T> {
   readonly sample?: T
 }
-/** What a blob, a name or a number in pixels refers to, for the walks that follow it. */
-export type Reference = 'blob' | 'object' | 'group of light'
+/** What a name is of, for the walks that follow it. */
+export type Reference = 'object'
 
 export interface NumberField extends About {
   kind: 'number'

@@ -1,4 +1,5 @@
 // What the picture is built of, from far to near; and the desk.
+import { CLEAN_AMOUNT } from '../../render/passes'
 import { BLEND_MODES } from '../../layer/modes'
 import {
   anyValue,
@@ -51,8 +52,7 @@ export const RENDER_LAYER = thing(
       share(
         'noise taken out',
         '1 all that is known to be noise, 0 as rendered. A part of it left in keeps fine detail alive.',
-        // CLEAN_AMOUNT of render/passes.ts
-        0.8,
+        CLEAN_AMOUNT,
       ),
     ),
     wet: optional(share('wet ground', '1 as rendered.', 1, 4)),
@@ -112,7 +112,7 @@ export const BUILD = thing(
         everything: DESK_COLUMN,
         objects: named(DESK_COLUMN, 65535, 'object'),
         /** Gains of groups of light. */
-        lights: optional(titled('lights', named(value(0, 64, { neutral: 1 }), 65535, 'group of light'))),
+        lights: optional(titled('lights', named(value(0, 64, { neutral: 1 }), 65535))),
       }),
     ),
   },

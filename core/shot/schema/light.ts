@@ -32,7 +32,7 @@ export const LIGHT = thing(
     name: name(),
     kind: choice(LIGHT_KINDS),
     /** Group that its light counts in where light is told apart; its own name when empty. */
-    group: optional(text(0, 60, { refers: 'group of light' })),
+    group: optional(text(0, 60)),
     on: flag(),
     /** Compass direction it comes from (0 = behind the camera's -Z), height above the horizon. */
     azimuth: anyValue({

@@ -48,7 +48,7 @@ export const OBJECT = thing({
   /** Its shadow is kept on its own. */
   ownShadow: optional(flag()),
   /** Group that its own light counts in where light is told apart. */
-  lightGroup: optional(text(0, 60, { refers: 'group of light' })),
+  lightGroup: optional(text(0, 60)),
   /** By occlusion: whether it darkens others, and is darkened; both unless said. */
   darkens: optional(flag()),
   darkened: optional(flag()),

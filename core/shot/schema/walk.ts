@@ -8,10 +8,6 @@ type Holder = Record<string | number, unknown>
 export interface Place {
   field: Field
   value: unknown
-  /** Where it stands, word by word. */
-  path: readonly string[]
-  /** What holds it: a thing, a record or a list. */
-  holder: Holder
   /** The nearest thing round it. */
   owner: Holder
   /** Puts another value in its place. */
@@ -47,27 +43,24 @@ export function fieldsIn(field: Field, value: unknown, owner: unknown): Fields {
 
 /** Every value that is declared and there, each before what it holds. */
 export function eachPlace(document: ShotDocument, visit: (place: Place) => void): void {
-  const go = (field: Field, holder: Holder, key: string, path: readonly string[], owner: Holder): void => {
-    const value = holder[key]
-    if (value === undefined || value === null) return
-    const here = [...path, key]
-    visit({
-      field,
-      value,
-      path: here,
-      holder,
-      owner,
-      put: other => {
-        holder[key] = other
-      },
-    })
-    within(field, holder[key], here, owner)
+  const within = (field: Field, held: unknown, owner: Holder): void => {
+    const holder = held as Holder
+    const inside = field.kind === 'thing' || field.kind === 'either' ? holder : owner
+    for (const [key, of] of Object.entries(fieldsIn(field, held, owner))) {
+      const value = holder[key]
+      if (value === undefined || value === null) continue
+      visit({
+        field: of,
+        value,
+        owner: inside,
+        put: other => {
+          holder[key] = other
+        },
+      })
+      within(of, holder[key], inside)
+    }
   }
-  const within = (field: Field, value: unknown, path: readonly string[], owner: Holder): void => {
-    const inside = field.kind === 'thing' || field.kind === 'either' ? (value as Holder) : owner
-    for (const [key, of] of Object.entries(fieldsIn(field, value, owner))) go(of, value as Holder, key, path, inside)
-  }
-  within(SHOT, document, [], document as unknown as Holder)
+  within(SHOT, document, document as unknown as Holder)
 }
 
 /** What declares the value at a place, and what the things round it are called from the outermost in. */
@@ -93,7 +86,7 @@ export function declared(
 }
 
 /** What a thing is called where its values are listed. */
-export function titleOf(field: Field, value: unknown): string | undefined {
+function titleOf(field: Field, value: unknown): string | undefined {
   const title = field.kind === 'named' ? field.title : thingField(field, value)?.title
   return typeof title === 'function' ? title(value as never) : title
 }
