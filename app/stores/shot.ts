@@ -1,8 +1,8 @@
 // The open shot. Every change is kept in this browser at once and saved to the server as a JSON Patch on the revision
 // it was made from.
-import type { Operation } from 'fast-json-patch'
-import jsonPatch from 'fast-json-patch'
+import jsonPatch, { type Operation } from 'fast-json-patch'
 import { defineStore } from 'pinia'
+import { toRaw } from 'vue'
 import { DOCUMENT_VERSION, type ShotDocument } from '../../core/shot/document'
 import { ofToday } from '../../core/shot/migrate'
 import { changesBetween, forceChanges, layChanges, patchOf, type Change, type Refused } from '../../core/shot/patch'
@@ -17,6 +17,8 @@ interface ServerShot {
   cursor: number
   changes: number
 }
+/** As it is, without what watches it: changes make a new document, so nobody alters this one. */
+const plain = (document: ShotDocument | null): ShotDocument => toRaw(document)!
 const copyOf = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 const keepKey = (id: string): string => `northmist/unsaved/${id}`
 
@@ -129,7 +131,7 @@ export const useShot = defineStore('shot', {
 
     /** What the server does not have yet: what differs, and what is asked about. */
     unsaved(): Change[] {
-      return [...changesBetween(committed!, copyOf(this.document!)), ...(this.conflict?.changes ?? [])]
+      return [...changesBetween(committed!, plain(this.document)), ...(this.conflict?.changes ?? [])]
     },
     keepOrForget() {
       const changes = this.unsaved()
@@ -188,7 +190,7 @@ export const useShot = defineStore('shot', {
         })
       await saving
       // What was changed while the request was under way
-      if ((this.state as string) === 'saved' && changesBetween(committed!, copyOf(this.document)).length)
+      if ((this.state as string) === 'saved' && changesBetween(committed!, plain(this.document)).length)
         return this.save()
     },
 
@@ -197,7 +199,7 @@ export const useShot = defineStore('shot', {
       if (error.status === 409) {
         const { revision, document } = error.data as { revision: number; document: ShotDocument }
         // Also what was changed while the request was under way
-        const ours = changesBetween(committed!, copyOf(this.document!))
+        const ours = changesBetween(committed!, plain(this.document))
         committed = document
         this.revision = revision
         this.layOver(document, label, ours)
@@ -273,7 +275,7 @@ export const useShot = defineStore('shot', {
     /** Another page, or a job, changed the shot. */
     async heard(revision: number) {
       if (revision <= this.revision || saving) return
-      if (changesBetween(committed!, copyOf(this.document!)).length) return this.save()
+      if (changesBetween(committed!, plain(this.document)).length) return this.save()
       await this.refresh()
     },
     async refresh() {
