@@ -2,7 +2,7 @@
 // How a clip stands in the shot, as lines with their values in place.
 import type { ClipUse } from '../../core/shot/document'
 import { perSecond, parseRate, rateText } from '../../core/time/rate'
-import type { ClipEnds } from '../../core/time/retime'
+import type { ClipTiming } from '../../core/shot/schema/picture'
 import { isCurve, valueAt, type Animatable } from '../../core/time/curve'
 import { useShot } from '~/stores/shot'
 
@@ -236,7 +236,7 @@ const freeze = (): void =>
         data-test="clip-ends"
         @change="
           put('Ends of a clip', found => {
-            found.timing.ends = ($event.target as HTMLSelectElement).value as ClipEnds
+            found.timing.ends = ($event.target as HTMLSelectElement).value as ClipTiming['ends']
           })
         "
       >

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { CRYPTO_RANKS, isDepth, MOST_CRYPTO_RANKS, passOf, PASS_GROUPS, PASSES } from '../../core/render/passes'
-import { OUTLINE, type OutlineSettings } from '../../core/render/outline'
+import { OUTLINE } from '../../core/render/outline'
+import type { OutlineSettings } from '../../core/shot/schema/passes'
 import { MIST } from '../../core/render/passes'
 import { touchedPasses } from '../../core/shot/stamp'
 import { hasObjects } from '../../core/shot/scene'

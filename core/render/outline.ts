@@ -1,22 +1,8 @@
 // Lines round things: where one object, material or fold of a surface meets another, as a soft matte of a chosen width.
+import type { OutlineSettings } from '../shot/schema/passes'
 import * as L from '../../kernels/assembly/layout'
 import type { Pool } from '../engine/pool'
 
-export interface OutlineSettings {
-  /** Pixels. */
-  width: number
-  /** Degrees between two facings from which a fold is drawn; 180 draws none. */
-  crease: number
-  /** Lines between materials of one object. */
-  materials: boolean
-  /** Metres at which lines have their width; nearer ones are wider, farther ones finer. 0: all are alike. */
-  distance: number
-  /** 0..1: how much the width wavers, and over how many metres. */
-  waver: number
-  waverSize: number
-  /** On which side of an edge: on both, on the nearer thing only (to be taken out of it), or outside of it. */
-  side: 'both' | 'inside' | 'outside'
-}
 export const OUTLINE: OutlineSettings = {
   width: 2,
   crease: 50,

@@ -1,4 +1,5 @@
 // What a render keeps a pixel, laid out for the passes that are asked for, and the planes made from it.
+import type { SampleLimits } from '../shot/schema/passes'
 import * as L from '../../kernels/assembly/layout'
 import { float, type Pool } from '../engine/pool'
 import { anyNeeds, CRYPTO_RANKS, NO_DEPTH, PASSES, type LightPart } from './passes'
@@ -251,14 +252,6 @@ export function blankPasses(width: number, height: number, layout: PixelLayout):
       ]),
     ),
   }
-}
-
-/** Samples after which a kind of pass gets no more; as many as the others where it is not said. */
-export interface SampleLimits {
-  light?: number
-  shadow?: number
-  occlusion?: number
-  beyond?: number
 }
 
 /**

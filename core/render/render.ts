@@ -1,22 +1,15 @@
 // Drives the path tracer: settings in, samples in rounds, passes out.
+import type { OutlineSettings, SampleLimits } from '../shot/schema/passes'
 import * as L from '../../kernels/assembly/layout'
 import type { Pool } from '../engine/pool'
 import type { Camera } from '../scene/scene'
 import type { CompiledScene } from './compile'
-import { OUTLINE, outlineOf, type OutlineSettings } from './outline'
+import { OUTLINE, outlineOf } from './outline'
 import { putRows, rowsKept } from './keptrows'
 import { anyNeeds, MIST } from './passes'
 import { settle } from './settle'
 import { quietPixels, varianceByHalves, varianceOf } from './noise'
-import {
-  blankPasses,
-  pixelLayout,
-  resolvePlanes,
-  sumOf,
-  type PixelLayout,
-  type RenderedPasses,
-  type SampleLimits,
-} from './planes'
+import { blankPasses, pixelLayout, resolvePlanes, sumOf, type PixelLayout, type RenderedPasses } from './planes'
 
 export interface RenderSettings {
   width: number

@@ -1,6 +1,7 @@
 // Retiming against closed forms.
 import { describe, expect, it } from 'vitest'
-import { clipAt, lengthInShot, plainTiming, type ClipTiming } from './retime'
+import { clipAt, lengthInShot, plainTiming } from './retime'
+import type { ClipTiming } from '../shot/schema/picture'
 import { rateOf } from './rate'
 
 const R = rateOf(24)

@@ -1,28 +1,8 @@
 // Which frames of a clip stand at a frame of the shot.
-import { valueAt, type Animatable } from './curve'
+import type { ClipTiming } from '../shot/schema/picture'
+import { valueAt } from './curve'
 import { perSecond, type Rate } from './rate'
 
-export type ClipEnds = 'nothing' | 'hold' | 'loop' | 'mirror'
-export interface ClipTiming {
-  /** Frame of the shot where the first used frame of the clip stands. */
-  start: number
-  /** First and last frame of the clip that are used, counted from 0. */
-  from: number
-  to: number
-  /** 1 as it is, 0.5 half as fast. */
-  speed: number
-  reverse: boolean
-  /** Before its first and after its last frame. */
-  ends: ClipEnds
-  /** Between two frames: a mix of both, or the earlier one. */
-  blend: boolean
-  /** frames: one frame of the clip a frame of the shot; time: by the clock, when the rates differ. */
-  conform: 'frames' | 'time'
-  /** The frame of the clip at each frame of the shot, in place of speed and direction. */
-  retime?: Animatable
-  /** This frame of the clip, for as long as the clip lasts. */
-  frozen?: number
-}
 export const plainTiming = (count: number, start = 1): ClipTiming => ({
   start,
   from: 0,

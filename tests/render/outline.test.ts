@@ -1,6 +1,7 @@
 // Lines round things: their length, width and side against geometry.
 import { describe, expect, it } from 'vitest'
-import { nearestSeed, OUTLINE, type OutlineSettings } from '../../core/render/outline'
+import { nearestSeed, OUTLINE } from '../../core/render/outline'
+import type { OutlineSettings } from '../../core/shot/schema/passes'
 import type { Part, Scene } from '../../core/scene/scene'
 import { rotationFromDegrees } from '../../core/scene/vector'
 import { ball, lookAt, material, object, quad, renderScene, scene } from '../scenes'

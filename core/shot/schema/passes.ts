@@ -19,15 +19,15 @@ import {
 } from './field'
 import { SIZE } from './picture'
 
-/** Samples after which a kind of pass gets no more. */
-export const LIMITS = thing({
+/** Samples after which a kind of pass gets no more; as many as the others where it is not said. */
+const LIMITS = thing({
   light: optional(whole(1, 65536)),
   shadow: optional(whole(1, 65536)),
   occlusion: optional(whole(1, 65536)),
   beyond: optional(whole(1, 65536)),
 })
 /** How the edges of things are drawn. */
-export const OUTLINE_FIELD = thing({
+const OUTLINE_FIELD = thing({
   width: number(0.1, 40, { unit: 'px' }),
   /** Degrees between two facings from which a fold is drawn; 180 draws none. */
   crease: number(0, 180, { unit: 'deg' }),
@@ -97,5 +97,7 @@ export const PASSES_FIELD = thing({
   file: orNull(PASS_FILE),
 })
 
+export type SampleLimits = ValueOf<typeof LIMITS>
+export type OutlineSettings = ValueOf<typeof OUTLINE_FIELD>
 export type PassFileReference = ValueOf<typeof PASS_FILE>
 export type PassSettings = ValueOf<typeof PASSES_FIELD>

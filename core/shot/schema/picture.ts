@@ -74,5 +74,6 @@ export const PICTURE_FIELDS = {
 export const PICTURE = thing(PICTURE_FIELDS)
 
 export type BlobReference = ValueOf<typeof BLOB_REFERENCE>
+export type ClipTiming = ValueOf<typeof TIMING>
 export type ClipUse = ValueOf<typeof CLIP>
 export type PictureReference = ValueOf<typeof PICTURE>
