@@ -190,6 +190,12 @@ describe('keys under the hand', () => {
   })
 })
 
+it('curves of things in an order come in that order, however they are held', () => {
+  const document = newDocument()
+  for (const id of ['zz', '7', 'b'])
+    addRow(document.finish, { ...newTreatment('exposure', {}, id), values: { stops: withKey(0, 1, 2) } })
+  expect(animatedValues(document).map(({ path }) => path[1])).toEqual(['zz', '7', 'b'])
+})
 it('every curve of a document is found, named, and kept to the rate', () => {
   const document = newDocument()
   document.scene.camera.pitch = withKey(1, 1, 2)

@@ -219,12 +219,19 @@ export function withoutKeys(curve: Curve, frames: ReadonlySet<number>): Animatab
   return keys.length ? { ...curve, keys } : curve.keys[0]!.value
 }
 
-/** Every curve inside a value of any shape, with the words of its path. */
+/**
+ * Every curve inside a value of any shape, with the words of its path. Things that carry their place in an order (in
+ * `order`) come in it: a database may return them in another.
+ */
 export function eachCurve(value: unknown, visit: (curve: Curve, path: string[]) => void, path: string[] = []): void {
   if (typeof value !== 'object' || value === null) return
   if (isCurve(value)) {
     visit(value, path)
     return
   }
-  for (const [key, entry] of Object.entries(value)) eachCurve(entry, visit, [...path, key])
+  const entries = Object.entries(value) as [string, { order?: unknown } | null][]
+  const orderOf = ([, entry]: (typeof entries)[number]): unknown => entry?.order
+  if (entries.every(entry => typeof orderOf(entry) === 'string'))
+    entries.sort((a, b) => ((orderOf(a) as string) < (orderOf(b) as string) ? -1 : 1))
+  for (const [key, entry] of entries) eachCurve(entry, visit, [...path, key])
 }
