@@ -18,6 +18,7 @@ const BROWSER = ['kernels', 'core', 'shared', 'app']
 const CORE_ORDER = [
   'text',
   'engine',
+  'plan',
   'colour',
   'scene',
   'formats',

@@ -98,10 +98,8 @@ export const build: Command = {
       const evaluator = new Evaluator(engine.pool, blob =>
         parseClipFrame(blob) ? decoded.get(blob) : readInput(fileOf(blob)),
       )
-      const made = async (frame: number): Promise<Uint8Array> => {
-        const picture = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'finish' } })
-        return deliver(engine.pool, picture, document.view, format)
-      }
+      const made = (frame: number): Promise<Uint8Array> =>
+        deliver(evaluator, { document, frame, show: { kind: 'finish' } }, format)
       if (movie)
         await writeMovie(
           out,

@@ -204,10 +204,9 @@ async function makeShots(engine: Engine): Promise<void> {
     )
     const { first, last } = document.frames
     const frame = Math.round(first + (last - first) * 0.75)
-    const picture = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'finish' } })
-    writeFileSync(join(projectRoot(), '.build/demo.png'), deliver(engine.pool, picture, shot.document.view, 'png8'))
-    const half = await evaluator.evaluate({ document, frame, shrink: 2, show: { kind: 'finish' } })
-    const png = readPng(deliver(engine.pool, half, shot.document.view, 'png8'))
+    const finished = { document, frame, show: { kind: 'finish' } } as const
+    writeFileSync(join(projectRoot(), '.build/demo.png'), await deliver(evaluator, finished, 'png8'))
+    const png = readPng(await deliver(evaluator, { ...finished, shrink: 2 }, 'png8'))
     keep(shot.thumbnail, writeJpeg(png, 88))
   }
   writeFileSync(join(folder, 'shots.json'), `${JSON.stringify(list, null, 1)}\n`)
@@ -279,16 +278,14 @@ async function makePictures(engine: Engine): Promise<void> {
   const far = depths.reduce((a, b) => Math.max(a, b))
   for (const id of eachPass(made.passFile!.passes, made.passFile!.lights)) {
     if (id.startsWith('by_light.') && id !== lightLayer('left lamp')) continue
-    const picture = await evaluator.evaluate({
-      document,
-      frame: 1,
-      shrink: 4,
-      show: { kind: 'pass', id, near, far: id.startsWith('mirrored') ? far * 2 : far },
-    })
-    writeFileSync(
-      join(to, `${id.replace(/\..*/, '')}.jpg`),
-      writeJpeg(readPng(deliver(engine.pool, picture, seenPlain(id) ? 'plain' : document.view, 'png8')), 86),
+    const show = { kind: 'pass', id, near, far: id.startsWith('mirrored') ? far * 2 : far } as const
+    const png = await deliver(
+      evaluator,
+      { document, frame: 1, shrink: 4, show },
+      'png8',
+      seenPlain(id) ? 'plain' : document.view,
     )
+    writeFileSync(join(to, `${id.replace(/\..*/, '')}.jpg`), writeJpeg(readPng(png), 86))
   }
 }
 

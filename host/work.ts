@@ -307,10 +307,9 @@ export async function makeFile(
     return { blob: whole, name, bytes: await store.size(whole) }
   }
   report.progress(0.1, 'building the picture')
-  const picture = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'finish' } })
+  const bytes = await deliver(evaluator, { document, frame, show: { kind: 'finish' } }, format)
   if (report.cancelled()) throw new Cancelled()
   report.progress(0.6, 'writing the file')
-  const bytes = deliver(engine.pool, picture, document.view, format)
   const blob = await store.put(bytes)
   return { blob, name: `${plain}.${DELIVERY_ENDINGS[format]}`, bytes: bytes.length }
 }

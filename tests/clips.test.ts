@@ -52,7 +52,7 @@ const shotOf = (plate: PictureReference): ShotDocument => {
 }
 /** The code shown at a frame, mixes as fractions of a code (in linear light undone). */
 async function codeAt(document: ShotDocument, frame: number, small = false): Promise<number> {
-  const { raster } = await new Evaluator(engine.pool, blob => store.get(blob), 2 ** 26).evaluate({
+  const raster = await new Evaluator(engine.pool, blob => store.get(blob), 2 ** 26).evaluate({
     document,
     frame,
     shrink: 1,
@@ -99,7 +99,7 @@ describe('a sequence', () => {
     const there = (await readdir(join(store.frames.folder, plate.blob))).sort()
     expect(there).toEqual(['0.jpg', '1.jpg', '4.jpg'])
     const played = async (shot: ShotDocument, frame: number): Promise<number> => {
-      const { raster } = await new Evaluator(engine.pool, blob => store.get(blob), 2 ** 26).evaluate({
+      const raster = await new Evaluator(engine.pool, blob => store.get(blob), 2 ** 26).evaluate({
         document: shot,
         frame,
         shrink: 1,
@@ -289,7 +289,7 @@ describe('a video', () => {
     const plate = await clipOfVideo(store, await made('d.mov', ['-c:v', 'prores_ks', '-vf', 'setsar=4/3']), 'd.mov')
     bringPlate(document, plate)
     expect([document.frame, frameFaults(document)]).toEqual([{ width: 85, height: 48 }, []])
-    const { raster } = await new Evaluator(engine.pool, blob => store.get(blob), 2 ** 26).evaluate({
+    const raster = await new Evaluator(engine.pool, blob => store.get(blob), 2 ** 26).evaluate({
       document,
       frame: 1,
       shrink: 1,
@@ -400,7 +400,7 @@ describe('the small pictures that clips are played from', () => {
     expect(pictureSize(await store.get(clipFrame(plate.blob, 0, true)))).toEqual({ width: 960, height: 540 })
     const evaluator = new Evaluator(engine.pool, blob => store.get(blob))
     const shown = async (small: boolean): Promise<Float32Array> => {
-      const { raster } = await evaluator.evaluate({ document, frame: 3, shrink: 2, show: { kind: 'finish' }, small })
+      const raster = await evaluator.evaluate({ document, frame: 3, shrink: 2, show: { kind: 'finish' }, small })
       return engine.kernels.floats(raster.pointer, raster.width * raster.height * 4).slice()
     }
     const miss = (a: Float32Array, b: Float32Array): number => {

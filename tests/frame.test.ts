@@ -41,7 +41,7 @@ const grey = async (width: number, height: number, code: number): Promise<Pictur
 })
 /** Middle and spread of what is brighter than half, as shares of the frame. */
 async function brightPart(document: ShotDocument, frame: number): Promise<number[]> {
-  const { raster } = await new Evaluator(engine.pool, blob => store.get(blob), 2 ** 26).evaluate({
+  const raster = await new Evaluator(engine.pool, blob => store.get(blob), 2 ** 26).evaluate({
     document,
     frame,
     shrink: 1,

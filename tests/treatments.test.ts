@@ -1,7 +1,8 @@
 // Each treatment against its definition in double precision, at every proxy size, under mattes and partial alpha.
 import { describe, expect, it } from 'vitest'
 import { Kernels } from '../core/engine/memory'
-import { float, Pool } from '../core/engine/pool'
+import { boxOf } from '../core/engine/box'
+import { Pool } from '../core/engine/pool'
 import { TREATMENTS, treatmentOf } from '../core/treatment/registry'
 import { kernelModule } from '../host/engine'
 
@@ -17,26 +18,25 @@ function treat(
   options: { strength?: number; matte?: ArrayLike<number>; shrink?: 1 | 2 | 4 } = {},
 ): Float32Array {
   const treatment = treatmentOf(id)
-  const given = kernels.place(Float32Array.from(pixels))
-  const out = kernels.allocate(width * height * 16)
-  const matte = options.matte ? kernels.place(Float32Array.from(options.matte)) : 0
+  const area = boxOf(width, height)
+  const source = { pointer: kernels.place(Float32Array.from(pixels)), ...area }
+  const out = { pointer: kernels.allocate(width * height * 16), ...area }
+  const matte = options.matte ? { pointer: kernels.place(Float32Array.from(options.matte)), ...area } : undefined
   const all = {
     ...Object.fromEntries(treatment.parameters.map(parameter => [parameter.id, parameter.neutral])),
     ...values,
   }
-  pool.run(treatment.kernel, Math.ceil(height / 16), [
-    width,
-    height,
-    given,
+  const { kernel, straight, given } = treatment.point
+  pool.run(kernel, area, {
+    source,
     out,
     matte,
-    float(options.strength ?? 1),
-    treatment.unpremultiplied ? 1 : 0,
-    0,
-    ...treatment.words(all, { width, height, shrink: options.shrink ?? 1 }),
-  ])
-  const result = kernels.floats(out, width * height * 4).slice()
-  for (const pointer of [given, out, matte]) kernels.dispose(pointer)
+    strength: options.strength ?? 1,
+    straight: straight ? 1 : 0,
+    ...given(all, { width, height, shrink: options.shrink ?? 1 }),
+  })
+  const result = kernels.floats(out.pointer, width * height * 4).slice()
+  for (const raster of [source, out, matte]) kernels.dispose(raster?.pointer ?? 0)
   return result
 }
 const close = (ours: ArrayLike<number>, expected: number[], tolerance = 2e-6): void => {
@@ -180,10 +180,4 @@ describe('every treatment', () => {
       expect(help).toMatch(/\.$/)
     },
   )
-})
-
-it('words beyond what a kernel can be given are refused, not lost', () => {
-  const words = (count: number): number[] => Array.from({ length: count }, () => 0)
-  expect(() => pool.run(1, 0, words(48))).not.toThrow()
-  expect(() => pool.run(1, 0, words(49))).toThrow('Kernel 1 was given 49 words; there is room for 48.')
 })

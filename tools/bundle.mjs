@@ -14,7 +14,7 @@ const ENTRIES = {
   engineThread: 'host/engineThread.ts',
   engineProcess: 'host/engineProcess.ts',
 }
-const SOURCES = ['cli', 'host', 'core', 'demo', 'kernels/assembly', 'shared', 'tools']
+const SOURCES = ['cli', 'host', 'core', 'demo', 'kernels', 'shared', 'tools']
 
 const newestIn = folder =>
   Math.max(

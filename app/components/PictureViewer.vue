@@ -1,11 +1,12 @@
 <script setup lang="ts">
 // The one viewer: picture, zoom, pan, readout, picking, the dividing line. Stations lay their own handles over it
 // (slot).
-import type { Without } from '../../core/compose/evaluate'
+import type { Without } from '../../core/compose/plan'
 import { meantBy, type Meant } from '../../core/compose/probe'
 import { passOf } from '../../core/render/passes'
 import { passBlobAt } from '../../core/shot/passFrames'
-import { engine } from '~/composables/engine'
+import { boxOf, common, heightOf, holds, widthOf, type Box } from '../../core/engine/box'
+import { Dropped, engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
 import { CHANNELS, SEEN_WORDS, useView } from '~/stores/view'
 import type { Picture, PictureOrder, PixelReading } from '~/workers/messages'
@@ -72,18 +73,40 @@ const order = (without: Without | undefined = view.held ?? undefined): PictureOr
   view: view.viewOverride,
 })
 
-// Latest wins: while one picture is computed, only the newest wish is kept
-let computing = false
+/** Seen of a large frame, with some room round it, in its pixels at a size; undefined where most of it is seen. */
+function seenArea(shrunk: number): Box | undefined {
+  const { width, height } = frame.value
+  const scale = zoom.value * shrunk
+  const room = (side: number): number => (side / scale) * ROOM_ROUND
+  const across = room(size.width)
+  const down = room(size.height)
+  const area = common(boxOf(Math.max(1, Math.floor(width / shrunk)), Math.max(1, Math.floor(height / shrunk))), {
+    left: Math.floor(-left.value / scale - across),
+    top: Math.floor(-top.value / scale - down),
+    right: Math.ceil((size.width - left.value) / scale + across),
+    bottom: Math.ceil((size.height - top.value) / scale + down),
+  })
+  const share = (widthOf(area) * heightOf(area) * shrunk * shrunk) / (width * height)
+  return size.width > 0 && share > 0 && share < 0.7 ? area : undefined
+}
+const ROOM_ROUND = 0.12
+
+// Latest wins: while one picture is computed, only the newest wish is kept. A step of a drag is finished, so that
+// something moves; all else that is not wanted any more is dropped at once
+let computing: { step: boolean } | undefined
 let wanted = false
 let settle: ReturnType<typeof setTimeout> | undefined
+/** What is painted of the frame, at its full size; undefined: all. */
+let painted: Box | undefined
 async function draw() {
   if ((props.replacement !== undefined && props.replacement !== null) || view.playing) return
   if (!shot.document || !nowCanvas.value) return
   if (computing) {
     wanted = true
+    if (!(computing.step && view.dragging)) engine.drop()
     return
   }
-  computing = true
+  computing = { step: false }
   busy.value = true
   try {
     // The plate is there at once; the passes take a moment to unpack
@@ -91,9 +114,18 @@ async function draw() {
       paint(nowCanvas.value, await engine.picture({ ...order(), show: { kind: 'plate' } }))
     do {
       wanted = false
+      computing.step = view.dragging
       const fast = view.dragging && frame.value.width * frame.value.height > 1.5e6
-      const picture = await engine.picture({ ...order(), shrink: fast && shrink.value === 1 ? 2 : shrink.value })
+      const shrunk = fast && shrink.value === 1 ? 2 : shrink.value
+      const area = seenArea(shrunk)
+      const picture = await engine.picture({ ...order(), shrink: shrunk, area }, true)
       paint(nowCanvas.value, picture)
+      painted = area && {
+        left: area.left * shrunk,
+        top: area.top * shrunk,
+        right: area.right * shrunk,
+        bottom: area.bottom * shrunk,
+      }
       milliseconds.value = picture.milliseconds
       fault.value = ''
       if (fast) {
@@ -105,12 +137,23 @@ async function draw() {
     } while (wanted)
     if (view.compare) await drawBefore()
   } catch (error) {
-    fault.value = (error as Error).message
+    if (!(error instanceof Dropped)) fault.value = (error as Error).message
   }
-  computing = false
+  computing = undefined
   busy.value = false
   if (wanted) void draw()
 }
+// A part that was not computed comes into view
+watch([left, top, zoom, () => size.width, () => size.height], () => {
+  if (!painted) return
+  const seen = common(boxOf(frame.value.width, frame.value.height), {
+    left: -left.value / zoom.value,
+    top: -top.value / zoom.value,
+    right: (size.width - left.value) / zoom.value,
+    bottom: (size.height - top.value) / zoom.value,
+  })
+  if (!holds(painted, seen)) void draw()
+})
 async function drawBefore() {
   if (!view.compare || !beforeCanvas.value) return
   const other =
@@ -121,15 +164,19 @@ async function drawBefore() {
           without: undefined,
         }
       : order(view.compare.with === 'as rendered' ? { clean: true } : { treatments: true })
-  paint(beforeCanvas.value, await engine.picture(other))
+  paint(beforeCanvas.value, await engine.picture({ ...other, area: seenArea(other.shrink) }, true))
 }
-function paint(canvas: HTMLCanvasElement | undefined, picture: Pick<Picture, 'width' | 'height' | 'codes'>) {
+function paint(canvas: HTMLCanvasElement | undefined, picture: Pick<Picture, 'width' | 'height' | 'codes' | 'part'>) {
   if (!canvas) return
-  if (canvas.width !== picture.width || canvas.height !== picture.height) {
-    canvas.width = picture.width
-    canvas.height = picture.height
+  const { width, height, left, top } = picture.part ?? { ...picture, left: 0, top: 0 }
+  if (canvas.width !== width || canvas.height !== height) {
+    canvas.width = width
+    canvas.height = height
   }
-  canvas.getContext('2d')!.putImageData(new ImageData(picture.codes, picture.width, picture.height), 0, 0)
+  const context = canvas.getContext('2d')!
+  // What is not of this picture must not stand beside it
+  if (picture.part) context.clearRect(0, 0, width, height)
+  context.putImageData(new ImageData(picture.codes, picture.width, picture.height), left, top)
 }
 watch(
   () => [

@@ -14,20 +14,31 @@ import type {
   SceneInfo,
   ScenePreview,
   SnappedLines,
+  Told,
 } from '~/workers/messages'
 import type { CameraSettings, FilePlace, ShotDocument } from '../../core/shot/document'
+import { stepsTo } from '../../core/shot/patch'
 
 let worker: Worker | undefined
 let next = 1
+/** The document that the engine knows; the next one is told by what differs. */
+let told: ShotDocument | undefined
+/** Counts what the page has turned to; the engine looks at it between two bands of work. */
+const turn = new Int32Array(new SharedArrayBuffer(4))
+
+/** Work that was dropped for something later. */
+export class Dropped extends Error {}
 const waiting = new Map<number, { resolve(value: unknown): void; reject(error: Error): void }>()
 
 function started(): Worker {
   if (!worker) {
     worker = new EngineWorker()
-    worker.onmessage = (event: MessageEvent<{ id: number; result?: unknown; error?: string }>) => {
+    worker.postMessage({ id: 0, call: 'turn', turn: turn.buffer })
+    worker.onmessage = (event: MessageEvent<{ id: number; result?: unknown; error?: string; dropped?: boolean }>) => {
       const entry = waiting.get(event.data.id)
       waiting.delete(event.data.id)
-      if (event.data.error !== undefined) entry?.reject(new Error(event.data.error))
+      if (event.data.dropped) entry?.reject(new Dropped())
+      else if (event.data.error !== undefined) entry?.reject(new Error(event.data.error))
       else entry?.resolve(event.data.result)
     }
     worker.onerror = event => {
@@ -44,9 +55,21 @@ function call<T>(message: EngineCall): Promise<T> {
     waiting.set(id, { resolve: resolve as (value: unknown) => void, reject })
     // Plain data: Vue's proxies cannot be sent, a file as it is can
     started().postMessage(
-      message.call === 'describe' ? { id, ...message } : JSON.parse(JSON.stringify({ id, ...message })),
+      message.call === 'describe' ? { id, ...message } : JSON.parse(JSON.stringify({ id, ...briefly(message) })),
     )
   })
+}
+
+/** A message with its document told by what differs from the one before: documents are never changed in place. */
+function briefly(message: EngineCall): object {
+  const document = 'order' in message ? message.order.document : 'document' in message ? message.document : undefined
+  if (!document) return message
+  const now = toRaw(document)
+  const steps = stepsTo(told ?? ({} as ShotDocument), now)
+  told = now
+  return 'order' in message
+    ? { ...message, order: { ...message.order, document: { steps } satisfies Told } }
+    : { ...message, document: { steps } satisfies Told }
 }
 
 export const engine = {
@@ -55,7 +78,13 @@ export const engine = {
     started()
   },
   describe: (file: File) => call<PictureDescription>({ call: 'describe', file }),
-  picture: (order: PictureOrder) => call<Picture>({ call: 'picture', order }),
+  /** droppable: rejected with Dropped after the next `drop`. */
+  picture: (order: PictureOrder, droppable = false) =>
+    call<Picture>({ call: 'picture', order: droppable ? { ...order, turn: Atomics.load(turn, 0) } : order }),
+  /** What was asked for so far as droppable is not wanted any more. */
+  drop: () => {
+    Atomics.add(turn, 0, 1)
+  },
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
   spread: (document: ShotDocument, frame: number, bins: number, near: number, far: number) =>
     call<Float32Array>({ call: 'spread', document, frame, bins, near, far }),

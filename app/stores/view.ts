@@ -1,7 +1,7 @@
 // How the picture is looked at: the same at every station, never part of the shot.
 import { seenPlain } from '../../core/render/passes'
 import { defineStore } from 'pinia'
-import type { Show } from '../../core/compose/evaluate'
+import type { Show } from '../../core/compose/plan'
 import type { StandInShape } from '../../core/scene/standin'
 import type { Meant } from '../../core/compose/probe'
 import type { Seen } from '../../core/render/passes'

@@ -4,11 +4,12 @@ import { useCodecFiles } from '../../core/formats/gltf/codecs'
 import { factsOf, guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
 import { lensOf } from '../../core/formats/picture/exif'
 import { fromCodes, readPicture } from '../../core/formats/picture/picture'
-import { Evaluator, type Keyed } from '../../core/compose/evaluate'
+import { Evaluator } from '../../core/compose/evaluate'
+import { frameSize, workSize } from '../../core/compose/plan'
 import { Kernels } from '../../core/engine/memory'
 import { byteRestorer } from '../../core/engine/unpack'
 import { useRestorer } from '../../core/formats/exr/bytes'
-import { Pool } from '../../core/engine/pool'
+import { Pool, Stopped } from '../../core/engine/pool'
 import { unpacking } from '../../core/render/openpasses'
 import type { Seen } from '../../core/render/passes'
 import { depthSpread, nothingThere, probe } from '../../core/compose/probe'
@@ -20,7 +21,7 @@ import { findSun, mainLightOf, type FoundSun } from '../../core/scene/environmen
 import { foldEdges } from '../../core/scene/edges'
 import { straightPlace } from '../../core/shot/lens'
 import { objectsOf } from '../../core/shot/objects'
-import { useSmallDecoder } from '../../core/compose/sources'
+import { useSmallDecoder } from '../../core/compose/files'
 import {
   fileSceneAt,
   loadSceneFiles,
@@ -36,6 +37,7 @@ import { placeFile } from '../../core/shot/fit'
 import { valueAt } from '../../core/time/curve'
 import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
+import { followed } from '../../core/shot/patch'
 import { inOrder } from '../../core/shot/rows'
 import { degreesFromRotation, identity, transformPoint, turnAndSizes } from '../../core/scene/vector'
 import { ScenePreviewer } from './preview'
@@ -49,6 +51,7 @@ import type {
   PixelReading,
   SceneInfo,
   SnappedLines,
+  Told,
 } from './messages'
 import BandWorker from './band.worker?worker'
 
@@ -117,23 +120,39 @@ useSmallDecoder(async bytes => {
   return fromCodes('jpeg', { width, height, channels: 4, maximum: 255, data })
 })
 
+/** What the page has turned to by now. */
+let turn: Int32Array | undefined
+const isPast = (wanted: number | undefined): boolean => wanted !== undefined && !!turn && Atomics.load(turn, 0) > wanted
+
 async function picture(order: PictureOrder): Promise<Picture> {
   const { pool, evaluator } = await engine
+  if (isPast(order.turn)) throw new Stopped()
   const started = performance.now()
-  const result = await evaluator.evaluate(request(order))
+  const { area } = order
+  const stop = (): boolean => isPast(order.turn)
+  const result = await evaluator.evaluate(request(order), { area, stop })
   const codes = displayCodes(pool, result, order.view ?? order.document.view, 2 ** order.stops, order.channel)
-  return { width: result.raster.width, height: result.raster.height, codes, milliseconds: performance.now() - started }
+  const { left, top, width, height } = result
+  const whole = frameSize(order)
+  return {
+    width,
+    height,
+    codes,
+    ...(area ? { part: { left, top, width: whole.width, height: whole.height } } : {}),
+    milliseconds: performance.now() - started,
+  }
 }
 
 async function read(order: PictureOrder, u: number, v: number): Promise<PixelReading> {
   const { pool, evaluator } = await engine
-  const result: Keyed = await evaluator.evaluate(request(order))
-  const { width, height, pointer } = result.raster
-  const x = Math.min(width - 1, Math.max(0, Math.floor(u * width)))
-  const y = Math.min(height - 1, Math.max(0, Math.floor(v * height)))
-  const rgba = [...pool.kernels.floats(pointer + (y * width + x) * 16, 4)] as [number, number, number, number]
+  const { width, height } = frameSize(order)
+  const left = Math.min(width - 1, Math.max(0, Math.floor(u * width)))
+  const top = Math.min(height - 1, Math.max(0, Math.floor(v * height)))
+  const area = { left, top, right: left + 1, bottom: top + 1 }
+  const { pointer } = await evaluator.evaluate(request(order), { area })
+  const rgba = [...pool.kernels.floats(pointer, 4)] as [number, number, number, number]
   const { document, show } = order
-  const file = evaluator.sources.passes
+  const file = evaluator.files.passes
   const { width: w, height: h } = document.frame
   const [across, down] = document.passes.file?.margin ?? [0, 0]
   // From the place seen to the straight one, and from there into the file, which reaches beyond the frame
@@ -165,15 +184,14 @@ async function describe(file: File): Promise<PictureDescription> {
 /** The border of named things, where they cover half of a pixel: an SVG path in pixels of the frame; none: ''. */
 async function highlight(document: ShotDocument, at: number, names: string[], seen: Seen): Promise<string> {
   const { pool, evaluator } = await engine
-  await evaluator.sources.prepare(document, at)
-  if (!evaluator.sources.passes) return ''
-  const size = evaluator.workSize({ document, shrink: 1 })
-  const frame = evaluator.frameSize({ document, shrink: 1 })
-  const whole = await unpacking(() => {
-    evaluator.cache.begin()
-    return evaluator.matte({ names, of: 'objects', seen, invert: false }, size, false).raster.pointer
-  })
-  return borderPath(pool.kernels.floats(whole, size.width * size.height), size, frame)
+  const matte = await evaluator.matte(document, at, { names, of: 'objects', seen, invert: false })
+  if (!matte) return ''
+  const size = workSize({ document, shrink: 1 })
+  return borderPath(
+    pool.kernels.floats(matte.pointer, matte.width * matte.height),
+    size,
+    frameSize({ document, shrink: 1 }),
+  )
 }
 
 async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneInfo> {
@@ -235,9 +253,12 @@ async function snap(
   lines: { from: [number, number]; to: [number, number] }[],
 ): Promise<SnappedLines> {
   const { pool, evaluator } = await engine
-  const {
-    raster: { width, height, pointer },
-  } = await evaluator.evaluate({ document, frame, shrink: 1, show: { kind: 'plate', straight: true } })
+  const { width, height, pointer } = await evaluator.evaluate({
+    document,
+    frame,
+    shrink: 1,
+    show: { kind: 'plate', straight: true },
+  })
   const picture = edgePicture(pool.kernels.floats(pointer, width * height * 4), width, height)
   return lines.map(line => snapLine(picture, width, height, line.from, line.to) ?? null)
 }
@@ -266,13 +287,16 @@ async function answer(call: EngineCall): Promise<unknown> {
   switch (call.call) {
     case 'describe':
       return describe(call.file)
+    case 'turn':
+      turn = new Int32Array(call.turn)
+      return null
     case 'picture':
       return picture(call.order)
     case 'read':
       return read(call.order, call.u, call.v)
     case 'spread': {
-      await evaluator.sources.prepare(call.document, call.frame)
-      const file = evaluator.sources.passes
+      await evaluator.files.prepare(call.document, call.frame)
+      const file = evaluator.files.passes
       return file ? unpacking(() => depthSpread(file, call.bins, call.near, call.far)) : new Float32Array(call.bins)
     }
     case 'highlight':
@@ -286,8 +310,9 @@ async function answer(call: EngineCall): Promise<unknown> {
     }
     case 'placeFile': {
       const { scene } = await filesOf(call.document)
-      const words = scene && placeFile(call.document, scene, call.frame)
-      return { place: call.document.scene.filePlace, words }
+      const placed = structuredClone(call.document)
+      const words = scene && placeFile(placed, scene, call.frame)
+      return { place: placed.scene.filePlace, words }
     }
     case 'edges':
       return edges(call.document, call.frame, call.names)
@@ -330,14 +355,32 @@ async function work(): Promise<void> {
       const codes = pictured?.codes ?? pictured?.picture?.shown.codes
       self.postMessage({ id, result }, { transfer: codes ? [codes.buffer] : [] })
     } catch (error) {
-      self.postMessage({ id, error: (error as Error).message })
+      self.postMessage(error instanceof Stopped ? { id, dropped: true } : { id, error: (error as Error).message })
     }
-    // Lets calls that came meanwhile into the list
-    await new Promise(resolve => setTimeout(resolve))
+    await breath()
   }
   busy = false
 }
-self.onmessage = (event: MessageEvent<{ id: number } & EngineCall>) => {
-  waiting.push(event.data)
+
+/** Lets calls that came meanwhile into the list; at once, where a timer would wait for some milliseconds. */
+const channel = new MessageChannel()
+const breath = (): Promise<unknown> =>
+  new Promise(resolve => {
+    channel.port1.onmessage = resolve
+    channel.port2.postMessage(null)
+  })
+
+/** The document that the page told of last; what is made of it is never changed. */
+let told = {} as ShotDocument
+function whole(call: EngineCall): EngineCall {
+  const known = (document: ShotDocument): ShotDocument => {
+    told = followed(told, (document as unknown as Told).steps)
+    return told
+  }
+  if ('order' in call) return { ...call, order: { ...call.order, document: known(call.order.document) } }
+  return 'document' in call ? ({ ...call, document: known(call.document) } as EngineCall) : call
+}
+self.onmessage = ({ data: { id, ...call } }: MessageEvent<{ id: number } & EngineCall>) => {
+  waiting.push({ id, ...whole(call as EngineCall) })
   void work()
 }

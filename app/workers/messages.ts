@@ -1,13 +1,19 @@
 // What the page and the engine worker say to each other.
 import type { PictureFacts } from '../../core/formats/picture/describe'
 import type { AlphaKind } from '../../core/formats/picture/picture'
-import type { Show, Without } from '../../core/compose/evaluate'
+import type { Show, Without } from '../../core/compose/plan'
 import type { Seen } from '../../core/render/passes'
 import type { Probe } from '../../core/compose/probe'
 import type { ShotDocument } from '../../core/shot/document'
 import type { SnapResult } from '../../core/match/snap'
 import type { Role } from '../../core/scene/scene'
+import type { Box } from '../../core/engine/box'
+import type { Step } from '../../core/shot/patch'
 
+/** A document as what differs from the one that was sent before. */
+export interface Told {
+  steps: Step[]
+}
 export interface PictureOrder {
   document: ShotDocument
   frame: number
@@ -18,11 +24,17 @@ export interface PictureOrder {
   stops: number
   channel: number
   view?: string
+  /** Only a part of the frame, in its pixels at that size. */
+  area?: Box
+  /** Not worth finishing once the page has turned to something later. */
+  turn?: number
 }
 export interface Picture {
   width: number
   height: number
   codes: Uint8ClampedArray<ArrayBuffer>
+  /** Where it lies in the whole frame at that size, and how large that is; left out: it is the whole. */
+  part?: { left: number; top: number; width: number; height: number }
   milliseconds: number
 }
 export interface SceneInfo {
@@ -99,6 +111,7 @@ export interface PictureDescription {
 
 export type EngineCall =
   | { call: 'describe'; file: File }
+  | { call: 'turn'; turn: SharedArrayBuffer }
   | { call: 'picture'; order: PictureOrder }
   | { call: 'read'; order: PictureOrder; u: number; v: number }
   | { call: 'spread'; document: ShotDocument; frame: number; bins: number; near: number; far: number }

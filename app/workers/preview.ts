@@ -1,6 +1,7 @@
 // What the scene will look like, refined sample by sample while one works: path-traced, laid over the plate with its
 // shadow.
 import type { Evaluator } from '../../core/compose/evaluate'
+import { boxOf } from '../../core/engine/box'
 import type { Pool } from '../../core/engine/pool'
 import { displayCodes } from '../../core/compose/deliver'
 import { compileScene, type CompiledScene } from '../../core/render/compile'
@@ -71,21 +72,17 @@ export class ScenePreviewer {
     const { kernels } = this.pool
     // The first look may be coarse; then the render lies over the plate as sharp as that is
     const coarse = samples < 2
-    const size = coarse || plate.raster.width < passes.width ? passes : plate.raster
+    const size = coarse || plate.width < passes.width ? passes : plate
     const pointer = kernels.allocate(size.width * size.height * 16)
     try {
       layOver(
         passes,
-        kernels.floats(plate.raster.pointer, plate.raster.width * plate.raster.height * 4),
-        plate.raster,
+        kernels.floats(plate.pointer, plate.width * plate.height * 4),
+        plate,
         kernels.floats(pointer, size.width * size.height * 4),
         size,
       )
-      const codes = displayCodes(
-        this.pool,
-        { key: '', raster: { width: size.width, height: size.height, pointer, bytes: size.width * size.height * 16 } },
-        document.view,
-      )
+      const codes = displayCodes(this.pool, { pointer, ...boxOf(size.width, size.height) }, document.view)
       return {
         samples,
         picture: {

@@ -56,9 +56,9 @@ export function viewOf(id: string): ViewTransform {
  * float.
  */
 export function viewTables(view: ViewTransform): { thresholds: Float32Array; guess: Uint8Array } {
-  const thresholds = new Float32Array(257)
+  const thresholds = new Float32Array(258)
   for (let code = 1; code < 256; code++) thresholds[code] = Math.fround(view.decode((code - 0.5) / 255))
-  thresholds[256] = Infinity
+  thresholds.fill(Infinity, 256)
   const guess = new Uint8Array(65536)
   const bits = new Uint32Array(1)
   const float = new Float32Array(bits.buffer)
@@ -69,5 +69,7 @@ export function viewTables(view: ViewTransform): { thresholds: Float32Array; gue
     guess[high] = code
   }
   guess.fill(255, 0x7f80, 0x8000)
+  for (let high = 1; high < 0x8000; high++)
+    if (guess[high]! - guess[high - 1]! > 2) throw new Error(`The view “${view.id}” is too steep for its table.`)
   return { thresholds, guess }
 }

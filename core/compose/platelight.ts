@@ -10,15 +10,11 @@ export async function plateLight(
   document: ShotDocument,
   frame: number,
 ): Promise<{ width: number; height: number; pixels: Float32Array }> {
-  const { raster } = await evaluator.evaluate({
+  const { width, height, pointer } = await evaluator.evaluate({
     document,
     frame,
     shrink: document.frame.width > 1024 ? 2 : 1,
     show: { kind: 'plate', straight: true },
   })
-  return {
-    width: raster.width,
-    height: raster.height,
-    pixels: evaluator.pool.kernels.floats(raster.pointer, raster.width * raster.height * 4).slice(),
-  }
+  return { width, height, pixels: evaluator.pool.kernels.floats(pointer, width * height * 4).slice() }
 }

@@ -2,9 +2,13 @@
 import { nameHash } from '../engine/murmur'
 import { namesOf } from '../render/openpasses'
 import { passOf } from '../render/passes'
-import type { Evaluator, Keyed } from './evaluate'
-import type { Size } from './size'
+import { heightOf, sameBox, widthOf } from '../engine/box'
+import { kernelNode, scriptNode, type Node } from '../plan/node'
 import { COVERAGE_RANKS } from '../../kernels/assembly/layout'
+import { Clear, Grey } from '../../kernels/records'
+import { PIXEL_BYTES, type Raster } from '../../kernels/record'
+import type { PassNodes } from './sources'
+import { boxOfSize } from './size'
 
 /** A colour of its own for a name: even steps around the hue circle by the golden angle, three lightnesses. */
 export function nameColour(name: string): [number, number, number] {
@@ -16,81 +20,108 @@ export function nameColour(name: string): [number, number, number] {
   return [part(0), part(4), part(2)]
 }
 
-/** near, far: metres shown as white and black of a depth. */
-export function showPass(evaluator: Evaluator, show: { id: string; near?: number; far?: number }, size: Size): Keyed {
+type Put = (out: Float32Array, i: number) => unknown
+
+/** near, far: metres shown as white and black of a depth. Throws StillPacked. */
+export function showPass(passes: PassNodes, show: { id: string; near?: number; far?: number }): Node {
+  const window = boxOfSize(passes.size)
   const pass = passOf(show.id)
-  if (!pass) return evaluator.black(size)
-  const { sources } = evaluator
-  const memory = evaluator.pool.kernels
-  const pixels = size.width * size.height
-  const perPixel = (parts: unknown[], put: (out: Float32Array, i: number) => unknown): Keyed =>
-    evaluator.operator(size, ['show', 2, show.id, ...parts], raster => {
-      const out = memory.floats(raster.pointer, pixels * 4)
-      for (let i = 0; i < pixels; i++) {
-        put(out, i)
-        out[i * 4 + 3] = 1
-      }
-    })
+  if (!pass) return kernelNode(Clear, {}, { window })
+  /** An opaque picture of which a function puts the colour of each pixel, given the numbers of others. */
+  const perPixel = (inputs: readonly Node[], parts: readonly unknown[], start: (values: Float32Array[]) => Put): Node =>
+    scriptNode(
+      ['show', 3, show.id, ...parts],
+      'colour',
+      window,
+      (raster, rasters, kernels) => {
+        const count = widthOf(raster) * heightOf(raster)
+        const out = kernels.floats(raster.pointer, count * 4)
+        const put = start(
+          rasters.map((input, k) =>
+            rowsOf(input, raster, (at, length) => kernels.floats(at, length), PIXEL_BYTES[inputs[k]!.pixel] / 4),
+          ),
+        )
+        for (let i = 0; i < count; i++) {
+          put(out, i)
+          out[i * 4 + 3] = 1
+        }
+      },
+      { inputs },
+    )
   if (pass.kind === 'metres') {
-    const depth = sources.single(pass.channels[0]!, size)
-    const metres = memory.floats(depth.raster.pointer, pixels)
     const near = show.near ?? 1
     const far = Math.max(near + 1e-3, show.far ?? 20)
-    return perPixel([depth.key, near, far], (out, i) => {
-      const value = 1 - Math.min(1, Math.max(0, (metres[i]! - near) / (far - near)))
+    return perPixel([passes.single(pass.channels[0]!)], [near, far], ([metres]) => (out, i) => {
+      const value = 1 - Math.min(1, Math.max(0, (metres![i]! - near) / (far - near)))
       out.fill(value, i * 4, i * 4 + 3)
     })
   }
   if (pass.coverage) {
     const { of, seen } = pass.coverage
-    const coverage = sources.coverage(of, size, seen)
-    const colours = [[0, 0, 0] as [number, number, number], ...namesOf(sources.passes!, of).map(nameColour)]
-    const held = memory.floats(coverage.raster.pointer, pixels * COVERAGE_RANKS * 2)
-    return perPixel([coverage.key], (out, i) => {
+    const coverage = passes.coverage(of, seen)
+    const colours = [[0, 0, 0] as [number, number, number], ...namesOf(passes.file, of).map(nameColour)]
+    return perPixel([coverage], [namesOf(passes.file, of)], ([held]) => (out, i) => {
       for (let c = 0; c < 3; c++) {
         let sum = 0
         for (let rank = 0; rank < COVERAGE_RANKS; rank++)
-          sum += held[(i * COVERAGE_RANKS + rank) * 2 + 1]! * colours[held[(i * COVERAGE_RANKS + rank) * 2]!]![c]!
+          sum += held![(i * COVERAGE_RANKS + rank) * 2 + 1]! * colours[held![(i * COVERAGE_RANKS + rank) * 2]!]![c]!
         out[i * 4 + c] = sum
       }
     })
   }
   if (pass.kind === 'id') {
-    const ids = sources.single(pass.channels[0]!, size)
-    const names = pass.id === 'material_id' ? sources.passes!.materialNames : sources.passes!.objectNames
+    const names = pass.id === 'material_id' ? passes.file.materialNames : passes.file.objectNames
     const colours = [[0, 0, 0] as [number, number, number], ...names.map(nameColour)]
-    const held = memory.floats(ids.raster.pointer, pixels)
-    return perPixel([ids.key], (out, i) => {
-      out.set(colours[held[i]!] ?? [1, 0, 1], i * 4)
+    return perPixel([passes.single(pass.channels[0]!)], [names], ([ids]) => (out, i) => {
+      out.set(colours[ids![i]!] ?? [1, 0, 1], i * 4)
     })
   }
   if (pass.kind === 'place' || pass.kind === 'uv' || pass.kind === 'motion') {
-    const [x, y, z] = pass.channels.map(name => {
-      const { key, raster } = sources.single(name, size)
-      return { key, values: memory.floats(raster.pointer, pixels) }
-    })
-    const alpha = sources.single('A', size)
-    const covered = memory.floats(alpha.raster.pointer, pixels)
     // Places repeat each metre, texture places each tile; motion is grey at rest, a tenth of the range for each pixel a
     // frame
     const tone =
       pass.kind === 'motion'
         ? (value: number): number => 0.5 + value * 0.05
         : (value: number): number => value - Math.floor(value)
-    return perPixel([x!.key, alpha.key], (out, i) => {
-      if (!(covered[i]! > 0)) return out.fill(0, i * 4, i * 4 + 3)
-      out[i * 4] = tone(x!.values[i]!)
-      out[i * 4 + 1] = tone(y!.values[i]!)
-      out[i * 4 + 2] = z ? tone(z.values[i]!) : pass.kind === 'motion' ? 0.5 : 0
-    })
+    const axes = pass.channels.slice(0, 3)
+    return perPixel(
+      [passes.single('A'), ...axes.map(name => passes.single(name))],
+      [],
+      ([covered, x, y, z]) =>
+        (out, i) => {
+          if (!(covered![i]! > 0)) return out.fill(0, i * 4, i * 4 + 3)
+          out[i * 4] = tone(x![i]!)
+          out[i * 4 + 1] = tone(y![i]!)
+          out[i * 4 + 2] = z ? tone(z[i]!) : pass.kind === 'motion' ? 0.5 : 0
+        },
+    )
   }
-  if (pass.kind === 'share') return evaluator.grey(sources.single(pass.channels[0]!, size), size)
-  const colour = sources.colour(pass.channels, pass.kind === 'ratio' ? 1 : 0, size)
+  if (pass.kind === 'share') return kernelNode(Grey, { source: passes.single(pass.channels[0]!) }, { window })
+  const colour = passes.colour(pass.channels, pass.kind === 'ratio' ? 1 : 0)
   if (pass.kind !== 'direction') return colour
-  const held = memory.floats(colour.raster.pointer, pixels * 4)
   // No direction where nothing is seen, or nothing behind glass or mirrored there
-  return perPixel([colour.key], (out, i) => {
-    const there = held[i * 4 + 3]! > 0 && (held[i * 4] !== 0 || held[i * 4 + 1] !== 0 || held[i * 4 + 2] !== 0)
-    for (let c = 0; c < 3; c++) out[i * 4 + c] = there ? held[i * 4 + c]! * 0.5 + 0.5 : 0
+  return perPixel([colour], [], ([held]) => (out, i) => {
+    const at = i * 4
+    const there = held![at + 3]! > 0 && (held![at] !== 0 || held![at + 1] !== 0 || held![at + 2] !== 0)
+    for (let c = 0; c < 3; c++) out[at + c] = there ? held![at + c]! * 0.5 + 0.5 : 0
   })
+}
+
+/** The numbers of a picture in an area, row after row: those that lie there where that is the very area. */
+function rowsOf(
+  input: Raster,
+  area: Raster,
+  floats: (pointer: number, length: number) => Float32Array,
+  count: number,
+): Float32Array {
+  const across = widthOf(input) * count
+  const all = floats(input.pointer, across * heightOf(input))
+  if (sameBox(input, area)) return all
+  const row = widthOf(area) * count
+  const out = new Float32Array(row * heightOf(area))
+  for (let y = area.top; y < area.bottom; y++) {
+    const from = (y - input.top) * across + (area.left - input.left) * count
+    out.set(all.subarray(from, from + row), (y - area.top) * row)
+  }
+  return out
 }

@@ -1,3 +1,4 @@
+import { boxOf, type Box } from '../engine/box'
 import type { Overscan } from '../match/lens'
 
 /** Pixels worked on; the frame and its corner in them in pixels of the full size. */
@@ -20,3 +21,4 @@ export const sized = ({ width, height, left, top }: Overscan, shrink: number): S
   frameWidth: width - 2 * left,
   frameHeight: height - 2 * top,
 })
+export const boxOfSize = ({ width, height }: Size): Box => boxOf(width, height)

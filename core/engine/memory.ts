@@ -5,8 +5,8 @@ import { CONTROL_SIZE, SCRATCH_SIZE } from '../../kernels/assembly/layout'
 
 export interface KernelExports {
   heapBase(): number
-  initWorker(scratch: number): void
-  runBand(kernel: number, band: number): void
+  initWorker(scratch: number, thread: number): void
+  runBand(band: number): void
   denoiseRoom(layers: number): number
   casts(): number
   resetCasts(): void
@@ -43,9 +43,13 @@ export class OutOfMemory extends Error {
 }
 
 /** Starts the module in one thread over a shared memory. Each thread needs scratch of its own. */
-export function startKernels(module: WebAssembly.Module, memory: WebAssembly.Memory, scratch?: number): KernelExports {
+export function startKernels(
+  module: WebAssembly.Module,
+  memory: WebAssembly.Memory,
+  own?: { scratch: number; thread: number },
+): KernelExports {
   const exports = new WebAssembly.Instance(module, { env: { memory } }).exports as unknown as KernelExports
-  if (scratch !== undefined) exports.initWorker(scratch)
+  if (own) exports.initWorker(own.scratch, own.thread)
   return exports
 }
 
@@ -56,6 +60,8 @@ export class Kernels {
   private free: { start: number; size: number }[] = []
   private sizes = new Map<number, number>()
   private end: number
+  /** Asked to give something back when there is no room; false: there is nothing to give. */
+  reclaim: () => boolean = () => false
 
   constructor(readonly module: WebAssembly.Module) {
     this.memory = new WebAssembly.Memory({ initial: INITIAL_PAGES, maximum: MAXIMUM_PAGES, shared: true })
@@ -63,18 +69,24 @@ export class Kernels {
     const start = Math.max(CONTROL_SIZE, (this.exports.heapBase() + 63) & ~63)
     this.end = INITIAL_PAGES * PAGE
     this.free = [{ start, size: this.end - start }]
-    this.exports.initWorker(this.allocate(SCRATCH_SIZE))
+    this.exports.initWorker(this.allocate(SCRATCH_SIZE), 0)
   }
 
-  /** Bytes in use. */
-  get used(): number {
-    let sum = 0
-    for (const size of this.sizes.values()) sum += size
-    return sum
-  }
+  /** Bytes in use, and the most that ever were. */
+  used = 0
+  peak = 0
 
   /** Room for `bytes`, 64-aligned, contents undefined. Throws OutOfMemory. */
   allocate(bytes: number): number {
+    for (;;)
+      try {
+        return this.take(bytes)
+      } catch (error) {
+        if (!this.reclaim()) throw error
+      }
+  }
+
+  private take(bytes: number): number {
     const size = Math.max(64, Math.ceil(bytes / 64) * 64)
     let index = this.free.findIndex(range => range.size >= size)
     if (index < 0) {
@@ -99,6 +111,8 @@ export class Kernels {
     range.size -= size
     if (range.size === 0) this.free.splice(index, 1)
     this.sizes.set(start, size)
+    this.used += size
+    this.peak = Math.max(this.peak, this.used)
     return start
   }
 
@@ -108,6 +122,7 @@ export class Kernels {
     const size = this.sizes.get(pointer)
     if (size === undefined) throw new Error('A part of the shared memory was freed twice.')
     this.sizes.delete(pointer)
+    this.used -= size
     this.release(pointer, size)
   }
 
@@ -117,6 +132,7 @@ export class Kernels {
     const kept = Math.max(64, Math.ceil(bytes / 64) * 64)
     if (kept >= size) return
     this.sizes.set(pointer, kept)
+    this.used -= size - kept
     this.release(pointer + kept, size - kept)
   }
 

@@ -1,7 +1,9 @@
 // Noise taken out of the light passes by guides and measured noise (kernels/assembly/denoise.ts). Data passes are never
 // touched.
 import * as L from '../../kernels/assembly/layout'
-import { float, type Pool } from '../engine/pool'
+import { Denoise } from '../../kernels/records'
+import { boxOf } from '../engine/box'
+import type { Pool } from '../engine/pool'
 import { litCounts, varianceAround, varianceByHalves, varianceOf } from './noise'
 import type { Material } from '../scene/scene'
 import { anyNeeds, LIGHT_PARTS, type LightPart } from './passes'
@@ -99,23 +101,21 @@ export function denoiseLayers(
     for (const layer of layers) put(layer, channelsOf(layer, input))
     planeAt(planes, next).set(planeAt(planes, 0))
     const look = (layerCount: number, reach: number, step: number, gain: number): void =>
-      pool.run(L.KERNEL_DENOISE, bands, [
-        width,
-        height,
+      pool.run(Denoise, boxOf(width, height), {
         planes,
-        size * 4,
-        stride * 4,
-        pad,
-        guideCount,
-        layerCount,
         out,
         room,
-        reach,
-        float(gain * gain),
         weights,
+        left: out + layerCount * size * 4,
+        plane: size * 4,
+        stride: stride * 4,
+        padding: pad,
+        guides: guideCount,
+        layers: layerCount,
+        radius: reach,
         step,
-        out + layerCount * size * 4,
-      ])
+        gain: gain * gain,
+      })
     look(count + 1, radius, 1, noise)
     // What came out of the first look goes into the second, and of the variance the share that is left
     for (let layer = 0; layer <= count; layer++) {

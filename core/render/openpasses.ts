@@ -24,6 +24,8 @@ export interface PassFile {
   readonly objectNames: string[]
   readonly materialNames: string[]
   readonly assetNames: string[]
+  /** Whether the file itself lists these names; else they are known as far as its coverage was unpacked. */
+  readonly listed: Readonly<Record<NamesOf, boolean>>
   /** Cryptomatte, by the pass. */
   coverage: CoverageByPass
   /** Groups of light that have a beauty of their own. */
@@ -141,6 +143,7 @@ export async function openPassFile(bytes: Uint8Array): Promise<PassFile> {
     materials: listIn(attributes, 'northmist/materials'),
     assets: listIn(attributes, 'northmist/assets'),
   }
+  const listed = { objects: !!lists.objects.length, materials: !!lists.materials.length, assets: !!lists.assets.length }
   const sets = cryptomatteSets(attributes)
   const unpack = new Map<string, () => Coverage>()
   const unnamed: string[] = []
@@ -178,6 +181,7 @@ export async function openPassFile(bytes: Uint8Array): Promise<PassFile> {
     objectNames: lists.objects,
     materialNames: lists.materials,
     assetNames: lists.assets,
+    listed,
     coverage,
     lights,
   }

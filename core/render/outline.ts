@@ -1,6 +1,8 @@
 // Lines round things: where one object, material or fold of a surface meets another, as a soft matte of a chosen width.
 import type { OutlineSettings } from '../shot/schema/passes'
 import * as L from '../../kernels/assembly/layout'
+import { Look } from '../../kernels/records'
+import { boxOf } from '../engine/box'
 import type { Pool } from '../engine/pool'
 
 export const OUTLINE: OutlineSettings = {
@@ -42,7 +44,7 @@ export function outlineOf(
       const first = Math.max(0, top - margin)
       const last = Math.min(height, top + STRIP_ROWS + margin)
       const fineRows = (last - first) * FINE
-      pool.run(L.KERNEL_LOOK, Math.ceil(fineRows / L.BAND_ROWS), [across, fineRows, record, room, FINE, first * FINE])
+      pool.run(Look, boxOf(across, fineRows), { record, out: room, fine: FINE, first: first * FINE })
       const bottom = Math.min(height, top + STRIP_ROWS)
       const ids = new Int32Array(kernels.words(room, 0).buffer, room, across * fineRows * (L.LOOK_STRIDE / 4))
       const values = new Float32Array(ids.buffer, room, ids.length)

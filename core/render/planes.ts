@@ -1,7 +1,9 @@
 // What a render keeps a pixel, laid out for the passes that are asked for, and the planes made from it.
 import type { SampleLimits } from '../shot/schema/passes'
 import * as L from '../../kernels/assembly/layout'
-import { float, type Pool } from '../engine/pool'
+import { Resolve, ResolveCoverage } from '../../kernels/records'
+import { boxOf } from '../engine/box'
+import type { Pool } from '../engine/pool'
 import { anyNeeds, CRYPTO_RANKS, NO_DEPTH, PASSES, type LightPart } from './passes'
 
 export interface Coverage {
@@ -272,7 +274,7 @@ export function resolvePlanes(
   const { width } = out
   const pixels = rows * width
   const first = firstRow * width
-  const bands = Math.ceil(rows / L.BAND_ROWS)
+  const area = boxOf(width, rows)
   const room = kernels.allocate(pixels * 4 * Math.max(4, layout.ranks * 2))
   try {
     // Fields of the numbers that say whether the middle and the nearest met something
@@ -289,37 +291,35 @@ export function resolvePlanes(
       most = 0,
     ): void => {
       if (!to) return
-      pool.run(L.KERNEL_RESOLVE, bands, [
-        width,
-        rows,
+      pool.run(Resolve, area, {
         accumulator,
-        layout.stride,
+        out: room,
+        stride: layout.stride,
         field,
         channels,
         how,
-        room,
         most,
         other,
-        float(nothing),
-        ...met,
-      ])
+        metCentre: met[0],
+        metNearest: met[1],
+        nothing,
+      })
       to.set(kernels.floats(room, pixels * channels), first * channels)
     }
     const words = (to: Uint32Array, field: number, how: number, other = 0, met = HEAD): void => {
-      pool.run(L.KERNEL_RESOLVE, bands, [
-        width,
-        rows,
+      pool.run(Resolve, area, {
         accumulator,
-        layout.stride,
+        out: room,
+        stride: layout.stride,
         field,
-        1,
+        channels: 1,
         how,
-        room,
-        0,
+        most: 0,
         other,
-        0,
-        ...met,
-      ])
+        metCentre: met[0],
+        metNearest: met[1],
+        nothing: 0,
+      })
       to.set(new Uint32Array(kernels.words(room, pixels).buffer, room, pixels), first)
     }
     const lit = (to: Float32Array | undefined, field: number): void =>
@@ -429,18 +429,16 @@ export function resolvePlanes(
       const weights = room
       const index = room + pixels * layout.ranks * 4
       const count = pixels * layout.ranks
-      pool.run(L.KERNEL_RESOLVE_COVERAGE, bands, [
-        width,
-        rows,
+      pool.run(ResolveCoverage, area, {
         accumulator,
-        layout.stride,
-        field,
-        layout.slots,
-        layout.ranks,
         index,
-        weights,
-        /^(through|mirrored)_/.test(id) ? (limits.beyond ?? 0) : 0,
-      ])
+        weight: weights,
+        stride: layout.stride,
+        field,
+        slots: layout.slots,
+        ranks: layout.ranks,
+        most: /^(through|mirrored)_/.test(id) ? (limits.beyond ?? 0) : 0,
+      })
       to.weight.set(kernels.floats(weights, count), first * layout.ranks)
       to.index.set(new Uint16Array(kernels.words(room, pixels).buffer, index, count), first * layout.ranks)
     }

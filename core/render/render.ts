@@ -1,6 +1,8 @@
 // Drives the path tracer: settings in, samples in rounds, passes out.
 import type { OutlineSettings, SampleLimits } from '../shot/schema/passes'
 import * as L from '../../kernels/assembly/layout'
+import { RenderRows } from '../../kernels/records'
+import { boxOf } from '../engine/box'
 import type { Pool } from '../engine/pool'
 import type { Camera } from '../scene/scene'
 import type { CompiledScene } from './compile'
@@ -254,7 +256,7 @@ export class Render {
     words[L.RENDER_FIRST_ROW >> 2] = this.firstRow
     words[L.RENDER_ROW_OFFSET >> 2] = this.firstRow
     words[L.RENDER_SAMPLE_COUNT >> 2] = count
-    this.pool.run(L.KERNEL_RENDER, this.rows, [this.record])
+    this.pool.run(RenderRows, boxOf(1, this.rows), { record: this.record }, 1)
     this.samplesDone += count
     if (
       this.settings.noiseLevel !== undefined &&

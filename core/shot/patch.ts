@@ -31,22 +31,56 @@ const hasParts = (value: unknown): value is Loose =>
   typeof value === 'object' && value !== null && !Array.isArray(value) && !isCurve(value)
 const held = (holder: Loose, key: string): unknown => (Object.hasOwn(holder, key) ? holder[key] : undefined)
 
+/** Each value that differs, once. */
+function compare(
+  a: Loose,
+  b: Loose,
+  found: (path: string[], was: unknown, is: unknown) => void,
+  path: readonly string[] = [],
+): void {
+  if (a === b) return
+  for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
+    const was = held(a, key)
+    const is = held(b, key)
+    if (hasParts(was) && hasParts(is)) compare(was, is, found, [...path, key])
+    else if (!same(was, is)) found([...path, key], was, is)
+  }
+}
+
 /** What differs, each value once. */
 export function changesBetween(before: ShotDocument, after: ShotDocument): Change[] {
   const found: Change[] = []
-  const compare = (a: Loose, b: Loose, path: string[]): void => {
-    for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
-      const was = held(a, key)
-      const is = held(b, key)
-      if (hasParts(was) && hasParts(is)) compare(was, is, [...path, key])
-      else if (!same(was, is)) {
-        const here = [...path, key]
-        found.push({ path: here, before: was, after: is, thing: thingAt(was === undefined ? after : before, here) })
-      }
-    }
-  }
-  compare(before as unknown as Loose, after as unknown as Loose, [])
+  compare(before as unknown as Loose, after as unknown as Loose, (path, was, is) => {
+    found.push({ path, before: was, after: is, thing: thingAt(was === undefined ? after : before, path) })
+  })
   return found
+}
+
+/** A value that is another now, by its path; without one where it is gone. */
+export interface Step {
+  path: string[]
+  value?: unknown
+}
+/** What a copy of a document must be told to be another. */
+export function stepsTo(from: ShotDocument, to: ShotDocument): Step[] {
+  const steps: Step[] = []
+  compare(from as unknown as Loose, to as unknown as Loose, (path, _, value) => steps.push({ path, value }))
+  return steps
+}
+/** The document after steps; the one that is given stays as it is, and both share what is the same. */
+export function followed(document: ShotDocument, steps: readonly Step[]): ShotDocument {
+  const next = { ...document } as unknown as Loose
+  const own = new Set<unknown>([next])
+  for (const { path, value } of steps) {
+    let at = next
+    for (const key of path.slice(0, -1)) {
+      if (!own.has(at[key])) own.add((at[key] = { ...(at[key] as Loose) }))
+      at = at[key] as Loose
+    }
+    if (value === undefined) delete at[path.at(-1)!]
+    else at[path.at(-1)!] = value
+  }
+  return next as unknown as ShotDocument
 }
 
 /** Changes as a patch that tests what it replaces. */

@@ -24,7 +24,7 @@ import {
 } from '../scene/vector'
 import { valueAt, type Animatable } from '../time/curve'
 import { perSecond } from '../time/rate'
-import type { LoadBlob } from '../compose/sources'
+import type { LoadBlob } from '../compose/files'
 import { boxOfPart } from '../scene/bounds'
 import { placedScene } from './filePlace'
 import { objectsOf } from './objects'

@@ -1,7 +1,6 @@
 // ASC Color Decision List 1.2: slope, offset, power by channel, then saturation.
-import { float } from '../engine/pool'
-import { KERNEL_CDL } from '../../kernels/assembly/layout'
-import type { Parameter, Treatment } from './treatment'
+import { Cdl } from '../../kernels/records'
+import { pointWork, type Parameter, type Treatment } from './treatment'
 
 const channels = [
   ['r', 'red'],
@@ -36,8 +35,6 @@ export const cdl: Treatment = {
   help: 'ASC CDL: slope, offset and power of each channel, then saturation. Not clamped above 1.',
   sentence:
     'Grade slope {slope_r} {slope_g} {slope_b}, offset {offset_r} {offset_g} {offset_b}, power {power_r} {power_g} {power_b}, saturation {saturation}',
-  kernel: KERNEL_CDL,
-  unpremultiplied: true,
   parameters: [
     ...triple('slope', 'slope', 'Multiplies the channel: mostly the lights.', 0, 4, 0.002, 1, 2),
     ...triple('offset', 'offset', 'Adds to the channel: mostly the blacks.', -1, 1, 0.0005, 0, 3),
@@ -54,11 +51,21 @@ export const cdl: Treatment = {
       digits: 2,
     },
   ],
-  words: values => {
-    const three = (id: string, last: number): ReturnType<typeof float>[] => [
-      ...channels.map(([letter]) => float(values[`${id}_${letter}`]!)),
-      float(last),
-    ]
-    return [...three('slope', 1), ...three('offset', 0), ...three('power', 1), float(values.saturation!), 0]
-  },
+  point: pointWork(Cdl, {
+    straight: true,
+    given: values => {
+      const three = (id: string, last: number): [number, number, number, number] => [
+        values[`${id}_r`]!,
+        values[`${id}_g`]!,
+        values[`${id}_b`]!,
+        last,
+      ]
+      return {
+        slope: three('slope', 1),
+        offset: three('offset', 0),
+        power: three('power', 1),
+        saturation: values.saturation!,
+      }
+    },
+  }),
 }

@@ -1,14 +1,11 @@
-import { float } from '../engine/pool'
-import { KERNEL_GAIN } from '../../kernels/assembly/layout'
-import type { Treatment } from './treatment'
+import { Gain } from '../../kernels/records'
+import { pointWork, type Treatment } from './treatment'
 
 export const exposure: Treatment = {
   id: 'exposure',
   label: 'Exposure',
   help: 'More or less light, in stops: each stop doubles it.',
   sentence: 'Expose {stops}',
-  kernel: KERNEL_GAIN,
-  unpremultiplied: false,
   parameters: [
     {
       id: 'stops',
@@ -22,8 +19,10 @@ export const exposure: Treatment = {
       digits: 2,
     },
   ],
-  words: ({ stops }) => {
-    const gain = float(2 ** stops!)
-    return [gain, gain, gain, float(1)]
-  },
+  point: pointWork(Gain, {
+    given: ({ stops }) => {
+      const gain = 2 ** stops!
+      return { gain: [gain, gain, gain, 1] as const }
+    },
+  }),
 }

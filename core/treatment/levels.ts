@@ -1,14 +1,11 @@
-import { float } from '../engine/pool'
-import { KERNEL_LEVELS } from '../../kernels/assembly/layout'
-import type { Treatment } from './treatment'
+import { Levels } from '../../kernels/records'
+import { pointWork, type Treatment } from './treatment'
 
 export const levels: Treatment = {
   id: 'levels',
   label: 'Levels',
   help: 'Sets which values become black and white, and bends what lies between.',
   sentence: 'Take {black} to {white} with gamma {gamma} to {out_black} to {out_white}',
-  kernel: KERNEL_LEVELS,
-  unpremultiplied: true,
   parameters: [
     {
       id: 'black',
@@ -66,12 +63,15 @@ export const levels: Treatment = {
       digits: 3,
     },
   ],
-  // Equal ends would divide by zero: the span is kept to at least a thousandth
-  words: ({ black, white, gamma, out_black, out_white }) => [
-    float(black!),
-    float(Math.max(0.001, white! - black!)),
-    float(1 / gamma!),
-    float(out_black!),
-    float(out_white! - out_black!),
-  ],
+  point: pointWork(Levels, {
+    straight: true,
+    // Equal ends would divide by zero: the span is kept to at least a thousandth
+    given: ({ black, white, gamma, out_black, out_white }) => ({
+      low: black!,
+      scale: 1 / Math.fround(Math.max(0.001, white! - black!)),
+      power: 1 / gamma!,
+      outLow: out_black!,
+      outSpan: out_white! - out_black!,
+    }),
+  }),
 }

@@ -1,14 +1,11 @@
-import { float } from '../engine/pool'
-import { KERNEL_SATURATION } from '../../kernels/assembly/layout'
-import type { Treatment } from './treatment'
+import { Saturation } from '../../kernels/records'
+import { pointWork, type Treatment } from './treatment'
 
 export const saturation: Treatment = {
   id: 'saturation',
   label: 'Saturation',
   help: 'Distance of colours from grey of the same luminance (Rec.709).',
   sentence: 'Saturate {amount}',
-  kernel: KERNEL_SATURATION,
-  unpremultiplied: false,
   parameters: [
     {
       id: 'amount',
@@ -22,5 +19,5 @@ export const saturation: Treatment = {
       digits: 2,
     },
   ],
-  words: ({ amount }) => [float(amount!)],
+  point: pointWork(Saturation, { given: ({ amount }) => ({ amount: amount! }) }),
 }

@@ -1,5 +1,5 @@
 // What a treatment declares. Interface, validation, documents and help are made from it.
-import type { Argument } from '../engine/pool'
+import type { ArgumentsOf, Kernel, POINT } from '../../kernels/record'
 
 export interface Parameter {
   id: string
@@ -28,13 +28,31 @@ export interface Treatment {
   /** The sentence of the recipe: words with {parameter} in their places. */
   sentence: string
   parameters: readonly Parameter[]
-  /** Number of the kernel that does it. */
-  kernel: number
-  /** Colour is divided by alpha for it. */
-  unpremultiplied: boolean
-  /** Words 8 onwards of the kernel. */
-  words(values: Record<string, number>, context: TreatmentContext): Argument[]
+  /** The kernel that does it, pixel by pixel, and what that is given. */
+  point: PointWork
 }
+
+/** A kernel of its own values, with strength and matte. */
+export interface PointWork {
+  kernel: Kernel<typeof POINT>
+  /** Colour is divided by alpha for it. */
+  straight: boolean
+  given(values: Record<string, number>, context: TreatmentContext): Record<string, unknown>
+}
+/** `pointWork(Gain, { given: ({ stops }) => ({ gain: [2 ** stops!, 2 ** stops!, 2 ** stops!, 1] }) })` */
+export const pointWork = <K extends Kernel<typeof POINT>>(
+  kernel: K,
+  {
+    straight = false,
+    given,
+  }: {
+    straight?: boolean
+    given(
+      values: Record<string, number>,
+      context: TreatmentContext,
+    ): Omit<ArgumentsOf<K>, keyof ArgumentsOf<Kernel<typeof POINT>>>
+  },
+): PointWork => ({ kernel, straight, given })
 
 export const isNeutral = (treatment: Treatment, values: Record<string, number>): boolean =>
   treatment.parameters.every(parameter => values[parameter.id] === parameter.neutral)

@@ -1,14 +1,11 @@
-import { float } from '../engine/pool'
-import { KERNEL_VIGNETTE } from '../../kernels/assembly/layout'
-import type { Treatment } from './treatment'
+import { Vignette } from '../../kernels/records'
+import { pointWork, type Treatment } from './treatment'
 
 export const vignette: Treatment = {
   id: 'vignette',
   label: 'Vignette',
   help: 'Darkens outside a big soft oval.',
   sentence: 'Darken the corners {amount} from {size} over {softness}',
-  kernel: KERNEL_VIGNETTE,
-  unpremultiplied: false,
   parameters: [
     {
       id: 'amount',
@@ -44,19 +41,19 @@ export const vignette: Treatment = {
       digits: 0,
     },
   ],
-  words: ({ amount, size, softness }, { width, height, shrink }) => {
-    // An oval of the frame's shape whose radius along the diagonal is the half diagonal
-    const rx = width / Math.SQRT2
-    const ry = height / Math.SQRT2
-    const diagonal = Math.hypot(width, height) / 2
-    return [
-      float(amount!),
-      float(width / 2),
-      float(height / 2),
-      float(1 / rx),
-      float(1 / ry),
-      float(size!),
-      float(diagonal / Math.max(1e-3, softness! / shrink)),
-    ]
-  },
+  point: pointWork(Vignette, {
+    given: ({ amount, size, softness }, { width, height, shrink }) => {
+      // An oval of the frame's shape whose radius along the diagonal is the half diagonal
+      const diagonal = Math.hypot(width, height) / 2
+      return {
+        amount: amount!,
+        middleX: width / 2,
+        middleY: height / 2,
+        inverseX: 1 / (width / Math.SQRT2),
+        inverseY: 1 / (height / Math.SQRT2),
+        from: size!,
+        slope: diagonal / Math.max(1e-3, softness! / shrink),
+      }
+    },
+  }),
 }

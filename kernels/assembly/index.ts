@@ -1,6 +1,4 @@
-// The one compiled module. Image kernels and the renderer are started band by band through runBand
-// (core/engine/pool.ts).
-import { CONTROL_ARGUMENTS, KERNEL_RENDER } from './layout'
+// The one compiled module. Kernels are started band by band through runBand (core/engine/pool.ts).
 import { initRandom, startSample, draw, randomX, randomY } from './random'
 import { initTraverse, closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
 import { initSurface } from './surface'
@@ -8,20 +6,21 @@ import { chanceOf, pickLight, standAt } from './lighttree'
 import { initCatcher } from './catcher'
 import { initMedium } from './medium'
 import { initVolume } from './volume'
-import { renderBand } from './integrator'
-import { imageBand } from './image'
+import { initProgram } from './program'
 
 export { restoreBytes } from './bytes'
 export { casts, resetCasts } from './traverse'
-export { denoiseRoom } from './denoise'
+export { runBand } from './program'
+export { denoiseRoom } from './image/denoise'
 export { beginHierarchy, boundsOut, buildPlaces, buildTriangles, builtNodes, builtPackets } from './hierarchy'
 
 export function heapBase(): usize {
   return __heap_base
 }
 
-/** Once per worker: scratch is its own room of SCRATCH_SIZE bytes. */
-export function initWorker(scratch: usize): void {
+/** Once per worker: scratch is its own room of SCRATCH_SIZE bytes; thread counts from 0. */
+export function initWorker(scratch: usize, thread: i32): void {
+  initProgram(scratch, thread)
   initRandom()
   initTraverse(scratch)
   initSurface(scratch)
@@ -76,10 +75,4 @@ export function castRays(scene: usize, rays: usize, out: usize, count: i32, any:
     store<f32>(to, hitU, 8)
     store<f32>(to, hitV, 12)
   }
-}
-
-/** Runs one band of the kernel whose arguments stand in the control block. */
-export function runBand(kernel: i32, band: i32): void {
-  if (kernel == KERNEL_RENDER) renderBand(load<u32>(CONTROL_ARGUMENTS), band)
-  else imageBand(kernel, CONTROL_ARGUMENTS, band)
 }

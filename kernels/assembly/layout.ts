@@ -7,9 +7,32 @@ export const CONTROL_GENERATION = 0
 export const CONTROL_NEXT_BAND = 4
 export const CONTROL_BAND_COUNT = 8
 export const CONTROL_DONE = 12
-export const CONTROL_KERNEL = 16
-export const CONTROL_ARGUMENTS = 64
+export const CONTROL_STOP = 16
+// The program: where its steps stand, how many, what rows of which columns, and rows of a band
+export const CONTROL_STEPS = 20
+export const CONTROL_STEP_COUNT = 24
+export const CONTROL_LEFT = 28
+export const CONTROL_TOP = 32
+export const CONTROL_RIGHT = 36
+export const CONTROL_BOTTOM = 40
+export const CONTROL_ROWS = 44
+// Room for pictures of one band: of all threads, of one thread, and of one picture
+export const CONTROL_ROOM = 48
+export const CONTROL_THREAD_ROOM = 52
+export const CONTROL_SLOT = 56
 export const CONTROL_SIZE = 4096
+
+// A step of a program: kernel, bytes of the whole step, pictures among its arguments, its area; then the arguments
+export const STEP_KERNEL = 0
+export const STEP_BYTES = 4
+export const STEP_RASTERS = 8
+export const STEP_LEFT = 12
+export const STEP_TOP = 16
+export const STEP_RIGHT = 20
+export const STEP_BOTTOM = 24
+export const STEP_ARGUMENTS = 32
+/** Addresses of pictures below this are numbers of pictures of one band. */
+export const SLOTS = 64
 
 // Per worker scratch: traversal stack, then child distances of one node and hits of one packet, then three vertices of
 // a mesh as they stand in the world.
@@ -28,7 +51,9 @@ export const SCRATCH_STEPS = 9216
 export const STEP_STRIDE = 20
 export const MOST_STEPS = 128
 export const SCRATCH_LIGHT = 11904
-export const SCRATCH_SIZE = 12288
+// Arguments of a step, with the addresses of its pictures of one band put in
+export const SCRATCH_ARGUMENTS = 12288
+export const SCRATCH_SIZE = 12800
 
 // Four-wide node: minX[4] minY[4] minZ[4] maxX[4] maxY[4] maxZ[4] child[4] pad[4].
 // child >= 0: node index; child < 0: packet index ~child, or PLACE_LEAF and the number of a place; empty lanes have an
@@ -369,36 +394,11 @@ export const SEEN_MIRRORED = 1
 /** A block of coverage holds slots of i32 index + 1 and f32 weight: two more than ranks are asked for. */
 export const SPARE_SLOTS = 2
 
-// Image kernels: numbers for runBand. Arguments are words: 0 width, 1 height, then what each kernel says.
-export const KERNEL_RENDER = 1
+/** Rows of a band, where a kernel counts by bands. */
 export const BAND_ROWS = 16
-export const KERNEL_BLEND = 10
-export const KERNEL_MULTIPLY_RATIO = 11
-export const KERNEL_GAIN = 20
-export const KERNEL_CDL = 21
-export const KERNEL_LEVELS = 22
-export const KERNEL_SATURATION = 23
-export const KERNEL_VIGNETTE = 24
-export const KERNEL_DESK = 30
-export const KERNEL_DEPTH_SLICE = 31
-export const KERNEL_RELIGHT = 34
-export const KERNEL_COVERAGE = 32
-export const KERNEL_FRONT_SHARE = 33
-export const KERNEL_DISPLAY = 40
-export const KERNEL_HALVE = 50
-export const KERNEL_PLACE = 51
-export const KERNEL_MIX = 52
-export const KERNEL_LENS = 53
-export const KERNEL_TRIM_RATIO = 12
-export const KERNEL_RESOLVE = 60
-export const KERNEL_RESOLVE_COVERAGE = 61
-export const KERNEL_DENOISE = 62
-export const KERNEL_LOOK = 63
-export const KERNEL_INK = 35
-export const KERNEL_ADD = 36
-// What KERNEL_LOOK keeps of a place: i32 object and material, + 1, 0 for none, f32 metres along the view axis, normal
+// What the kernel Look keeps of a place: i32 object and material, + 1, 0 for none, f32 metres along the view axis, normal
 export const LOOK_STRIDE = 24
-// How KERNEL_RESOLVE makes a plane of the accumulator
+// How the kernel Resolve makes a plane of the accumulator
 export const RESOLVE_MEAN = 0
 export const RESOLVE_RATIO = 1 // over a weight for each channel
 export const RESOLVE_SHARE = 2 // over one weight for all channels
@@ -407,3 +407,6 @@ export const RESOLVE_WORD = 4 // as it stands
 export const RESOLVE_CHOICE = 5 // the middle's where it met something, else the nearest's
 export const DESK_ROW = 48 // bytes of one object's gains: 6 parts, occlusion, exposure gain, saturation, and room
 export const COVERAGE_RANKS = 6 // ranks kept for a picture: pairs of f32 object index and f32 weight
+export const RANKS_BYTES = 48
+/** Pixels round one that say where a cut in depth goes: wider than the pixel filter reaches (1.5) on both sides. */
+export const CUT_REACH = 3

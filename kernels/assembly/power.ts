@@ -14,13 +14,14 @@ const table = memory.data<f32>(
     0.0001984127 /* 160: 1/7! */, 0.0013888889, 0.0013888889, 0.0013888889, 0.0013888889, /* 176: 1/6! */ 0.0083333333,
     0.0083333333, 0.0083333333, 0.0083333333 /* 192: 1/5! */, 0.041666667, 0.041666667, 0.041666667, 0.041666667,
     /* 208: 1/4! */ 0.16666667, 0.16666667, 0.16666667, 0.16666667 /* 224: 1/3! */, 0.5, 0.5, 0.5, 0.5 /* 240: 1/2! */,
+    12583039, 12583039, 12583039, 12583039 /* 256: 3/2 2^23 and 127 */,
   ],
   16,
 )
 const bits = memory.data<i32>(
   [
     0x3f3504f3, 0x3f3504f3, 0x3f3504f3, 0x3f3504f3, /* 0: the float 0.7071 */ 0x007fffff, 0x007fffff, 0x007fffff,
-    0x007fffff /* 16: mantissa */, 127, 127, 127, 127 /* 32: bias of the exponent */,
+    0x007fffff /* 16: mantissa */,
   ],
   16,
 )
@@ -30,7 +31,6 @@ const bits = memory.data<i32>(
 export function pow4(base: v128, exponent: v128): v128 {
   const one = v128.load(table, 16)
   const root = v128.load(bits)
-  const bias = v128.load(bits, 32)
   const positive = f32x4.gt(base, v128.load(table))
   const safe = v128.bitselect(base, one, positive)
   // m in [0.7071, 1.4142), e such that base = m 2^e
@@ -59,5 +59,6 @@ export function pow4(base: v128, exponent: v128): v128 {
   p = f32x4.add(f32x4.mul(f32x4.mul(f, f), p), f32x4.add(f, one))
   // Between -126 and 127 by now, but for sums at the very ends: those saturate
   const power = f32x4.pmax(v128.load(table, 112), f32x4.pmin(v128.load(table, 128), f32x4.add(whole, more)))
-  return v128.and(f32x4.mul(p, i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(power), bias), 23)), positive)
+  // A whole number added to this one stands in its low bits, the bias of the exponent with it; the rest is shifted out
+  return v128.and(f32x4.mul(p, i32x4.shl(f32x4.add(power, v128.load(table, 256)), 23)), positive)
 }

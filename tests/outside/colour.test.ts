@@ -7,6 +7,7 @@ import { AP1, apply3, REC709, rgbToRgb } from '../../core/colour/matrix'
 import { viewOf, viewTables, VIEWS } from '../../core/colour/view'
 import { displayCodes } from '../../core/compose/deliver'
 import { Kernels } from '../../core/engine/memory'
+import { boxOf } from '../../core/engine/box'
 import { Pool } from '../../core/engine/pool'
 import { kernelModule } from '../../host/engine'
 import { TREATMENTS, treatmentOf } from '../../core/treatment/registry'
@@ -22,17 +23,15 @@ function treated(kind: string, values: Record<string, number>, pixels: number[],
   const { kernels } = pool
   const from = kernels.place(Float32Array.from(pixels))
   const to = kernels.allocate(count * 16)
-  pool.run(treatment.kernel, 1, [
-    count,
-    1,
-    from,
-    to,
-    0,
-    { float: strength },
-    treatment.unpremultiplied ? 1 : 0,
-    0,
-    ...treatment.words(values, { width: count, height: 1, shrink: 1 }),
-  ])
+  const area = boxOf(count, 1)
+  const { kernel, straight, given } = treatment.point
+  pool.run(kernel, area, {
+    source: { pointer: from, ...area },
+    out: { pointer: to, ...area },
+    strength,
+    straight: straight ? 1 : 0,
+    ...given(values, { width: count, height: 1, shrink: 1 }),
+  })
   const out = [...kernels.floats(to, count * 4)]
   kernels.dispose(from)
   kernels.dispose(to)
@@ -256,7 +255,7 @@ it('the display kernel rounds every view exactly', () => {
   values.forEach((value, i) => pixels.fill(value, i * 4, i * 4 + 4))
   const pointer = kernels.place(pixels)
   for (const view of VIEWS) {
-    const codes = displayCodes(pool, { key: '', raster: { pointer, width: count, height: 1, bytes: 0 } }, view.id)
+    const codes = displayCodes(pool, { pointer, ...boxOf(count, 1) }, view.id)
     values.forEach((value, i) => {
       const exact = view.encode(value) * 255
       const code = Math.min(255, Math.round(exact))

@@ -177,7 +177,7 @@ describe('the plate without its lens', () => {
   document.lens = { ...lens, on: true }
   const evaluator = new Evaluator(pool, async () => file)
   const evaluated = async (show: Parameters<Evaluator['evaluate']>[0]['show']): Promise<Float32Array> => {
-    const { raster } = await evaluator.evaluate({ document, frame: 1, shrink: 1, show })
+    const raster = await evaluator.evaluate({ document, frame: 1, shrink: 1, show })
     return pool.kernels.floats(raster.pointer, raster.width * raster.height * 4).slice()
   }
 

@@ -246,7 +246,7 @@ describe('relit on the desk', () => {
     const next = structuredClone(document)
     next.build.desk.lights = lights
     change(next)
-    const { raster } = await new Evaluator(engine.pool, () => Promise.resolve(bytes), 2 ** 28).evaluate({
+    const raster = await new Evaluator(engine.pool, () => Promise.resolve(bytes), 2 ** 28).evaluate({
       document: next,
       frame: 1,
       shrink: 1,

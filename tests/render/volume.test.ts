@@ -326,7 +326,7 @@ it('is laid over everything as strongly as wanted', async () => {
     const build = async (air?: number): Promise<Float32Array> => {
       const next = structuredClone(document)
       if (air !== undefined) (next.build.layers.render as { air?: number }).air = air
-      const { raster } = await new Evaluator(engine.pool, () => Promise.resolve(bytes), 2 ** 28).evaluate({
+      const raster = await new Evaluator(engine.pool, () => Promise.resolve(bytes), 2 ** 28).evaluate({
         document: next,
         frame: 1,
         shrink: 1,

@@ -1,6 +1,7 @@
-// A picture bent or straightened by radial distortion, with a sharp filter.
-import { ONE, HALF } from './constants'
-import { number, pointer, whole } from './words'
+// A picture bent or straightened by radial distortion, with a sharp filter. Between two pixels the value never leaves
+// the range of those about it, so that bright edges get no dark rim.
+import { LensArguments } from '../../build/arguments'
+import { HALF, ONE } from '../constants'
 
 /**
  * Weights of the four taps about a place between the second and the third: cubic convolution with a = -1/2 (R. G. Keys
@@ -14,29 +15,20 @@ function tap(k: i32, t: f32): f32 {
   return t * t * (t * HALF - HALF)
 }
 
-/**
- * Words: 2 in, 3 out, 4 width in, 5 height in, 6 7 middle of the result, 8 result pixels to a half width, 9 10 middle
- * of the source, 11 source pixels to a half width, 12 k1, 13 k2, 14 whether the result is the bent one (else it is the
- * straight one).
- * Between two pixels the value never leaves the range of those about it, so that bright edges get no dark rim.
- */
-export function lensBand(args: usize, y0: i32, y1: i32): void {
-  const width = whole(args, 0)
-  const inWidth = whole(args, 4)
-  const inHeight = whole(args, 5)
-  const source = pointer(args, 2)
-  const out = pointer(args, 3)
-  const none = i32x4.splat(0)
-  const k1 = number(args, 12)
-  const k2 = number(args, 13)
-  const bent = whole(args, 14)
-  for (let y = y0; y < y1; y++) {
-    for (let x = 0; x < width; x++) {
-      const px = (<f32>x + HALF - number(args, 6)) / number(args, 8)
-      const py = (<f32>y + HALF - number(args, 7)) / number(args, 8)
+
+@final @unmanaged
+export class Lens extends LensArguments {
+  row(x0: i32, x1: i32, y: i32): void {
+    const source = this.source
+    const k1 = this.k1
+    const k2 = this.k2
+    let to = this.out.colour(x0, y)
+    for (let x = x0; x < x1; x++, to += 16) {
+      const px = (<f32>x + HALF - this.middleX) / this.half
+      const py = (<f32>y + HALF - this.middleY) / this.half
       const r2 = px * px + py * py
       let scale: f32 = ONE + r2 * (k1 + r2 * k2)
-      if (bent) {
+      if (this.bent) {
         // From the bent radius r to the straight one s: s (1 + k1 s2 + k2 s4) = r, by Newton's method
         const r = sqrt<f32>(r2)
         let s = r
@@ -47,11 +39,15 @@ export function lensBand(args: usize, y0: i32, y1: i32): void {
         }
         scale = r > <f32>1e-6 ? s / r : ONE
       }
-      const sx = px * scale * number(args, 11) + number(args, 9) - HALF
-      const sy = py * scale * number(args, 11) + number(args, 10) - HALF
-      const to = out + ((<usize>(y * width + x)) << 4)
-      if (!(sx > -1 && sy > -1 && sx < <f32>inWidth && sy < <f32>inHeight)) {
-        v128.store(to, none)
+      const sx = px * scale * this.sourceHalf + this.sourceX - HALF
+      const sy = py * scale * this.sourceHalf + this.sourceY - HALF
+      if (!(
+        sx > <f32>(source.left - 1) &&
+        sy > <f32>(source.top - 1) &&
+        sx < <f32>source.right &&
+        sy < <f32>source.bottom
+      )) {
+        v128.store(to, i32x4.splat(0))
         continue
       }
       const left = <i32>floor<f32>(sx)
@@ -62,10 +58,10 @@ export function lensBand(args: usize, y0: i32, y1: i32): void {
       let low = f32x4.splat(1e30)
       let high = f32x4.splat(-1e30)
       for (let j = 0; j < 4; j++) {
-        const row = source + ((<usize>(max(0, min(inHeight - 1, upper - 1 + j)) * inWidth)) << 4)
+        const row = max(source.top, min(source.bottom - 1, upper - 1 + j))
         let line = f32x4.splat(0)
         for (let i = 0; i < 4; i++) {
-          const value = v128.load(row + ((<usize>max(0, min(inWidth - 1, left - 1 + i))) << 4))
+          const value = v128.load(source.colour(max(source.left, min(source.right - 1, left - 1 + i)), row))
           line = f32x4.add(line, f32x4.mul(value, f32x4.splat(tap(i, tx))))
           if ((i == 1 || i == 2) && (j == 1 || j == 2)) {
             low = f32x4.min(low, value)

@@ -1,0 +1,262 @@
+// In which order a picture is computed, and how much memory that takes: pure, so it can be known before anything is done.
+// Operators that need no neighbours are run together, band by band, on pictures of one band only; a picture is laid out
+// whole only where something needs more of it than its own pixel, where several need it, or where it is to be kept.
+import { around, common, heightOf, holds, isEmpty, NOWHERE, widthOf, type Box } from '../engine/box'
+import { Clear, Shift } from '../../kernels/records'
+import { PIXEL_BYTES, type Kernel } from '../../kernels/record'
+import { nodesOf, type KernelNode, type Node } from './node'
+
+/** Where a picture stands while a program runs: laid out, or of one band. */
+export type Operand = { node: Node } | { slot: number }
+export interface PlannedStep {
+  kernel: Kernel
+  area: Box
+  pictures: Record<string, Operand>
+  given: Readonly<Record<string, unknown>>
+  tables: Readonly<Record<string, Float32Array>>
+}
+export type Action =
+  | { kind: 'make'; node: Node; box: Box }
+  | { kind: 'run'; node: Node; box: Box; steps: PlannedStep[]; slots: number }
+  | { kind: 'drop'; node: Node }
+export interface Schedule {
+  actions: Action[]
+  /** Greatest sum of bytes that are laid out at a time, beside what was there before. */
+  peak: number
+  /** The nodes that were found ready. */
+  ready: Set<string>
+}
+
+export const bytesOf = (node: Node, box: Box): number => widthOf(box) * heightOf(box) * PIXEL_BYTES[node.pixel]
+
+export interface ScheduleOptions {
+  /** Whether a picture is there already, for an area. */
+  there?: (node: Node, box: Box) => boolean
+  /** What stays laid out after it was used, by key. */
+  keep?: ReadonlySet<string>
+}
+
+/** How to compute an area of a picture. The area must lie in its window. */
+export function schedule(root: Node, box: Box, options: ScheduleOptions = {}): Schedule {
+  return new Scheduler(root, box, options).done()
+}
+
+class Scheduler {
+  private demand = new Map<string, Box>()
+  private uses = new Map<string, number>()
+  /** To be laid out whole. */
+  private laid = new Set<string>()
+  private ready = new Set<string>()
+  private made = new Set<string>()
+  private actions: Action[] = []
+  private live = 0
+  private peak = 0
+
+  constructor(
+    private root: Node,
+    box: Box,
+    private options: ScheduleOptions,
+  ) {
+    this.demand.set(root.key, common(box, root.window))
+    this.laid.add(root.key)
+    for (const node of nodesOf(root).reverse()) this.ask(node)
+  }
+
+  /** What a node needs of its inputs; those that use it have been asked before. */
+  private ask(node: Node): void {
+    const area = this.demand.get(node.key)
+    if (!area || isEmpty(area)) return
+    if (this.options.there?.(node, area)) {
+      this.ready.add(node.key)
+      return
+    }
+    if (node.by === 'script' || (this.uses.get(node.key) ?? 0) > 1 || this.options.keep?.has(node.key))
+      this.laid.add(node.key)
+    for (const input of node.inputs) {
+      const needed = common(node.needs ? node.needs(area) : area, input.window)
+      this.demand.set(input.key, around(this.demand.get(input.key) ?? NOWHERE, needed))
+      if (isEmpty(needed)) continue
+      this.uses.set(input.key, (this.uses.get(input.key) ?? 0) + 1)
+      if (node.needs || node.by === 'script') this.laid.add(input.key)
+    }
+  }
+
+  done(): Schedule {
+    if (!isEmpty(this.box(this.root))) this.lay(this.root)
+    return { actions: this.actions, peak: this.peak, ready: this.ready }
+  }
+
+  private box(node: Node): Box {
+    return this.demand.get(node.key) ?? NOWHERE
+  }
+
+  /** Lays a picture out whole, after all that it needs. */
+  private lay(node: Node): void {
+    if (this.made.has(node.key) || this.ready.has(node.key)) return
+    const box = this.box(node)
+    const read: Node[] = []
+    let action: Action
+    if (node.by === 'script') {
+      for (const input of node.inputs) {
+        if (isEmpty(common(box, input.window))) continue
+        this.lay(input)
+        read.push(input)
+      }
+      action = { kind: 'make', node, box }
+    } else {
+      const program = new ProgramWriter(box, read)
+      this.write(node, box, program, { node })
+      action = { kind: 'run', node, box, steps: program.steps, slots: program.slots }
+    }
+    this.live += bytesOf(node, box)
+    this.peak = Math.max(this.peak, this.live)
+    this.made.add(node.key)
+    this.actions.push(action)
+    for (const used of read) this.release(used)
+  }
+
+  private release(node: Node): void {
+    const left = this.uses.get(node.key)! - 1
+    this.uses.set(node.key, left)
+    if (left > 0 || this.ready.has(node.key) || this.options.keep?.has(node.key) || node.key === this.root.key) return
+    this.live -= bytesOf(node, this.box(node))
+    this.actions.push({ kind: 'drop', node })
+  }
+
+  /** What must be laid out before a program can make a node, beside files. */
+  private barriers(node: Node, found = new Map<string, Node>()): Map<string, Node> {
+    if (this.ready.has(node.key) || this.made.has(node.key) || isEmpty(this.box(node))) return found
+    if (this.laid.has(node.key)) {
+      if (node.inputs.length) found.set(node.key, node)
+    } else for (const input of node.inputs) this.barriers(input, found)
+    return found
+  }
+
+  /** Lays out what would be in the way of making several inputs in one program. */
+  private clearWay(inputs: readonly Node[]): void {
+    const before = inputs.map(input => this.barriers(input))
+    if (before.filter(({ size }) => size).length < 2) return
+    // What several of them need comes first; what is then left to one of them only is laid out with it
+    for (const [i, own] of before.entries())
+      for (const [key, node] of own) if (before.some((other, k) => k > i && other.has(key))) this.lay(node)
+    const left = inputs.filter(input => this.barriers(input).size)
+    for (const input of left.slice(0, -1)) {
+      this.laid.add(input.key)
+      this.lay(input)
+    }
+  }
+
+  /** Adds the steps that make an area of a node, in `out` or where there is room, and says where it is. */
+  private write(node: KernelNode, area: Box, program: ProgramWriter, out?: Operand): Operand {
+    if (node.needs) {
+      const pictures: Record<string, Operand> = {}
+      node.inputs.forEach((input, i) => {
+        if (isEmpty(common(node.needs!(area), input.window))) return
+        this.lay(input)
+        program.read.push(input)
+        pictures[node.names[i]!] = { node: input }
+      })
+      const to = out ?? program.take()
+      // Of nothing nothing is made
+      if (!Object.keys(pictures).length && node.inputs.length) program.clear(to, area)
+      else program.add(node, area, { ...pictures, out: to })
+      return to
+    }
+    const only = node.only
+    this.clearWay(node.inputs)
+    const pictures: Record<string, Operand> = {}
+    let to = out
+    node.inputs.forEach((input, i) => {
+      const name = node.names[i]!
+      const first = only?.elsewhere === name
+      pictures[name] = this.operand(input, only?.where === name ? common(area, input.window) : area, program, {
+        out: first ? to : undefined,
+        whole: first,
+      })
+      if (first) to = pictures[name]
+    })
+    if (only) {
+      const where = node.inputs[node.names.indexOf(only.where)]!
+      program.add(node, common(area, where.window), { ...pictures, out: to! })
+    } else {
+      // The result may take the place of what it was made of
+      to ??= Object.entries(pictures).find(
+        ([name, operand]) => 'slot' in operand && pixelOf(node, name) === node.pixel,
+      )?.[1]
+      to ??= program.take()
+      program.add(node, area, { ...pictures, out: to })
+    }
+    for (const operand of Object.values(pictures)) if (operand !== to) program.give(operand)
+    return to!
+  }
+
+  /** An input where a step can read it at each pixel of an area; whole: in room of its own, to be written over. */
+  private operand(
+    input: Node,
+    area: Box,
+    program: ProgramWriter,
+    { out, whole }: { out?: Operand; whole: boolean },
+  ): Operand {
+    const part = common(area, input.window)
+    if (isEmpty(part)) {
+      const to = out ?? program.take()
+      program.clear(to, area)
+      return to
+    }
+    if (this.ready.has(input.key) || this.laid.has(input.key)) {
+      this.lay(input)
+      program.read.push(input)
+      if (!whole && holds(input.window, area)) return { node: input }
+      if (input.pixel !== 'colour') throw new Error(`A ${input.pixel} picture must cover what reads it.`)
+      const to = out ?? program.take()
+      program.steps.push({
+        kernel: Shift,
+        area,
+        pictures: { source: { node: input }, out: to },
+        given: { dx: 0, dy: 0 },
+        tables: {},
+      })
+      return to
+    }
+    const to = this.write(input as KernelNode, part, program, out)
+    for (const rim of rimOf(area, part)) program.clear(to, rim)
+    return to
+  }
+}
+
+class ProgramWriter {
+  readonly steps: PlannedStep[] = []
+  slots = 0
+  private free: number[] = []
+  constructor(
+    readonly area: Box,
+    /** What it reads of pictures that are laid out. */
+    readonly read: Node[],
+  ) {}
+
+  take(): Operand {
+    return { slot: this.free.pop() ?? ++this.slots }
+  }
+  give(operand: Operand): void {
+    if ('slot' in operand) this.free.push(operand.slot)
+  }
+  add({ kernel, given, tables }: KernelNode, area: Box, pictures: Record<string, Operand>): void {
+    if (!isEmpty(area)) this.steps.push({ kernel, area, pictures, given, tables })
+  }
+  clear(out: Operand, area: Box): void {
+    if (!isEmpty(area)) this.steps.push({ kernel: Clear, area, pictures: { out }, given: {}, tables: {} })
+  }
+}
+
+const pixelOf = (node: KernelNode, name: string): string =>
+  (node.kernel.arguments[name] as unknown as { pixel: string }).pixel
+
+/** What of an area lies round a part of it. */
+function rimOf(area: Box, part: Box): Box[] {
+  return [
+    { ...area, bottom: part.top },
+    { ...area, top: part.bottom },
+    { ...part, left: area.left, right: part.left },
+    { ...part, left: part.right, right: area.right },
+  ].filter(box => !isEmpty(box))
+}

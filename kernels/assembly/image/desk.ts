@@ -1,0 +1,64 @@
+import { DeskArguments } from '../../build/arguments'
+import { ONE } from '../constants'
+import { DESK_ROW } from '../layout'
+import { luminance, withAlphaOf } from '../points'
+import { RANKS, ranksAt } from '../ranks'
+
+
+@final @unmanaged
+export class Desk extends DeskArguments {
+  row(x0: i32, x1: i32, y: i32): void {
+    const direct = this.direct.colour(x0, y)
+    const toIndirect = this.indirect.colour(x0, y) - direct
+    const toReflection = this.reflection.colour(x0, y) - direct
+    const toRefraction = this.refraction.colour(x0, y) - direct
+    const toEmission = this.emission.colour(x0, y) - direct
+    const toEnvironment = this.environment.colour(x0, y) - direct
+    const toOut = this.out.colour(x0, y) - direct
+    const occlusion: usize = this.occlusion.there ? this.occlusion.single(x0, y) : 0
+    const gains = this.gains
+    let ranks = ranksAt(this.coverage, x0, y)
+    let at = direct
+    for (let i = 0, count = x1 - x0; i < count; i++, at += 16, ranks += RANKS) {
+      const first = v128.load(at)
+      let g0 = f32x4.splat(0)
+      let g1 = f32x4.splat(0)
+      let saturation: f32 = 0
+      let sum: f32 = 0
+      for (let rank: usize = 0; rank < RANKS; rank += 8) {
+        const weight = load<f32>(ranks + rank, 4)
+        if (weight <= 0) break
+        const row = gains + <usize>(<i32>load<f32>(ranks + rank)) * DESK_ROW
+        g0 = f32x4.add(g0, f32x4.mul(v128.load(row), f32x4.splat(weight)))
+        g1 = f32x4.add(g1, f32x4.mul(v128.load(row, 16), f32x4.splat(weight)))
+        saturation += load<f32>(row, 32) * weight
+        sum += weight
+      }
+      if (sum > 0) {
+        const scale = f32x4.splat(ONE / sum)
+        g0 = f32x4.mul(g0, scale)
+        g1 = f32x4.mul(g1, scale)
+        saturation *= ONE / sum
+      } else {
+        g0 = v128.load(gains)
+        g1 = v128.load(gains, 16)
+        saturation = load<f32>(gains, 32)
+      }
+      let value = f32x4.mul(first, f32x4.splat(f32x4.extract_lane(g0, 0)))
+      value = f32x4.add(value, f32x4.mul(v128.load(at + toIndirect), f32x4.splat(f32x4.extract_lane(g0, 1))))
+      value = f32x4.add(value, f32x4.mul(v128.load(at + toReflection), f32x4.splat(f32x4.extract_lane(g0, 2))))
+      let closed: f32 = 1
+      if (occlusion) closed = ONE - f32x4.extract_lane(g1, 2) * (ONE - load<f32>(occlusion + ((<usize>i) << 2)))
+      // What shines by itself, or comes through, is not darkened by creases
+      value = f32x4.mul(value, f32x4.splat(closed))
+      value = f32x4.add(value, f32x4.mul(v128.load(at + toRefraction), f32x4.splat(f32x4.extract_lane(g0, 3))))
+      value = f32x4.add(value, f32x4.mul(v128.load(at + toEmission), f32x4.splat(f32x4.extract_lane(g1, 0))))
+      value = f32x4.mul(value, f32x4.splat(f32x4.extract_lane(g1, 3)))
+      const grey = luminance(value)
+      value = f32x4.add(grey, f32x4.mul(f32x4.sub(value, grey), f32x4.splat(saturation)))
+      // The environment has no object: it takes the gain of row 0
+      value = f32x4.add(value, f32x4.mul(v128.load(at + toEnvironment), f32x4.splat(load<f32>(gains, 20))))
+      v128.store(at + toOut, withAlphaOf(value, first))
+    }
+  }
+}

@@ -1,0 +1,258 @@
+// Every kernel that the pool can run. A new one: its record and its line in KERNELS here, its class in
+// kernels/assembly/image.
+import { block, four, kernel, maybe, number, point, pointer, raster, splat, whole, type Kernel } from './record'
+
+// Treatments, pixel by pixel
+
+export const Gain = point('Gain', { gain: four })
+export const Cdl = point('Cdl', { slope: four, offset: four, power: four, saturation: splat })
+/** scale: one over the span from black to white. */
+export const Levels = point('Levels', { low: splat, scale: splat, power: splat, outLow: splat, outSpan: splat })
+export const Saturation = point('Saturation', { amount: splat })
+/** An ellipse about a middle, its radii told by their inverse; it begins at `from` radii and grows by `slope` a radius. */
+export const Vignette = point('Vignette', {
+  amount: number,
+  middleX: number,
+  middleY: number,
+  inverseX: number,
+  inverseY: number,
+  from: number,
+  slope: number,
+})
+
+// Layers
+
+export const Blend = kernel('Blend', {
+  backdrop: raster('colour'),
+  source: raster('colour'),
+  out: raster('colour'),
+  matte: maybe('single'),
+  mode: whole,
+  opacity: number,
+})
+/** out = source (1 + strength (ratio - 1)). */
+export const MultiplyRatio = kernel('MultiplyRatio', {
+  source: raster('colour'),
+  ratio: raster('colour'),
+  out: raster('colour'),
+  strength: number,
+})
+/** Light added to a picture, after what takes of it (in the first of four floats). */
+export const AddLight = kernel('AddLight', {
+  source: raster('colour'),
+  light: raster('colour'),
+  cover: maybe('colour'),
+  out: raster('colour'),
+  amount: number,
+})
+/** The line (in the first of four floats) bitten out of a picture, or inked on it. */
+export const Ink = kernel('Ink', {
+  source: raster('colour'),
+  line: raster('colour'),
+  out: raster('colour'),
+  colour: four,
+  bite: number,
+  strength: number,
+})
+/**
+ * The render put together from its parts, each object with its own gains (rows of DESK_ROW bytes, row 0 for what has no
+ * object). Alpha stands in the direct light.
+ */
+export const Desk = kernel('Desk', {
+  direct: raster('colour'),
+  indirect: raster('colour'),
+  reflection: raster('colour'),
+  refraction: raster('colour'),
+  emission: raster('colour'),
+  environment: raster('colour'),
+  coverage: raster('ranks'),
+  occlusion: maybe('single'),
+  out: raster('colour'),
+  gains: pointer,
+})
+/** A picture as it would be with one group of light more or less: times `before` over `after`. */
+export const Relight = kernel('Relight', {
+  source: raster('colour'),
+  before: raster('colour'),
+  after: raster('colour'),
+  out: raster('colour'),
+})
+/** sum + gain * light: of nothing where there is no sum yet. */
+export const SumLight = kernel('SumLight', {
+  sum: maybe('colour'),
+  light: raster('colour'),
+  out: raster('colour'),
+  gain: number,
+})
+/** The shadow with each catcher's density and tint (four f32 by its number). */
+export const TrimRatio = kernel('TrimRatio', {
+  ratio: raster('colour'),
+  numbers: raster('single'),
+  out: raster('colour'),
+  table: pointer,
+})
+/** What of chosen objects (one f32 each) covers a pixel; relative: as a share of all that covers it. */
+export const CoverageMatte = kernel('CoverageMatte', {
+  coverage: raster('ranks'),
+  out: raster('single'),
+  selection: pointer,
+  invert: whole,
+  relative: whole,
+})
+/** Share of what covers a pixel that is nearer than a distance in metres. */
+export const FrontShare = kernel('FrontShare', {
+  coverage: raster('ranks'),
+  depth: raster('single'),
+  out: raster('single'),
+  distance: number,
+})
+/** What of a picture lies between two ends: shares in front of the far one (none: all), of the near one (none: none). */
+export const DepthSlice = kernel('DepthSlice', {
+  source: raster('colour'),
+  far: maybe('single'),
+  near: maybe('single'),
+  out: raster('colour'),
+})
+
+// Pictures brought to a place and size
+
+/** Affine map from result pixels to source pixels: x = a X + b Y + c, y = d X + e Y + f. edge: 1 repeats it, 0 is empty. */
+export const Place = kernel('Place', {
+  source: raster('colour'),
+  out: raster('colour'),
+  a: number,
+  b: number,
+  c: number,
+  d: number,
+  e: number,
+  f: number,
+  edge: whole,
+})
+/** Mean of two by two. */
+export const Halve = kernel('Halve', { source: raster('colour'), out: raster('colour') })
+/** first + share (second - first). */
+export const Mix = kernel('Mix', {
+  first: raster('colour'),
+  second: raster('colour'),
+  out: raster('colour'),
+  share: number,
+})
+/**
+ * Radial distortion about a middle, in half widths of the frame: the result is the bent picture (1) or the straight one
+ * (0).
+ */
+export const Lens = kernel('Lens', {
+  source: raster('colour'),
+  out: raster('colour'),
+  middleX: number,
+  middleY: number,
+  half: number,
+  sourceX: number,
+  sourceY: number,
+  sourceHalf: number,
+  k1: number,
+  k2: number,
+  bent: whole,
+})
+/** The same pixels at another place: result pixel x, y is source pixel x + dx, y + dy; nothing where there is none. */
+export const Shift = kernel('Shift', { source: raster('colour'), out: raster('colour'), dx: whole, dy: whole })
+/** Nothing. */
+export const Clear = kernel('Clear', { out: raster('colour') })
+/** One number a pixel as a grey picture. */
+export const Grey = kernel('Grey', { source: raster('single'), out: raster('colour') })
+
+// What the eye is shown
+
+/**
+ * 8-bit codes RGBA. thresholds: least value of each code; guess: a code by the upper 16 bits of the float. channel: 0
+ * colour, 1..4 one channel, 5 luminance.
+ */
+export const Display = kernel('Display', {
+  source: raster('colour'),
+  out: raster('single'),
+  thresholds: pointer,
+  guess: pointer,
+  gain: number,
+  channel: whole,
+})
+
+// The renderer
+
+/** Rows of a render: the area counts rows of its strip. */
+export const RenderRows = block('RenderRows', { record: pointer })
+/** What stands at places of the picture (LOOK_STRIDE bytes each), so many to a pixel each way, from a first row on. */
+export const Look = block('Look', { record: pointer, out: pointer, fine: whole, first: whole })
+/** A plane of a render made of its sums (kernels/assembly/image/resolve.ts says what each is). */
+export const Resolve = block('Resolve', {
+  accumulator: pointer,
+  out: pointer,
+  stride: whole,
+  field: whole,
+  channels: whole,
+  how: whole,
+  most: whole,
+  other: whole,
+  metCentre: whole,
+  metNearest: whole,
+  nothing: number,
+})
+/** Objects (u16 number) and their shares (f32) of each pixel, the greatest first. */
+export const ResolveCoverage = block('ResolveCoverage', {
+  accumulator: pointer,
+  index: pointer,
+  weight: pointer,
+  stride: whole,
+  field: whole,
+  slots: whole,
+  ranks: whole,
+  most: whole,
+})
+/** Noise taken out of planes of f32 (kernels/assembly/image/denoise.ts says how they lie). */
+export const Denoise = block('Denoise', {
+  planes: pointer,
+  out: pointer,
+  room: pointer,
+  weights: pointer,
+  left: pointer,
+  plane: whole,
+  stride: whole,
+  padding: whole,
+  guides: whole,
+  layers: whole,
+  radius: whole,
+  step: whole,
+  gain: number,
+})
+
+/** The number of a kernel is its place here. */
+export const KERNELS: readonly Kernel[] = [
+  RenderRows,
+  Gain,
+  Cdl,
+  Levels,
+  Saturation,
+  Vignette,
+  Blend,
+  MultiplyRatio,
+  AddLight,
+  Ink,
+  Desk,
+  Relight,
+  SumLight,
+  TrimRatio,
+  CoverageMatte,
+  FrontShare,
+  DepthSlice,
+  Place,
+  Halve,
+  Mix,
+  Lens,
+  Shift,
+  Clear,
+  Grey,
+  Display,
+  Look,
+  Resolve,
+  ResolveCoverage,
+  Denoise,
+]
