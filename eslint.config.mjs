@@ -17,6 +17,7 @@ const below = {
 const BROWSER = ['kernels', 'core', 'shared', 'app']
 const CORE_ORDER = [
   'text',
+  'declare',
   'engine',
   'plan',
   'colour',

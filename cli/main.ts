@@ -6,8 +6,10 @@ import { convert } from './convert'
 import { render } from './render'
 import { matte } from './matte'
 import { build } from './build'
+import { listing } from './list'
+import { treat } from './treat'
 
-const COMMANDS: Record<string, Command> = { info, convert, render, matte, build }
+const COMMANDS: Record<string, Command> = { info, convert, render, matte, build, treat, list: listing }
 
 function usage(): string {
   return `Usage: northmist COMMAND …\n\n${Object.values(COMMANDS)

@@ -78,7 +78,7 @@ function bellHouseShot(): DemoShot {
       },
       'bellgrade',
     )
-    warmer.matte = { names: ['bell'], of: 'objects', invert: false }
+    warmer.matte = { kind: 'names', names: ['bell'], of: 'objects', invert: false }
     addRow(render.treatments, warmer)
   }
   addRow(document.build.layers, {

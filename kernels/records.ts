@@ -20,8 +20,67 @@ export const Vignette = point('Vignette', {
   slope: number,
 })
 
+/** Taken towards a tint, by so much at each pixel. */
+export const TintTowards = point('TintTowards', { share: raster('single'), tint: four, amount: number })
+
+// Treatments that see their neighbourhood
+
+/** Sums along rows: the middle tap, then those beside it on both sides. edge: 1 goes on beyond it as in a mirror, 0 is empty. */
+export const BlurRows = kernel('BlurRows', {
+  source: raster('colour'),
+  out: raster('colour'),
+  weights: pointer,
+  reach: whole,
+  edge: whole,
+})
+/** The same along columns. */
+export const BlurColumns = kernel('BlurColumns', {
+  source: raster('colour'),
+  out: raster('colour'),
+  weights: pointer,
+  reach: whole,
+  edge: whole,
+})
+
+// Mattes
+
+/** 0 up to a distance in metres, then growing evenly to 1 at one over `scale` beyond. */
+export const DepthRamp = kernel('DepthRamp', {
+  depth: raster('single'),
+  out: raster('single'),
+  near: number,
+  scale: number,
+})
+/** 1 between two distances in metres, with a soft end of so many metres outside each. */
+export const DepthMatte = kernel('DepthMatte', {
+  depth: raster('single'),
+  out: raster('single'),
+  near: number,
+  far: number,
+  soft: number,
+  invert: whole,
+})
+/** 1 between two luminances of colour divided by alpha, with a soft end of so much outside each. */
+export const BrightnessMatte = kernel('BrightnessMatte', {
+  source: raster('colour'),
+  out: raster('single'),
+  low: number,
+  high: number,
+  soft: number,
+  invert: whole,
+})
+
 // Layers
 
+/** Metres of what covers most of a pixel where a picture lies over another. */
+export const DepthOver = kernel('DepthOver', {
+  backdrop: raster('single'),
+  below: raster('colour'),
+  source: raster('colour'),
+  depth: raster('single'),
+  out: raster('single'),
+  opacity: number,
+})
 export const Blend = kernel('Blend', {
   backdrop: raster('colour'),
   source: raster('colour'),
@@ -130,10 +189,11 @@ export const Place = kernel('Place', {
 })
 /** Mean of two by two. */
 export const Halve = kernel('Halve', { source: raster('colour'), out: raster('colour') })
-/** first + share (second - first). */
+/** first + share (second - first), share by a matte where there is one. */
 export const Mix = kernel('Mix', {
   first: raster('colour'),
   second: raster('colour'),
+  matte: maybe('single'),
   out: raster('colour'),
   share: number,
 })
@@ -154,6 +214,34 @@ export const Lens = kernel('Lens', {
   k2: number,
   bent: whole,
 })
+/**
+ * What something is said of a pixel by its distance, where a picture lies over another: of each as much as it covers.
+ */
+export const ShareOver = kernel('ShareOver', {
+  backdrop: raster('single'),
+  source: raster('single'),
+  colour: raster('colour'),
+  out: raster('single'),
+  opacity: number,
+})
+/** The same for one number a pixel, from the nearest or (smooth) between four; `nothing` beyond the source. */
+export const LensSingle = kernel('LensSingle', {
+  source: raster('single'),
+  out: raster('single'),
+  middleX: number,
+  middleY: number,
+  half: number,
+  sourceX: number,
+  sourceY: number,
+  sourceHalf: number,
+  k1: number,
+  k2: number,
+  bent: whole,
+  smooth: whole,
+  nothing: number,
+})
+/** The same number everywhere. */
+export const Fill = kernel('Fill', { out: raster('single'), value: number })
 /** The same pixels at another place: result pixel x, y is source pixel x + dx, y + dy; nothing where there is none. */
 export const Shift = kernel('Shift', { source: raster('colour'), out: raster('colour'), dx: whole, dy: whole })
 /** Nothing. */
@@ -232,6 +320,14 @@ export const KERNELS: readonly Kernel[] = [
   Levels,
   Saturation,
   Vignette,
+  TintTowards,
+  BlurRows,
+  BlurColumns,
+  DepthRamp,
+  DepthMatte,
+  BrightnessMatte,
+  DepthOver,
+  ShareOver,
   Blend,
   MultiplyRatio,
   AddLight,
@@ -247,6 +343,8 @@ export const KERNELS: readonly Kernel[] = [
   Halve,
   Mix,
   Lens,
+  LensSingle,
+  Fill,
   Shift,
   Clear,
   Grey,

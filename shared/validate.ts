@@ -15,7 +15,7 @@ import {
   type ValidationError,
   type ValidationOptions,
 } from 'class-validator'
-import { ROW_FIELDS, type Field, type Fields } from '../core/shot/schema/field'
+import { ROW_FIELDS, type Field, type Fields } from '../core/declare/field'
 import { SHOT } from '../core/shot/schema/shot'
 import { fieldsIn, thingField } from '../core/shot/schema/walk'
 import { IsAnimatable, IsAnimatables, IsBlob, IsNumbers, IsOrder, IsRecord } from './decorators'

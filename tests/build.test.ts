@@ -316,9 +316,12 @@ describe('the desk and mattes', () => {
   it('a matte is 1 inside, 0 outside, between at the edge; inverted it is the rest', async () => {
     const matte = await pixels(document, one, {
       kind: 'matte',
-      matte: { names: ['near'], of: 'objects', invert: false },
+      matte: { kind: 'names', names: ['near'], of: 'objects', invert: false },
     })
-    const rest = await pixels(document, one, { kind: 'matte', matte: { names: ['near'], of: 'objects', invert: true } })
+    const rest = await pixels(document, one, {
+      kind: 'matte',
+      matte: { kind: 'names', names: ['near'], of: 'objects', invert: true },
+    })
     expect([matte[NEAR() * 4], matte[FARTHER() * 4]]).toEqual([1, 0])
     for (let i = 0; i < matte.length; i += 4) expect(matte[i]! + rest[i]!).toBeCloseTo(1, 6)
     expect([...matte].some((value, i) => i % 4 === 0 && value > 0.05 && value < 0.95)).toBe(true)

@@ -15,7 +15,7 @@ import {
   type MatchPoint,
 } from '../core/shot/document'
 import { setFrame } from '../core/shot/values'
-import { valueAt } from '../core/time/curve'
+import { valueAt, type Animatable } from '../core/time/curve'
 import { BlobStore } from '../host/blobs'
 import { startEngine, type Engine } from '../host/engine'
 import { documentFaults } from '../shared/validate'
@@ -84,7 +84,7 @@ it('a picture that was placed in a frame of another size stays in its place on t
       for (const [k, value] of after.entries())
         expect(Math.abs(value - before[i]![k]!), `${width} ${k}`).toBeLessThan(0.01)
     }
-    expect(valueAt(inOrder(next.finish)[0]!.values.softness!, 1)).toBeCloseTo((40 * width) / 120)
+    expect(valueAt(inOrder(next.finish)[0]!.values.softness as Animatable, 1)).toBeCloseTo((40 * width) / 120)
   }
 })
 

@@ -176,7 +176,7 @@ describe('things', () => {
     document.build.desk.objects.bell = { exposure: 1 }
     addRow(document.finish, {
       ...newTreatment('exposure', { stops: 1 }, 'e'),
-      matte: { names: ['bell', 'floor'], of: 'objects', invert: false },
+      matte: { kind: 'names', names: ['bell', 'floor'], of: 'objects', invert: false },
     })
     addRow(document.scene.lights, {
       id: 'l',
@@ -212,7 +212,7 @@ describe('things', () => {
     expect(objectsOf(document, FILE, 1).objects.map(entry => entry.name)).toEqual(['great bell', 'frame', 'floor'])
     expect(document.scene.objects['great bell']).toMatchObject({ position: [1, 2, 3] })
     expect(document.build.desk.objects).toEqual({ 'great bell': { exposure: 1 } })
-    expect(document.finish.e!.matte!.names).toEqual(['great bell', 'floor'])
+    expect(document.finish.e!.matte).toMatchObject({ names: ['great bell', 'floor'] })
     expect(document.scene.lights.l!.aim).toBe('great bell')
     expect(document.passes.file!.names).toEqual({ bell: 'great bell' })
     renameObject(document, NAMES, 'great bell', 'third')

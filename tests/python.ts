@@ -11,6 +11,16 @@ export function python<T>(script: string, ...args: string[]): T {
   return JSON.parse(printed) as T
 }
 
+/** The same with numbers that it reads as JSON from sys.stdin. */
+export function pythonOf<T>(script: string, given: unknown): T {
+  const printed = execFileSync('/usr/bin/python3', ['-c', script], {
+    encoding: 'utf8',
+    maxBuffer: 1 << 28,
+    input: JSON.stringify(given),
+  })
+  return JSON.parse(printed) as T
+}
+
 /** A folder that goes away after the tests of a file. */
 export function scratchFolder(): string {
   const folder = mkdtempSync(join(tmpdir(), 'northmist-'))

@@ -1,44 +1,25 @@
 // Each treatment against its definition in double precision, at every proxy size, under mattes and partial alpha.
 import { describe, expect, it } from 'vitest'
 import { Kernels } from '../core/engine/memory'
-import { boxOf } from '../core/engine/box'
 import { Pool } from '../core/engine/pool'
+import { firstValues } from '../core/declare/values'
 import { TREATMENTS, treatmentOf } from '../core/treatment/registry'
+import { doesNothing } from '../core/compose/treatments'
+import type { NumberField } from '../core/declare/field'
+import { randomFrom } from './compose/random'
+import { pythonOf } from './python'
 import { kernelModule } from '../host/engine'
+import { treat as treated, type TreatOptions } from './compose/treat'
 
 const pool = new Pool(new Kernels(kernelModule()))
-const { kernels } = pool
-/** Runs a treatment over a picture. matte: one weight a pixel. */
-function treat(
+const treat = (
   id: string,
   values: Record<string, number>,
   width: number,
   height: number,
   pixels: ArrayLike<number>,
-  options: { strength?: number; matte?: ArrayLike<number>; shrink?: 1 | 2 | 4 } = {},
-): Float32Array {
-  const treatment = treatmentOf(id)
-  const area = boxOf(width, height)
-  const source = { pointer: kernels.place(Float32Array.from(pixels)), ...area }
-  const out = { pointer: kernels.allocate(width * height * 16), ...area }
-  const matte = options.matte ? { pointer: kernels.place(Float32Array.from(options.matte)), ...area } : undefined
-  const all = {
-    ...Object.fromEntries(treatment.parameters.map(parameter => [parameter.id, parameter.neutral])),
-    ...values,
-  }
-  const { kernel, straight, given } = treatment.point
-  pool.run(kernel, area, {
-    source,
-    out,
-    matte,
-    strength: options.strength ?? 1,
-    straight: straight ? 1 : 0,
-    ...given(all, { width, height, shrink: options.shrink ?? 1 }),
-  })
-  const result = kernels.floats(out.pointer, width * height * 4).slice()
-  for (const raster of [source, out, matte]) kernels.dispose(raster?.pointer ?? 0)
-  return result
-}
+  options: TreatOptions = {},
+): Promise<Float32Array> => treated(pool, id, values, width, height, pixels, options)
 const close = (ours: ArrayLike<number>, expected: number[], tolerance = 2e-6): void => {
   expected.forEach((value, i) =>
     expect(Math.abs(ours[i]! - value), `value ${i}: ${ours[i]} for ${value}`).toBeLessThanOrEqual(
@@ -56,36 +37,36 @@ const COLOURS: [number, number, number][] = [
 ]
 const opaque = COLOURS.flatMap(colour => [...colour, 1])
 
-it('exposure doubles the light with each stop, coverage stays', () => {
+it('exposure doubles the light with each stop, coverage stays', async () => {
   for (const stops of [-3, 0.5, 2])
     close(
-      treat('exposure', { stops }, COLOURS.length, 1, opaque),
+      await treat('exposure', { stops }, COLOURS.length, 1, opaque),
       COLOURS.flatMap(colour => [...colour.map(value => value * 2 ** stops), 1]),
     )
 })
 
-it('levels: (in - black) / (white - black), to 1/gamma, to the ends out; below black straight on', () => {
+it('levels: (in - black) / (white - black), to 1/gamma, to the ends out; below black straight on', async () => {
   const [black, white, gamma, low, high] = [0.05, 0.8, 2.2, 0.02, 1.5]
   const exact = (value: number): number => {
     const t = (value - black) / (white - black)
     return low + (t > 0 ? t ** (1 / gamma) : t) * (high - low)
   }
   close(
-    treat('levels', { black, white, gamma, out_black: low, out_white: high }, COLOURS.length, 1, opaque),
+    await treat('levels', { black, white, gamma, out_black: low, out_white: high }, COLOURS.length, 1, opaque),
     COLOURS.flatMap(colour => [...colour.map(exact), 1]),
     4e-6,
   )
 })
-it('levels whose ends meet stay finite', () => {
-  for (const value of treat('levels', { black: 1, white: 0.5 }, COLOURS.length, 1, opaque))
+it('levels whose ends meet stay finite', async () => {
+  for (const value of await treat('levels', { black: 1, white: 0.5 }, COLOURS.length, 1, opaque))
     expect(Number.isFinite(value)).toBe(true)
 })
 
-it('saturation keeps the luminance of Rec. ITU-R BT.709-6, item 3.2; 0 is grey', () => {
+it('saturation keeps the luminance of Rec. ITU-R BT.709-6, item 3.2; 0 is grey', async () => {
   const luminance = (c: number[]): number => 0.2126 * c[0]! + 0.7152 * c[1]! + 0.0722 * c[2]!
   for (const amount of [0, 0.4, 1.8])
     close(
-      treat('saturation', { amount }, COLOURS.length, 1, opaque),
+      await treat('saturation', { amount }, COLOURS.length, 1, opaque),
       COLOURS.flatMap(colour => {
         const grey = luminance(colour)
         return [...colour.map(value => grey + (value - grey) * amount), 1]
@@ -96,9 +77,9 @@ it('saturation keeps the luminance of Rec. ITU-R BT.709-6, item 3.2; 0 is grey',
 describe('vignette', () => {
   const flat = (width: number, height: number): Float32Array => new Float32Array(width * height * 4).fill(1)
   const values = { amount: 0.6, size: 0.4, softness: 30 }
-  it('leaves the middle, takes its whole amount beyond the ramp, and is even on both sides', () => {
+  it('leaves the middle, takes its whole amount beyond the ramp, and is even on both sides', async () => {
     const [width, height] = [96, 64]
-    const out = treat('vignette', { ...values, softness: 10 }, width, height, flat(width, height))
+    const out = await treat('vignette', { ...values, softness: 10 }, width, height, flat(width, height))
     const at = (x: number, y: number): number => out[(y * width + x) * 4]!
     expect(at(48, 32)).toBe(1)
     expect(at(0, 0)).toBeCloseTo(0.4, 6)
@@ -112,11 +93,11 @@ describe('vignette', () => {
     }
     expect(at(17, 32)).toBeGreaterThan(at(0, 0))
   })
-  it('looks the same on proxies: lengths are pixels of the full frame', () => {
-    const full = treat('vignette', values, 128, 80, flat(128, 80))
+  it('looks the same on proxies: lengths are pixels of the full frame', async () => {
+    const full = await treat('vignette', values, 128, 80, flat(128, 80))
     for (const shrink of [2, 4] as const) {
       const [width, height] = [128 / shrink, 80 / shrink]
-      const small = treat('vignette', values, width, height, flat(width, height), { shrink })
+      const small = await treat('vignette', values, width, height, flat(width, height), { shrink })
       for (let y = 0; y < height; y++) {
         for (let x = 0; x < width; x++) {
           let mean = 0
@@ -130,54 +111,180 @@ describe('vignette', () => {
 })
 
 describe('every treatment', () => {
+  const isNumber = (id: string, name: string): boolean => treatmentOf(id).values[name]!.kind === 'number'
+  /** Values that do something: a little off those that a new line begins with. */
   const unusual = (id: string): Record<string, number> =>
     Object.fromEntries(
-      treatmentOf(id).parameters.map((parameter, i) => [
-        parameter.id,
-        Math.min(parameter.high, parameter.neutral + (parameter.high - parameter.neutral) * (0.03 + i * 0.01)),
+      Object.entries(firstValues(treatmentOf(id).values)).map(([name, first], i) => {
+        if (!isNumber(id, name)) return [name, first]
+        const { low, high, whole } = treatmentOf(id).values[name] as NumberField
+        const at = Math.min(high, (first as number) + (Math.min(high, 100) - low) * (0.03 + i * 0.01))
+        return [name, whole ? Math.round(at) : at]
+      }),
+    ) as Record<string, number>
+  /** Values at which each pixel of a small picture changes. */
+  const strong = (id: string): Record<string, number> =>
+    id === 'vignette' ? { amount: 0.5, size: 0, softness: 1 } : unusual(id)
+  /** Something to see for what reads other frames or distances. */
+  const round = (count: number, factor = 1): TreatOptions => ({
+    depth: Array.from({ length: count }, () => 30),
+    at: () =>
+      Array.from({ length: count }, () => [0.8, 0.1, 0.5, 1])
+        .flat()
+        .map(value => value * factor),
+  })
+  const ids = TREATMENTS.map(({ id }) => id)
+  it.each(ids)('%s: works where the matte is 1, not where it is 0, half way between', async id => {
+    const pixels = [0.4, 0.3, 0.2, 1, 0.1, 0.6, 0.5, 1, 0.9, 0.2, 0.3, 1]
+    const values = strong(id)
+    const whole = await treat(id, values, 3, 1, pixels, round(3))
+    const out = await treat(id, values, 3, 1, pixels, { ...round(3), matte: [1, 0.5, 0] })
+    expect([...whole].some((value, i) => Math.abs(value - pixels[i]!) > 1e-3)).toBe(true)
+    close(out.slice(0, 4), [...whole.slice(0, 4)])
+    close(
+      out.slice(4, 8),
+      [...whole.slice(4, 8)].map((value, c) => (value + pixels[4 + c]!) / 2),
+    )
+    expect([...out.slice(8)]).toEqual([...Float32Array.from(pixels.slice(8))])
+  })
+  it.each(ids)('%s: half-covered colour is treated as the colour it is half of', async id => {
+    const values = unusual(id)
+    const solid = await treat(id, values, 1, 1, [0.4, 0.3, 0.2, 1], round(1))
+    const thin = await treat(id, values, 1, 1, [0.2, 0.15, 0.1, 0.5], round(1, 0.5))
+    close(
+      thin,
+      [...solid].map(value => value / 2),
+    )
+  })
+  it.each(ids)('%s: keeps clear pixels clear and coverage as it is', async id => {
+    const clear = { ...round(1, 0) }
+    expect([...(await treat(id, unusual(id), 1, 1, [0, 0, 0, 0], clear))].every(value => value === 0)).toBe(true)
+    expect((await treat(id, unusual(id), 1, 1, [0.1, 0.1, 0.1, 0.3], round(1, 0.3)))[3]).toBeCloseTo(0.3, 6)
+  })
+  it.each(ids)('%s: declares itself fully', id => {
+    const { sentence, values, help } = treatmentOf(id)
+    for (const [name, field] of Object.entries(values)) {
+      expect(sentence).toContain(`{${name}}`)
+      expect(field.low).toBeLessThan(field.high)
+      if (field.kind === 'number') expect(field.label).toBeTruthy()
+      if (field.neutral !== undefined) expect(field.neutral).toBeGreaterThanOrEqual(field.low)
+      expect(field.help).toMatch(/\.$/)
+    }
+    expect(help).toMatch(/\.$/)
+  })
+  it.each(ids)('%s: does nothing at its neutral values, and is then not computed', id => {
+    const treatment = treatmentOf(id)
+    const neutral = Object.fromEntries(
+      Object.entries(firstValues(treatment.values)).map(([name, first]) => [
+        name,
+        (treatment.values[name]!.neutral as number | undefined) ?? first,
       ]),
     )
-  it.each(TREATMENTS.map(treatment => treatment.id))(
-    '%s: works where the matte is 1, not where it is 0, half way between',
-    id => {
-      const pixels = Array.from({ length: 3 }, () => [0.4, 0.3, 0.2, 1]).flat()
-      const values = unusual(id)
-      // A vignette of one row would only reach its ends: the three pixels are one
-      const whole = [0, 1, 2].map(i => treat(id, values, 3, 1, pixels).slice(i * 4, i * 4 + 4))
-      const out = treat(id, values, 3, 1, pixels, { matte: [1, 0.5, 0] })
-      close(out.slice(0, 4), [...whole[0]!])
-      close(
-        out.slice(4, 8),
-        [...whole[1]!].map((value, c) => (value + pixels[c]!) / 2),
-      )
-      expect([...out.slice(8)]).toEqual([...Float32Array.from(pixels.slice(8))])
-    },
-  )
-  it.each(TREATMENTS.map(treatment => treatment.id))(
-    '%s: half-covered colour is treated as the colour it is half of',
-    id => {
-      const values = unusual(id)
-      const solid = treat(id, values, 1, 1, [0.4, 0.3, 0.2, 1])
-      const thin = treat(id, values, 1, 1, [0.2, 0.15, 0.1, 0.5])
-      close(
-        thin,
-        [...solid].map(value => value / 2),
-      )
-    },
-  )
-  it.each(TREATMENTS.map(treatment => treatment.id))(
-    '%s: keeps clear pixels clear, coverage as it is, and declares itself fully',
-    id => {
-      expect([...treat(id, unusual(id), 1, 1, [0, 0, 0, 0])].every(value => value === 0)).toBe(true)
-      expect(treat(id, unusual(id), 1, 1, [0.1, 0.1, 0.1, 0.3])[3]).toBe(Math.fround(0.3))
-      const { sentence, parameters, help } = treatmentOf(id)
-      for (const parameter of parameters) {
-        expect(sentence).toContain(`{${parameter.id}}`)
-        expect(parameter.low).toBeLessThan(parameter.high)
-        expect(parameter.neutral).toBeGreaterThanOrEqual(parameter.low)
-        expect(parameter.neutral).toBeLessThanOrEqual(parameter.high)
-      }
-      expect(help).toMatch(/\.$/)
-    },
-  )
+    expect(doesNothing(treatment, neutral)).toBe(true)
+    expect(doesNothing(treatment, unusual(id))).toBe(false)
+  })
+  it.each(ids)('%s: regions and proxies agree with the whole', async id => {
+    const [width, height] = [96, 64]
+    const random = randomFrom(7)
+    const smooth = (x: number, y: number, c: number): number =>
+      c === 3 ? 1 : 0.4 + 0.3 * Math.sin(x / 17 + c) * Math.cos(y / 13) + random() * 0.01
+    const pixels = Array.from({ length: width * height * 4 }, (_, i) =>
+      smooth((i >> 2) % width, Math.floor((i >> 2) / width), i % 4),
+    )
+    const depth = Array.from({ length: width * height }, (_, i) => 5 + (i % width))
+    const at = (): number[] => pixels.map((value, i) => (i % 4 === 3 ? 1 : value * 0.7))
+    const values = unusual(id)
+    const whole = await treat(id, values, width, height, pixels, { depth, at })
+    const area = { left: 21, top: 17, right: 70, bottom: 41 }
+    const part = await treat(id, values, width, height, pixels, { depth, at, area })
+    let i = 0
+    for (let y = area.top; y < area.bottom; y++)
+      for (let x = area.left; x < area.right; x++)
+        for (let c = 0; c < 4; c++) if (part[i++] !== whole[(y * width + x) * 4 + c]) throw new Error(`${x} ${y} ${c}`)
+    const halved = (data: ArrayLike<number>, channels: number): number[] =>
+      Array.from({ length: (width / 2) * (height / 2) * channels }, (_, k) => {
+        const c = k % channels
+        const x = (Math.floor(k / channels) % (width / 2)) * 2
+        const y = Math.floor(k / channels / (width / 2)) * 2
+        const read = (dx: number, dy: number): number => data[((y + dy) * width + x + dx) * channels + c]!
+        return (read(0, 0) + read(1, 0) + read(0, 1) + read(1, 1)) / 4
+      })
+    const small = await treat(id, values, width / 2, height / 2, halved(pixels, 4), {
+      depth: halved(depth, 1),
+      at: () => halved(at(), 4),
+      shrink: 2,
+    })
+    const expected = halved(whole, 4)
+    const worst = small.reduce((most, value, k) => Math.max(most, Math.abs(value - expected[k]!)), 0)
+    expect(worst).toBeLessThan(0.03)
+  })
+})
+
+describe('Gaussian blur', () => {
+  const [width, height] = [150, 110]
+  const random = randomFrom(3)
+  const noise = Array.from({ length: width * height * 4 }, (_, i) => (i % 4 === 3 ? 1 : random() ** 4 * 3))
+  it.each([
+    [0.6, 2e-3],
+    [1.5, 2e-4],
+    [5, 2e-4],
+    [12, 5e-4],
+    [20, 2e-3],
+    [45, 4e-3],
+  ])('of standard deviation %s is OpenCV’s to %s', async (radius, tolerance) => {
+    const expected = pythonOf<number[]>(
+      `
+import json, sys, numpy as np, cv2
+d = json.load(sys.stdin)
+a = np.array(d['pixels'], np.float64).reshape(d['height'], d['width'], 4)
+k = 2 * int(np.ceil(d['radius'] * 6)) + 1
+print(json.dumps(cv2.GaussianBlur(a, (k, k), d['radius'], borderType=cv2.BORDER_REFLECT).ravel().tolist()))`,
+      { pixels: noise, width, height, radius },
+    )
+    const ours = await treat('blur', { radius }, width, height, noise)
+    const worst = ours.reduce((most, value, i) => Math.max(most, Math.abs(value - expected[i]!)), 0)
+    expect(worst).toBeLessThan(tolerance)
+  })
+  it('of a piece in the frame spreads into nothing: all of its light stays, none is cut at its rim', async () => {
+    for (const radius of [3, 20]) {
+      const [w, h] = [400, 300]
+      const window = { left: 190, top: 141, right: 207, bottom: 152 }
+      const pixels = new Float32Array(w * h * 4).fill(1)
+      const out = await treat('blur', { radius }, w, h, pixels, {
+        window,
+        area: { left: 0, top: 0, right: w, bottom: h },
+      })
+      const sum = out.reduce((total, value) => total + value, 0)
+      expect(sum / (17 * 11 * 4)).toBeCloseTo(1, 3)
+    }
+  })
+})
+
+describe('tint by distance', () => {
+  const values = { amount: 0.8, near: 10, far: 30, colour: [0.2, 0.4, 0.9] }
+  it('grows evenly from the near distance to the far one, by its share; what has no distance is farthest', async () => {
+    const depth = [5, 10, 15, 20, 30, 1000, 1e30]
+    const shares = [0, 0, 0.25, 0.5, 1, 1, 1].map(share => share * 0.8)
+    const out = await treated(
+      pool,
+      'haze',
+      values,
+      depth.length,
+      1,
+      depth.flatMap(() => [1, 0.5, 0.25, 1]),
+      { depth },
+    )
+    close(
+      out,
+      shares.flatMap(share => [1 + (0.2 - 1) * share, 0.5 + (0.4 - 0.5) * share, 0.25 + (0.9 - 0.25) * share, 1]),
+    )
+  })
+})
+
+describe('average over frames', () => {
+  it('is the mean of the frames, those at the ends of the shot counted again', async () => {
+    const at = (frame: number): number[] => [frame / 100, 1, 0, 1]
+    const out = await treat('average', { before: 2, after: 1 }, 1, 1, at(10), { at, frame: 10 })
+    close(out, [(8 + 9 + 10 + 11) / 400, 1, 0, 1])
+  })
 })

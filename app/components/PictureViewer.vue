@@ -8,7 +8,7 @@ import { passBlobAt } from '../../core/shot/passFrames'
 import { boxOf, common, heightOf, holds, widthOf, type Box } from '../../core/engine/box'
 import { Dropped, engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
-import { CHANNELS, SEEN_WORDS, useView } from '~/stores/view'
+import { CHANNELS, matteName, SEEN_WORDS, useView } from '~/stores/view'
 import type { Picture, PictureOrder, PixelReading } from '~/workers/messages'
 
 const props = defineProps<{
@@ -426,7 +426,7 @@ const looked = computed(() =>
       ? 'as it will render'
       : 'rendering'
     : view.matte
-      ? `matte of ${view.matte.names.join(', ') || 'nothing'}${SEEN_WORDS[view.matte.seen ?? 'straight']}`
+      ? `matte: ${matteName(view.matte)}`
       : view.show.kind === 'pass'
         ? passOf(view.show.id)?.label
         : view.show.kind === 'plate'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Objects as columns, passes as rows, a fader at each crossing.
-import { DESK_NEUTRAL, DESK_ROWS, seenObjects, type DeskRow } from '../../core/shot/document'
+import { DESK_NEUTRAL, DESK_ROWS, seenObjects, type DeskRow, type MatteSettings } from '../../core/shot/document'
 import { nameColour } from '../../core/compose/showpass'
 import type { Animatable } from '../../core/time/curve'
 import { useShot } from '~/stores/shot'
@@ -67,8 +67,10 @@ const pick = (name: string): void => {
     view.pick({ name, seen: 'straight' }, false)
   else view.picked = []
 }
+const isMatteOf = (matte: MatteSettings | null, name: string): boolean =>
+  matte?.kind === 'names' && matte.names[0] === name
 const see = (name: string): void => {
-  view.matte = view.matte?.names[0] === name ? null : { names: [name], of: 'objects', invert: false }
+  view.matte = isMatteOf(view.matte, name) ? null : { kind: 'names', names: [name], of: 'objects', invert: false }
 }
 </script>
 

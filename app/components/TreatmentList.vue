@@ -1,12 +1,21 @@
 <script setup lang="ts">
 // Treatments as lines of the recipe: each a sentence with its values in place.
 import { mdiArrowDown, mdiArrowUp, mdiCloseCircleOutline, mdiPlus } from '@mdi/js'
-import { newTreatment, type ShotDocument, type TreatmentSettings } from '../../core/shot/document'
+import type { EntryValue } from '../../core/declare/field'
+import { firstValues } from '../../core/declare/values'
+import type { MatteKind } from '../../core/matte/matte'
+import { MATTES, matteKindOf } from '../../core/matte/registry'
+import {
+  newTreatment,
+  type MatteSettings,
+  type ShotDocument,
+  type TreatmentSettings,
+  type ValuedMatte,
+} from '../../core/shot/document'
 import { addRow, inOrder, stepRow, type Rows } from '../../core/shot/rows'
-import type { Animatable } from '../../core/time/curve'
 import { TREATMENTS, treatmentOf } from '../../core/treatment/registry'
 import { useShot } from '~/stores/shot'
-import { SEEN_WORDS, useView } from '~/stores/view'
+import { matteName, useView } from '~/stores/view'
 
 const props = defineProps<{
   rows: Rows<TreatmentSettings>
@@ -18,17 +27,6 @@ const list = computed(() => inOrder(props.rows))
 const shot = useShot()
 const view = useView()
 
-/** Words and values of a sentence, in order. */
-const pieces = (kind: string): { text?: string; parameter?: (typeof TREATMENTS)[number]['parameters'][number] }[] => {
-  const treatment = treatmentOf(kind)
-  return treatment.sentence
-    .split(/(\{\w+\})/)
-    .filter(Boolean)
-    .map(part => {
-      const id = /^\{(\w+)\}$/.exec(part)?.[1]
-      return id ? { parameter: treatment.parameters.find(parameter => parameter.id === id)! } : { text: part }
-    })
-}
 const edit = (label: string, id: string, mutate: (treatment: TreatmentSettings) => void, live = false): void =>
   shot.change(
     label,
@@ -38,21 +36,28 @@ const edit = (label: string, id: string, mutate: (treatment: TreatmentSettings) 
     },
     live,
   )
-const set = (entry: TreatmentSettings, parameter: string, value: Animatable, live: boolean): void =>
+const set = (entry: TreatmentSettings, name: string, value: EntryValue, live: boolean): void =>
   edit(
-    `${treatmentOf(entry.kind).label}: ${parameter}`,
+    `${treatmentOf(entry.kind).label}: ${treatmentOf(entry.kind).values[name]!.label ?? name}`,
     entry.id,
     treatment => {
-      treatment.values[parameter] = value
+      treatment.values[name] = value
     },
     live,
   )
+const setMatte = (entry: TreatmentSettings, name: string, value: EntryValue, live: boolean): void => {
+  edit(
+    `Matte: ${matteKindOf(entry.matte!.kind).values[name]!.label ?? name}`,
+    entry.id,
+    ({ matte }) => {
+      if (matte && 'values' in matte) matte.values[name] = value
+    },
+    live,
+  )
+}
 function add(kind: string) {
   const treatment = treatmentOf(kind)
-  const made = newTreatment(
-    kind,
-    Object.fromEntries(treatment.parameters.map(parameter => [parameter.id, parameter.neutral])),
-  )
+  const made = newTreatment(kind, firstValues(treatment.values))
   if (props.mattes) made.matte = view.pickedMatte
   shot.change(`Add ${treatment.label.toLowerCase()}`, document => {
     addRow(props.find(document), made)
@@ -71,21 +76,39 @@ const remove = (id: string): void =>
 const hold = (id: string | null): void => {
   view.held = id ? { id } : null
 }
-const takePicked = (entry: TreatmentSettings): void =>
-  edit('Matte from picked objects', entry.id, treatment => {
-    treatment.matte = view.pickedMatte
+const takeMatte = (entry: TreatmentSettings, label: string, made: MatteSettings | null): void => {
+  edit(label, entry.id, treatment => {
+    treatment.matte = made
   })
-const matteShown = (entry: TreatmentSettings): boolean => !!view.matte && view.selectedTreatment === entry.id
-function showMatte(entry: TreatmentSettings) {
-  view.selectedTreatment = entry.id
-  view.matte = matteShown(entry) ? null : view.matte ? null : entry.matte && { ...entry.matte }
+  if (view.matte) view.matte = null
 }
-function invert(entry: TreatmentSettings) {
+const takePicked = (entry: TreatmentSettings): void => takeMatte(entry, 'Matte from picked objects', view.pickedMatte)
+const takeKind = (entry: TreatmentSettings, { id, label, values }: MatteKind): void =>
+  takeMatte(entry, `Matte by ${label.toLowerCase()}`, {
+    kind: id as ValuedMatte['kind'],
+    values: firstValues(values),
+    invert: false,
+  })
+/** Kinds of matte that are told by values alone. */
+const VALUED = MATTES.filter(({ id }) => id !== 'names')
+const isShown = (entry: TreatmentSettings): boolean => !!view.matte && view.matteLine === entry.id
+function showMatte(entry: TreatmentSettings) {
+  const shown = isShown(entry)
+  view.selectedTreatment = entry.id
+  view.matteLine = entry.id
+  view.matte = shown || !entry.matte ? null : (JSON.parse(JSON.stringify(entry.matte)) as MatteSettings)
+}
+// What is looked at follows the line
+watch(
+  () => props.rows[view.matteLine]?.matte,
+  matte => {
+    if (view.matte && matte) view.matte = JSON.parse(JSON.stringify(matte)) as MatteSettings
+  },
+)
+const invert = (entry: TreatmentSettings): void =>
   edit('Invert a matte', entry.id, treatment => {
     treatment.matte!.invert = !treatment.matte!.invert
   })
-  if (view.matte) view.matte = { ...view.matte, invert: !view.matte.invert }
-}
 </script>
 
 <template>
@@ -110,40 +133,31 @@ function invert(entry: TreatmentSettings) {
         "
       />
       <p>
-        <template v-for="(piece, index) in pieces(entry.kind)" :key="index">
-          <template v-if="piece.text">{{ piece.text }}</template>
-          <ValueField
-            v-else-if="piece.parameter"
-            :model-value="entry.values[piece.parameter.id] ?? piece.parameter.neutral"
-            v-bind="{
-              label: piece.parameter.label,
-              help: piece.parameter.help,
-              low: piece.parameter.low,
-              high: piece.parameter.high,
-              step: piece.parameter.step,
-              digits: piece.parameter.digits,
-              unit: piece.parameter.unit,
-              neutral: piece.parameter.neutral,
-            }"
-            :data-test="`value-${piece.parameter.id}`"
-            @change="(value, live) => set(entry, piece.parameter!.id, value, live)"
-          />
-        </template>
+        <SentenceValues
+          :sentence="treatmentOf(entry.kind).sentence"
+          :fields="treatmentOf(entry.kind).values"
+          :values="entry.values"
+          @change="(name, value, live) => set(entry, name, value, live)"
+        />
         <template v-if="mattes || entry.matte">
           in
           <button
             v-if="entry.matte"
             class="chip"
-            :class="{ on: matteShown(entry) }"
+            :class="{ on: isShown(entry) }"
             title="See this matte alone"
             data-test="matte-chip"
             @click="showMatte(entry)"
           >
-            {{ entry.matte.invert ? 'all but ' : '' }}{{ entry.matte.names.join(', ') || 'nothing'
-            }}{{ SEEN_WORDS[entry.matte.seen ?? 'straight'] }}
-          </button>
+            {{ matteName(entry.matte) }}</button><template v-if="entry.matte && 'values' in entry.matte">
+            <SentenceValues
+              :sentence="matteKindOf(entry.matte.kind).sentence"
+              :fields="matteKindOf(entry.matte.kind).values"
+              :values="entry.matte.values"
+              @change="(name, value, live) => setMatte(entry, name, value, live)"
+          /></template>
           <button
-            v-else
+            v-if="!entry.matte"
             class="word soft"
             title="Pick objects in the picture, then click here"
             data-test="matte-all"
@@ -177,20 +191,18 @@ function invert(entry: TreatmentSettings) {
       <div v-if="view.selectedTreatment === entry.id" class="tools">
         <template v-if="entry.matte"
           ><button class="word" data-test="matte-invert" @click="invert(entry)">invert</button
-          ><button
-            class="word"
-            @click="
-              () => {
-                edit('No matte', entry.id, treatment => {
-                  treatment.matte = null
-                })
-                view.matte = null
-              }
-            "
-          >
-            everywhere
-          </button></template
+          ><button class="word" @click="takeMatte(entry, 'No matte', null)">everywhere</button></template
         >
+        <button
+          v-for="kind in VALUED.filter(({ id }) => id !== entry.matte?.kind)"
+          :key="kind.id"
+          class="word"
+          :title="kind.help"
+          :data-test="`matte-by-${kind.id}`"
+          @click="takeKind(entry, kind)"
+        >
+          by {{ kind.label.toLowerCase() }}
+        </button>
         <button v-if="mattes && view.picked.length" class="word" data-test="matte-picked" @click="takePicked(entry)">
           in what is picked
         </button>

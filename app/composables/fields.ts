@@ -1,5 +1,5 @@
 // What a value field needs to know of a number, from what the document declares of it (core/shot/schema).
-import type { NumberField, ValuesField } from '../../core/shot/schema/field'
+import type { NumberField, ValuesField } from '../../core/declare/field'
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)
 

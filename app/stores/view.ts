@@ -1,6 +1,7 @@
 // How the picture is looked at: the same at every station, never part of the shot.
 import { seenPlain } from '../../core/render/passes'
 import { defineStore } from 'pinia'
+import { matteKindOf } from '../../core/matte/registry'
 import type { Show } from '../../core/compose/plan'
 import type { StandInShape } from '../../core/scene/standin'
 import type { Meant } from '../../core/compose/probe'
@@ -35,6 +36,8 @@ export const useView = defineStore('view', {
     pickedSeen: 'straight' as Seen,
     hovered: '',
     matte: null as MatteSettings | null,
+    /** The line that it is of. */
+    matteLine: '',
     /** Something is held to be seen without it. */
     held: null as null | { id?: string; treatments?: boolean },
     compare: null as null | { with: 'before' | 'plate' | 'as rendered'; at: number; angle: number },
@@ -85,7 +88,7 @@ export const useView = defineStore('view', {
   }),
   getters: {
     show(): Show {
-      if (this.matte) return { kind: 'matte', matte: this.matte }
+      if (this.matte) return { kind: 'matte', matte: this.matte, line: this.matteLine }
       if (this.station === 'passes' && this.pass) return { kind: 'pass', id: this.pass, near: this.near, far: this.far }
       if (this.station === 'plate') return { kind: 'plate' }
       if (this.station === 'scene') return { kind: 'plate', straight: true }
@@ -96,6 +99,7 @@ export const useView = defineStore('view', {
     pickedMatte(): MatteSettings | null {
       return this.picked.length
         ? {
+            kind: 'names',
             names: [...this.picked],
             of: 'objects',
             ...(this.pickedSeen === 'straight' ? {} : { seen: this.pickedSeen }),
@@ -130,4 +134,11 @@ export const useView = defineStore('view', {
 })
 /** Said after a thing's name. */
 export const SEEN_WORDS: Record<Seen, string> = { straight: '', through: ' through glass', mirrored: ' mirrored' }
+/** A matte in a few words. */
+export const matteName = (matte: MatteSettings): string =>
+  `${matte.invert ? 'all but ' : ''}${
+    matte.kind === 'names'
+      ? `${matte.names.join(', ') || 'nothing'}${SEEN_WORDS[matte.seen ?? 'straight']}`
+      : matteKindOf(matte.kind).label.toLowerCase()
+  }`
 export const CHANNELS = ['Colour', 'Red', 'Green', 'Blue', 'Alpha', 'Luminance'] as const

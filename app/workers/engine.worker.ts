@@ -152,7 +152,7 @@ async function read(order: PictureOrder, u: number, v: number): Promise<PixelRea
   const { pointer } = await evaluator.evaluate(request(order), { area })
   const rgba = [...pool.kernels.floats(pointer, 4)] as [number, number, number, number]
   const { document, show } = order
-  const file = evaluator.files.passes
+  const file = await evaluator.files.passesAt(document, order.frame)
   const { width: w, height: h } = document.frame
   const [across, down] = document.passes.file?.margin ?? [0, 0]
   // From the place seen to the straight one, and from there into the file, which reaches beyond the frame
@@ -295,8 +295,7 @@ async function answer(call: EngineCall): Promise<unknown> {
     case 'read':
       return read(call.order, call.u, call.v)
     case 'spread': {
-      await evaluator.files.prepare(call.document, call.frame)
-      const file = evaluator.files.passes
+      const file = await evaluator.files.passesAt(call.document, call.frame)
       return file ? unpacking(() => depthSpread(file, call.bins, call.near, call.far)) : new Float32Array(call.bins)
     }
     case 'highlight':

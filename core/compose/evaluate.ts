@@ -10,7 +10,7 @@ import { Files, type LoadBlob } from './files'
 import { shownNode, workSize, type Request } from './plan'
 import { boxOfSize } from './size'
 import { PassNodes } from './sources'
-import { matteNode } from './treatments'
+import { namedNode } from './treatments'
 
 /** A picture in the kernels' memory, or the part of it that was asked for. */
 export interface Evaluated extends Raster {
@@ -59,20 +59,17 @@ export class Evaluator {
   async matte(
     document: Request['document'],
     frame: number,
-    matte: Parameters<typeof matteNode>[0],
+    matte: Parameters<typeof namedNode>[0],
   ): Promise<Evaluated | undefined> {
-    await this.files.prepare(document, frame)
-    if (!this.files.passes) return undefined
     const size = workSize({ document, shrink: 1 })
-    const node = await unpacking(() => matteNode(matte, new PassNodes(this.files, size), false))
-    return evaluated(node, await this.runner.run(node, boxOfSize(size)))
+    const node = await unpacking(() => {
+      const passes = this.files.passes(document, frame)
+      return passes && namedNode(matte, new PassNodes(passes, size), false)
+    })
+    return node && evaluated(node, await this.runner.run(node, boxOfSize(size)))
   }
 
-  private async planned(request: Request): Promise<Node> {
-    await this.files.prepare(request.document, request.frame, {
-      plateOnly: request.show.kind === 'plate',
-      small: request.small,
-    })
+  private planned(request: Request): Promise<Node> {
     return unpacking(() => shownNode(this.files, request))
   }
 }

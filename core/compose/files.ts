@@ -1,13 +1,13 @@
-// Files that a shot refers to, read and decoded once.
+// Files that a shot refers to, read and decoded once. Whoever plans a picture asks for them; what is not there yet is
+// thrown as StillPacked, fetched, and asked for again (see unpacking), so that only what is needed is ever read.
 import { decodePixels, encodingOf, type Encoding } from '../colour/encoding'
 import { throughLut, type Lut } from '../colour/lut'
 import { readCube } from '../formats/cube/cube'
 import { readPicture, toWorking, type PictureFile } from '../formats/picture/picture'
-import { openPassFile, type PassFile } from '../render/openpasses'
+import { openPassFile, StillPacked, unpacking, type PassFile } from '../render/openpasses'
 import { passBlobAt } from '../shot/passFrames'
 import { clipFrame, frameThere, readManifest, SMALL_CURVE, type ClipManifest } from '../shot/clip'
-import type { PictureReference, ShotDocument } from '../shot/document'
-import { inOrder } from '../shot/rows'
+import type { PassFileReference, PictureReference, ShotDocument } from '../shot/document'
 import type { Rate } from '../time/rate'
 import { clipAt } from '../time/retime'
 import { operatorKey } from '../engine/key'
@@ -27,28 +27,35 @@ function asLight(file: PictureFile): PictureFile {
 
 export type LoadBlob = (blob: string) => Promise<Uint8Array>
 
+/** A decoded picture: its size stays known, its pixels may have to be read again. */
 export interface Decoded {
+  key: string
   width: number
   height: number
-  pixels: Float32Array
+  /** Awaited before `pixels` is asked for. */
+  ready: () => Promise<void>
+  pixels: () => Float32Array
 }
-/** Pictures kept decoded outside the kernels' memory. */
+/** A pass file, its things under the names that they have now. */
+export interface OpenedPasses {
+  file: PassFile
+  /** What names it and where it lies, for keys. */
+  key: string
+  /** How pixels of the frame, counted from a place beyond its corner, stand in the pass file. */
+  map(left: number, top: number, shrink: number): { scaleX: number; offsetX: number; scaleY: number; offsetY: number }
+}
+/** Pictures kept decoded outside the kernels' memory, in bytes; and pass files kept open. */
 const DECODED_BYTES = 512 * 1048576
+const OPEN_FILES = 3
 
 export class Files {
-  private pictures = new Map<string, Decoded>()
+  /** Those used last stand last. */
+  private pixels = new Map<string, Float32Array>()
+  private sizes = new Map<string, { width: number; height: number }>()
   private held = 0
-  private small = false
   private luts = new Map<string, Lut>()
   private manifests = new Map<string, ClipManifest>()
-  /** What was read, and the same under the names that its objects have now; how far it reaches beyond the frame. */
-  private passFile?: {
-    blob: string
-    stored: PassFile
-    file: PassFile
-    margin: [number, number]
-    frame: { width: number; height: number }
-  }
+  private opened = new Map<string, PassFile>()
 
   constructor(private load: LoadBlob) {}
 
@@ -65,140 +72,108 @@ export class Files {
     return throughLut(this.luts.get(lut.blob)!, encodingOf(encoding))
   }
 
-  /** The file or two that stand for a reference at a frame; none where a clip shows nothing. */
-  filesAt(
+  /**
+   * The file or two that stand for a picture at a frame; none where a clip shows nothing. small: clips by their small
+   * pictures where they have them. Throws StillPacked.
+   */
+  picture(
     reference: PictureReference,
     frame: number,
     shotRate: Rate,
-  ): { first: string; second?: string; mix: number; small?: boolean } | undefined {
-    if (!reference.clip) return { first: reference.blob, mix: 0 }
-    const manifest = this.manifests.get(reference.blob)!
-    const found = clipAt(reference.clip.timing, manifest.frames.length, frame, reference.clip.rate, shotRate)
+    small = false,
+  ): { first: Decoded; second?: Decoded; mix: number } | undefined {
+    const { clip, blob } = reference
+    if (!clip) return { first: this.decoded(blob, reference, false), mix: 0 }
+    const manifest = this.manifests.get(blob)
+    if (!manifest)
+      throw new StillPacked(async () => {
+        this.manifests.set(blob, readManifest(await this.load(blob), blob))
+      })
+    const found = clipAt(clip.timing, manifest.frames.length, frame, clip.rate, shotRate)
     if (!found) return undefined
     // What has alpha is played as it is: JPEG holds none
-    const small = this.small && !manifest.source.alpha
+    const isSmall = small && !manifest.source.alpha
     const blobOf = (index: number): string => {
       const there = frameThere(manifest, index)
-      return small ? clipFrame(reference.blob, there.index, true) : there.blob
+      return isSmall ? clipFrame(blob, there.index, true) : there.blob
     }
     const first = blobOf(found.frame)
     const second = found.mix > 0 ? blobOf(found.next) : first
-    return { first, second: second === first ? undefined : second, mix: found.mix, small }
-  }
-
-  /**
-   * Reads what the document's build needs at a frame and is not read yet; only the plate when nothing else will be
-   * asked for.
-   */
-  async prepare(
-    document: ShotDocument,
-    frame: number,
-    { plateOnly = false, small = false }: { plateOnly?: boolean; small?: boolean } = {},
-  ): Promise<void> {
-    this.small = small
-    const references = [
-      document.plate,
-      ...(plateOnly
-        ? []
-        : inOrder(document.build.layers).map(layer => (layer.kind === 'picture' ? layer.picture : null))),
-    ].filter((reference): reference is PictureReference => !!reference)
-    const needed = new Set<string>()
-    for (const reference of references) {
-      if (reference.clip && !this.manifests.has(reference.blob))
-        this.manifests.set(reference.blob, readManifest(await this.load(reference.blob), reference.blob))
-      const files = this.filesAt(reference, frame, document.rate)
-      for (const blob of files ? [files.first, files.second] : []) {
-        if (!blob) continue
-        const key = this.pictureKey(blob, reference)
-        needed.add(key)
-        const known = this.pictures.get(key)
-        // Last used stands last
-        if (known) {
-          this.pictures.delete(key)
-          this.pictures.set(key, known)
-          continue
-        }
-        const bytes = await this.load(blob)
-        // A small picture that is not there is answered by the frame itself
-        const isSmall = files!.small && bytes[0] === 0xff && bytes[1] === 0xd8
-        const read = (isSmall ? await smallDecoder?.(bytes) : undefined) ?? (await readPicture(bytes))
-        const file = isSmall && reference.facts?.float ? asLight(read) : read
-        const decoded = {
-          width: file.width,
-          height: file.height,
-          pixels: toWorking(file, await this.encodingOf(reference), reference.alpha),
-        }
-        this.pictures.set(key, decoded)
-        this.held += decoded.pixels.byteLength
-      }
-    }
-    for (const [key, decoded] of this.pictures) {
-      if (this.held <= DECODED_BYTES) break
-      if (needed.has(key)) continue
-      this.pictures.delete(key)
-      this.held -= decoded.pixels.byteLength
-    }
-    if (plateOnly) return
-    const passes = document.passes.file
-    const blob = passes && passBlobAt(passes, frame).blob
-    if (blob && this.passFile?.blob !== blob)
-      this.passFile = {
-        blob,
-        stored: await openPassFile(await this.load(blob)),
-        file: undefined as unknown as PassFile,
-        margin: [0, 0],
-        frame: { width: 1, height: 1 },
-      }
-    if (!passes || !this.passFile) {
-      this.passFile = undefined
-      return
-    }
-    const { names } = passes
-    const { stored } = this.passFile
-    // Asked for each time: a file from elsewhere may turn out to hold more names than it says
-    this.passFile.file = names
-      ? {
-          ...stored,
-          get objectNames() {
-            return stored.objectNames.map(name => names[name] ?? name)
-          },
-        }
-      : stored
-    this.passFile.margin = passes.margin ?? [0, 0]
-    this.passFile.frame = document.frame
-  }
-
-  /** The pass file of the prepared document. */
-  get passes(): PassFile | undefined {
-    return this.passFile?.file
-  }
-  /** What names the pass file and where it lies, for keys. */
-  get passKey(): string {
-    return `${this.passFile!.blob}/${this.passFile!.margin.join('x')}`
-  }
-
-  /** How pixels of the frame, counted from a place beyond its corner, stand in the pass file. */
-  passMap(
-    left: number,
-    top: number,
-    shrink: number,
-  ): { scaleX: number; offsetX: number; scaleY: number; offsetY: number } {
-    const { file, margin, frame } = this.passFile!
-    const wide = file.width / (frame.width + 2 * margin[0])
-    const tall = file.height / (frame.height + 2 * margin[1])
     return {
-      scaleX: shrink * wide,
-      offsetX: (margin[0] - left) * wide,
-      scaleY: shrink * tall,
-      offsetY: (margin[1] - top) * tall,
+      first: this.decoded(first, reference, isSmall),
+      second: second === first ? undefined : this.decoded(second, reference, isSmall),
+      mix: found.mix,
     }
   }
 
-  /** A decoded file of a picture, with what names it. Throws where it was not prepared. */
-  decoded(blob: string, reference: PictureReference): { key: string; decoded: Decoded } {
+  private decoded(blob: string, reference: PictureReference, small: boolean): Decoded {
     const key = this.pictureKey(blob, reference)
-    const decoded = this.pictures.get(key)
-    if (!decoded) throw new Error(`The picture “${reference.name}” was not prepared.`)
-    return { key, decoded }
+    const read = async (): Promise<void> => {
+      if (!this.pixels.has(key)) await this.decode(key, blob, reference, small)
+    }
+    const size = this.sizes.get(key)
+    if (!size) throw new StillPacked(read)
+    return { key, ...size, ready: read, pixels: () => this.pixels.get(key)! }
+  }
+
+  private async decode(key: string, blob: string, reference: PictureReference, small: boolean): Promise<void> {
+    const bytes = await this.load(blob)
+    // A small picture that is not there is answered by the frame itself
+    const isSmall = small && bytes[0] === 0xff && bytes[1] === 0xd8
+    const read = (isSmall ? await smallDecoder?.(bytes) : undefined) ?? (await readPicture(bytes))
+    const file = isSmall && reference.facts?.float ? asLight(read) : read
+    const pixels = toWorking(file, await this.encodingOf(reference), reference.alpha)
+    this.sizes.set(key, { width: file.width, height: file.height })
+    this.pixels.set(key, pixels)
+    this.held += pixels.byteLength
+    for (const [other, old] of this.pixels) {
+      if (this.held <= DECODED_BYTES || other === key) break
+      this.pixels.delete(other)
+      this.held -= old.byteLength
+    }
+  }
+
+  /** The shot's passes at a frame; undefined where there are none. Throws StillPacked. */
+  passes({ passes: { file }, frame: size }: ShotDocument, frame: number): OpenedPasses | undefined {
+    return file ? this.open(file, size, frame) : undefined
+  }
+
+  private open(reference: PassFileReference, frame: { width: number; height: number }, at: number): OpenedPasses {
+    const { blob } = passBlobAt(reference, at)
+    const stored = this.opened.get(blob)
+    if (!stored)
+      throw new StillPacked(async () => {
+        this.opened.set(blob, await openPassFile(await this.load(blob)))
+        for (const other of [...this.opened.keys()].slice(0, -OPEN_FILES)) this.opened.delete(other)
+      })
+    // Last used stands last
+    this.opened.delete(blob)
+    this.opened.set(blob, stored)
+    const { names, margin = [0, 0] } = reference
+    const wide = stored.width / (frame.width + 2 * margin[0])
+    const tall = stored.height / (frame.height + 2 * margin[1])
+    return {
+      // Asked for each time: a file from elsewhere may turn out to hold more names than it says
+      file: names
+        ? {
+            ...stored,
+            get objectNames() {
+              return stored.objectNames.map(name => names[name] ?? name)
+            },
+          }
+        : stored,
+      key: `${blob}/${margin.join('x')}`,
+      map: (left, top, shrink) => ({
+        scaleX: shrink * wide,
+        offsetX: (margin[0] - left) * wide,
+        scaleY: shrink * tall,
+        offsetY: (margin[1] - top) * tall,
+      }),
+    }
+  }
+
+  /** The same, fetched where it is not there. */
+  async passesAt(document: ShotDocument, frame: number): Promise<PassFile | undefined> {
+    return (await unpacking(() => this.passes(document, frame)))?.file
   }
 }

@@ -1,6 +1,9 @@
 // From a shot document to the picture that is asked for, as nodes: pure, nothing is computed here.
 import { boxOf, common, grown, heightOf, moved, widthOf, type Box } from '../engine/box'
 import { kernelNode, type Node } from '../plan/node'
+import { atDistance, coveredBy, type Picture } from '../plan/picture'
+import { within } from '../declare/values'
+import { NO_DEPTH } from '../render/passes'
 import { blendKernel } from '../layer/modes'
 import { bend, straighten, type Lens as LensTerms } from '../match/lens'
 import type { MatteSettings, PictureLayer, RenderLayer, ShotDocument } from '../shot/document'
@@ -8,20 +11,24 @@ import { lensOf, workingFrame } from '../shot/lens'
 import { inOrder } from '../shot/rows'
 import { valueAt } from '../time/curve'
 import { perSecond } from '../time/rate'
-import { Blend, Clear, Grey, Lens, Place, Shift } from '../../kernels/records'
+import { Blend, Clear, Grey, Lens, LensSingle, Place, Shift } from '../../kernels/records'
 import type { Files } from './files'
-import { FAR, onGround, renderNode, sliceNode, throughAir } from './renderlayer'
+import { FAR, onGround, renderNode, sliceNode, throughAir, type RenderAt } from './renderlayer'
 import { showPass } from './showpass'
 import { boxOfSize, sized, type Size } from './size'
-import { letterboxed, mappedBox, PassNodes, pictureNode } from './sources'
-import { matteNode, treated, within } from './treatments'
+import { distancesOf, letterboxed, mappedBox, PassNodes, pictureNode } from './sources'
+import { namedNode, treated, type TreatedBy } from './treatments'
 
 export type Show =
   | { kind: 'finish' }
   | { kind: 'build' }
   | { kind: 'plate'; /** Without the bend of its lens, as one works on it. */ straight?: boolean }
   | { kind: 'pass'; id: string; near?: number; far?: number }
-  | { kind: 'matte'; matte: MatteSettings }
+  | {
+      kind: 'matte'
+      matte: MatteSettings
+      /** The line that it is of, for one made of the picture there. */ line?: string
+    }
 
 export interface Without {
   id?: string
@@ -48,30 +55,85 @@ export const frameSize = ({ document, shrink }: Pick<Request, 'document' | 'shri
 export const workSize = ({ document, shrink }: Pick<Request, 'document' | 'shrink'>): Size =>
   sized(workingFrame(document), shrink)
 
-/** What is to be shown, in pixels of the frame. Its files must be prepared. Throws StillPacked. */
+/** What is to be shown, in pixels of the frame. Throws StillPacked. */
 export function shownNode(files: Files, request: Request): Node {
   const frame = frameSize(request)
   const size = workSize(request)
-  const { show, document } = request
+  const { show } = request
   if (show.kind === 'plate')
     return show.straight ? cropped(plateNode(files, request, size), size, frame) : plateAsTaken(files, request, frame)
-  const passes = files.passes ? new PassNodes(files, size) : undefined
-  if (show.kind === 'pass') return passes ? cropped(showPass(passes, show), size, frame) : black(frame)
-  if (show.kind === 'matte')
-    return passes ? cropped(grey(matteNode(show.matte, passes, false)), size, frame) : black(frame)
-  const built = builtNode(files, request, size, passes)
-  if (show.kind === 'build') return cropped(built, size, frame)
-  const lens = lensOf(document, request.frame)
-  const finished = lens ? throughLens(built, size, frame, lens, true) : built
-  if (request.without?.treatments) return finished
+  if (show.kind === 'pass') {
+    const passes = passesFor(files, request, size)
+    return passes ? cropped(showPass(passes, show), size, frame) : black(frame)
+  }
+  if (show.kind === 'matte' && show.matte.kind === 'names') {
+    const passes = passesFor(files, request, size)
+    return passes ? cropped(grey(namedNode(show.matte, passes, false)), size, frame) : black(frame)
+  }
+  if (show.kind === 'matte') {
+    // Made of the picture that comes to its line
+    const look: TreatedBy['look'] = { line: show.line ?? '' }
+    finishedPicture(files, request, frame, size, look)
+    return look.found ? cropped(grey(look.found.matte), look.found.size, frame) : black(frame)
+  }
+  if (show.kind === 'build') return cropped(builtPicture(files, request, size).colour, size, frame)
+  return finishedPicture(files, request, frame, size).colour
+}
+
+const passesFor = (files: Files, { document, frame }: Request, size: Size): PassNodes | undefined => {
+  const opened = files.passes(document, frame)
+  return opened && new PassNodes(opened, size)
+}
+
+/** What is built, seen through the lens. */
+function beforeFinish(files: Files, request: Request, frame: Size, size: Size, look?: TreatedBy['look']): Picture {
+  const built = builtPicture(files, request, size, look)
+  const lens = lensOf(request.document, request.frame)
+  if (!lens) return built
+  const bent = (node: Node): Node => throughLens(node, size, frame, lens, true)
+  return {
+    colour: bent(built.colour),
+    depth: () => bent(built.depth()),
+    // What is said of distances is a share by now: it is bent as smoothly as the colour is
+    byDepth: say => throughLens(built.byDepth(say), size, frame, lens, true, true),
+  }
+}
+
+function finishedPicture(files: Files, request: Request, frame: Size, size: Size, look?: TreatedBy['look']): Picture {
+  const { document, without } = request
+  const finished = beforeFinish(files, request, frame, size, look)
+  if (without?.treatments && !look) return finished
   // Mattes lie in the frame as it is sent
-  return treated(finished, document.finish, {
-    frame: request.frame,
-    size: frame,
-    passes: files.passes ? new PassNodes(files, frame) : undefined,
-    without: request.without?.id,
-    relative: false,
-  })
+  return treated(
+    finished,
+    document.finish,
+    treatedBy(files, request, frame, false, look, other => beforeFinish(files, other, frame, size)),
+  )
+}
+
+/** What lines are laid with. picture: what they are laid on, of a request for another frame. */
+function treatedBy(
+  files: Files,
+  request: Request,
+  size: Size,
+  relative: boolean,
+  look: TreatedBy['look'],
+  picture: (request: Request) => Picture,
+): TreatedBy {
+  const { document, frame, without } = request
+  return {
+    frame,
+    size,
+    frames: document.frames,
+    passes: passesFor(files, request, size),
+    without: without?.id,
+    relative,
+    look,
+    at: other => {
+      const there = { ...request, frame: other }
+      return { picture: picture(there), by: treatedBy(files, there, size, relative, undefined, picture) }
+    },
+  }
 }
 
 export const black = (size: Size): Node => kernelNode(Clear, {}, { window: boxOfSize(size) })
@@ -86,7 +148,7 @@ function cropped(source: Node, size: Size, frame: Size): Node {
 }
 
 /** Bent into the frame as the lens would have it, or straightened into the working frame. */
-function throughLens(source: Node, from: Size, to: Size, lens: LensTerms, bent: boolean): Node {
+function throughLens(source: Node, from: Size, to: Size, lens: LensTerms, bent: boolean, smooth = false): Node {
   const middle = (size: Size): [number, number] => [
     (size.left + size.frameWidth / 2) / size.shrink,
     (size.top + size.frameHeight / 2) / size.shrink,
@@ -103,11 +165,11 @@ function throughLens(source: Node, from: Size, to: Size, lens: LensTerms, bent: 
     const [sx, sy] = (bent ? straighten : bend)({ k1, k2 }, frame, place)
     return [sx - frame.width / 2 + sourceX, sy - frame.height / 2 + sourceY]
   }
-  return kernelNode(
-    Lens,
-    { source, middleX, middleY, half, sourceX, sourceY, sourceHalf: half, k1, k2, bent: bent ? 1 : 0 },
-    { window: boxOfSize(to), needs: area => boxThrough(area, origin) },
-  )
+  const given = { source, middleX, middleY, half, sourceX, sourceY, sourceHalf: half, k1, k2, bent: bent ? 1 : 0 }
+  const options = { window: boxOfSize(to), needs: (area: Box) => boxThrough(area, origin) }
+  return source.pixel === 'single'
+    ? kernelNode(LensSingle, { ...given, smooth: smooth ? 1 : 0, nothing: smooth ? 0 : NO_DEPTH }, options)
+    : kernelNode(Lens, given, options)
 }
 
 const LOOK_EVERY = 8
@@ -156,35 +218,50 @@ function plateNode(files: Files, request: Request, size: Size): Node {
   return lens && request.document.plate ? throughLens(taken, frame, size, lens, false) : taken
 }
 
-function plateAsTaken(files: Files, { document, frame }: Request, size: Size): Node {
-  const source = document.plate && pictureNode(files, document.plate, frame, document.rate)
+function plateAsTaken(files: Files, { document, frame, small }: Request, size: Size): Node {
+  const source = document.plate && pictureNode(files, document.plate, frame, document.rate, small)
   if (!source) return black(size)
   const aspect = document.plate!.clip?.pixelAspect
   return letterboxed(source, size, aspect ? perSecond(aspect) : 1)
 }
 
-function builtNode(files: Files, request: Request, size: Size, passes: PassNodes | undefined): Node {
+function builtPicture(files: Files, request: Request, size: Size, look?: TreatedBy['look']): Picture {
   const { document, frame, without } = request
   const on = (layer: { on: boolean; id: string }): boolean => layer.on && without?.id !== layer.id
   const layers = inOrder(document.build.layers)
   const plateLayer = layers.find(layer => layer.kind === 'plate')
   const renderLayer = layers.find((layer): layer is RenderLayer => layer.kind === 'render')
-  const withTreatments = (node: Node, layer: (typeof layers)[number], relative: boolean): Node =>
-    without?.treatments
-      ? node
-      : treated(node, layer.treatments, { frame, size, passes, without: without?.id, relative })
-  let picture = black(size)
-  if (plateLayer && on(plateLayer)) {
-    const plate = withTreatments(plateNode(files, request, size), plateLayer, false)
-    const opacity = valueAt(plateLayer.opacity, frame)
-    picture = opacity === 1 ? plate : blended(picture, plate, 'over', opacity)
+  const passes = passesFor(files, request, size)
+  /** What a layer shows, treated, at a frame. */
+  const withTreatments = (
+    layer: (typeof layers)[number],
+    relative: boolean,
+    pictureAt: (request: Request) => Picture,
+  ): Picture => {
+    const own = pictureAt(request)
+    return without?.treatments && !look
+      ? own
+      : treated(own, layer.treatments, treatedBy(files, request, size, relative, look, pictureAt))
   }
-  const render =
-    renderLayer && on(renderLayer) && passes
-      ? { document, layer: renderLayer, frame, passes, noisy: !!without?.clean }
-      : undefined
-  const rendered = render && withTreatments(renderNode(render), render.layer, true)
-  if (render) picture = onGround(picture, render)
+  const nothing: Picture = { colour: black(size), ...atDistance(NO_DEPTH, boxOfSize(size)) }
+  let picture = nothing
+  if (plateLayer && on(plateLayer)) {
+    const plate = withTreatments(plateLayer, false, at => ({ ...nothing, colour: plateNode(files, at, size) }))
+    const opacity = valueAt(plateLayer.opacity, frame)
+    picture = opacity === 1 ? plate : laidOver(picture, plate, 'over', opacity)
+  }
+  const renderOf = (at: Request): RenderAt | undefined => {
+    const there = passesFor(files, at, size)
+    return there && { document, layer: renderLayer!, frame: at.frame, passes: there, noisy: !!without?.clean }
+  }
+  const render = renderLayer && on(renderLayer) && passes ? renderOf(request) : undefined
+  const rendered =
+    render &&
+    withTreatments(render.layer, true, at => {
+      const there = renderOf(at)
+      return there ? { colour: renderNode(there), ...distancesOf(there.passes) } : nothing
+    })
+  if (render) picture = { ...picture, colour: onGround(picture.colour, render) }
   // Far to near; the render is laid in slices between the pictures
   const pictures = layers
     .filter((layer): layer is PictureLayer => layer.kind === 'picture' && on(layer))
@@ -194,26 +271,30 @@ function builtNode(files: Files, request: Request, size: Size, passes: PassNodes
   const layRender = (near: number): void => {
     if (!render) return
     const { mode, opacity } = render.layer
-    picture = blended(picture, sliceNode(rendered!, near, far, passes!), mode, within(valueAt(opacity, frame), 0, 1))
+    const slice = { ...rendered!, colour: sliceNode(rendered!.colour, near, far, passes!) }
+    picture = laidOver(picture, slice, mode, within(valueAt(opacity, frame), 0, 1))
   }
   for (const { layer, distance } of pictures) {
     layRender(distance)
     far = distance
-    const placed = placedNode(files, layer, request, size)
-    if (placed)
-      picture = blended(
-        picture,
-        withTreatments(placed, layer, false),
-        layer.mode,
-        within(valueAt(layer.opacity, frame), 0, 1),
-      )
+    if (!placedNode(files, layer, request, size)) continue
+    const placed = withTreatments(layer, false, at => ({
+      colour: placedNode(files, layer, at, size) ?? black(size),
+      ...atDistance(valueAt(layer.distance, at.frame), boxOfSize(size)),
+    }))
+    picture = laidOver(picture, placed, layer.mode, within(valueAt(layer.opacity, frame), 0, 1))
   }
   layRender(0)
-  return render ? throughAir(picture, render) : picture
+  return render ? { ...picture, colour: throughAir(picture.colour, render) } : picture
+}
+
+/** A picture over another, with how far away what one sees is then. */
+function laidOver(backdrop: Picture, source: Picture, mode: string, opacity: number): Picture {
+  if (opacity <= 0) return backdrop
+  return { colour: blended(backdrop.colour, source.colour, mode, opacity), ...coveredBy(backdrop, source, opacity) }
 }
 
 function blended(backdrop: Node, source: Node, mode: string, opacity: number): Node {
-  if (opacity <= 0) return backdrop
   return kernelNode(
     Blend,
     { backdrop, source, mode: blendKernel(mode), opacity },
@@ -222,8 +303,13 @@ function blended(backdrop: Node, source: Node, mode: string, opacity: number): N
 }
 
 /** A picture where its layer puts it; undefined where a clip shows nothing. */
-function placedNode(files: Files, layer: PictureLayer, { document, frame }: Request, size: Size): Node | undefined {
-  const source = pictureNode(files, layer.picture, frame, document.rate)
+function placedNode(
+  files: Files,
+  layer: PictureLayer,
+  { document, frame, small }: Request,
+  size: Size,
+): Node | undefined {
+  const source = pictureNode(files, layer.picture, frame, document.rate, small)
   if (!source) return undefined
   const width = widthOf(source.window)
   const height = heightOf(source.window)

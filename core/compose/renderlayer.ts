@@ -17,7 +17,7 @@ import {
   TrimRatio,
 } from '../../kernels/records'
 import type { PassNodes } from './sources'
-import { within } from './treatments'
+import { within } from '../declare/values'
 
 /** Most that a group of light is brightened by. */
 const MOST_GAIN = 64

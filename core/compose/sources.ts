@@ -1,6 +1,7 @@
 // Files as pictures that may be asked for: each in its own pixels, then brought to the frame's.
 import { boxOf, common, grown, heightOf, widthOf, type Box } from '../engine/box'
 import { kernelNode, scriptNode, type Node } from '../plan/node'
+import type { Picture } from '../plan/picture'
 import { coverageOf, namesOf, unpacking, type PassFile } from '../render/openpasses'
 import { CLEAN, LIGHT_PARTS, NO_DEPTH, type LightPart, type NamesOf, type Seen } from '../render/passes'
 import type { PictureReference } from '../shot/document'
@@ -8,7 +9,7 @@ import type { Rate } from '../time/rate'
 import { COVERAGE_RANKS } from '../../kernels/assembly/layout'
 import { Halve, Mix, Place } from '../../kernels/records'
 import type { Raster } from '../../kernels/record'
-import type { Decoded, Files } from './files'
+import type { Decoded, Files, OpenedPasses } from './files'
 import { boxOfSize, type Size } from './size'
 
 /** What an area needs of a source that an affine map takes its pixels to, with two pixels all round for the filter. */
@@ -32,26 +33,33 @@ export function mappedBox(area: Box, [a, b, c, d, e, f]: readonly number[]): Box
   )
 }
 
-/** A picture at full size at a frame, premultiplied scene-linear; undefined where a clip shows nothing. */
+/**
+ * A picture at full size at a frame, premultiplied scene-linear; undefined where a clip shows nothing. Throws
+ * StillPacked.
+ */
 export function pictureNode(
   files: Files,
   reference: PictureReference,
   frame: number,
   shotRate: Rate,
+  small = false,
 ): Node | undefined {
-  const found = files.filesAt(reference, frame, shotRate)
+  const found = files.picture(reference, frame, shotRate, small)
   if (!found) return undefined
-  const nodeOf = (blob: string): Node => {
-    const { key, decoded } = files.decoded(blob, reference)
-    return scriptNode(['picture file', key], 'colour', boxOf(decoded.width, decoded.height), (out, _, kernels) =>
-      copyRows(decoded, out, kernels.floats(out.pointer, widthOf(out) * heightOf(out) * 4)),
+  const nodeOf = ({ key, width, height, ready, pixels }: Decoded): Node =>
+    scriptNode(
+      ['picture file', key],
+      'colour',
+      boxOf(width, height),
+      (out, _, kernels) =>
+        copyRows(pixels(), width, out, kernels.floats(out.pointer, widthOf(out) * heightOf(out) * 4)),
+      { wants: ready },
     )
-  }
   const first = nodeOf(found.first)
   return found.second ? mixed(first, nodeOf(found.second), found.mix) : first
 }
 
-function copyRows({ width, pixels }: Decoded, out: Raster, to: Float32Array): void {
+function copyRows(pixels: Float32Array, width: number, out: Raster, to: Float32Array): void {
   const row = widthOf(out) * 4
   for (let y = out.top; y < out.bottom; y++) {
     const from = (y * width + out.left) * 4
@@ -63,15 +71,15 @@ function copyRows({ width, pixels }: Decoded, out: Raster, to: Float32Array): vo
 const mixed = (first: Node, second: Node, share: number): Node =>
   kernelNode(Mix, { first, second, share }, { window: common(first.window, second.window) })
 
-/** The passes of the prepared file, brought to the frame's pixels at a size. */
+/** The passes of a file, brought to the frame's pixels at a size. */
 export class PassNodes {
   constructor(
-    private files: Files,
+    private opened: OpenedPasses,
     readonly size: Size,
   ) {}
 
   get file(): PassFile {
-    return this.files.passes!
+    return this.opened.file
   }
 
   private plane(name: string): Float32Array | undefined {
@@ -89,7 +97,7 @@ export class PassNodes {
     const { file } = this
     const planes = [...[0, 1, 2].map(c => names[Math.min(c, names.length - 1)]!), 'A']
     const own = scriptNode(
-      ['passes', 2, this.files.passKey, names, blank],
+      ['passes', 2, this.opened.key, names, blank],
       'colour',
       boxOf(file.width, file.height),
       (out, _, kernels) => {
@@ -109,7 +117,7 @@ export class PassNodes {
       },
       { wants: this.wanting(planes) },
     )
-    return fitted(own, this.size, this.files.passMap(this.size.left, this.size.top, 1))
+    return fitted(own, this.size, this.opened.map(this.size.left, this.size.top, 1))
   }
 
   /** A light pass with so much of its noise taken out (0..1), where the file has it so. */
@@ -177,10 +185,10 @@ export class PassNodes {
   ): Node {
     const { file, size } = this
     const floats = pixel === 'single' ? 1 : COVERAGE_RANKS * 2
-    const { scaleX, offsetX, scaleY, offsetY } = this.files.passMap(size.left, size.top, size.shrink)
+    const { scaleX, offsetX, scaleY, offsetY } = this.opened.map(size.left, size.top, size.shrink)
     const within = (at: number, side: number): number => Math.min(side - 1, Math.max(0, Math.floor(at)))
     return scriptNode(
-      ['nearest', 1, this.files.passKey, key, scaleX, offsetX, scaleY, offsetY],
+      ['nearest', 1, this.opened.key, key, scaleX, offsetX, scaleY, offsetY],
       pixel,
       boxOfSize(size),
       (raster, _, kernels) => {
@@ -196,6 +204,12 @@ export class PassNodes {
       { wants },
     )
   }
+}
+
+/** How far away what passes show is. */
+export const distancesOf = (passes: PassNodes): Pick<Picture, 'depth' | 'byDepth'> => {
+  const depth = (): Node => passes.single('depth.Z')
+  return { depth, byDepth: say => say(depth()) }
 }
 
 /** A plate, fitted to the width, in the middle of the height (it keeps its shape). pixelAspect: width of its pixels to their height. */

@@ -1,63 +1,125 @@
 // Lines of treatments laid on a picture, and the mattes that say where.
-import { kernelNode, type KernelNodeOptions, type Node, type NodeArguments } from '../plan/node'
+import { allNeutral, valuesAt, within } from '../declare/values'
+import { around } from '../engine/box'
+import { matteKindOf } from '../matte/registry'
+import { kernelNode, type Node } from '../plan/node'
+import type { Picture } from '../plan/picture'
 import { namesOf } from '../render/openpasses'
-import type { MatteSettings, TreatmentSettings } from '../shot/document'
+import type { MatteSettings, NamesMatte, TreatmentSettings } from '../shot/document'
 import { inOrder, type Rows } from '../shot/rows'
 import { valueAt } from '../time/curve'
 import { treatmentOf } from '../treatment/registry'
-import { isNeutral } from '../treatment/treatment'
-import { CoverageMatte } from '../../kernels/records'
+import { isPoint, type Treatment, type TreatmentInput } from '../treatment/treatment'
+import { CoverageMatte, Mix } from '../../kernels/records'
 import type { PassNodes } from './sources'
 import { boxOfSize, type Size } from './size'
-
-/** Drift and sway may carry a value past its range. */
-export const within = (value: number, low: number, high: number): number => Math.min(high, Math.max(low, value))
 
 export interface TreatedBy {
   frame: number
   size: Size
-  /** Passes at that size, where there are any. */
-  passes?: PassNodes
+  /** First and last frame of the shot. */
+  frames: { first: number; last: number }
+  /** Passes at that size and frame, where there are any. Throws StillPacked. */
+  passes: PassNodes | undefined
   /** Left out by its id. */
   without?: string
-  /** Whether a matte counts as a share of what covers the pixel (for premultiplied layers). */
+  /** Whether names count as a share of what covers the pixel (for premultiplied layers). */
   relative: boolean
+  /** The picture that the lines are laid on at another frame, with what belongs to that. Throws StillPacked. */
+  at: (frame: number) => { picture: Picture; by: TreatedBy }
+  /** The line whose matte is looked at, and what takes it. */
+  look?: { line: string; found?: { matte: Node; size: Size } }
 }
 
-/** A picture with the lines of a recipe laid on it. */
-export function treated(picture: Node, lines: Rows<TreatmentSettings>, by: TreatedBy): Node {
-  const { frame, size, passes, relative } = by
-  let result = picture
-  for (const line of inOrder(lines)) {
-    if (!line.on || by.without === line.id) continue
-    const treatment = treatmentOf(line.kind)
-    const values = Object.fromEntries(
-      treatment.parameters.map(({ id, neutral, low, high }) => [
-        id,
-        within(valueAt(line.values[id] ?? neutral, frame), low, high),
-      ]),
-    )
-    const strength = within(valueAt(line.strength, frame), 0, 1)
-    if (strength === 0 || isNeutral(treatment, values)) continue
-    if (line.matte && !passes) continue
-    const matte = line.matte ? matteNode(line.matte, passes!, relative) : undefined
-    const { kernel, straight, given } = treatment.point
-    result = kernelNode(
-      kernel,
-      { source: result, matte, strength, straight: straight ? 1 : 0, ...given(values, size) } as NodeArguments<
-        typeof kernel
-      >,
-      { window: result.window } satisfies KernelNodeOptions,
-    )
+/** A picture with the lines of a recipe laid on it. Throws StillPacked. */
+export const treated = (picture: Picture, lines: Rows<TreatmentSettings>, by: TreatedBy): Picture =>
+  inOrder(lines).reduce((result, line, i, all) => withLine(result, line, all.slice(0, i), by), picture)
+
+function withLine(
+  picture: Picture,
+  line: TreatmentSettings,
+  before: readonly TreatmentSettings[],
+  by: TreatedBy,
+): Picture {
+  const { frame, size, frames } = by
+  if (by.look?.line === line.id && line.matte) {
+    const matte = matteNode(line.matte, picture, by)
+    if (matte) by.look.found = { matte, size }
   }
-  return result
+  if (!line.on || by.without === line.id) return picture
+  const treatment = treatmentOf(line.kind)
+  const values = valuesAt(treatment.values, line.values, frame, valueAt, size.shrink)
+  const strength = within(valueAt(line.strength, frame), 0, 1)
+  if (strength === 0) return picture
+  if (doesNothing(treatment, values)) return picture
+  const matte = line.matte ? matteNode(line.matte, picture, by) : undefined
+  if (line.matte && !matte) return picture
+  const input: TreatmentInput = {
+    ...picture,
+    strength,
+    matte,
+    width: size.width,
+    height: size.height,
+    frame,
+    at: other => {
+      const held = within(other, frames.first, frames.last)
+      if (held === frame) return picture
+      const there = by.at(held)
+      return before.reduce(
+        (result, earlier, i) => withLine(result, earlier, before.slice(0, i), there.by),
+        there.picture,
+      )
+    },
+  }
+  return { ...picture, colour: appliedNode(treatment, input, values) }
 }
 
-/**
- * Coverage of the named things, one float a pixel; relative: as a share of what covers the pixel (for premultiplied
- * layers). Throws StillPacked.
- */
-export function matteNode(settings: MatteSettings, passes: PassNodes, relative: boolean): Node {
+/** Whether a treatment of such values leaves everything as it is. */
+export function doesNothing(
+  { values: fields, neutral }: Treatment,
+  values: Readonly<Record<string, unknown>>,
+): boolean {
+  return allNeutral(neutral ? Object.fromEntries(neutral.map(name => [name, fields[name]!])) : fields, values)
+}
+
+/** A treatment with its strength and matte. values: at the frame, lengths at the size that is worked at. */
+export function appliedNode(treatment: Treatment, input: TreatmentInput, values: Record<string, unknown>): Node {
+  const after = treatment.plan(input, values as never)
+  return isPoint(after) ? after : mixedIn(input.colour, after, input.strength, input.matte)
+}
+
+/** So much of what a treatment made, where its matte says. */
+function mixedIn(before: Node, after: Node, share: number, matte: Node | undefined): Node {
+  if (share === 1 && !matte) return after
+  return kernelNode(
+    Mix,
+    { first: before, second: after, matte, share },
+    { window: around(before.window, after.window) },
+  )
+}
+
+/** What a matte holds of a picture, one float a pixel; undefined where it cannot be made. Throws StillPacked. */
+export function matteNode(
+  settings: MatteSettings,
+  picture: Picture,
+  { frame, size, passes, relative }: Pick<TreatedBy, 'frame' | 'size' | 'passes' | 'relative'>,
+): Node | undefined {
+  const kind = matteKindOf(settings.kind)
+  const held = 'values' in settings ? settings.values : {}
+  return kind.plan(
+    {
+      ...picture,
+      invert: settings.invert,
+      area: boxOfSize(size),
+      relative,
+      named: share => (passes && settings.kind === 'names' ? namedNode(settings, passes, share) : undefined),
+    },
+    valuesAt(kind.values, held, frame, valueAt, size.shrink) as never,
+  )
+}
+
+/** Coverage of the named things. relative: as a share of what covers the pixel. Throws StillPacked. */
+export function namedNode(settings: Omit<NamesMatte, 'kind'>, passes: PassNodes, relative: boolean): Node {
   const names = namesOf(passes.file, settings.of)
   return kernelNode(
     CoverageMatte,

@@ -2,7 +2,7 @@
 // what stayed the same while something made from it changed (so that a value that is dragged costs only what follows
 // it). All of it lives in the kernels' memory under one budget.
 import { common, heightOf, holds, sameBox, widthOf, type Box } from '../engine/box'
-import type { Pool, Step } from '../engine/pool'
+import { Stopped, type Pool, type Step } from '../engine/pool'
 import { Shift } from '../../kernels/records'
 import type { Raster } from '../../kernels/record'
 import { kernelNode, nodesOf, type Node } from './node'
@@ -81,13 +81,10 @@ export class Runner {
       return !!kept && holds(kept.raster, part)
     }
     const options = { there, keep: stayed }
-    let plan = schedule(root, area, options)
+    const plan = schedule(root, area, options)
     if (plan.actions.length) {
       if (plan.peak + this.bytesKept(plan.ready) <= this.budget) {
-        await this.fetch(plan)
-        // What was ready may have gone meanwhile
-        if (![...plan.ready].every(key => this.kept.has(key))) plan = schedule(root, area, options)
-        this.execute(plan, root, undefined, stop)
+        await this.execute(plan, root, undefined, stop)
       } else await this.inStrips(root, area, there, stop)
     }
     this.before = new Set(all.map(node => node.key))
@@ -107,8 +104,7 @@ export class Runner {
     if (strips.length === 1) return use(await this.run(root, box, { stop }))
     for (const strip of strips) {
       const plan = schedule(root, strip)
-      await this.fetch(plan)
-      this.execute(plan, root, undefined, stop)
+      await this.execute(plan, root, undefined, stop)
       this.pinned = new Set([root.key])
       await use(this.touch(root.key))
       this.forget(root.key)
@@ -122,10 +118,6 @@ export class Runner {
       if (!this.before.has(node.key))
         for (const input of node.inputs) if (this.before.has(input.key)) found.add(input.key)
     return found
-  }
-
-  private async fetch({ actions }: Schedule): Promise<void> {
-    for (const { kind, node } of actions) if (kind === 'make' && node.by === 'script') await node.wants?.()
   }
 
   private bytesKept(keys: Iterable<string>): number {
@@ -172,8 +164,7 @@ export class Runner {
     try {
       for (const strip of strips) {
         const plan = schedule(root, strip, { there })
-        await this.fetch(plan)
-        this.execute(plan, root, out, stop)
+        await this.execute(plan, root, out, stop)
       }
       this.keep(root.key, out, bytes)
     } catch (error) {
@@ -185,7 +176,12 @@ export class Runner {
   }
 
   /** Runs a schedule. into: where the root goes; it is kept otherwise. */
-  private execute({ actions, ready }: Schedule, root: Node, into: Raster | undefined, stop: RunOptions['stop']): void {
+  private async execute(
+    { actions, ready }: Schedule,
+    root: Node,
+    into: Raster | undefined,
+    stop: RunOptions['stop'],
+  ): Promise<void> {
     const live = new Map<string, Raster>()
     const nodes = new Map(actions.map(({ node }) => [node.key, node]))
     this.pinned = ready
@@ -210,6 +206,8 @@ export class Runner {
           if (node.inputs.length || into) this.forget(node.key)
           continue
         }
+        if (stop?.()) throw new Stopped()
+        if (action.kind === 'make' && node.by === 'script') await node.wants?.()
         if (into && node.key === root.key) this.make(action, into, rasterOf, tables, stop)
         else {
           const bytes = bytesOf(node, action.box)

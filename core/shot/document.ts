@@ -1,5 +1,6 @@
 // The shot document: everything that is decided about a shot. Versioned JSON; pixels are blobs named by their SHA-256.
 // What it holds is declared in schema/, from which its types, its checks and the walks through it follow.
+import type { EntryValue } from '../declare/field'
 import { DEFAULT_PASSES } from '../render/passes'
 import { rowsOf } from './rows'
 import type { CameraSettings } from './schema/camera'
@@ -24,7 +25,8 @@ export type { PassFileReference, PassSettings } from './schema/passes'
 export type { BlobReference, ClipUse, PictureReference } from './schema/picture'
 export { DOCUMENT_VERSION, type FilePlace, type ShotDocument } from './schema/shot'
 export type { AddedObject, ObjectSettings, Pin, PrintSettings } from './schema/thing'
-export type { MatteSettings, TreatmentSettings } from './schema/treatment'
+export type { MatteSettings, NamesMatte, ValuedMatte } from './schema/matte'
+export type { TreatmentSettings } from './schema/treatment'
 
 /** The objects of a render that are seen and can be worked on. */
 export const seenObjects = ({ objects, standIns = [] }: PassFileReference): string[] =>
@@ -49,7 +51,7 @@ export const identifier = (): string =>
 /** A line of a recipe, yet without its place in one. */
 export function newTreatment(
   kind: string,
-  values: Record<string, number>,
+  values: Record<string, EntryValue>,
   id = identifier(),
 ): Omit<TreatmentSettings, 'order'> {
   return { id, kind, on: true, strength: 1, matte: null, values }

@@ -3,14 +3,14 @@
 import { operatorKey } from '../engine/key'
 import { BadInput } from '../formats/errors'
 import { rowsOf } from './rows'
-import type { Row } from './schema/field'
+import type { Row } from '../declare/field'
 import { DOCUMENT_VERSION } from './schema/shot'
 
 type Loose = Record<string, unknown>
 const isLoose = (value: unknown): value is Loose => typeof value === 'object' && value !== null && !Array.isArray(value)
 
 /** Steps by the version that they start from. */
-const STEPS: Record<number, (document: Loose) => Loose> = { 1: keptById }
+const STEPS: Record<number, (document: Loose) => Loose> = { 1: keptById, 2: mattesOfKinds }
 
 /**
  * The document as it is kept today; the one that is given stays as it is. The same always gives the same. Throws
@@ -30,6 +30,24 @@ export function ofToday(document: unknown): unknown {
   return now
 }
 
+/** A thing with some of its fields changed, those that are there. */
+function within(thing: unknown, change: Record<string, (value: unknown) => unknown>): unknown {
+  return isLoose(thing)
+    ? {
+        ...thing,
+        ...Object.fromEntries(
+          Object.entries(change).flatMap(([field, of]) =>
+            thing[field] === undefined ? [] : [[field, of(thing[field])]],
+          ),
+        ),
+      }
+    : thing
+}
+
+/** Every thing of a record, changed. */
+const eachOf = (record: unknown, change: (thing: unknown) => unknown): unknown =>
+  isLoose(record) ? Object.fromEntries(Object.entries(record).map(([id, thing]) => [id, change(thing)])) : record
+
 /**
  * From 1 to 2: what stood in lists, named by its number there, is kept by its id and carries its place in the order. Ids
  * that two things of a list shared are told apart.
@@ -48,18 +66,6 @@ function keptById(document: Loose): Loose {
       }),
     )
   }
-  /** A thing with some of its fields changed, those that are there. */
-  const within = (thing: unknown, change: Record<string, (value: unknown) => unknown>): unknown =>
-    isLoose(thing)
-      ? {
-          ...thing,
-          ...Object.fromEntries(
-            Object.entries(change).flatMap(([field, of]) =>
-              thing[field] === undefined ? [] : [[field, of(thing[field])]],
-            ),
-          ),
-        }
-      : thing
   const plain = (list: unknown): unknown => rows(list)
   return within(document, {
     version: () => 2,
@@ -78,5 +84,16 @@ function keptById(document: Loose): Loose {
             : objects,
       }),
     match: match => within(match, { lines: plain, poles: plain, points: plain, curves: plain }),
+  }) as Loose
+}
+
+/** From 2 to 3: a matte says of which kind it is; there was one. */
+function mattesOfKinds(document: Loose): Loose {
+  const lines = (record: unknown): unknown =>
+    eachOf(record, line => within(line, { matte: matte => (isLoose(matte) ? { kind: 'names', ...matte } : matte) }))
+  return within(document, {
+    version: () => 3,
+    build: build => within(build, { layers: layers => eachOf(layers, layer => within(layer, { treatments: lines })) }),
+    finish: lines,
   }) as Loose
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { addRow, inOrder, moveRow, rowsOf, stepRow, type Rows } from './rows'
-import type { Row } from './schema/field'
+import type { Row } from '../declare/field'
 
 const ids = (rows: Rows<Row>): string[] => inOrder(rows).map(({ id }) => id)
 const abc = (): Rows<Row> => rowsOf<Row>([{ id: 'a' }, { id: 'b' }, { id: 'c' }])

@@ -1,7 +1,7 @@
 // Things kept by their id, in an order that each of them carries. Between any two places there is another, so nothing
 // else changes when something is added, moved or taken away (fractional indexing; package fractional-indexing).
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
-import type { Row } from './schema/field'
+import type { Row } from '../declare/field'
 
 export type Rows<T extends Row> = Record<string, T>
 

@@ -4,7 +4,7 @@ import type { ObjectSettings, ShotDocument } from './document'
 import { hasLens } from './lens'
 import { inOrder, type Rows } from './rows'
 import { needsPlate } from './scene'
-import type { Row } from './schema/field'
+import type { Row } from '../declare/field'
 
 /** With the keys of every object in order: a database may return them in another. */
 function ordered(value: unknown): unknown {

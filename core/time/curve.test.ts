@@ -208,7 +208,7 @@ it('every curve of a document is found, named, and kept to the rate', () => {
     ['/finish/e/values/stops', 'Exposure', 'exposure'],
   ])
   setRate(document, { numerator: 50, denominator: 1 })
-  expect(valueAt(document.finish.e!.values.stops!, 51)).toBeCloseTo(1, 9)
+  expect(valueAt(document.finish.e!.values.stops as Animatable, 51)).toBeCloseTo(1, 9)
   putValue(document, ['scene', 'camera', 'pitch'], 3)
   expect(document.scene.camera.pitch).toBe(3)
   expect(() => putValue(document, ['scene', 'nothing', 'x'], 1)).toThrow(/no scene nothing x/)

@@ -1,71 +1,48 @@
 // ASC Color Decision List 1.2: slope, offset, power by channel, then saturation.
+import { value } from '../declare/field'
 import { Cdl } from '../../kernels/records'
-import { pointWork, type Parameter, type Treatment } from './treatment'
+import { pointNode, treatment } from './treatment'
 
-const channels = [
-  ['r', 'red'],
-  ['g', 'green'],
-  ['b', 'blue'],
-] as const
-const triple = (
-  id: string,
-  label: string,
+type Values = ReturnType<typeof value>
+const CHANNELS = { r: 'red', g: 'green', b: 'blue' }
+const triple = <const N extends string>(
+  name: N,
   help: string,
   low: number,
   high: number,
   step: number,
   neutral: number,
-  digits: number,
-): Parameter[] =>
-  channels.map(([letter, name]) => ({
-    id: `${id}_${letter}`,
-    label: `${label}, ${name}`,
-    help,
-    unit: '',
-    low,
-    high,
-    step,
-    neutral,
-    digits,
-  }))
+  digits = 2,
+): Record<`${N}_${keyof typeof CHANNELS}`, Values> =>
+  Object.fromEntries(
+    Object.entries(CHANNELS).map(([letter, colour]) => [
+      `${name}_${letter}`,
+      value(low, high, { label: `${name}, ${colour}`, help, step, digits, neutral }),
+    ]),
+  ) as Record<`${N}_${keyof typeof CHANNELS}`, Values>
 
-export const cdl: Treatment = {
+export const cdl = treatment({
   id: 'cdl',
   label: 'Grade',
   help: 'ASC CDL: slope, offset and power of each channel, then saturation. Not clamped above 1.',
   sentence:
     'Grade slope {slope_r} {slope_g} {slope_b}, offset {offset_r} {offset_g} {offset_b}, power {power_r} {power_g} {power_b}, saturation {saturation}',
-  parameters: [
-    ...triple('slope', 'slope', 'Multiplies the channel: mostly the lights.', 0, 4, 0.002, 1, 2),
-    ...triple('offset', 'offset', 'Adds to the channel: mostly the blacks.', -1, 1, 0.0005, 0, 3),
-    ...triple('power', 'power', 'Bends the channel: above 1 darkens the middles.', 0.1, 4, 0.002, 1, 2),
-    {
-      id: 'saturation',
-      label: 'saturation',
-      help: '0 is grey, 1 as it was.',
-      unit: '',
-      low: 0,
-      high: 4,
-      step: 0.005,
-      neutral: 1,
-      digits: 2,
-    },
-  ],
-  point: pointWork(Cdl, {
-    straight: true,
-    given: values => {
-      const three = (id: string, last: number): [number, number, number, number] => [
-        values[`${id}_r`]!,
-        values[`${id}_g`]!,
-        values[`${id}_b`]!,
-        last,
-      ]
-      return {
-        slope: three('slope', 1),
-        offset: three('offset', 0),
-        power: three('power', 1),
-        saturation: values.saturation!,
-      }
-    },
-  }),
-}
+  values: {
+    ...triple('slope', 'Multiplies the channel: mostly the lights.', 0, 4, 0.002, 1),
+    ...triple('offset', 'Adds to the channel: mostly the blacks.', -1, 1, 0.0005, 0, 3),
+    ...triple('power', 'Bends the channel: above 1 darkens the middles.', 0.1, 4, 0.002, 1),
+    saturation: value(0, 4, { label: 'saturation', help: '0 is grey, 1 as it was.', step: 0.005, neutral: 1 }),
+  },
+  plan: (input, v) =>
+    pointNode(
+      Cdl,
+      input,
+      {
+        slope: [v.slope_r, v.slope_g, v.slope_b, 1],
+        offset: [v.offset_r, v.offset_g, v.offset_b, 0],
+        power: [v.power_r, v.power_g, v.power_b, 1],
+        saturation: v.saturation,
+      },
+      { straight: true },
+    ),
+})

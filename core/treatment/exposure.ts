@@ -1,28 +1,17 @@
+import { value } from '../declare/field'
 import { Gain } from '../../kernels/records'
-import { pointWork, type Treatment } from './treatment'
+import { pointNode, treatment } from './treatment'
 
-export const exposure: Treatment = {
+export const exposure = treatment({
   id: 'exposure',
   label: 'Exposure',
   help: 'More or less light, in stops: each stop doubles it.',
   sentence: 'Expose {stops}',
-  parameters: [
-    {
-      id: 'stops',
-      label: 'exposure',
-      help: 'Each stop doubles the light.',
-      unit: 'stops',
-      low: -10,
-      high: 10,
-      step: 0.01,
-      neutral: 0,
-      digits: 2,
-    },
-  ],
-  point: pointWork(Gain, {
-    given: ({ stops }) => {
-      const gain = 2 ** stops!
-      return { gain: [gain, gain, gain, 1] as const }
-    },
-  }),
-}
+  values: {
+    stops: value(-10, 10, { label: 'exposure', help: 'Each stop doubles the light.', unit: 'stops', neutral: 0 }),
+  },
+  plan: (input, { stops }) => {
+    const gain = 2 ** stops
+    return pointNode(Gain, input, { gain: [gain, gain, gain, 1] })
+  },
+})

@@ -1,77 +1,40 @@
+import { value } from '../declare/field'
 import { Levels } from '../../kernels/records'
-import { pointWork, type Treatment } from './treatment'
+import { pointNode, treatment } from './treatment'
 
-export const levels: Treatment = {
+const end = (
+  low: number,
+  high: number,
+  label: string,
+  help: string,
+  step: number,
+  neutral: number,
+): ReturnType<typeof value> => value(low, high, { label, help, step, digits: 3, neutral })
+
+export const levels = treatment({
   id: 'levels',
   label: 'Levels',
   help: 'Sets which values become black and white, and bends what lies between.',
   sentence: 'Take {black} to {white} with gamma {gamma} to {out_black} to {out_white}',
-  parameters: [
-    {
-      id: 'black',
-      label: 'black in',
-      help: 'This value becomes black.',
-      unit: '',
-      low: -1,
-      high: 4,
-      step: 0.0005,
-      neutral: 0,
-      digits: 3,
-    },
-    {
-      id: 'white',
-      label: 'white in',
-      help: 'This value becomes white.',
-      unit: '',
-      low: 0.001,
-      high: 16,
-      step: 0.002,
-      neutral: 1,
-      digits: 3,
-    },
-    {
-      id: 'gamma',
-      label: 'gamma',
-      help: 'Above 1 brightens the middles.',
-      unit: '',
-      low: 0.1,
-      high: 10,
-      step: 0.002,
-      neutral: 1,
-      digits: 3,
-    },
-    {
-      id: 'out_black',
-      label: 'black out',
-      help: 'What black becomes.',
-      unit: '',
-      low: -1,
-      high: 1,
-      step: 0.0005,
-      neutral: 0,
-      digits: 3,
-    },
-    {
-      id: 'out_white',
-      label: 'white out',
-      help: 'What white becomes.',
-      unit: '',
-      low: 0,
-      high: 16,
-      step: 0.002,
-      neutral: 1,
-      digits: 3,
-    },
-  ],
-  point: pointWork(Levels, {
-    straight: true,
-    // Equal ends would divide by zero: the span is kept to at least a thousandth
-    given: ({ black, white, gamma, out_black, out_white }) => ({
-      low: black!,
-      scale: 1 / Math.fround(Math.max(0.001, white! - black!)),
-      power: 1 / gamma!,
-      outLow: out_black!,
-      outSpan: out_white! - out_black!,
-    }),
-  }),
-}
+  values: {
+    black: end(-1, 4, 'black in', 'This value becomes black.', 0.0005, 0),
+    white: end(0.001, 16, 'white in', 'This value becomes white.', 0.002, 1),
+    gamma: end(0.1, 10, 'gamma', 'Above 1 brightens the middles.', 0.002, 1),
+    out_black: end(-1, 1, 'black out', 'What black becomes.', 0.0005, 0),
+    out_white: end(0, 16, 'white out', 'What white becomes.', 0.002, 1),
+  },
+  // Equal ends would divide by zero: the span is kept to at least a thousandth
+  plan: (input, { black, white, gamma, out_black, out_white }) =>
+    pointNode(
+      Levels,
+      input,
+      {
+        low: black,
+        scale: 1 / Math.fround(Math.max(0.001, white - black)),
+        power: 1 / gamma,
+        outLow: out_black,
+        outSpan: out_white - out_black,
+      },
+      { straight: true },
+    ),
+})

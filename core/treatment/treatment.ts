@@ -1,58 +1,56 @@
-// What a treatment declares. Interface, validation, documents and help are made from it.
-import type { ArgumentsOf, Kernel, POINT } from '../../kernels/record'
-
-export interface Parameter {
-  id: string
-  label: string
-  help: string
-  unit: '' | 'stops' | '%' | 'px'
-  low: number
-  high: number
-  /** What a drag of one pixel adds. */
-  step: number
-  neutral: number
-  digits: number
-}
-
-export interface TreatmentContext {
-  width: number
-  height: number
-  /** Size of the full frame over the size worked at: 1, 2 or 4. */
-  shrink: number
-}
+// What a treatment declares. Interface, validation, documents, command line and help are made from it.
+import type { EntryFields, ValuesAt } from '../declare/values'
+import type { Picture } from '../plan/picture'
+import { kernelNode, type Node, type NodeArguments } from '../plan/node'
+import type { Kernel, POINT } from '../../kernels/record'
 
 export interface Treatment {
   id: string
   label: string
   help: string
-  /** The sentence of the recipe: words with {parameter} in their places. */
+  /** The sentence of the recipe: words with {value} in their places. */
   sentence: string
-  parameters: readonly Parameter[]
-  /** The kernel that does it, pixel by pixel, and what that is given. */
-  point: PointWork
+  values: EntryFields
+  /** Which of its values at their neutral make it do nothing; all that have one where it says nothing. */
+  neutral?: readonly string[]
+  /** What it reads beside the colour. */
+  reads?: readonly ('depth' | 'frames')[]
+  /** The picture treated; lengths are in pixels of the size that is worked at. */
+  plan(input: TreatmentInput, values: never): Node
 }
 
-/** A kernel of its own values, with strength and matte. */
-export interface PointWork {
-  kernel: Kernel<typeof POINT>
-  /** Colour is divided by alpha for it. */
-  straight: boolean
-  given(values: Record<string, number>, context: TreatmentContext): Record<string, unknown>
+export interface TreatmentInput extends Picture {
+  /** How much of it, and where: a treatment of single pixels sees to both itself (pointNode); of all others it is seen to. */
+  strength: number
+  matte?: Node
+  /** Pixels of what is worked at: of the frame, over what that is shrunk by. */
+  width: number
+  height: number
+  frame: number
+  /** The same picture, before this treatment, at another frame; held to the frames of the shot. */
+  at(frame: number): Picture
 }
-/** `pointWork(Gain, { given: ({ stops }) => ({ gain: [2 ** stops!, 2 ** stops!, 2 ** stops!, 1] }) })` */
-export const pointWork = <K extends Kernel<typeof POINT>>(
+
+/** Says what a treatment is, its values typed by what it declares. */
+export const treatment = <const F extends EntryFields>(
+  declared: Omit<Treatment, 'values' | 'plan'> & { values: F; plan(input: TreatmentInput, values: ValuesAt<F>): Node },
+): Treatment => declared
+
+/**
+ * A treatment of each pixel by itself. straight: its values are for colour that is divided by alpha.
+ * `pointNode(Saturation, input, { amount })`
+ */
+export function pointNode<K extends Kernel<typeof POINT>>(
   kernel: K,
-  {
-    straight = false,
-    given,
-  }: {
-    straight?: boolean
-    given(
-      values: Record<string, number>,
-      context: TreatmentContext,
-    ): Omit<ArgumentsOf<K>, keyof ArgumentsOf<Kernel<typeof POINT>>>
-  },
-): PointWork => ({ kernel, straight, given })
-
-export const isNeutral = (treatment: Treatment, values: Record<string, number>): boolean =>
-  treatment.parameters.every(parameter => values[parameter.id] === parameter.neutral)
+  { colour, strength, matte }: Pick<TreatmentInput, 'colour' | 'strength' | 'matte'>,
+  given: Omit<NodeArguments<K>, keyof NodeArguments<Kernel<typeof POINT>>>,
+  { straight = false }: { straight?: boolean } = {},
+): Node {
+  return kernelNode(
+    kernel,
+    { source: colour, matte, strength, straight: straight ? 1 : 0, ...given } as unknown as NodeArguments<K>,
+    { window: colour.window },
+  )
+}
+/** Whether a node has seen to strength and matte itself. */
+export const isPoint = (node: Node): boolean => node.by === 'kernel' && node.kernel.traversal === 'point'

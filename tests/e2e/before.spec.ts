@@ -3,7 +3,7 @@ import jsonPatch, { type Operation } from 'fast-json-patch'
 import pg from 'pg'
 import { newDocument, newTreatment } from '../../core/shot/document'
 import { inOrder, type Rows } from '../../core/shot/rows'
-import type { Row } from '../../core/shot/schema/field'
+import type { Row } from '../../core/declare/field'
 import { at, documentOf, expect, listed, saved, test } from './stage'
 
 const list = (rows: Rows<Row>) => inOrder(rows).map(({ order: _order, ...thing }) => thing)

@@ -1,4 +1,5 @@
 // Values, viewer and keys: what a hand does all day.
+import { DOCUMENT_VERSION } from '../../core/shot/document'
 import type { Page } from '@playwright/test'
 import { at, documentOf, expect, go, newShot, pixelAt, pointAt, saved, test, type, type Stage, listed } from './stage'
 
@@ -210,7 +211,7 @@ test('a name that is being typed stays while the shot changes around it; Escape 
   const { revision } = await documentOf(page, stage, id)
   const patch = [{ op: 'replace', path: '/build/layers/render/name', value: 'the house' }]
   await page.request.patch(`${stage.address}/api/shots/${id}`, {
-    data: { version: 2, revision, label: 'elsewhere', patch },
+    data: { version: DOCUMENT_VERSION, revision, label: 'elsewhere', patch },
   })
   await expect(page.getByLabel('Name of the house')).toBeVisible()
   await expect(name).toHaveValue('sea wall')
@@ -242,7 +243,7 @@ test('a value that is typed right after the click on it is taken whole; one that
   const { revision } = await documentOf(page, stage, id)
   const patch = [{ op: 'replace', path: '/build/layers/plate/opacity', value: 0.9 }]
   await page.request.patch(`${stage.address}/api/shots/${id}`, {
-    data: { version: 2, revision, label: 'elsewhere', patch },
+    data: { version: DOCUMENT_VERSION, revision, label: 'elsewhere', patch },
   })
   await expect.poll(async () => (await documentOf(page, stage, id)).revision).toBe(revision + 1)
   await page.waitForTimeout(500)

@@ -1,4 +1,5 @@
 // Disks that fill at the worst moment, and first starts that break: nothing is lost, it is said, and it goes on.
+import { DOCUMENT_VERSION } from '../../core/shot/document'
 import { execFileSync, spawn, spawnSync } from 'node:child_process'
 import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -102,7 +103,7 @@ test('a database whose own disk is full: changes are refused as for a while, and
     const change = () =>
       request.patch(`${address}/api/shots/${made.id}`, {
         data: {
-          version: 2,
+          version: DOCUMENT_VERSION,
           revision,
           label: 'x'.repeat(180),
           patch: [{ op: 'replace', path: '/build/layers/plate/name', value: name() }],

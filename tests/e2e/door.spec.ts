@@ -14,7 +14,12 @@ const ROUTES: [string, string, (id: string) => unknown][] = [
   [
     'PATCH',
     '/api/shots/:id',
-    () => ({ version: 2, revision: 1, label: 'a', patch: [{ op: 'replace', path: '/frame/width', value: 100 }] }),
+    () => ({
+      version: DOCUMENT_VERSION,
+      revision: 1,
+      label: 'a',
+      patch: [{ op: 'replace', path: '/frame/width', value: 100 }],
+    }),
   ],
   ['POST', '/api/shots/:id/render', () => ({ frames: { first: 1, last: 1 } })],
   ['POST', '/api/shots/:id/send', () => ({ format: 'png8', frames: '1' })],

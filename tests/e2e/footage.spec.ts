@@ -1,4 +1,5 @@
 // Footage: brought in by the server, told, matched in rate, played, kept across a killed server.
+import { DOCUMENT_VERSION } from '../../core/shot/document'
 import { encode } from 'fast-png'
 import { execFileSync } from 'node:child_process'
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -65,7 +66,12 @@ test('footage that comes in while a long render runs is there at once', async ({
   await at(page, 'samples').first().waitFor()
   const { revision } = await documentOf(page, stage, id)
   await page.request.patch(`${stage.address}/api/shots/${id}`, {
-    data: { version: 2, revision, label: 'x', patch: [{ op: 'replace', path: '/passes/samples', value: 16384 }] },
+    data: {
+      version: DOCUMENT_VERSION,
+      revision,
+      label: 'x',
+      patch: [{ op: 'replace', path: '/passes/samples', value: 16384 }],
+    },
   })
   const job = (await (
     await page.request.post(`${stage.address}/api/shots/${id}/render`, { data: { frame: 1 } })

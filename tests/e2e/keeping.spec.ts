@@ -1,4 +1,5 @@
 // Nothing is lost: reload, two tabs, a killed server; and what comes in from outside is checked.
+import { DOCUMENT_VERSION } from '../../core/shot/document'
 import { copyFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { at, documentOf, expect, go, newShot, saved, test, type, listed } from './stage'
@@ -144,30 +145,45 @@ test('what is not right is refused with a sentence, and the server stays up', as
   const cases: [string, unknown, RegExp][] = [
     [
       'a field that is not there',
-      { version: 2, revision, label: 'x', patch: [{ op: 'add', path: '/colour', value: 1 }] },
+      { version: DOCUMENT_VERSION, revision, label: 'x', patch: [{ op: 'add', path: '/colour', value: 1 }] },
       /should not exist/,
     ],
     [
       'a value out of range',
-      { version: 2, revision, label: 'x', patch: [{ op: 'replace', path: '/passes/samples', value: -4 }] },
+      {
+        version: DOCUMENT_VERSION,
+        revision,
+        label: 'x',
+        patch: [{ op: 'replace', path: '/passes/samples', value: -4 }],
+      },
       /samples/,
     ],
     [
       'a blob that is not there',
-      { version: 2, revision, label: 'x', patch: [{ op: 'replace', path: '/plate/blob', value: 'a'.repeat(64) }] },
+      {
+        version: DOCUMENT_VERSION,
+        revision,
+        label: 'x',
+        patch: [{ op: 'replace', path: '/plate/blob', value: 'a'.repeat(64) }],
+      },
       /not in the store/,
     ],
     [
       'a path that is not there',
-      { version: 2, revision, label: 'x', patch: [{ op: 'replace', path: '/finish/7/on', value: true }] },
+      {
+        version: DOCUMENT_VERSION,
+        revision,
+        label: 'x',
+        patch: [{ op: 'replace', path: '/finish/7/on', value: true }],
+      },
       /does not fit/,
     ],
     [
       'the prototype',
-      { version: 2, revision, label: 'x', patch: [{ op: 'add', path: '/__proto__/x', value: 1 }] },
+      { version: DOCUMENT_VERSION, revision, label: 'x', patch: [{ op: 'add', path: '/__proto__/x', value: 1 }] },
       /does not fit|not valid/,
     ],
-    ['no patch', { version: 2, revision, label: 'x' }, /patch/],
+    ['no patch', { version: DOCUMENT_VERSION, revision, label: 'x' }, /patch/],
   ]
   for (const [what, body, says] of cases) {
     const answer = await send(`/api/shots/${id}`, body, 'PATCH')

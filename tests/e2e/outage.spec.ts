@@ -1,5 +1,6 @@
 // What goes wrong around Northmist: a killed database, a full disk, a killed starter, an engine that dies. The page says
 // so, keeps the work and goes on by itself.
+import { DOCUMENT_VERSION } from '../../core/shot/document'
 import { execFileSync, spawn, spawnSync, type ChildProcess } from 'node:child_process'
 import {
   mkdirSync,
@@ -118,7 +119,7 @@ test('an engine that dies is started again; what killed it twice is failed with 
   await at(page, 'samples').first().waitFor()
   await page.request.patch(`${stage.address}/api/shots/${id}`, {
     data: {
-      version: 2,
+      version: DOCUMENT_VERSION,
       revision: (await documentOf(page, stage, id)).revision,
       label: 'x',
       patch: [{ op: 'replace', path: '/passes/samples', value: 4096 }],
@@ -142,7 +143,7 @@ test('an engine that dies is started again; what killed it twice is failed with 
   // The next one is done by a new engine
   await page.request.patch(`${stage.address}/api/shots/${id}`, {
     data: {
-      version: 2,
+      version: DOCUMENT_VERSION,
       revision: (await documentOf(page, stage, id)).revision,
       label: 'x',
       patch: [{ op: 'replace', path: '/passes/samples', value: 2 }],

@@ -1,4 +1,5 @@
 // Room on the disk: what nothing speaks of goes, what anything speaks of stays, and a shot deleted for good frees its own.
+import { DOCUMENT_VERSION } from '../../core/shot/document'
 import { execFileSync } from 'node:child_process'
 import { encode } from 'fast-png'
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -51,7 +52,12 @@ test('a shot deleted for good frees what only it used; the page says what is use
   let revision = 1
   for (const blob of [shared, undone, own]) {
     const answer = await request.patch(`${stage.address}/api/shots/${first}`, {
-      data: { version: 2, revision, label: 'plate', patch: [{ op: 'replace', path: '/plate/blob', value: blob }] },
+      data: {
+        version: DOCUMENT_VERSION,
+        revision,
+        label: 'plate',
+        patch: [{ op: 'replace', path: '/plate/blob', value: blob }],
+      },
     })
     expect(answer.ok(), await answer.text()).toBe(true)
     revision = ((await answer.json()) as { revision: number }).revision

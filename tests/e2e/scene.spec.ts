@@ -1,4 +1,5 @@
 // The scene that sits in its plate: stand-ins, names, lamps, pins, known points, the lens, values over time, a track.
+import { DOCUMENT_VERSION } from '../../core/shot/document'
 import { execFileSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -410,7 +411,7 @@ test('the ground catches shadows by one switch, which is offered where things ar
   const { revision } = await documentOf(page, stage, id)
   await page.request.patch(`${stage.address}/api/shots/${id}`, {
     data: {
-      version: 2,
+      version: DOCUMENT_VERSION,
       revision,
       label: 'x',
       patch: [{ op: 'add', path: '/scene/objects/floor', value: { absent: true } }],

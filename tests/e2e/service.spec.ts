@@ -1,4 +1,5 @@
 // The server's side of the bargain, asked directly: jobs, undo, files, bounds.
+import { DOCUMENT_VERSION } from '../../core/shot/document'
 import type { APIRequestContext, APIResponse } from '@playwright/test'
 import { decode, encode } from 'fast-png'
 import { unzipSync } from 'fflate'
@@ -218,7 +219,12 @@ test('undo and redo walk the kept changes; a new change cuts off what was undone
     const { revision } = await shotOf(request, stage, id)
     await json(
       await request.patch(`${stage.address}/api/shots/${id}`, {
-        data: { version: 2, revision, label: `seed ${value}`, patch: [{ op: 'replace', path: '/passes/seed', value }] },
+        data: {
+          version: DOCUMENT_VERSION,
+          revision,
+          label: `seed ${value}`,
+          patch: [{ op: 'replace', path: '/passes/seed', value }],
+        },
       }),
     )
   }
@@ -240,7 +246,7 @@ test('undo and redo walk the kept changes; a new change cuts off what was undone
   for (let i = 0; i < 5; i++) await step('undo')
   expect(await shotOf(request, stage, id)).toMatchObject({ cursor: 0, document: { passes: { seed: 1 } } })
   const stale = await request.patch(`${stage.address}/api/shots/${id}`, {
-    data: { version: 2, revision: 1, label: 'late', patch: [] },
+    data: { version: DOCUMENT_VERSION, revision: 1, label: 'late', patch: [] },
   })
   expect(stale.status()).toBe(409)
   expect(await stale.json()).toMatchObject({ document: { passes: { seed: 1 } } })
@@ -254,7 +260,12 @@ test('of many writers on one revision exactly one wins', async ({ request, stage
   const answers = await Promise.all(
     Array.from({ length: 12 }, (_, i) =>
       request.patch(`${stage.address}/api/shots/${id}`, {
-        data: { version: 2, revision, label: 'race', patch: [{ op: 'replace', path: '/passes/seed', value: 100 + i }] },
+        data: {
+          version: DOCUMENT_VERSION,
+          revision,
+          label: 'race',
+          patch: [{ op: 'replace', path: '/passes/seed', value: 100 + i }],
+        },
       }),
     ),
   )

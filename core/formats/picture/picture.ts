@@ -62,12 +62,15 @@ export function pictureFormat(bytes: Uint8Array): PictureFormat | undefined {
             : undefined
 }
 
-/** Reads any picture. An EXR gives its R, G, B, A (or Y). Throws BadInput. */
-export async function readPicture(bytes: Uint8Array): Promise<PictureFile> {
+/**
+ * Reads any picture. An EXR gives its R, G, B, A (or Y); whole: all that it has pixels of (its data window) instead of
+ * its frame. Throws BadInput.
+ */
+export async function readPicture(bytes: Uint8Array, { whole = false } = {}): Promise<PictureFile> {
   const format = pictureFormat(bytes)
   if (!format)
     throw new BadInput('This file is no picture that is read here. PNG, JPEG, TIFF, Radiance HDR and OpenEXR are.')
-  if (format === 'exr') return readExrPicture(bytes)
+  if (format === 'exr') return readExrPicture(bytes, whole)
   if (format === 'hdr') {
     const { width, height, pixels } = readHdr(bytes)
     return { format, width, height, pixels, bits: 32, float: true, hasAlpha: false, channels: ['R', 'G', 'B'] }
@@ -191,7 +194,8 @@ function colourNames(all: readonly string[]): Partial<Record<ColourPart, string>
   return only && !others.length && all.length <= 2 ? { Y: only } : {}
 }
 
-async function readExrPicture(bytes: Uint8Array): Promise<PictureFile> {
+/** whole: all that it has pixels of, instead of its frame. */
+async function readExrPicture(bytes: Uint8Array, whole = false): Promise<PictureFile> {
   const names = colourNames(readExrHeaders(bytes).parts.flatMap(part => part.channels.map(channel => channel.name)))
   const image = await readExrLater(bytes, name => Object.values(names).includes(name))
   const find = (part: ColourPart): Float32Array | undefined => {
@@ -211,12 +215,13 @@ async function readExrPicture(bytes: Uint8Array): Promise<PictureFile> {
       'This OpenEXR file has no R, G and B channels (nor one of brightness): it holds no colour picture.',
     )
   // The frame is the display window; pixels of the data window outside it are left, those missing inside it are clear
-  const width = boxWidth(image.displayWindow)
-  const height = boxHeight(image.displayWindow)
+  const window = whole ? image.dataWindow : image.displayWindow
+  const width = boxWidth(window)
+  const height = boxHeight(window)
   const dataWidth = boxWidth(image.dataWindow)
   const pixels = new Float32Array(width * height * 4)
-  const offsetX = image.displayWindow.xMin - image.dataWindow.xMin
-  const offsetY = image.displayWindow.yMin - image.dataWindow.yMin
+  const offsetX = window.xMin - image.dataWindow.xMin
+  const offsetY = window.yMin - image.dataWindow.yMin
   for (let row = 0; row < height; row++) {
     const sourceRow = row + offsetY
     if (sourceRow < 0 || sourceRow >= boxHeight(image.dataWindow)) continue

@@ -1,6 +1,6 @@
 // The shot's camera, its lens, and its track.
 import { MAXIMUM_FRAMES } from '../clip'
-import { anyValue, blob, flag, optional, text, thing, value, whole, type ValueOf } from './field'
+import { anyValue, blob, flag, optional, text, thing, value, whole, type ValueOf } from '../../declare/field'
 import { RATE } from './picture'
 
 export const CAMERA = thing(

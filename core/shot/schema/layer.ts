@@ -16,7 +16,7 @@ import {
   value,
   type Row,
   type ValueOf,
-} from './field'
+} from '../../declare/field'
 import { PICTURE } from './picture'
 import { TREATMENT } from './treatment'
 

@@ -14,7 +14,7 @@ import {
   whole,
   type Row,
   type ValueOf,
-} from './field'
+} from '../../declare/field'
 import { PICTURE_FIELDS } from './picture'
 
 export const LIGHT_KINDS = ['sun', 'box', 'disc', 'tube', 'ball', 'spot'] as const

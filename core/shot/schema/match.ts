@@ -1,5 +1,18 @@
 // What was drawn on the plate to find its camera. Places are in pixels of the frame.
-import { choice, flag, list, name, number, optional, place, rows, thing, three, type Row, type ValueOf } from './field'
+import {
+  choice,
+  flag,
+  list,
+  name,
+  number,
+  optional,
+  place,
+  rows,
+  thing,
+  three,
+  type Row,
+  type ValueOf,
+} from '../../declare/field'
 
 /** Along an edge that runs with one axis of the world. */
 const LINE = thing({ axis: choice(['x', 'y', 'z']), from: place(), to: place() })

@@ -16,7 +16,7 @@ import {
   thing,
   whole,
   type ValueOf,
-} from './field'
+} from '../../declare/field'
 import { SIZE } from './picture'
 
 /** Samples after which a kind of pass gets no more; as many as the others where it is not said. */

@@ -1,7 +1,7 @@
 // Files that a shot refers to: pictures, clips, and how they are read.
 import { ENCODING_IDS } from '../../colour/encoding'
 import { MAXIMUM_FRAMES } from '../clip'
-import { blob, choice, flag, number, optional, text, thing, value, whole, type ValueOf } from './field'
+import { blob, choice, flag, number, optional, text, thing, value, whole, type ValueOf } from '../../declare/field'
 
 const FILE = { blob: blob(), name: text(1, 300) }
 export const BLOB_REFERENCE = thing(FILE)

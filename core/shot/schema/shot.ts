@@ -15,7 +15,7 @@ import {
   three,
   whole,
   type ValueOf,
-} from './field'
+} from '../../declare/field'
 import { BUILD } from './layer'
 import { AIR, ENVIRONMENT, LIGHT } from './light'
 import { MATCH } from './match'
@@ -24,7 +24,7 @@ import { BLOB_REFERENCE, PICTURE, RATE, SIZE } from './picture'
 import { ADDED, OBJECT, PRINT } from './thing'
 import { TREATMENT } from './treatment'
 
-export const DOCUMENT_VERSION = 2
+export const DOCUMENT_VERSION = 3
 
 /** Where a scene file's origin stands in the shot, metres, and how many times its own size the whole of it is. */
 const FILE_PLACE = thing({ at: three(-1e9, 1e9), times: number(1e-6, 1e6) })

@@ -23,7 +23,7 @@ import {
   value,
   type Row,
   type ValueOf,
-} from './field'
+} from '../../declare/field'
 import { PICTURE } from './picture'
 
 /** A place of an object (metres, in its own space) dragged to where it belongs in the plate (pixels of the frame). */

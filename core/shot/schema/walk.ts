@@ -1,5 +1,5 @@
 // Ways through a document along its declaration.
-import type { Field, Fields } from './field'
+import type { Field, Fields } from '../../declare/field'
 import { SHOT } from './shot'
 import type { ShotDocument } from './shot'
 

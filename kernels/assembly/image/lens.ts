@@ -1,6 +1,7 @@
 // A picture bent or straightened by radial distortion, with a sharp filter. Between two pixels the value never leaves
 // the range of those about it, so that bright edges get no dark rim.
 import { LensArguments } from '../../build/arguments'
+import { bendAt } from '../bend'
 import { HALF, ONE } from '../constants'
 
 /**
@@ -26,19 +27,7 @@ export class Lens extends LensArguments {
     for (let x = x0; x < x1; x++, to += 16) {
       const px = (<f32>x + HALF - this.middleX) / this.half
       const py = (<f32>y + HALF - this.middleY) / this.half
-      const r2 = px * px + py * py
-      let scale: f32 = ONE + r2 * (k1 + r2 * k2)
-      if (this.bent) {
-        // From the bent radius r to the straight one s: s (1 + k1 s2 + k2 s4) = r, by Newton's method
-        const r = sqrt<f32>(r2)
-        let s = r
-        for (let i = 0; i < 8; i++) {
-          const s2 = s * s
-          const slope = ONE + s2 * (<f32>3 * k1 + s2 * <f32>5 * k2)
-          s -= (s * (ONE + s2 * (k1 + s2 * k2)) - r) / (slope > <f32>0.05 ? slope : <f32>0.05)
-        }
-        scale = r > <f32>1e-6 ? s / r : ONE
-      }
+      const scale = bendAt(px, py, k1, k2, this.bent)
       const sx = px * scale * this.sourceHalf + this.sourceX - HALF
       const sy = py * scale * this.sourceHalf + this.sourceY - HALF
       if (!(

@@ -1,6 +1,6 @@
 // What a part of the shot document may be. Each thing of the document is declared once with these (one file a kind beside
 // this); its TypeScript type, its checks, its labels and ranges on screen, and the walks over references follow from it.
-import type { Animatable } from '../../time/curve'
+import type { Animatable } from '../time/curve'
 
 /** What is said about a field where one meets it. */
 export interface About {
@@ -30,6 +30,8 @@ export interface NumberField extends About {
   digits: number
   /** The value at which it does nothing. */
   neutral?: number
+  /** What a new one begins with, where that is not the neutral value. */
+  first?: number
   /** In pixels of the frame: what becomes of it when the frame's size changes. */
   pixels?: 'across' | 'down' | 'size'
 }
@@ -69,6 +71,8 @@ export interface ValuesField extends About {
   step: number
   digits: number
   neutral?: number
+  /** What a new one begins with. */
+  first?: readonly number[]
 }
 export interface BlobField extends About {
   kind: 'blob'
@@ -146,7 +150,8 @@ export type ThingOf<F extends Fields> = Plain<
 /** The type that a field stands for. */
 export type ValueOf<F> = F extends Typed<infer T> ? (F extends { nullable: true } ? T | null : T) : never
 
-type NumberAbout = About & Partial<Pick<NumberField, 'hand' | 'unit' | 'step' | 'digits' | 'neutral' | 'pixels'>>
+type NumberAbout = About &
+  Partial<Pick<NumberField, 'hand' | 'unit' | 'step' | 'digits' | 'neutral' | 'first' | 'pixels'>>
 const numberField =
   <T>(animated: boolean, whole: boolean) =>
   (low: number, high: number, about: NumberAbout = {}): NumberField & Typed<T> => ({
@@ -201,7 +206,7 @@ const numbersField =
 export const pair = numbersField<[number, number]>(2)
 export const three = numbersField<[number, number, number]>(3)
 export const matrix = numbersField<number[]>(16)
-type ValuesAbout = About & Partial<Pick<ValuesField, 'hand' | 'step' | 'digits' | 'neutral'>>
+type ValuesAbout = About & Partial<Pick<ValuesField, 'hand' | 'step' | 'digits' | 'neutral' | 'first'>>
 /** Three that may hold keys, with what each is called. */
 export const threeValues = (
   parts: readonly [string, string, string],
@@ -256,8 +261,10 @@ export const either = <const B extends string, const K extends Record<string, Th
   by,
   kinds,
 })
+/** A value of a thing whose fields another declaration says: a number, or numbers in a row. */
+export type EntryValue = Animatable | Animatable[]
 /** Values whose fields depend on the thing that they are in. */
-export const valuesOf = <O>(fieldsOf: (owner: O) => Fields): ValuesOfField & Typed<Record<string, Animatable>> => ({
+export const valuesOf = <O>(fieldsOf: (owner: O) => Fields): ValuesOfField & Typed<Record<string, EntryValue>> => ({
   kind: 'values of',
   fieldsOf,
 })

@@ -1,0 +1,64 @@
+<script setup lang="ts">
+// A sentence with its values in place, from what is declared of them: of a treatment, or of a matte.
+import { firstValues, type EntryFields } from '../../core/declare/values'
+import type { EntryValue, NumberField, ValuesField } from '../../core/declare/field'
+import type { Animatable } from '../../core/time/curve'
+import { lineProps, partProps } from '~/composables/fields'
+
+const props = defineProps<{ sentence: string; fields: EntryFields; values: Readonly<Record<string, EntryValue>> }>()
+const emit = defineEmits<{ change: [name: string, value: EntryValue, live: boolean] }>()
+
+interface Piece {
+  text?: string
+  name?: string
+  number?: NumberField
+  row?: ValuesField
+}
+const pieces = computed((): Piece[] =>
+  props.sentence
+    .split(/(\{\w+\})/)
+    .filter(Boolean)
+    .map(part => {
+      const name = /^\{(\w+)\}$/.exec(part)?.[1]
+      if (!name) return { text: part }
+      const field = props.fields[name]!
+      return field.kind === 'values' ? { name, row: field } : { name, number: field }
+    }),
+)
+const first = computed(() => firstValues(props.fields))
+const standing = (name: string): EntryValue =>
+  props.values[name] ?? props.fields[name]!.neutral ?? (first.value[name] as EntryValue)
+const row = (name: string): Animatable[] => standing(name) as Animatable[]
+</script>
+
+<template>
+  <template v-for="(piece, index) in pieces" :key="index">
+    <template v-if="piece.text">{{ piece.text }}</template>
+    <ValueField
+      v-else-if="piece.number"
+      :model-value="standing(piece.name!) as Animatable"
+      v-bind="lineProps(piece.number)"
+      :still="!piece.number.animated"
+      :data-test="`value-${piece.name}`"
+      @change="(value, live) => emit('change', piece.name!, value, live)"
+    />
+    <template v-else>
+      <ValueField
+        v-for="(part, i) in piece.row!.parts"
+        :key="part"
+        :model-value="row(piece.name!)[i]!"
+        v-bind="partProps(piece.row!, i)"
+        :data-test="`value-${piece.name}-${i}`"
+        @change="
+          (value, live) =>
+            emit(
+              'change',
+              piece.name!,
+              row(piece.name!).map((old, k) => (k === i ? value : old)),
+              live,
+            )
+        "
+      />
+    </template>
+  </template>
+</template>

@@ -1,0 +1,104 @@
+// Lines of treatments and mattes as one writes them: 'ID name=value name=value'.
+import type { EntryFields } from '../core/declare/values'
+import { BadInput } from '../core/formats/errors'
+import { MATTES } from '../core/matte/registry'
+import type { MatteSettings, TreatmentSettings, ValuedMatte } from '../core/shot/document'
+import { TREATMENTS } from '../core/treatment/registry'
+import { list } from './arguments'
+
+interface Line {
+  id: string
+  given: Map<string, string>
+}
+function lineOf(text: string, what: string, ids: readonly string[]): Line {
+  const [id = '', ...words] = text.trim().split(/\s+(?=\S+=)|\s+/)
+  if (!ids.includes(id)) throw new BadInput(`there is no ${what} “${id}”; there are ${ids.join(', ')}`)
+  const given = new Map<string, string>()
+  for (const word of words) {
+    const at = word.indexOf('=')
+    if (at < 1) throw new BadInput(`“${word}” of “${text}” is not name=value`)
+    given.set(word.slice(0, at), word.slice(at + 1))
+  }
+  return { id, given }
+}
+
+function numberOf(text: string, name: string, low: number, high: number, whole = false): number {
+  const value = text.trim() === '' ? NaN : Number(text)
+  if (!Number.isFinite(value) || (whole && !Number.isInteger(value)))
+    throw new BadInput(`${name} takes ${whole ? 'a whole number' : 'a number'}, not “${text}”`)
+  if (value < low || value > high) throw new BadInput(`${name} goes from ${low} to ${high}; ${text} does not`)
+  return value
+}
+
+/** Values by what is declared of them; those that are not said stand as in a new one, or as neutral. */
+function valuesOf(
+  fields: EntryFields,
+  { id, given }: Line,
+  others: readonly string[],
+): Record<string, number | number[]> {
+  const values: Record<string, number | number[]> = {}
+  for (const [name, text] of given) {
+    if (others.includes(name)) continue
+    const field = Object.hasOwn(fields, name) ? fields[name] : undefined
+    if (!field)
+      throw new BadInput(`${id} has no value “${name}”; it has ${[...Object.keys(fields), ...others].join(', ')}`)
+    if (field.kind === 'number') values[name] = numberOf(text, name, field.low, field.high, field.whole)
+    else {
+      const parts = list(text)
+      if (parts.length !== field.parts.length)
+        throw new BadInput(`${name} takes ${field.parts.length} numbers (${field.parts.join(', ')}), not “${text}”`)
+      values[name] = parts.map(part => numberOf(part, name, field.low, field.high))
+    }
+  }
+  return values
+}
+const switchOf = (text: string | undefined, name: string): boolean => {
+  if (text === undefined || text === '0') return false
+  if (text === '1') return true
+  throw new BadInput(`${name} is 0 or 1, not “${text}”`)
+}
+
+/** A treatment of a recipe. 'exposure stops=1 strength=0.5' */
+export function treatmentLine(text: string, number: number): TreatmentSettings {
+  const line = lineOf(
+    text,
+    'treatment',
+    TREATMENTS.map(({ id }) => id),
+  )
+  const { values: fields } = TREATMENTS.find(({ id }) => id === line.id)!
+  const strength = line.given.get('strength')
+  return {
+    id: `line ${number}`,
+    order: String(number).padStart(6, '0'),
+    kind: line.id,
+    on: true,
+    strength: strength === undefined ? 1 : numberOf(strength, 'strength', 0, 1),
+    matte: null,
+    values: valuesOf(fields, line, ['strength']),
+  }
+}
+
+/** A matte. 'depth near=2 far=9 soft=1', 'names names=bell,frame of=objects seen=through invert=1' */
+export function matteLine(text: string): MatteSettings {
+  const line = lineOf(
+    text,
+    'matte',
+    MATTES.map(({ id }) => id),
+  )
+  const invert = switchOf(line.given.get('invert'), 'invert')
+  if (line.id !== 'names') {
+    const { values: fields } = MATTES.find(({ id }) => id === line.id)!
+    return { kind: line.id as ValuedMatte['kind'], values: valuesOf(fields, line, ['invert']), invert }
+  }
+  const known = ['names', 'of', 'seen', 'invert']
+  for (const name of line.given.keys())
+    if (!known.includes(name)) throw new BadInput(`names has no value “${name}”; it has ${known.join(', ')}`)
+  const of = line.given.get('of') ?? 'objects'
+  const seen = line.given.get('seen') ?? 'straight'
+  if (of !== 'objects' && of !== 'materials') throw new BadInput(`of is objects or materials, not “${of}”`)
+  if (seen !== 'straight' && seen !== 'through' && seen !== 'mirrored')
+    throw new BadInput(`seen is straight, through or mirrored, not “${seen}”`)
+  const names = list(line.given.get('names') ?? '')
+  if (!names.length) throw new BadInput('a matte of names says them: names=NAME,NAME')
+  return { kind: 'names', names, of, seen, invert }
+}

@@ -1,0 +1,110 @@
+import type { EntryFields } from '../core/declare/values'
+import { firstValues } from '../core/declare/values'
+import { BadInput } from '../core/formats/errors'
+import { DELIVERY_ENDINGS, MOVIE_ENDINGS } from '../core/compose/deliveries'
+import { BLEND_MODES } from '../core/layer/modes'
+import { MATTES } from '../core/matte/registry'
+import { PASSES } from '../core/render/passes'
+import { LAYER } from '../core/shot/schema/layer'
+import { TREATMENTS } from '../core/treatment/registry'
+import { parse } from './arguments'
+import type { Command } from './command'
+
+interface Value {
+  id: string
+  label: string
+  help: string
+  low: number
+  high: number
+  unit: string
+  neutral?: number
+  first: number | number[]
+  count: number
+}
+interface Entry {
+  id: string
+  label: string
+  help: string
+  values?: Value[]
+}
+
+function valuesOf(fields: EntryFields): Value[] {
+  const first = firstValues(fields)
+  return Object.entries(fields).map(([id, field]) => ({
+    id,
+    label: field.kind === 'number' ? (field.label ?? id) : `${id} (${field.parts.join(', ')})`,
+    help: field.help ?? '',
+    low: field.low,
+    high: field.high,
+    unit: field.kind === 'number' ? field.unit : '',
+    neutral: field.neutral,
+    first: first[id]!,
+    count: field.kind === 'number' ? 1 : field.parts.length,
+  }))
+}
+const numbersOf = (fields: object): EntryFields =>
+  Object.fromEntries(
+    Object.entries(fields as EntryFields).filter(([, { kind }]) => kind === 'number' || kind === 'values'),
+  )
+
+const REGISTRIES: Record<string, () => Entry[]> = {
+  treatments: () => TREATMENTS.map(({ id, label, help, values }) => ({ id, label, help, values: valuesOf(values) })),
+  mattes: () => MATTES.map(({ id, label, help, values }) => ({ id, label, help, values: valuesOf(values) })),
+  layers: () => [
+    ...Object.entries(LAYER.kinds).map(([id, { fields }]) => ({
+      id,
+      label: id,
+      help: 'A layer of the build.',
+      values: valuesOf(numbersOf(fields)),
+    })),
+    ...BLEND_MODES.map(({ id, label }) => ({ id: `mode ${id}`, label, help: 'A blending mode of layers.' })),
+  ],
+  passes: () =>
+    PASSES.map(({ id, label, help, channels }) => ({
+      id,
+      label,
+      help: `${help}${channels.length ? ` Channels ${channels.join(', ')}.` : ''}`,
+    })),
+  formats: () =>
+    Object.entries({ ...DELIVERY_ENDINGS, ...MOVIE_ENDINGS }).map(([id, ending]) => ({
+      id,
+      label: `.${ending}`,
+      help: 'Written.',
+    })),
+}
+
+const inWords = ({ id, label, help, low, high, unit, neutral, first }: Value): string =>
+  `      ${id}: ${label}, ${low} to ${high}${unit ? ` ${unit}` : ''}; ${
+    neutral === undefined ? '' : `neutral ${neutral}, `
+  }a new one ${Array.isArray(first) ? first.join(',') : first}. ${help}`
+
+export const listing: Command = {
+  usage: `list [${Object.keys(REGISTRIES).join('|')}] [--json]`,
+  help: 'What there is, with what each value means: its range, unit, neutral value and what a new one begins with.',
+  async run(args) {
+    const json = args.includes('--json')
+    const words = args.filter(arg => arg !== '--json')
+    const { files } = parse(words, words.length ? ['WHAT'] : [], [])
+    const which = files[0]
+    if (which !== undefined && !Object.hasOwn(REGISTRIES, which))
+      throw new BadInput(`there is no list of “${which}”; there are ${Object.keys(REGISTRIES).join(', ')}`)
+    const chosen = Object.entries(REGISTRIES)
+      .filter(([name]) => which === undefined || name === which)
+      .map(([name, entries]) => [name, entries()] as const)
+    process.stdout.write(
+      json
+        ? `${JSON.stringify(Object.fromEntries(chosen), null, 1)}\n`
+        : chosen
+            .map(
+              ([name, entries]) =>
+                `${name}\n${entries
+                  .map(
+                    ({ id, label, help, values = [] }) =>
+                      `  ${id}: ${label}. ${help}\n${values.map(value => `${inWords(value)}\n`).join('')}`,
+                  )
+                  .join('')}`,
+            )
+            .join('\n'),
+    )
+  },
+}

@@ -1,0 +1,39 @@
+// What a kind of matte declares. Interface, validation, documents, command line and help are made from it.
+import type { EntryFields, ValuesAt } from '../declare/values'
+import type { Box } from '../engine/box'
+import type { Node } from '../plan/node'
+import type { Picture } from '../plan/picture'
+
+/** What a matte is made from. */
+export interface MatteInput extends Picture {
+  invert: boolean
+  /**
+   * Coverage of what is named, at the size that is worked at; undefined where there are no passes. relative: as a share
+   * of what covers the pixel. Throws StillPacked.
+   */
+  named(relative: boolean): Node | undefined
+  /** Pixels that are worked on. */
+  area: Box
+  /** It lies on a layer that is premultiplied by its own coverage. */
+  relative: boolean
+}
+
+export interface MatteKind {
+  id: string
+  label: string
+  help: string
+  /** Words with {value} in their places. */
+  sentence: string
+  values: EntryFields
+  reads?: readonly ('depth' | 'passes')[]
+  /** One float a pixel, 0..1; undefined where it cannot be made. */
+  plan(input: MatteInput, values: never): Node | undefined
+}
+
+/** Says what a kind of matte is, its values typed by what it declares. */
+export const matteKind = <const F extends EntryFields>(
+  declared: Omit<MatteKind, 'values' | 'plan'> & {
+    values: F
+    plan(input: MatteInput, values: ValuesAt<F>): Node | undefined
+  },
+): MatteKind => declared

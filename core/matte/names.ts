@@ -1,0 +1,12 @@
+import { matteKind } from './matte'
+
+/** Its names, what they are of and how that is seen are more than values: core/shot/schema/matte.ts declares them. */
+export const names = matteKind({
+  id: 'names',
+  label: 'Names',
+  help: 'What objects or materials cover, to the edge (Cryptomatte): as seen, through glass, or mirrored.',
+  sentence: '',
+  values: {},
+  reads: ['passes'],
+  plan: ({ named, relative }) => named(relative),
+})

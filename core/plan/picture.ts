@@ -1,0 +1,43 @@
+// A picture with how far away what it shows is: what layers give, what is composed, and what treatments get.
+import { kernelNode, type Node } from './node'
+import type { Box } from '../engine/box'
+import { DepthOver, Fill, ShareOver } from '../../kernels/records'
+
+/** What is said of a place by its metres, one float a pixel: a share, a matte. */
+export type ByDepth = (metres: Node) => Node
+export interface Picture {
+  /** Premultiplied colour; alpha is what of a pixel is covered. */
+  colour: Node
+  /** Metres along the view axis of what covers most of a pixel; NO_DEPTH where nothing is known to stand. */
+  depth: () => Node
+  /**
+   * What is said by distance, to the edge: of each thing that a pixel shows as much as that covers. Made only where it
+   * is asked for.
+   */
+  byDepth: (say: ByDepth) => Node
+}
+
+/** The same distance all over. */
+export const atDistance = (metres: number, window: Box): Pick<Picture, 'depth' | 'byDepth'> => {
+  const depth = (): Node => kernelNode(Fill, { value: metres }, { window })
+  return { depth, byDepth: say => say(depth()) }
+}
+
+/** A picture over another whose distances it covers. colour: of both together. */
+export function coveredBy(backdrop: Picture, source: Picture, opacity: number): Pick<Picture, 'depth' | 'byDepth'> {
+  const { window } = backdrop.colour
+  return {
+    depth: () =>
+      kernelNode(
+        DepthOver,
+        { backdrop: backdrop.depth(), below: backdrop.colour, source: source.colour, depth: source.depth(), opacity },
+        { window },
+      ),
+    byDepth: say =>
+      kernelNode(
+        ShareOver,
+        { backdrop: backdrop.byDepth(say), source: source.byDepth(say), colour: source.colour, opacity },
+        { window },
+      ),
+  }
+}

@@ -1,0 +1,23 @@
+import { value } from '../declare/field'
+import { gaussian } from '../plan/gaussian'
+import { treatment } from './treatment'
+
+export const blur = treatment({
+  id: 'blur',
+  label: 'Blur',
+  help: 'Softens as a lens out of focus would not, but paper does: by a bell (Gaussian), the same all over.',
+  sentence: 'Blur by {radius}',
+  values: {
+    radius: value(0, 500, {
+      label: 'radius',
+      help: 'Standard deviation of the bell, in pixels of the full frame.',
+      unit: 'px',
+      pixels: 'size',
+      step: 0.1,
+      digits: 1,
+      neutral: 0,
+      first: 6,
+    }),
+  },
+  plan: ({ colour, width, height }, { radius }) => gaussian(colour, radius, { width, height }),
+})

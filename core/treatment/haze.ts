@@ -1,0 +1,50 @@
+import { colourValues, value } from '../declare/field'
+import { kernelNode } from '../plan/node'
+import { DepthRamp, TintTowards } from '../../kernels/records'
+import { pointNode, treatment } from './treatment'
+
+export const haze = treatment({
+  id: 'haze',
+  label: 'Tint by distance',
+  help: 'Takes what is farther away towards a colour, as haze does. Where nothing is known to stand counts as farthest.',
+  sentence: 'Tint by distance {amount} towards {colour} from {near} to {far}',
+  values: {
+    amount: value(0, 1, {
+      label: 'amount',
+      help: 'How much of the colour there is at the far end.',
+      step: 0.004,
+      neutral: 0,
+      first: 0.5,
+    }),
+    colour: colourValues('', { help: 'What the distance is tinted to, linear Rec.709.', first: [0.42, 0.5, 0.6] }),
+    near: value(0, 1e6, {
+      label: 'from',
+      help: 'Nearer than this nothing changes.',
+      unit: 'm',
+      step: 0.05,
+      hand: [0, 10000],
+      first: 5,
+      neutral: 5,
+    }),
+    far: value(0, 1e6, {
+      label: 'to',
+      help: 'From here on it is tinted in full.',
+      unit: 'm',
+      step: 0.05,
+      hand: [0, 10000],
+      first: 60,
+      neutral: 60,
+    }),
+  },
+  neutral: ['amount'],
+  reads: ['depth'],
+  plan: (input, { amount, colour: [red, green, blue], near, far }) =>
+    pointNode(TintTowards, input, {
+      share: input.byDepth(depth =>
+        // Equal ends would divide by zero
+        kernelNode(DepthRamp, { depth, near, scale: 1 / Math.max(1e-3, far - near) }, { window: depth.window }),
+      ),
+      tint: [red, green, blue, 1],
+      amount,
+    }),
+})

@@ -1,0 +1,11 @@
+import { FillArguments } from '../../build/arguments'
+
+
+@final
+@unmanaged
+export class Fill extends FillArguments {
+  row(x0: i32, x1: i32, y: i32): void {
+    let to = this.out.single(x0, y)
+    for (let x = x0; x < x1; x++, to += 4) store<f32>(to, this.value)
+  }
+}

@@ -1,0 +1,81 @@
+// A treatment on given pixels, through the framework that the application uses.
+import { valuesAt } from '../../core/declare/values'
+import { boxOf, common, widthOf, type Box } from '../../core/engine/box'
+import { appliedNode } from '../../core/compose/treatments'
+import { scriptNode, type Node } from '../../core/plan/node'
+import type { Picture } from '../../core/plan/picture'
+import { Runner } from '../../core/plan/runner'
+import { NO_DEPTH } from '../../core/render/passes'
+import { valueAt } from '../../core/time/curve'
+import { treatmentOf } from '../../core/treatment/registry'
+import type { Pool } from '../../core/engine/pool'
+
+let count = 0
+/** Given numbers as a picture; part of it where its window is less than them. */
+export function given(
+  data: ArrayLike<number>,
+  width: number,
+  pixel: 'colour' | 'single' = 'colour',
+  window: Box = boxOf(width, data.length / width / (pixel === 'colour' ? 4 : 1)),
+): Node {
+  const floats = pixel === 'colour' ? 4 : 1
+  return scriptNode(['given', count++], pixel, window, (out, _, kernels) => {
+    const to = kernels.floats(out.pointer, widthOf(out) * (out.bottom - out.top) * floats)
+    for (let y = out.top; y < out.bottom; y++)
+      for (let x = out.left; x < out.right; x++)
+        for (let c = 0; c < floats; c++)
+          to[((y - out.top) * widthOf(out) + x - out.left) * floats + c] = data[(y * width + x) * floats + c]!
+  })
+}
+
+export interface TreatOptions {
+  strength?: number
+  matte?: ArrayLike<number>
+  shrink?: 1 | 2 | 4
+  depth?: ArrayLike<number>
+  /** Pixels at other frames; the same where it is not said. */
+  at?: (frame: number) => ArrayLike<number>
+  frame?: number
+  /** Where the picture has pixels at all. */
+  window?: Box
+  /** What is asked for; all where it is not said. */
+  area?: Box
+}
+export async function treat(
+  pool: Pool,
+  id: string,
+  values: Record<string, number | number[]>,
+  width: number,
+  height: number,
+  pixels: ArrayLike<number>,
+  options: TreatOptions = {},
+): Promise<Float32Array> {
+  const { strength = 1, shrink = 1, frame = 1, at } = options
+  const treatment = treatmentOf(id)
+  const depth = given(options.depth ?? new Float32Array(width * height).fill(NO_DEPTH), width, 'single')
+  const picture: Picture = {
+    colour: given(pixels, width, 'colour', options.window),
+    depth: () => depth,
+    byDepth: say => say(depth),
+  }
+  const node = appliedNode(
+    treatment,
+    {
+      ...picture,
+      strength,
+      matte: options.matte && given(options.matte, width, 'single'),
+      width,
+      height,
+      frame,
+      at: other => (at && other !== frame ? { ...picture, colour: given(at(other), width) } : picture),
+    },
+    valuesAt(treatment.values, values, frame, valueAt, shrink),
+  )
+  const runner = new Runner(pool, 2 ** 28)
+  const area = options.area ?? node.window
+  const raster = await runner.run(node, area)
+  const box = common(area, node.window)
+  const result = pool.kernels.floats(raster.pointer, widthOf(box) * (box.bottom - box.top) * 4).slice()
+  runner.clear()
+  return result
+}
