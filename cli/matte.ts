@@ -1,12 +1,19 @@
-import { boxHeight, boxWidth, isExr, readExr, writeExr } from '../core/formats/exr/exr'
+import { matteNode } from '../core/compose/treatments'
+import { heightOf, widthOf } from '../core/engine/box'
+import { boxHeight, boxWidth, emptyWindow, isExr, readExr, writeExr, type ExrImage } from '../core/formats/exr/exr'
+import { Runner } from '../core/plan/runner'
+import { unpacking } from '../core/render/openpasses'
+import type { MatteSettings } from '../core/shot/document'
 import { matteOf } from '../core/formats/cryptomatte/cryptomatte'
 import { existsSync, readFileSync, statSync } from 'node:fs'
 import { basename, dirname, join } from 'node:path'
 import { PASSES, type Seen } from '../core/render/passes'
 import { BadInput } from '../core/formats/errors'
-import { useNode } from '../host/engine'
+import { startEngine, useNode } from '../host/engine'
 import { list, parse, readInput, requireOption, writeOutput } from './arguments'
 import type { Command } from './command'
+import { matteLine } from './lines'
+import { BUDGET, Frames, pictureAt } from './treat'
 
 /** A manifest beside the file: in its folder only, and of bounded size. */
 function besideFile(file: string, name: string): string | undefined {
@@ -15,10 +22,15 @@ function besideFile(file: string, name: string): string | undefined {
 }
 
 export const matte: Command = {
-  usage: 'matte PASSES.exr --object NAME[,NAME] --out F.exr [--seen through|mirrored]',
-  help: 'The coverage of named objects (or materials) together, as one channel Y, from the Cryptomatte in a pass file; --seen: as seen through glass, or as mirrored.',
+  usage: "matte PASSES.exr (--object NAME[,NAME] [--seen through|mirrored] | --line 'KIND name=value …') --out F.exr",
+  help: 'A matte as one channel Y. --object: the coverage of named objects (or materials) together, from the Cryptomatte in a pass file; --seen: as seen through glass, or as mirrored. --line: any kind of matte (northmist list mattes) of the picture in the file, by its passes.',
   async run(args) {
-    const options = parse(args, ['PASSES.exr'], ['object', 'out', 'seen'])
+    const options = parse(args, ['PASSES.exr'], ['object', 'out', 'seen', 'line'])
+    if (options.line !== undefined) {
+      if (options.object ?? options.seen)
+        throw new BadInput('--line says the whole matte; --object and --seen are of it')
+      return ofLine(options.files[0]!, requireOption('out', options.out), matteLine(options.line))
+    }
     const names = list(requireOption('object', options.object))
     const out = requireOption('out', options.out)
     const seen = (options.seen ?? 'straight') as Seen
@@ -37,15 +49,39 @@ export const matte: Command = {
     )
     if (data.length !== boxWidth(image.dataWindow) * boxHeight(image.dataWindow))
       throw new BadInput('the Cryptomatte layers are of another size than the file')
-    await writeOutput(
-      out,
-      writeExr({
-        dataWindow: image.dataWindow,
-        displayWindow: image.displayWindow,
-        compression: 'zip',
-        attributes: [],
-        channels: [{ name: 'Y', type: 'float', linear: true, data }],
-      }),
-    )
+    await writeOutput(out, greyExr(image, data))
   },
+}
+
+const greyExr = (
+  { dataWindow, displayWindow }: Pick<ExrImage, 'dataWindow' | 'displayWindow'>,
+  data: Float32Array,
+): Uint8Array =>
+  writeExr({
+    dataWindow,
+    displayWindow,
+    compression: 'zip',
+    attributes: [],
+    channels: [{ name: 'Y', type: 'float', linear: true, data }],
+  })
+
+/** As the application makes it of the file's own picture, distances and names. */
+async function ofLine(file: string, out: string, settings: MatteSettings): Promise<void> {
+  const engine = await startEngine()
+  try {
+    const frames = new Frames(file, file)
+    const node = await unpacking(() => {
+      const { picture, by } = pictureAt(frames, 1)
+      return matteNode(settings, picture, by)
+    })
+    if (!node) throw new BadInput(`${file} has nothing that this matte is made of`)
+    const raster = await new Runner(engine.pool, BUDGET).run(node, node.window)
+    const width = widthOf(raster)
+    const height = heightOf(raster)
+    const window = emptyWindow(width, height)
+    const data = engine.kernels.floats(raster.pointer, width * height).slice()
+    await writeOutput(out, greyExr({ dataWindow: window, displayWindow: window }, data))
+  } finally {
+    engine.stop()
+  }
 }

@@ -37,7 +37,7 @@ export const TREATED_FORMATS: Record<string, PictureFormat> = {
   '.tiff': 'tiff',
   '.hdr': 'hdr',
 }
-const BUDGET = 1100 * 1048576
+export const BUDGET = 1100 * 1048576
 
 interface Asked {
   file: string
@@ -114,7 +114,7 @@ async function read(file: string): Promise<Read> {
 }
 
 /** Files read once, asked for while the picture is planned. */
-class Frames {
+export class Frames {
   private pictures = new Map<string, Read>()
   private opened = new Map<string, PassFile>()
   constructor(
@@ -159,7 +159,7 @@ function distances(passes: PassNodes | undefined, { width, height }: Size): Pick
   return coveredBy({ colour, ...farthest }, { colour, ...distancesOf(passes) }, 1)
 }
 
-function pictureAt(frames: Frames, frame: number): { picture: Picture; by: TreatedBy } {
+export function pictureAt(frames: Frames, frame: number): { picture: Picture; by: TreatedBy } {
   const own = frames.at(frame)
   const size = sizeOf(own)
   const file = frames.passes(frame)

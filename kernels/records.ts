@@ -244,6 +244,13 @@ export const LensSingle = kernel('LensSingle', {
 export const Fill = kernel('Fill', { out: raster('single'), value: number })
 /** The same pixels at another place: result pixel x, y is source pixel x + dx, y + dy; nothing where there is none. */
 export const Shift = kernel('Shift', { source: raster('colour'), out: raster('colour'), dx: whole, dy: whole })
+/** The same for one number a pixel; 0 where there is none. */
+export const ShiftSingle = kernel('ShiftSingle', {
+  source: raster('single'),
+  out: raster('single'),
+  dx: whole,
+  dy: whole,
+})
 /** Nothing. */
 export const Clear = kernel('Clear', { out: raster('colour') })
 /** One number a pixel as a grey picture. */
@@ -346,6 +353,7 @@ export const KERNELS: readonly Kernel[] = [
   LensSingle,
   Fill,
   Shift,
+  ShiftSingle,
   Clear,
   Grey,
   Display,

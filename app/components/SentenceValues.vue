@@ -43,22 +43,22 @@ const row = (name: string): Animatable[] => standing(name) as Animatable[]
       @change="(value, live) => emit('change', piece.name!, value, live)"
     />
     <template v-else>
-      <ValueField
-        v-for="(part, i) in piece.row!.parts"
-        :key="part"
-        :model-value="row(piece.name!)[i]!"
-        v-bind="partProps(piece.row!, i)"
-        :data-test="`value-${piece.name}-${i}`"
-        @change="
-          (value, live) =>
-            emit(
-              'change',
-              piece.name!,
-              row(piece.name!).map((old, k) => (k === i ? value : old)),
-              live,
-            )
-        "
-      />
+      <template v-for="(part, i) in piece.row!.parts" :key="part"
+        >{{ i ? ' ' : ''
+        }}<ValueField
+          :model-value="row(piece.name!)[i]!"
+          v-bind="partProps(piece.row!, i)"
+          :data-test="`value-${piece.name}-${i}`"
+          @change="
+            (value, live) =>
+              emit(
+                'change',
+                piece.name!,
+                row(piece.name!).map((old, k) => (k === i ? value : old)),
+                live,
+              )
+          "
+      /></template>
     </template>
   </template>
 </template>

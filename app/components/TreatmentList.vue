@@ -149,8 +149,9 @@ const invert = (entry: TreatmentSettings): void =>
             data-test="matte-chip"
             @click="showMatte(entry)"
           >
-            {{ matteName(entry.matte) }}</button><template v-if="entry.matte && 'values' in entry.matte">
-            <SentenceValues
+            {{ matteName(entry.matte) }}</button><template v-if="entry.matte && 'values' in entry.matte"
+            >{{ ' '
+            }}<SentenceValues
               :sentence="matteKindOf(entry.matte.kind).sentence"
               :fields="matteKindOf(entry.matte.kind).values"
               :values="entry.matte.values"
@@ -294,10 +295,14 @@ const invert = (entry: TreatmentSettings): void =>
 }
 .tools {
   display: flex;
-  gap: 10px;
+  flex-wrap: wrap;
+  gap: 2px 10px;
   align-items: center;
   font-size: 12px;
   color: var(--soft);
+}
+.tools .word {
+  white-space: nowrap;
 }
 .hint {
   margin: 4px 0;

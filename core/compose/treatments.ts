@@ -110,7 +110,7 @@ export function matteNode(
     {
       ...picture,
       invert: settings.invert,
-      area: boxOfSize(size),
+      area: around(boxOfSize(size), picture.colour.window),
       relative,
       named: share => (passes && settings.kind === 'names' ? namedNode(settings, passes, share) : undefined),
     },

@@ -2,8 +2,8 @@
 // Operators that need no neighbours are run together, band by band, on pictures of one band only; a picture is laid out
 // whole only where something needs more of it than its own pixel, where several need it, or where it is to be kept.
 import { around, common, heightOf, holds, isEmpty, NOWHERE, widthOf, type Box } from '../engine/box'
-import { Clear, Shift } from '../../kernels/records'
-import { PIXEL_BYTES, type Kernel } from '../../kernels/record'
+import { Clear, Fill, Shift, ShiftSingle } from '../../kernels/records'
+import { PIXEL_BYTES, type Kernel, type PixelKind } from '../../kernels/record'
 import { nodesOf, type KernelNode, type Node } from './node'
 
 /** Where a picture stands while a program runs: laid out, or of one band. */
@@ -158,7 +158,7 @@ class Scheduler {
       })
       const to = out ?? program.take()
       // Of nothing nothing is made
-      if (!Object.keys(pictures).length && node.inputs.length) program.clear(to, area)
+      if (!Object.keys(pictures).length && node.inputs.length) program.clear(to, area, node.pixel)
       else program.add(node, area, { ...pictures, out: to })
       return to
     }
@@ -200,17 +200,16 @@ class Scheduler {
     const part = common(area, input.window)
     if (isEmpty(part)) {
       const to = out ?? program.take()
-      program.clear(to, area)
+      program.clear(to, area, input.pixel)
       return to
     }
     if (this.ready.has(input.key) || this.laid.has(input.key)) {
       this.lay(input)
       program.read.push(input)
       if (!whole && holds(input.window, area)) return { node: input }
-      if (input.pixel !== 'colour') throw new Error(`A ${input.pixel} picture must cover what reads it.`)
       const to = out ?? program.take()
       program.steps.push({
-        kernel: Shift,
+        kernel: emptyOf(input.pixel).shift,
         area,
         pictures: { source: { node: input }, out: to },
         given: { dx: 0, dy: 0 },
@@ -219,7 +218,7 @@ class Scheduler {
       return to
     }
     const to = this.write(input as KernelNode, part, program, out)
-    for (const rim of rimOf(area, part)) program.clear(to, rim)
+    for (const rim of rimOf(area, part)) program.clear(to, rim, input.pixel)
     return to
   }
 }
@@ -243,11 +242,19 @@ class ProgramWriter {
   add({ kernel, given, tables }: KernelNode, area: Box, pictures: Record<string, Operand>): void {
     if (!isEmpty(area)) this.steps.push({ kernel, area, pictures, given, tables })
   }
-  clear(out: Operand, area: Box): void {
-    if (!isEmpty(area)) this.steps.push({ kernel: Clear, area, pictures: { out }, given: {}, tables: {} })
+  clear(out: Operand, area: Box, pixel: PixelKind): void {
+    const { kernel, given } = emptyOf(pixel)
+    if (!isEmpty(area)) this.steps.push({ kernel, area, pictures: { out }, given, tables: {} })
   }
 }
 
+/** How nothing is laid where a picture has no pixels, and how the rest of it is brought beside that. */
+function emptyOf(pixel: PixelKind): { shift: Kernel; kernel: Kernel; given: Record<string, number> } {
+  if (pixel === 'ranks') throw new Error('Coverage is only ever asked for where it is.')
+  return pixel === 'single'
+    ? { shift: ShiftSingle, kernel: Fill, given: { value: 0 } }
+    : { shift: Shift, kernel: Clear, given: {} }
+}
 const pixelOf = (node: KernelNode, name: string): string =>
   (node.kernel.arguments[name] as unknown as { pixel: string }).pixel
 

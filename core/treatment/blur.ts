@@ -5,7 +5,7 @@ import { treatment } from './treatment'
 export const blur = treatment({
   id: 'blur',
   label: 'Blur',
-  help: 'Softens as a lens out of focus would not, but paper does: by a bell (Gaussian), the same all over.',
+  help: 'Softens by a bell (Gaussian), the same all over.',
   sentence: 'Blur by {radius}',
   values: {
     radius: value(0, 500, {

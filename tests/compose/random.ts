@@ -110,10 +110,19 @@ export function randomTree(random: () => number, depth: number): Made {
     }
     case 2: {
       const strength = Math.fround(random())
+      // Its matte may end within the picture: there is nothing of it beyond
+      const [left, top] = [pick(20), pick(20)]
+      const box = { left, top, right: left + 20, bottom: top + 15 }
+      const share = (x: number, y: number): number => (inside(box, x, y) ? Math.fround(((x * 7 + y * 3) % 10) / 10) : 0)
+      const matte = scriptNode(['matte', left, top], 'single', box, (out, _, kernels) => {
+        const data = kernels.floats(out.pointer, widthOf(out) * (out.bottom - out.top))
+        let to = 0
+        for (let y = out.top; y < out.bottom; y++) for (let x = out.left; x < out.right; x++) data[to++] = share(x, y)
+      })
       return {
         node: kernelNode(
           Levels,
-          { source, strength, straight: 1, low: 0.1, scale: 1.25, power: 0.7, outLow: 0.02, outSpan: 1.1 },
+          { source, matte, strength, straight: 1, low: 0.1, scale: 1.25, power: 0.7, outLow: 0.02, outSpan: 1.1 },
           { window },
         ),
         at: (x, y) => {
@@ -123,7 +132,7 @@ export function randomTree(random: () => number, depth: number): Made {
             if (alpha <= 0) return value
             const t = (value / alpha - 0.1) * 1.25
             const after = (0.02 + (t > 0 ? t ** 0.7 : t) * 1.1) * alpha
-            return value + (after - value) * strength
+            return value + (after - value) * strength * share(x, y)
           })
         },
       }

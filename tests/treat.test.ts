@@ -1,0 +1,280 @@
+// Treatments and mattes from the command line: pictures that OpenImageIO wrote and reads back, numbers by numpy and
+// OpenCV, what is listed against what is there, and what is refused.
+import { spawnSync } from 'node:child_process'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { describe, expect, it } from 'vitest'
+import { deliver } from '../core/compose/deliver'
+import { Evaluator } from '../core/compose/evaluate'
+import { readExr } from '../core/formats/exr/exr'
+import { MATTES } from '../core/matte/registry'
+import { bringPlate } from '../core/shot/bring'
+import { newDocument, newTreatment, type ShotDocument, type TreatmentSettings } from '../core/shot/document'
+import { rowsOf } from '../core/shot/rows'
+import { TREATMENTS } from '../core/treatment/registry'
+import { demoFile } from '../host/demofile'
+import { startEngine } from '../host/engine'
+import { python, scratchFolder } from './python'
+
+const folder = scratchFolder()
+const at = (name: string): string => join(folder, name)
+const call = (...args: string[]) => spawnSync(process.execPath, ['bin/northmist.mjs', ...args], { encoding: 'utf8' })
+function works(...args: string[]): string {
+  const { status, stderr, stdout } = call(...args)
+  expect([status, stderr]).toEqual([0, ''])
+  return stdout
+}
+function fails(says: RegExp, ...args: string[]): void {
+  const { status, stderr } = call(...args)
+  expect(stderr).toMatch(says)
+  expect([status, stderr.trim().split('\n').length]).toEqual([2, 1])
+}
+
+// A picture of noise whose data window is not its frame, by OpenImageIO
+python(
+  `
+import OpenImageIO as oiio, numpy as np, sys, json
+spec = oiio.ImageSpec(60, 40, 4, 'float')
+spec.x, spec.y = -6, 9
+spec.full_x, spec.full_y, spec.full_width, spec.full_height = 0, 0, 64, 48
+spec.channelnames = ('R', 'G', 'B', 'A')
+rng = np.random.default_rng(4)
+a = rng.random((40, 60, 4)).astype(np.float32) ** 2 * 4
+a[..., 3] = 1
+buf = oiio.ImageBuf(spec); buf.set_pixels(oiio.ROI(-6, 54, 9, 49, 0, 1, 0, 4), a)
+buf.write(sys.argv[1])
+np.save(sys.argv[2], a)
+for i in range(1, 6):
+    s = oiio.ImageSpec(8, 6, 3, 'float'); b = oiio.ImageBuf(s)
+    oiio.ImageBufAlgo.fill(b, (i / 10, i * i / 10, 1)); b.write(sys.argv[3] + '/frame.%04d.exr' % i)
+print(json.dumps(1))`,
+  at('in.exr'),
+  at('in.npy'),
+  folder,
+)
+
+describe('treat', () => {
+  it('keeps windows and float values of OpenEXR: each pixel is what numpy makes of it', () => {
+    works(
+      'treat',
+      at('in.exr'),
+      '--out',
+      at('out.exr'),
+      '--line',
+      'exposure stops=1.5',
+      '--line',
+      'saturation amount=0.5 strength=0.25',
+    )
+    const worst = python<number[]>(
+      `
+import OpenImageIO as oiio, numpy as np, sys, json
+a = np.load(sys.argv[2]).astype(np.float64)
+b = oiio.ImageBuf(sys.argv[1]); s = b.spec()
+assert (s.x, s.y, s.width, s.height, s.full_x, s.full_y, s.full_width, s.full_height) == (-6, 9, 60, 40, 0, 0, 64, 48), s
+assert s.format == 'float' and s.channelnames == ('R', 'G', 'B', 'A'), s.channelnames
+rgb = a[..., :3] * 2 ** 1.5
+grey = (rgb * [0.2126, 0.7152, 0.0722]).sum(-1, keepdims=True)
+rgb = rgb + (grey + (rgb - grey) * 0.5 - rgb) * 0.25
+got = b.get_pixels(oiio.FLOAT)
+print(json.dumps([float(np.abs(got[..., :3] - rgb).max()), float(np.abs(got[..., 3] - 1).max())]))`,
+      at('out.exr'),
+      at('in.npy'),
+    )
+    expect(worst[0]).toBeLessThan(5e-6)
+    expect(worst[1]).toBe(0)
+  })
+
+  it('lays a matte on the line before it', () => {
+    works(
+      'treat',
+      at('in.exr'),
+      '--out',
+      at('part.exr'),
+      '--line',
+      'exposure stops=2',
+      '--matte',
+      'brightness low=1 high=1000 soft=0',
+    )
+    const [inside, outside] = python<number[]>(
+      `
+import OpenImageIO as oiio, numpy as np, sys, json
+a = np.load(sys.argv[2]).astype(np.float64)
+got = oiio.ImageBuf(sys.argv[1]).get_pixels(oiio.FLOAT)
+y = (a[..., :3] * [0.2126, 0.7152, 0.0722]).sum(-1)
+near = np.abs(y - 1) > 1e-5
+ratio = got[..., 0] / a[..., 0]
+print(json.dumps([float(np.abs(ratio[(y > 1) & near] - 4).max()), float(np.abs(ratio[(y < 1) & near] - 1).max())]))`,
+      at('part.exr'),
+      at('in.npy'),
+    )
+    expect(inside).toBeLessThan(1e-5)
+    expect(outside).toBeLessThan(1e-5)
+  })
+
+  it('averages over numbered files, those that are there', () => {
+    works('treat', at('frame.####.exr'), '--frame', '3', '--out', at('mean.exr'), '--line', 'average before=2 after=1')
+    const { channels } = readExr(new Uint8Array(readFileSync(at('mean.exr'))))
+    const value = (name: string): number => Number(channels.find(channel => channel.name === name)!.data[5])
+    expect(value('R')).toBeCloseTo((1 + 2 + 3 + 4) / 40, 6)
+    expect(value('G')).toBeCloseTo((1 + 4 + 9 + 16) / 40, 6)
+  })
+
+  it('has the numbers that the application has, names and distances from the passes with it', async () => {
+    writeFileSync(at('plate.png'), demoFile('quay.png'))
+    writeFileSync(at('passes.exr'), demoFile('bell house passes.exr'))
+    works(
+      'treat',
+      at('plate.png'),
+      '--out',
+      at('treated.exr'),
+      '--passes',
+      at('passes.exr'),
+      '--line',
+      'cdl slope_r=1.3 power_g=0.8',
+      '--matte',
+      'names names=bell,roof of=objects',
+      '--line',
+      'blur radius=5',
+      '--line',
+      'vignette amount=0.4',
+    )
+    const document: ShotDocument = newDocument(1200, 800)
+    bringPlate(document, { blob: 'plate', name: 'quay.png', encoding: 'srgb', alpha: 'none', width: 1200, height: 800 })
+    const { passes } = (JSON.parse(demoFile('shots.json').toString()) as { document: ShotDocument }[])[0]!.document
+    document.passes.file = { ...passes.file!, blob: 'passes' }
+    document.build.layers = rowsOf(Object.values(document.build.layers).filter(({ kind }) => kind === 'plate'))
+    document.finish = rowsOf<TreatmentSettings>([
+      {
+        ...newTreatment('cdl', { slope_r: 1.3, power_g: 0.8 }, 'a'),
+        matte: { kind: 'names', names: ['bell', 'roof'], of: 'objects', invert: false },
+      },
+      newTreatment('blur', { radius: 5 }, 'b'),
+      newTreatment('vignette', { amount: 0.4 }, 'c'),
+    ])
+    const engine = await startEngine(2)
+    const evaluator = new Evaluator(engine.pool, async blob =>
+      demoFile(blob === 'plate' ? 'quay.png' : 'bell house passes.exr'),
+    )
+    const ours = readExr(await deliver(evaluator, { document, frame: 1, show: { kind: 'finish' } }, 'exr32'))
+    engine.stop()
+    const theirs = readExr(new Uint8Array(readFileSync(at('treated.exr'))))
+    for (const name of ['R', 'G', 'B']) {
+      const [a, b] = [ours, theirs].map(
+        image => image.channels.find(channel => channel.name === name)!.data as Float32Array,
+      )
+      expect(a).toEqual(b)
+    }
+  }, 60000)
+
+  it('refuses what is wrong, by its name, and writes nothing', () => {
+    const none = ['treat', at('in.exr'), '--out', at('never.exr')]
+    fails(/--line is missing/, ...none)
+    fails(/no treatment “glow”; there are exposure, /, ...none, '--line', 'glow radius=1')
+    fails(/exposure has no value “stop”; it has stops, strength/, ...none, '--line', 'exposure stop=1')
+    fails(/stops goes from -10 to 10; 11 does not/, ...none, '--line', 'exposure stops=11')
+    fails(/stops takes a number, not “bright”/, ...none, '--line', 'exposure stops=bright')
+    fails(/before takes a whole number/, ...none, '--line', 'average before=1.5')
+    fails(/colour takes 3 numbers/, ...none, '--line', 'haze colour=1,2')
+    fails(/“loud” of .* is not name=value/, ...none, '--line', 'exposure loud')
+    fails(/--matte belongs to the --line before it/, ...none, '--matte', 'depth near=1')
+    fails(
+      /has a matte already/,
+      ...none,
+      '--line',
+      'exposure stops=1',
+      '--matte',
+      'depth near=1',
+      '--matte',
+      'depth far=2',
+    )
+    fails(
+      /no matte “edge”; there are names, depth, brightness/,
+      ...none,
+      '--line',
+      'exposure stops=1',
+      '--matte',
+      'edge',
+    )
+    fails(/there is no option --strength/, ...none, '--strength', '1')
+    fails(/no such file/, 'treat', at('nothing.exr'), '--out', at('never.exr'), '--line', 'exposure stops=1')
+    fails(
+      /names no format that is written/,
+      'treat',
+      at('in.exr'),
+      '--out',
+      at('never.gif'),
+      '--line',
+      'exposure stops=1',
+    )
+    expect([existsSync(at('never.exr')), existsSync(at('never.gif'))]).toEqual([false, false])
+  })
+})
+
+describe('matte', () => {
+  it('by depth is 1 between its ends, soft outside them, and sees each edge as the picture shows it', () => {
+    writeFileSync(at('passes.exr'), demoFile('bell house passes.exr'))
+    works('matte', at('passes.exr'), '--out', at('depth.exr'), '--line', 'depth near=0 far=9 soft=2')
+    const worst = python<number>(
+      `
+import OpenImageIO as oiio, numpy as np, sys, json
+def plane(path, want):
+    i = 0
+    while True:
+        b = oiio.ImageBuf(path, i, 0)
+        if b.has_error or not b.initialized: raise SystemExit(want)
+        names = list(b.spec().channelnames)
+        if want in names: return b.get_pixels(oiio.FLOAT)[..., names.index(want)].astype(np.float64)
+        i += 1
+z = plane(sys.argv[1], 'depth.Z'); a = np.clip(plane(sys.argv[1], 'A'), 0, 1)
+t = np.clip(1 - (z - 9) / 2, 0, 1); m = (t * t * (3 - 2 * t)) * a
+got = oiio.ImageBuf(sys.argv[2]).get_pixels(oiio.FLOAT)[..., 0]
+assert 0.01 < m.mean() < 0.9
+print(json.dumps(float(np.abs(got - m).max())))`,
+      at('passes.exr'),
+      at('depth.exr'),
+    )
+    expect(worst).toBeLessThan(1e-5)
+  })
+  it('of names by a line is the one by --object', () => {
+    works('matte', at('passes.exr'), '--object', 'bell', '--out', at('a.exr'))
+    works('matte', at('passes.exr'), '--line', 'names names=bell', '--out', at('b.exr'))
+    const [a, b] = [at('a.exr'), at('b.exr')].map(
+      file => readExr(new Uint8Array(readFileSync(file))).channels[0]!.data as Float32Array,
+    )
+    a!.forEach((value, i) => {
+      if (Math.abs(value - b![i]!) > 1e-6) throw new Error(`pixel ${i}: ${value} and ${b![i]}`)
+    })
+    fails(
+      /--line says the whole matte/,
+      'matte',
+      at('passes.exr'),
+      '--object',
+      'bell',
+      '--line',
+      'depth near=1',
+      '--out',
+      at('c.exr'),
+    )
+  })
+})
+
+it('list tells every treatment and matte with its values as they are declared', () => {
+  const all = JSON.parse(works('list', '--json')) as Record<
+    string,
+    { id: string; values?: { id: string; low: number; high: number; neutral?: number }[] }[]
+  >
+  expect(Object.keys(all)).toEqual(['treatments', 'mattes', 'layers', 'passes', 'formats'])
+  for (const [list, entries] of [
+    [TREATMENTS, all.treatments!],
+    [MATTES, all.mattes!],
+  ] as const) {
+    expect(entries.map(({ id }) => id)).toEqual(list.map(({ id }) => id))
+    for (const { id, values } of list)
+      for (const told of entries.find(entry => entry.id === id)!.values!) {
+        const { low, high, neutral } = values[told.id]!
+        expect([told.low, told.high, told.neutral]).toEqual([low, high, neutral])
+      }
+  }
+  expect(works('list', 'mattes')).toMatch(/ {2}depth: Depth\..*\n {6}near: from, 0 to 1000000 m; a new one 0\./)
+  fails(/no list of “lenses”; there are treatments, mattes/, 'list', 'lenses')
+})
