@@ -1,26 +1,42 @@
-// The handbook's page of passes knows every pass, and its pictures are there.
-import { existsSync, readdirSync, readFileSync } from 'node:fs'
+// The handbook's tables are what is declared: `WRITE=1 npx vitest run tests/handbook.test.ts` writes them anew.
+import { readFileSync, writeFileSync } from 'node:fs'
 import { expect, it } from 'vitest'
-import { PASSES } from '../core/render/passes'
+import type { EntryFields } from '../core/declare/values'
+import { MATTES } from '../core/matte/registry'
+import { TREATMENTS } from '../core/treatment/registry'
 
-const page = readFileSync('docs/passes.md', 'utf8')
+const path = new URL('../docs/handbook.md', import.meta.url)
 
-it.each(PASSES.map(pass => [pass.id, pass.channels[0]] as const))(
-  '%s has its picture and its channels',
-  (id, channel) => {
-    expect(page).toContain(`passes/${id}.jpg`)
-    expect(existsSync(`docs/passes/${id}.jpg`)).toBe(true)
-    // Of what is seen behind glass and in mirrors the channels stand together
-    if (channel && !/^(through|mirrored)_/.test(id) && id !== 'beauty')
-      expect(page).toContain(channel.replace(/\.[^.]*$/, ''))
-  },
-)
+function valueWords(fields: EntryFields): string {
+  return Object.entries(fields)
+    .map(([name, field]) => {
+      const [low, high] = field.kind === 'number' ? (field.hand ?? [field.low, field.high]) : field.hand
+      const unit = field.kind === 'number' && field.unit ? ` ${field.unit}` : ''
+      const label = field.kind === 'number' ? field.label : `${name} (${field.parts.join(', ')})`
+      return `**${label}** ${low} to ${high}${unit}${field.neutral === undefined ? '' : `, neutral ${field.neutral}`}: ${field.help}`
+    })
+    .join('<br>')
+}
+const table = (
+  what: string,
+  entries: readonly { id: string; label: string; help: string; values: EntryFields }[],
+): string =>
+  [
+    `| ${what} | what it does | values |`,
+    '|---|---|---|',
+    ...entries.map(({ id, label, help, values }) => `| ${label} (\`${id}\`) | ${help} | ${valueWords(values)} |`),
+  ].join('\n')
 
-it('no picture is left over, and the README counts them', () => {
-  expect(
-    readdirSync('docs/passes')
-      .map(file => file.replace('.jpg', ''))
-      .sort(),
-  ).toEqual(PASSES.map(pass => pass.id).sort())
-  expect(readFileSync('README.md', 'utf8')).toContain(`[${PASSES.length} passes](docs/passes.md)`)
+it.each([
+  ['treatments', table('treatment', TREATMENTS)],
+  ['mattes', table('matte', MATTES)],
+])('the table of %s is what is declared', (name, made) => {
+  const text = readFileSync(path, 'utf8')
+  const [start, end] = [`<!-- ${name} -->`, `<!-- end of ${name} -->`]
+  const from = text.indexOf(start) + start.length
+  const to = text.indexOf(end)
+  expect(text.indexOf(start)).toBeGreaterThan(0)
+  expect(to).toBeGreaterThan(from)
+  if (process.env.WRITE) writeFileSync(path, `${text.slice(0, from)}\n${made}\n${text.slice(to)}`)
+  else expect(text.slice(from, to).trim()).toBe(made)
 })
