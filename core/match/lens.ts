@@ -25,20 +25,35 @@ export function bend(lens: Lens, { width, height }: FrameSize, [x, y]: Pixel): [
   return [px * f * h + h, py * f * h + height / 2]
 }
 
-/** The straight place of something seen through the lens; by Newton's method on the radius. */
+/** The straight radius from which on a lens bends back: nothing beyond it is seen. */
+function turningRadius({ k1, k2 }: Lens): number {
+  // Least positive root of 1 + 3 k1 q + 5 k2 q² in q = s²
+  const roots =
+    k2 === 0 ? [-1 / (3 * k1)] : [-1, 1].map(sign => (-3 * k1 + sign * Math.sqrt(9 * k1 * k1 - 20 * k2)) / (10 * k2))
+  const positive = roots.filter(root => root > 0)
+  return positive.length ? Math.sqrt(Math.min(...positive)) : Infinity
+}
+
+/**
+ * The straight place of something seen through the lens; by Newton's method on the radius. What lies farther out than
+ * the lens bends anything to is at the farthest place that is seen.
+ */
 export function straighten(lens: Lens, { width, height }: FrameSize, [x, y]: Pixel): [number, number] {
   const h = width / 2
   const px = (x - h) / h
   const py = (y - height / 2) / h
   const r = Math.hypot(px, py)
   if (r < 1e-12) return [x, y]
-  let s = r
-  for (let i = 0; i < 30; i++) {
-    const s2 = s * s
-    const step = (s * factor(lens, s2) - r) / Math.max(0.05, 1 + s2 * (3 * lens.k1 + 5 * s2 * lens.k2))
-    s -= step
-    if (Math.abs(step) < 1e-13) break
-  }
+  const farthest = turningRadius(lens)
+  let s = Math.min(r, farthest)
+  if (farthest * factor(lens, farthest * farthest) <= r) s = farthest
+  else
+    for (let i = 0; i < 30; i++) {
+      const s2 = s * s
+      const step = (s * factor(lens, s2) - r) / Math.max(0.05, 1 + s2 * (3 * lens.k1 + 5 * s2 * lens.k2))
+      s = Math.min(farthest, Math.max(0, s - step))
+      if (Math.abs(step) < 1e-13) break
+    }
   return [((px * s) / r) * h + h, ((py * s) / r) * h + height / 2]
 }
 

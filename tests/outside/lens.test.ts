@@ -327,3 +327,26 @@ describe('lamps by temperature', () => {
     expect(offLocus(planckianChromaticity, 3000, 0)).toEqual(planckianChromaticity(3000))
   })
 })
+
+it('lenses that bend back before the corners: what is beyond all that is seen is at the farthest place, never nowhere', () => {
+  const frame = { width: 1200, height: 800 }
+  for (let k1 = -1.9; k1 <= 1.9; k1 += 0.1)
+    for (let k2 = -1.9; k2 <= 1.9; k2 += 0.1) {
+      const lens = { k1, k2 }
+      for (const place of [
+        [0, 0],
+        [600, 0],
+        [0, 400],
+        [1199, 12],
+        [600.5, 400],
+      ] as const) {
+        const straight = straighten(lens, frame, place)
+        expect(straight.every(Number.isFinite), `${k1} ${k2} ${place}`).toBe(true)
+      }
+      const { width, height } = overscanOf(lens, frame)
+      expect(width * height).toBeGreaterThanOrEqual(1200 * 800)
+      // Nearer the middle than the bend turns it is the very place
+      const [x, y] = straighten(lens, frame, bend(lens, frame, [640, 380]))
+      expect([x, y]).toEqual([expect.closeTo(640, 6), expect.closeTo(380, 6)])
+    }
+})

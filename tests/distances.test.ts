@@ -1,0 +1,219 @@
+// How far away things are, through layers, lens and treatments; and treatments that read other frames of a shot.
+import { createHash } from 'node:crypto'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { Evaluator } from '../core/compose/evaluate'
+import { emptyWindow, stringAttribute, writeExr, type ExrChannel } from '../core/formats/exr/exr'
+import { writePng } from '../core/formats/png/png'
+import {
+  newDocument,
+  newTreatment,
+  type MatteSettings,
+  type PictureLayer,
+  type ShotDocument,
+  type TreatmentSettings,
+} from '../core/shot/document'
+import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
+import { startEngine, type Engine } from '../host/engine'
+import { documentFaults } from '../shared/validate'
+
+const [WIDTH, HEIGHT] = [60, 20]
+const files = new Map<string, Uint8Array>()
+const keep = (bytes: Uint8Array): string => {
+  const name = createHash('sha256').update(bytes).digest('hex')
+  files.set(name, bytes)
+  return name
+}
+let engine: Engine
+let evaluator: Evaluator
+beforeAll(async () => {
+  engine = await startEngine(2)
+  evaluator = new Evaluator(engine.pool, async blob => files.get(blob)!, 2 ** 28)
+})
+afterAll(() => engine.stop())
+
+/** A render by hand: black; of columns 20 to 40 something 10 m away covers all, of column 40 half. */
+function passes(): Uint8Array {
+  const plane = (value: (x: number) => number): Float32Array =>
+    Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => value(i % WIDTH))
+  const channels: Record<string, Float32Array> = {
+    A: plane(x => (x >= 20 && x < 40 ? 1 : x === 40 ? 0.5 : 0)),
+    'depth.Z': plane(x => (x >= 20 && x <= 40 ? 10 : 1e10)),
+    ...Object.fromEntries(
+      ['diffuse_direct', 'diffuse_indirect', 'reflection', 'refraction', 'emission', 'environment'].flatMap(part =>
+        ['R', 'G', 'B'].map(c => [`${part}.${c}`, plane(() => 0)]),
+      ),
+    ),
+  }
+  return writeExr({
+    dataWindow: emptyWindow(WIDTH, HEIGHT),
+    displayWindow: emptyWindow(WIDTH, HEIGHT),
+    compression: 'zip',
+    attributes: [stringAttribute('northmist/objects', '["wall"]'), stringAttribute('northmist/materials', '["stone"]')],
+    channels: Object.entries(channels)
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([name, data]): ExrChannel => ({ name, type: 'float', linear: false, data })),
+  })
+}
+const png = (width: number, height: number, at: (x: number) => number[], channels: 3 | 4 = 3): string =>
+  keep(
+    writePng({
+      width,
+      height,
+      channels,
+      maximum: 255,
+      data: Uint8Array.from(
+        { length: width * height * channels },
+        (_, i) => at(Math.floor(i / channels) % width)[i % channels]!,
+      ),
+    }),
+  )
+
+/** Plate without distance; the wall 10 m away in the middle; a picture 4 m away over the last ten columns. */
+function shot(): ShotDocument {
+  const document = newDocument(WIDTH, HEIGHT)
+  document.plate = {
+    blob: png(WIDTH, HEIGHT, () => [128, 128, 128]),
+    name: 'plate.png',
+    encoding: 'linear',
+    alpha: 'none',
+    width: WIDTH,
+    height: HEIGHT,
+  }
+  document.passes.file = {
+    blob: keep(passes()),
+    name: 'passes.exr',
+    width: WIDTH,
+    height: HEIGHT,
+    passes: ['beauty', 'alpha', 'depth'],
+    objects: ['wall'],
+    materials: ['stone'],
+    of: '',
+  }
+  addRow(document.build.layers, {
+    id: 'near',
+    kind: 'picture',
+    name: 'Near',
+    on: true,
+    opacity: 1,
+    mode: 'over',
+    treatments: {},
+    picture: {
+      blob: png(10, HEIGHT, () => [255, 255, 255, 255], 4),
+      name: 'near.png',
+      encoding: 'linear',
+      alpha: 'straight',
+      width: 10,
+      height: HEIGHT,
+    },
+    distance: 4,
+    x: 55,
+    y: HEIGHT / 2,
+    scale: 1,
+    rotation: 0,
+  } as Unplaced<PictureLayer>)
+  return document
+}
+const finishWith = (document: ShotDocument, ...lines: ReturnType<typeof newTreatment>[]): ShotDocument => {
+  const next = { ...structuredClone(document), finish: rowsOf<TreatmentSettings>(lines) }
+  expect(documentFaults(next).filter(fault => !/SHA-256/.test(fault))).toEqual([])
+  return next
+}
+async function row(
+  document: ShotDocument,
+  show: Parameters<Evaluator['evaluate']>[0]['show'],
+  frame = 1,
+): Promise<number[][]> {
+  const { pointer, width } = await evaluator.evaluate({ document, frame, shrink: 1, show })
+  const pixels = engine.kernels.floats(pointer + width * 10 * 16, width * 4)
+  return Array.from({ length: width }, (_, x) => [...pixels.slice(x * 4, x * 4 + 4)])
+}
+const red = (amount: number): ReturnType<typeof newTreatment> =>
+  newTreatment('haze', { amount, near: 5, far: 15, colour: [1, 0, 0] }, 'h')
+
+describe('tint by distance at Finish', () => {
+  it('sees the plate as farthest, the render where it is, a picture at its own distance, half-covered edges as half', async () => {
+    const now = await row(finishWith(shot(), red(1)), { kind: 'finish' })
+    const before = await row(shot(), { kind: 'finish' })
+    // 1: all of the tint; the wall is half way between 5 and 15 m; 4 m is nearer than all
+    const shares = { 5: 1, 30: 0.5, 55: 0 }
+    for (const [x, share] of Object.entries(shares)) {
+      const was = before[Number(x)]!
+      ;[1, 0, 0].forEach((tint, c) => expect(now[Number(x)]![c]).toBeCloseTo(was[c]! + (tint - was[c]!) * share, 5))
+    }
+    const edge = before[40]!
+    expect(now[40]![0]).toBeCloseTo(edge[0]! + (1 - edge[0]!) * (0.5 * 0.5 + 0.5 * 1), 5)
+  })
+  it('moves with the picture that is moved', async () => {
+    const far = finishWith(shot(), red(1))
+    ;(far.build.layers.near as PictureLayer).distance = 12
+    expect((await row(far, { kind: 'finish' }))[55]![1]).toBeCloseTo(1 - 0.7, 5)
+  })
+  it('bends with the lens', async () => {
+    const document = finishWith(shot(), red(1))
+    document.lens = { k1: -0.2, k2: 0, on: true }
+    document.plate = null
+    const now = await row(document, { kind: 'finish' })
+    const plain = await row({ ...document, finish: {} }, { kind: 'finish' })
+    // Where the wall's cover ends its tint ends: half of what covers is half of the tint
+    for (let x = 20; x < 45; x++) {
+      const cover = plain[x]![3]!
+      expect(now[x]![0]! - plain[x]![0]!).toBeGreaterThanOrEqual(-1e-6)
+      if (cover > 0.99) expect(now[x]![0]).toBeCloseTo(0.5, 2)
+    }
+  })
+})
+
+describe('a matte of the picture at its line', () => {
+  const line = (matte: MatteSettings): ReturnType<typeof newTreatment> => ({
+    ...newTreatment('exposure', { stops: 1 }, 'e'),
+    matte,
+  })
+  it('by depth holds what stands between its ends, and is shown as it works', async () => {
+    const matte: MatteSettings = { kind: 'depth', values: { near: 8, far: 12, soft: 0 }, invert: false }
+    const document = finishWith(shot(), line(matte))
+    const shown = await row(document, { kind: 'matte', matte, line: 'e' })
+    expect([5, 30, 40, 55].map(x => shown[x]![0])).toEqual([0, 1, 0.5, 0])
+    const [now, before] = [await row(document, { kind: 'finish' }), await row(shot(), { kind: 'finish' })]
+    expect(now[5]![0]).toBe(before[5]![0])
+    expect(now[40]![0]).toBeCloseTo(before[40]![0]! * 1.5, 6)
+    expect((await row(document, { kind: 'matte', matte: { ...matte, invert: true }, line: 'e' }))[30]![0]).toBe(1)
+    document.finish.e!.matte = { ...matte, invert: true }
+    expect((await row(document, { kind: 'matte', matte: document.finish.e!.matte, line: 'e' }))[30]![0]).toBe(0)
+  })
+  it('by brightness is of the picture that comes to it, not of the one before the lines above', async () => {
+    const matte: MatteSettings = { kind: 'brightness', values: { low: 0.9, high: 1000, soft: 0 }, invert: false }
+    const alone = finishWith(shot(), line(matte))
+    expect((await row(alone, { kind: 'matte', matte, line: 'e' }))[5]![0]).toBe(0)
+    const after = finishWith(shot(), newTreatment('exposure', { stops: 2 }, 'first'), line(matte))
+    expect((await row(after, { kind: 'matte', matte, line: 'e' }))[5]![0]).toBe(1)
+    expect((await row(after, { kind: 'finish' }))[5]![0]).toBeCloseTo((128 / 255) * 8, 5)
+  })
+  it('of a layer’s line is shown too, and of a line that is off', async () => {
+    const matte: MatteSettings = { kind: 'brightness', values: { low: 0.9, high: 1000, soft: 0 }, invert: false }
+    const document = shot()
+    const layer = document.build.layers.near as PictureLayer
+    layer.treatments = rowsOf<TreatmentSettings>([{ ...line(matte), on: false }])
+    const shown = await row(document, { kind: 'matte', matte, line: 'e' })
+    expect([5, 55].map(x => shown[x]![0])).toEqual([0, 1])
+  })
+})
+
+it('average over frames reads the shot’s own frames: what moves goes soft by as much, the ends count again', async () => {
+  const document = finishWith(shot(), newTreatment('average', { before: 1, after: 1 }, 'a'))
+  document.frames = { first: 1, last: 10 }
+  const layer = document.build.layers.near as PictureLayer
+  layer.x = {
+    keys: [
+      { frame: 1, value: 5, ease: 'linear' },
+      { frame: 6, value: 55, ease: 'linear' },
+    ],
+  }
+  document.passes.file = null
+  const plate = 128 / 255
+  // At frame 3 the picture stands at 20 to 30; a frame before at 10 to 20, a frame on at 30 to 40
+  const now = await row(document, { kind: 'finish' }, 3)
+  for (const x of [12, 25, 35]) expect(now[x]![0]).toBeCloseTo((1 + 2 * plate) / 3, 5)
+  expect(now[50]![0]).toBeCloseTo(plate, 5)
+  const first = await row(document, { kind: 'finish' }, 1)
+  expect(first[5]![0]).toBeCloseTo((2 + plate) / 3, 5)
+})
