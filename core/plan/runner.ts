@@ -6,7 +6,7 @@ import { Stopped, type Pool, type Step } from '../engine/pool'
 import { Shift } from '../../kernels/records'
 import type { Raster } from '../../kernels/record'
 import { kernelNode, nodesOf, type Node } from './node'
-import { bytesOf, schedule, type Action, type PlannedStep, type Schedule } from './schedule'
+import { bytesOf, schedule, streamParts, type Action, type PlannedStep, type Schedule } from './schedule'
 
 interface Kept {
   raster: Raster
@@ -32,6 +32,7 @@ const BAND_BYTES = 65536
 const LEAST_STRIP = 16
 /** Of the budget, for pictures that were looked at before. */
 const ROOTS_SHARE = 1 / 3
+const STREAM_SHARE = 0.6
 
 export class Runner {
   /** By key, that used last at the end. */
@@ -50,6 +51,8 @@ export class Runner {
   constructor(
     readonly pool: Pool,
     private budget: number,
+    /** Files of more bytes together are not kept as pictures: they are made along with what reads them. */
+    private streamFrom = budget * STREAM_SHARE,
   ) {
     // Whoever else works in this memory comes first
     pool.kernels.reclaim = () => this.dropOldest()
@@ -80,7 +83,7 @@ export class Runner {
       const kept = this.kept.get(node.key)
       return !!kept && holds(kept.raster, part)
     }
-    const options = { there, keep: stayed }
+    const options = { there, keep: stayed, streamFrom: this.streamFrom }
     const plan = schedule(root, area, options)
     if (plan.actions.length) {
       if (plan.peak + this.bytesKept(plan.ready) <= this.budget) {
@@ -103,7 +106,7 @@ export class Runner {
     const strips = this.strips(root, common(box, root.window), () => false, 0)
     if (strips.length === 1) return use(await this.run(root, box, { stop }))
     for (const strip of strips) {
-      const plan = schedule(root, strip)
+      const plan = schedule(root, strip, { streamFrom: this.streamFrom })
       await this.execute(plan, root, undefined, stop)
       this.pinned = new Set([root.key])
       await use(this.touch(root.key))
@@ -142,7 +145,7 @@ export class Runner {
       const needed =
         Math.max(
           ...strips.map(strip => {
-            const { peak, ready } = schedule(root, strip, { there })
+            const { peak, ready } = schedule(root, strip, { there, streamFrom: this.streamFrom })
             return peak + this.bytesKept(ready)
           }),
         ) + beside
@@ -163,7 +166,7 @@ export class Runner {
     this.liveBytes = bytes
     try {
       for (const strip of strips) {
-        const plan = schedule(root, strip, { there })
+        const plan = schedule(root, strip, { there, streamFrom: this.streamFrom })
         await this.execute(plan, root, out, stop)
       }
       this.keep(root.key, out, bytes)
@@ -207,7 +210,8 @@ export class Runner {
           continue
         }
         if (stop?.()) throw new Stopped()
-        if (action.kind === 'make' && node.by === 'script') await node.wants?.()
+        for (const file of action.kind === 'run' ? action.streams.map(stream => stream.node) : [node])
+          if (file.by === 'script') await file.wants?.()
         if (into && node.key === root.key) this.make(action, into, rasterOf, tables, stop)
         else {
           const bytes = bytesOf(node, action.box)
@@ -250,21 +254,45 @@ export class Runner {
         )
       return
     }
-    const { box } = action
-    const steps = action.steps.map(({ kernel, area, pictures, given, tables: own }: PlannedStep): Step => {
-      const all: Record<string, unknown> = { ...given }
-      for (const [name, table] of Object.entries(own)) tables.push((all[name] = kernels.place(table)) as number)
-      for (const [name, operand] of Object.entries(pictures))
-        all[name] = 'slot' in operand ? operand : operand.node.key === node.key ? out : rasterOf(operand.node.key)
-      return { kernel, area, given: all }
-    })
-    this.pool.runProgram({
-      steps,
-      area: box,
-      rows: Math.max(1, Math.min(16, Math.floor(BAND_BYTES / 16 / widthOf(box)))),
-      slots: action.slots,
-      stop,
-    })
+    const { box, streams } = action
+    const placed = action.steps.map(({ tables: own }) =>
+      Object.entries(own).map(([name, table]) => {
+        const pointer = kernels.place(table)
+        tables.push(pointer)
+        return [name, pointer] as const
+      }),
+    )
+    for (const area of streams.length ? streamParts(box) : [box]) {
+      const own = new Map<string, Raster>()
+      try {
+        for (const { node: file, needs } of streams) {
+          const part = needs(area)
+          const raster = this.allocate(bytesOf(file, part), part)
+          own.set(file.key, raster)
+          if (file.by === 'script') file.make(raster, [], kernels)
+        }
+        const steps = action.steps.map(({ kernel, area, pictures, given }: PlannedStep, i): Step => {
+          const all: Record<string, unknown> = { ...given, ...Object.fromEntries(placed[i]!) }
+          for (const [name, operand] of Object.entries(pictures))
+            all[name] =
+              'slot' in operand
+                ? operand
+                : operand.node.key === node.key
+                  ? out
+                  : (own.get(operand.node.key) ?? rasterOf(operand.node.key))
+          return { kernel, area, given: all }
+        })
+        this.pool.runProgram({
+          steps,
+          area,
+          rows: Math.max(1, Math.min(16, Math.floor(BAND_BYTES / 16 / widthOf(box)))),
+          slots: action.slots,
+          stop,
+        })
+      } finally {
+        for (const { pointer } of own.values()) kernels.dispose(pointer)
+      }
+    }
   }
 
   /** Room for an area; what is kept and not needed now goes where there is none. */

@@ -17,8 +17,16 @@ export interface PlannedStep {
 }
 export type Action =
   | { kind: 'make'; node: Node; box: Box }
-  | { kind: 'run'; node: Node; box: Box; steps: PlannedStep[]; slots: number }
+  | { kind: 'run'; node: Node; box: Box; steps: PlannedStep[]; slots: number; streams: Stream[] }
   | { kind: 'drop'; node: Node }
+/** A file that one program alone reads: it is made rows by rows as the program goes, and never laid out whole. */
+export interface Stream {
+  node: Node
+  /** What of it an area of the program's result needs. */
+  needs: (area: Box) => Box
+}
+/** Rows that a program with streams makes at a time. */
+export const STREAM_ROWS = 64
 export interface Schedule {
   actions: Action[]
   /** Greatest sum of bytes that are laid out at a time, beside what was there before. */
@@ -34,6 +42,8 @@ export interface ScheduleOptions {
   there?: (node: Node, box: Box) => boolean
   /** What stays laid out after it was used, by key. */
   keep?: ReadonlySet<string>
+  /** Files of more bytes than this together are streamed. */
+  streamFrom?: number
 }
 
 /** How to compute an area of a picture. The area must lie in its window. */
@@ -51,6 +61,7 @@ class Scheduler {
   private actions: Action[] = []
   private live = 0
   private peak = 0
+  private streaming = false
 
   constructor(
     private root: Node,
@@ -59,7 +70,24 @@ class Scheduler {
   ) {
     this.demand.set(root.key, common(box, root.window))
     this.laid.add(root.key)
-    for (const node of nodesOf(root).reverse()) this.ask(node)
+    const nodes = nodesOf(root)
+    for (const node of nodes.toReversed()) this.ask(node)
+    const files = nodes.filter(node => isFile(node) && !this.ready.has(node.key))
+    this.streaming =
+      files.reduce((sum, node) => sum + bytesOf(node, this.box(node)), 0) > (options.streamFrom ?? Infinity)
+  }
+
+  private isStreamed(node: Node): boolean {
+    const { key } = node
+    return (
+      this.streaming &&
+      isFile(node) &&
+      this.uses.get(key) === 1 &&
+      key !== this.root.key &&
+      !this.ready.has(key) &&
+      !this.made.has(key) &&
+      !this.options.keep?.has(key)
+    )
   }
 
   /** What a node needs of its inputs; those that use it have been asked before. */
@@ -106,13 +134,25 @@ class Scheduler {
     } else {
       const program = new ProgramWriter(box, read)
       this.write(node, box, program, { node })
-      action = { kind: 'run', node, box, steps: program.steps, slots: program.slots }
+      const { steps, slots, streams } = program
+      action = { kind: 'run', node, box, steps, slots, streams }
     }
     this.live += bytesOf(node, box)
-    this.peak = Math.max(this.peak, this.live)
+    const beside = action.kind === 'run' ? streamBytes(action.streams, box) : 0
+    this.peak = Math.max(this.peak, this.live + beside)
     this.made.add(node.key)
     this.actions.push(action)
     for (const used of read) this.release(used)
+  }
+
+  /** Sees to it that a program can read a picture: laid out before, or made along with it. */
+  private reach(input: Node, program: ProgramWriter, needs: (area: Box) => Box): void {
+    if (this.isStreamed(input)) {
+      program.streams.push({ node: input, needs: area => common(needs(area), input.window) })
+      return
+    }
+    this.lay(input)
+    program.read.push(input)
   }
 
   private release(node: Node): void {
@@ -152,8 +192,7 @@ class Scheduler {
       const pictures: Record<string, Operand> = {}
       node.inputs.forEach((input, i) => {
         if (isEmpty(common(node.needs!(area), input.window))) return
-        this.lay(input)
-        program.read.push(input)
+        this.reach(input, program, part => node.needs!(common(part, area)))
         pictures[node.names[i]!] = { node: input }
       })
       const to = out ?? program.take()
@@ -204,8 +243,7 @@ class Scheduler {
       return to
     }
     if (this.ready.has(input.key) || this.laid.has(input.key)) {
-      this.lay(input)
-      program.read.push(input)
+      this.reach(input, program, rows => common(rows, area))
       if (!whole && holds(input.window, area)) return { node: input }
       const to = out ?? program.take()
       program.steps.push({
@@ -225,6 +263,7 @@ class Scheduler {
 
 class ProgramWriter {
   readonly steps: PlannedStep[] = []
+  readonly streams: Stream[] = []
   slots = 0
   private free: number[] = []
   constructor(
@@ -257,6 +296,22 @@ function emptyOf(pixel: PixelKind): { shift: Kernel; kernel: Kernel; given: Reco
 }
 const pixelOf = (node: KernelNode, name: string): string =>
   (node.kernel.arguments[name] as unknown as { pixel: string }).pixel
+
+const isFile = (node: Node): boolean => node.by === 'script' && node.inputs.length === 0
+
+/** The parts of an area that a program with streams makes one after another. */
+export function streamParts({ left, top, right, bottom }: Box): Box[] {
+  const parts: Box[] = []
+  for (let from = top; from < bottom; from += STREAM_ROWS)
+    parts.push({ left, top: from, right, bottom: Math.min(bottom, from + STREAM_ROWS) })
+  return parts
+}
+const streamBytes = (streams: readonly Stream[], box: Box): number =>
+  streams.length
+    ? Math.max(
+        ...streamParts(box).map(part => streams.reduce((sum, { node, needs }) => sum + bytesOf(node, needs(part)), 0)),
+      )
+    : 0
 
 /** What of an area lies round a part of it. */
 function rimOf(area: Box, part: Box): Box[] {

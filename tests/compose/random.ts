@@ -6,7 +6,7 @@ import { kernelNode, scriptNode, type Node } from '../../core/plan/node'
 import { Blend, Cdl, Gain, Levels, Mix, MultiplyRatio, Place, Saturation, Shift, AddLight } from '../../kernels/records'
 
 export const WIDTH = 61
-export const HEIGHT = 47
+export const HEIGHT = 97
 export const WINDOW = boxOf(WIDTH, HEIGHT)
 
 type Pixel = [number, number, number, number]

@@ -24,8 +24,14 @@ afterAll(() => {
 
 const floats = ({ kernels }: Engine, raster: Raster): Float32Array =>
   kernels.floats(raster.pointer, widthOf(raster) * heightOf(raster) * 4).slice()
-async function run(engine: Engine, node: Node, box: Box = node.window, budget = 2 ** 28): Promise<Float32Array> {
-  const runner = new Runner(engine.pool, budget)
+async function run(
+  engine: Engine,
+  node: Node,
+  box: Box = node.window,
+  budget = 2 ** 28,
+  streamFrom?: number,
+): Promise<Float32Array> {
+  const runner = new Runner(engine.pool, budget, streamFrom)
   const out = floats(engine, await runner.run(node, box))
   runner.clear()
   return out
@@ -56,12 +62,13 @@ it('sixty random trees are what plain double precision says, within four million
   }
 })
 
-it('regions, strips and threads give the same to the bit', async () => {
+it('regions, strips, threads and files made as they are read give the same to the bit', async () => {
   const random = randomFrom(99)
   for (const { seed, node } of TREES) {
     const { window } = node
     const whole = await run(two, node)
     expect(await run(one, node), `tree ${seed}, one thread`).toEqual(whole)
+    expect(await run(two, node, window, 2 ** 28, 0), `tree ${seed}, streamed`).toEqual(whole)
     const left = window.left + Math.floor(random() * (widthOf(window) - 1))
     const top = window.top + Math.floor(random() * (heightOf(window) - 1))
     const box = {
@@ -88,7 +95,7 @@ it('regions, strips and threads give the same to the bit', async () => {
 it('what was computed before never shows in what is computed next', async () => {
   const runner = new Runner(two.pool, 600000)
   const random = randomFrom(5)
-  for (let i = 0; i < 200; i++) {
+  for (let i = 0; i < 80; i++) {
     const { node, seed } = TREES[Math.floor(random() * TREES.length)]!
     const left = node.window.left + Math.floor(random() * (widthOf(node.window) - 1))
     const box = { ...node.window, left }

@@ -110,6 +110,24 @@ it('what is to be kept is laid out though only one needs it', () => {
   expect(kinds(plan)).toEqual(['make', 'run Gain', 'drop', 'run Gain'])
 })
 
+it('files that are too many to be laid out are made rows by rows along with the one program that reads them', () => {
+  const tall = boxOf(100, 500)
+  const layers = Array.from({ length: 9 }, (_, i) => gain(file(`part ${i}`, tall), i + 1))
+  const sum = layers.reduce((first, second) => kernelNode(Mix, { first, second, share: 0.5 }, { window: tall }))
+  const laid = schedule(sum, tall)
+  expect(laid.peak).toBe(10 * 100 * 500 * 16)
+  const streamed = schedule(sum, tall, { streamFrom: 1e6 })
+  expect(kinds(streamed)).toEqual([kinds(laid).find(kind => kind.startsWith('run'))])
+  expect(streamed.peak).toBe((500 + 9 * 64) * 100 * 16)
+  expect(runs(streamed)[0]!.streams.map(({ needs }) => needs({ left: 5, top: 64, right: 50, bottom: 128 }))).toEqual(
+    Array(9).fill({ left: 5, top: 64, right: 50, bottom: 128 }),
+  )
+  // What two programs read, or what is kept, is laid out
+  const shared = file('part 0', tall)
+  const two = kernelNode(Mix, { first: soft(gain(shared, 2)), second: gain(shared, 3), share: 0.5 }, { window: tall })
+  expect(kinds(schedule(two, tall, { streamFrom: 0 }))[0]).toBe('make')
+})
+
 it('keys tell values, tables and inputs apart', () => {
   const a = file('a')
   expect(gain(a, 2).key).toBe(gain(file('a'), 2).key)
