@@ -71,6 +71,19 @@ function copyRows(pixels: Float32Array, width: number, out: Raster, to: Float32A
 const mixed = (first: Node, second: Node, share: number): Node =>
   kernelNode(Mix, { first, second, share }, { window: common(first.window, second.window) })
 
+/** A row of a plane into every fourth number. */
+function putRow(
+  { data, values }: { data: ArrayLike<number>; values?: ArrayLike<number> },
+  from: number,
+  out: Float32Array,
+  to: number,
+  count: number,
+): void {
+  const end = from + count
+  if (values) for (; from < end; from++, to += 4) out[to] = values[data[from]!]!
+  else for (; from < end; from++, to += 4) out[to] = data[from]!
+}
+
 /** The passes of a file, brought to the frame's pixels at a size. */
 export class PassNodes {
   constructor(
@@ -82,13 +95,10 @@ export class PassNodes {
     return this.opened.file
   }
 
-  private plane(name: string): Float32Array | undefined {
-    return this.file.planes.get(name)
-  }
   private wanting(names: readonly string[]): () => Promise<void> {
     const { file } = this
     return async () => {
-      await unpacking(() => names.forEach(name => file.planes.get(name)))
+      await unpacking(() => names.forEach(name => file.planes.stored(name)))
     }
   }
 
@@ -105,12 +115,10 @@ export class PassNodes {
         const pixels = kernels.floats(out.pointer, across * heightOf(out) * 4)
         // Plane by plane and row by row: a loop over one plane each is what the compiler makes fast
         planes.forEach((name, c) => {
-          const plane = this.plane(name)
+          const plane = file.planes.stored(name)
           for (let y = out.top; y < out.bottom; y++) {
             let to = (y - out.top) * across * 4 + c
-            if (plane)
-              for (let from = y * file.width + out.left, end = from + across; from < end; from++, to += 4)
-                pixels[to] = plane[from]!
+            if (plane) putRow(plane, y * file.width + out.left, pixels, to, across)
             else for (let x = 0; x < across; x++, to += 4) pixels[to] = c === 3 ? 1 : blank
           }
         })
@@ -141,11 +149,17 @@ export class PassNodes {
   /** One float a pixel: depth or occlusion, taken from the nearest pixel, never blended. */
   single(name: string): Node {
     return this.nearest(['single', name], 'single', this.wanting([name]), () => {
-      const plane = this.plane(name)
+      const plane = this.file.planes.stored(name)
       const nothing = name.endsWith('.Z') ? NO_DEPTH : 1
-      return (from, out, to) => {
-        out[to] = plane ? plane[from]! : nothing
-      }
+      if (!plane) return (_, out, to) => out.fill(nothing, to, to + 1)
+      const { data, values } = plane
+      return values
+        ? (from, out, to) => {
+            out[to] = values[data[from]!]!
+          }
+        : (from, out, to) => {
+            out[to] = data[from]!
+          }
     })
   }
 

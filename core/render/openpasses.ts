@@ -10,6 +10,7 @@ import {
   type ExrChannel,
   type OpenedExr,
 } from '../formats/exr/exr'
+import { HALF_VALUES } from '../formats/exr/half'
 import { channelFloats } from '../formats/picture/picture'
 import { BY_LIGHT, coveragePass, PASSES, type NamesOf, type Seen } from './passes'
 import type { Coverage } from './planes'
@@ -96,14 +97,23 @@ class Planes {
   keys(): IterableIterator<string> {
     return this.names.keys()
   }
-  /** Throws StillPacked. */
+  /** All of a plane as floats; one of halves is made anew each time, see `stored`. Throws StillPacked. */
   get(name: string): Float32Array | undefined {
     const known = this.known.get(name)
     if (known || !this.names.has(name)) return known
-    const plane = channelFloats(this.channels.get(name)!)
+    const channel = this.channels.get(name)!
+    const plane = channelFloats(channel)
+    if (channel.type === 'half') return plane
     this.channels.forget(name)
     this.known.set(name, plane)
     return plane
+  }
+  /** A plane as it is kept: codes with the value of each, or values. Throws StillPacked. */
+  stored(name: string): { data: ArrayLike<number>; values?: ArrayLike<number> } | undefined {
+    const known = this.known.get(name)
+    if (known || !this.names.has(name)) return known && { data: known }
+    const channel = this.channels.get(name)!
+    return channel.type === 'half' ? { data: channel.data, values: HALF_VALUES } : { data: this.get(name)! }
   }
 }
 

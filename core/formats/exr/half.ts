@@ -1,5 +1,7 @@
 // IEEE 754 binary16 to and from float32, by table one way and by rounding to nearest even the other.
 const TABLE = new Float32Array(65536)
+/** The value of each code. */
+export const HALF_VALUES: Readonly<Float32Array> = TABLE
 for (let code = 0; code < 65536; code++) {
   const exponent = (code >> 10) & 31
   const mantissa = code & 1023
