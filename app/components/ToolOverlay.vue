@@ -63,14 +63,15 @@ const wantsEdges = computed(() =>
   view.sceneEdges ? 'all' : view.sceneTool === 'known' ? 'all' : view.sceneTool === 'pin' ? (view.picked[0] ?? '') : '',
 )
 watch(
-  () => [
-    wantsEdges.value,
-    JSON.stringify(shot.document?.scene.objects),
-    shot.document?.scene.file?.blob,
-    JSON.stringify(shot.document?.scene.added),
-    shot.frame,
-    props.info?.objects.length,
-  ],
+  () =>
+    JSON.stringify([
+      wantsEdges.value,
+      shot.document?.scene.objects,
+      shot.document?.scene.file?.blob,
+      shot.document?.scene.added,
+      shot.frame,
+      props.info?.objects.length,
+    ]),
   async () => {
     if (!wantsEdges.value) {
       edges.value = []

@@ -87,16 +87,13 @@ onBeforeUnmount(() => {
   void shot.save()
 })
 
-watch(
-  () => [ready.value, JSON.stringify(shot.document?.scene), shot.frame],
-  async () => {
-    if (ready.value && shot.document && !view.playing)
-      info.value = await engine.sceneInfo(shot.document, shot.frame).catch(error => {
-        shot.message = (error as Error).message
-        return null
-      })
-  },
-)
+watch([ready, () => JSON.stringify(shot.document?.scene), () => shot.frame], async () => {
+  if (ready.value && shot.document && !view.playing)
+    info.value = await engine.sceneInfo(shot.document, shot.frame).catch(error => {
+      shot.message = (error as Error).message
+      return null
+    })
+})
 
 // The scene station shows what the render will look like, refined while nothing changes
 let previewing = 0
@@ -106,15 +103,20 @@ const FINE_WIDTH = 1280
 const FINE_ROUND = 20
 const FINE_SHOWN = 24
 const FINE_CLEAN = 6
+// As one text: a list made anew would be another each time, whatever changed in the shot
 watch(
-  () => [
-    ready.value,
-    view.station,
-    view.playing,
-    view.previewPlain,
-    shot.frame,
-    JSON.stringify([shot.document?.scene, shot.document?.plate, shot.document?.frame, shot.document?.view]),
-  ],
+  () =>
+    JSON.stringify([
+      ready.value,
+      view.station,
+      view.playing,
+      view.previewPlain,
+      shot.frame,
+      shot.document?.scene,
+      shot.document?.plate,
+      shot.document?.frame,
+      shot.document?.view,
+    ]),
   async () => {
     const mine = ++previewing
     if (view.playing) return

@@ -21,28 +21,34 @@ export class Desk extends DeskArguments {
     let at = direct
     for (let i = 0, count = x1 - x0; i < count; i++, at += 16, ranks += RANKS) {
       const first = v128.load(at)
-      let g0 = f32x4.splat(0)
-      let g1 = f32x4.splat(0)
-      let saturation: f32 = 0
-      let sum: f32 = 0
-      for (let rank: usize = 0; rank < RANKS; rank += 8) {
-        const weight = load<f32>(ranks + rank, 4)
-        if (weight <= 0) break
-        const row = gains + <usize>(<i32>load<f32>(ranks + rank)) * DESK_ROW
-        g0 = f32x4.add(g0, f32x4.mul(v128.load(row), f32x4.splat(weight)))
-        g1 = f32x4.add(g1, f32x4.mul(v128.load(row, 16), f32x4.splat(weight)))
-        saturation += load<f32>(row, 32) * weight
-        sum += weight
-      }
-      if (sum > 0) {
+      let g0: v128
+      let g1: v128
+      let saturation: f32
+      const alone = load<f32>(ranks, 4)
+      if (alone <= 0 || alone == 1) {
+        // Nothing, or one object: its own row
+        const row = alone == 1 ? gains + <usize>(<i32>load<f32>(ranks)) * DESK_ROW : gains
+        g0 = v128.load(row)
+        g1 = v128.load(row, 16)
+        saturation = load<f32>(row, 32)
+      } else {
+        g0 = f32x4.splat(0)
+        g1 = f32x4.splat(0)
+        saturation = 0
+        let sum: f32 = 0
+        for (let rank: usize = 0; rank < RANKS; rank += 8) {
+          const weight = load<f32>(ranks + rank, 4)
+          if (weight <= 0) break
+          const row = gains + <usize>(<i32>load<f32>(ranks + rank)) * DESK_ROW
+          g0 = f32x4.add(g0, f32x4.mul(v128.load(row), f32x4.splat(weight)))
+          g1 = f32x4.add(g1, f32x4.mul(v128.load(row, 16), f32x4.splat(weight)))
+          saturation += load<f32>(row, 32) * weight
+          sum += weight
+        }
         const scale = f32x4.splat(ONE / sum)
         g0 = f32x4.mul(g0, scale)
         g1 = f32x4.mul(g1, scale)
         saturation *= ONE / sum
-      } else {
-        g0 = v128.load(gains)
-        g1 = v128.load(gains, 16)
-        saturation = load<f32>(gains, 32)
       }
       let value = f32x4.mul(first, f32x4.splat(f32x4.extract_lane(g0, 0)))
       value = f32x4.add(value, f32x4.mul(v128.load(at + toIndirect), f32x4.splat(f32x4.extract_lane(g0, 1))))
