@@ -13,7 +13,7 @@ import { startEngine, useNode } from '../host/engine'
 import { list, parse, readInput, requireOption, writeOutput } from './arguments'
 import type { Command } from './command'
 import { matteLine } from './lines'
-import { BUDGET, Frames, pictureAt } from './treat'
+import { BUDGET, checkNames, Frames, pictureAt } from './treat'
 
 /** A manifest beside the file: in its folder only, and of bounded size. */
 function besideFile(file: string, name: string): string | undefined {
@@ -69,9 +69,10 @@ const greyExr = (
 async function ofLine(file: string, out: string, settings: MatteSettings): Promise<void> {
   const engine = await startEngine()
   try {
-    const frames = new Frames(file, file)
+    const frames = new Frames(file, isExr(await readInput(file)) ? file : undefined)
     const node = await unpacking(() => {
       const { picture, by } = pictureAt(frames, 1)
+      checkNames(settings, by.passes?.file)
       return matteNode(settings, picture, by)
     })
     if (!node) throw new BadInput(`${file} has nothing that this matte is made of`)

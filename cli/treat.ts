@@ -6,7 +6,7 @@ import { distancesOf, PassNodes } from '../core/compose/sources'
 import type { Size } from '../core/compose/size'
 import { boxOf, heightOf, moved, widthOf, type Box } from '../core/engine/box'
 import { BadInput } from '../core/formats/errors'
-import { boxHeight, boxWidth, writeExr, type ExrChannel } from '../core/formats/exr/exr'
+import { boxHeight, boxWidth, isExr, writeExr, type ExrChannel } from '../core/formats/exr/exr'
 import { floatsToHalves } from '../core/formats/exr/half'
 import { guessAlpha, guessEncoding } from '../core/formats/picture/describe'
 import {
@@ -19,9 +19,9 @@ import {
 import { scriptNode } from '../core/plan/node'
 import { atDistance, coveredBy, type Picture } from '../core/plan/picture'
 import { Runner } from '../core/plan/runner'
-import { openPassFile, StillPacked, unpacking, type PassFile } from '../core/render/openpasses'
+import { namesOf, openPassFile, StillPacked, unpacking, type PassFile } from '../core/render/openpasses'
 import { NO_DEPTH } from '../core/render/passes'
-import type { TreatmentSettings } from '../core/shot/document'
+import type { MatteSettings, TreatmentSettings } from '../core/shot/document'
 import { startEngine } from '../host/engine'
 import type { Raster } from '../kernels/record'
 import { readInput, requireOption, whole, writeOutput } from './arguments'
@@ -136,9 +136,23 @@ export class Frames {
     const known = this.opened.get(file)
     if (known) return known
     throw new StillPacked(async () => {
-      this.opened.set(file, await openPassFile(await readInput(file)))
+      const bytes = await readInput(file)
+      if (!isExr(bytes)) throw new BadInput(`${file} is not an OpenEXR file, and gives no passes`)
+      this.opened.set(file, await openPassFile(bytes))
     })
   }
+}
+
+/** Says of names what is missing: they would hold nothing, without a word. */
+export function checkNames(matte: MatteSettings | null, file: PassFile | undefined): void {
+  if (matte?.kind !== 'names') return
+  if (!file) throw new BadInput('a matte of names takes them from passes: give --passes FILE')
+  const known = namesOf(file, matte.of)
+  const unknown = matte.names.filter(name => !known.includes(name))
+  if (unknown.length)
+    throw new BadInput(
+      `the passes have no ${matte.of} “${unknown.join('”, “')}”; they have ${known.join(', ') || 'none'}`,
+    )
 }
 
 const sizeOf = ({ width, height }: Read): Size => ({
@@ -211,6 +225,7 @@ export const treat: Command = {
       const frames = new Frames(file, passes)
       const { node, own } = await unpacking(() => {
         const { picture, by } = pictureAt(frames, frame)
+        for (const { matte } of lines) checkNames(matte, by.passes?.file)
         const rows = Object.fromEntries(lines.map(line => [line.id, line]))
         return { node: treated(picture, rows, by).colour, own: frames.at(frame) }
       })

@@ -195,6 +195,22 @@ print(json.dumps([float(np.abs(ratio[(y > 1) & near] - 4).max()), float(np.abs(r
       '--matte',
       'edge',
     )
+    fails(
+      /takes them from passes: give --passes FILE/,
+      ...none,
+      '--line',
+      'exposure stops=1',
+      '--matte',
+      'names names=bell',
+    )
+    fails(
+      /in\.npy is not an OpenEXR file, and gives no passes/,
+      ...none,
+      '--line',
+      'exposure stops=1',
+      '--passes',
+      at('in.npy'),
+    )
     fails(/there is no option --strength/, ...none, '--strength', '1')
     fails(/no such file/, 'treat', at('nothing.exr'), '--out', at('never.exr'), '--line', 'exposure stops=1')
     fails(
@@ -244,6 +260,15 @@ print(json.dumps(float(np.abs(got - m).max())))`,
     a!.forEach((value, i) => {
       if (Math.abs(value - b![i]!) > 1e-6) throw new Error(`pixel ${i}: ${value} and ${b![i]}`)
     })
+    fails(
+      /have no objects “bel”; they have .*bell/,
+      'matte',
+      at('passes.exr'),
+      '--line',
+      'names names=bel',
+      '--out',
+      at('c.exr'),
+    )
     fails(
       /--line says the whole matte/,
       'matte',
