@@ -389,6 +389,32 @@ it('16-bit and float deliveries hold the picture’s own numbers', async () => {
   for (let i = 0; i < held.length; i++) expect(float.pixels[i]).toBe(held[i])
 })
 
+it('what is sent is the same to the bit in strips, with a fraction of the memory; what cannot fit says what does', async () => {
+  const graded = changed(d => {
+    d.finish = rowsOf<TreatmentSettings>([
+      newTreatment('blur', { radius: 2 }, 'b'),
+      newTreatment('exposure', { stops: 1 }, 'e'),
+      newTreatment('haze', { amount: 0.5 }, 'h'),
+    ])
+  })
+  const asked = { document: graded, frame: 1, show: { kind: 'finish' } } as const
+  const whole = await deliver(new Evaluator(one.pool, load, 2 ** 28), asked, 'exr32')
+  const used: number[] = []
+  for (const budget of [700000, 350000, 250000]) {
+    const evaluator = new Evaluator(one.pool, load, budget)
+    let strips = 0
+    await evaluator.eachStrip({ ...asked, shrink: 1 }, () => void strips++)
+    used.push(strips)
+    expect(await deliver(evaluator, asked, 'exr32')).toEqual(whole)
+    evaluator.runner.clear()
+  }
+  expect(used[0]).toBe(1)
+  expect(used.at(-1)).toBeGreaterThan(1)
+  await expect(deliver(new Evaluator(one.pool, load, 60000), asked, 'exr32')).rejects.toThrow(
+    /48x32 is too large for what this picture is built of: it needs 1 MiB at a time, and there are 0\. A frame of \d+x\d+ fits\./,
+  )
+})
+
 it('passes are out of date when what they were rendered from changes, and only then', () => {
   const stamp = sceneStamp(document)
   // A database may hand the keys back in another order
