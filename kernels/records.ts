@@ -251,6 +251,8 @@ export const ShiftSingle = kernel('ShiftSingle', {
   dx: whole,
   dy: whole,
 })
+/** One colour all over. */
+export const Wash = kernel('Wash', { out: raster('colour'), colour: four })
 /** Nothing. */
 export const Clear = kernel('Clear', { out: raster('colour') })
 /** One number a pixel as a grey picture. */
@@ -354,6 +356,7 @@ export const KERNELS: readonly Kernel[] = [
   Fill,
   Shift,
   ShiftSingle,
+  Wash,
   Clear,
   Grey,
   Display,

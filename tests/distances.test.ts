@@ -8,9 +8,11 @@ import {
   newDocument,
   newTreatment,
   type MatteSettings,
+  type Layer,
   type PictureLayer,
   type ShotDocument,
   type TreatmentSettings,
+  type WashLayer,
 } from '../core/shot/document'
 import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
 import { startEngine, type Engine } from '../host/engine'
@@ -216,4 +218,33 @@ it('average over frames reads the shot’s own frames: what moves goes soft by a
   expect(now[50]![0]).toBeCloseTo(plate, 5)
   const first = await row(document, { kind: 'finish' }, 1)
   expect(first[5]![0]).toBeCloseTo((2 + plate) / 3, 5)
+})
+
+it('a colour wash lies over all that is farther away than it, to the edge, and moves and treats like any layer', async () => {
+  const document = shot()
+  const before = await row(document, { kind: 'build' })
+  addRow(document.build.layers, {
+    id: 'wash',
+    kind: 'wash',
+    name: 'Wash',
+    on: true,
+    opacity: 0.5,
+    mode: 'over',
+    treatments: rowsOf<TreatmentSettings>([newTreatment('exposure', { stops: 1 }, 'w')]),
+    colour: [0.5, 0.25, 0],
+    distance: 7,
+  } as Unplaced<Layer>)
+  expect(documentFaults(document).filter(fault => !/SHA-256/.test(fault))).toEqual([])
+  const washed = [1, 0.5, 0]
+  const now = await row(document, { kind: 'build' })
+  // Plate and wall (10 m) are behind it, the picture (4 m) before it
+  for (const x of [5, 30, 40])
+    washed.forEach((value, c) => expect(now[x]![c]).toBeCloseTo((before[x]![c]! + value) / 2, 6))
+  expect(now[55]).toEqual(before[55])
+  ;(document.build.layers.wash as WashLayer).distance = 12
+  const farther = await row(document, { kind: 'build' })
+  expect(farther[30]).toEqual(before[30])
+  washed.forEach((value, c) => expect(farther[5]![c]).toBeCloseTo((before[5]![c]! + value) / 2, 6))
+  // Half of the pixel is the wall before it, half of it is washed
+  washed.forEach((value, c) => expect(farther[40]![c]).toBeCloseTo(before[40]![c]! / 2 + value * 0.25, 6))
 })

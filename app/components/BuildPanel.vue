@@ -1,19 +1,22 @@
 <script setup lang="ts">
 // The recipe: layers from far to near, each opening into its lines.
-import { mdiCloseCircleOutline, mdiImageMultipleOutline } from '@mdi/js'
+import { mdiCloseCircleOutline, mdiFormatColorFill, mdiImageMultipleOutline } from '@mdi/js'
 import { CLEAN_AMOUNT } from '../../core/render/passes'
 import { BLEND_MODES } from '../../core/layer/modes'
 import {
   identifier,
+  isFlat,
   seenObjects,
+  type FlatLayer,
   type Layer,
   type PictureLayer,
   type RenderLayer,
   type ShotDocument,
   type TreatmentSettings,
+  type WashLayer,
 } from '../../core/shot/document'
-import { addRow, inOrder, type Rows } from '../../core/shot/rows'
-import { INK, PICTURE_LAYER, RENDER_LAYER } from '../../core/shot/schema/layer'
+import { addRow, inOrder, type Rows, type Unplaced } from '../../core/shot/rows'
+import { INK, PICTURE_LAYER, RENDER_LAYER, WASH_LAYER } from '../../core/shot/schema/layer'
 import { valueAt, type Animatable } from '../../core/time/curve'
 import { ENCODINGS } from '../../core/colour/encoding'
 import { clipFaults, readingFaults, type PictureFault } from '../../core/shot/faults'
@@ -31,11 +34,11 @@ const view = useView()
 const jobs = useJobs()
 const busy = ref('')
 const distanceOf = (layer: Layer): number =>
-  layer.kind === 'plate' ? Infinity : layer.kind === 'picture' ? valueAt(layer.distance, shot.frame) : -1
+  layer.kind === 'plate' ? Infinity : isFlat(layer) ? valueAt(layer.distance, shot.frame) : -1
 const layers = computed(() => {
   const list = inOrder(shot.document!.build.layers)
-  const pictures = list.filter(layer => layer.kind === 'picture').sort((a, b) => distanceOf(b) - distanceOf(a))
-  return [list.find(layer => layer.kind === 'plate')!, ...pictures, list.find(layer => layer.kind === 'render')!]
+  const flat = list.filter(isFlat).sort((a, b) => distanceOf(b) - distanceOf(a))
+  return [list.find(layer => layer.kind === 'plate')!, ...flat, list.find(layer => layer.kind === 'render')!]
 })
 const edit = (label: string, id: string, mutate: (layer: Layer) => void, live = false): void =>
   shot.change(
@@ -129,17 +132,41 @@ const remove = (layer: Layer): void =>
   shot.change(`Remove ${layer.name}`, document => {
     delete document.build.layers[layer.id]
   })
-const duplicate = (layer: PictureLayer): void =>
+/** A colour over all, as far away as what is farthest of the flat layers. */
+function addWash() {
+  const id = identifier()
+  const metres = Math.max(10, ...layers.value.map(distanceOf).filter(Number.isFinite))
+  shot.change('Add a colour wash', document => {
+    addRow<Layer, Unplaced<Layer>>(document.build.layers, {
+      id,
+      kind: 'wash',
+      name: 'Wash',
+      on: true,
+      opacity: 0.3,
+      mode: 'over',
+      treatments: {},
+      colour: [...WASH_LAYER.fields.colour.first!] as [number, number, number],
+      distance: metres,
+    })
+  })
+  view.selectedLayer = id
+}
+const setColour = (layer: Layer, i: number, value: Animatable, live: boolean): void =>
+  edit(
+    `Colour of ${layer.name}`,
+    layer.id,
+    found => {
+      ;(found as WashLayer).colour[i] = value
+    },
+    live,
+  )
+const duplicate = (layer: FlatLayer): void =>
   shot.change(`Copy ${layer.name}`, document => {
-    const copy = JSON.parse(JSON.stringify(layer)) as PictureLayer
+    const copy = JSON.parse(JSON.stringify(layer)) as FlatLayer
     addRow(document.build.layers, { ...copy, id: identifier(), name: `${layer.name} copy` }, layer.id)
   })
 const away = (layer: Layer): string =>
-  layer.kind === 'plate'
-    ? 'far'
-    : layer.kind === 'picture'
-      ? `${valueAt(layer.distance, shot.frame).toFixed(2)} m`
-      : 'by depth'
+  layer.kind === 'plate' ? 'far' : isFlat(layer) ? `${valueAt(layer.distance, shot.frame).toFixed(2)} m` : 'by depth'
 const hold = (id: string | null): void => {
   view.held = id ? { id } : null
 }
@@ -148,9 +175,11 @@ const about = (layer: Layer): string =>
     ? (shot.document!.plate?.name ?? 'no plate yet')
     : layer.kind === 'picture'
       ? layer.picture.name
-      : shot.document!.passes.file
-        ? `${seenObjects(shot.document!.passes.file).length} objects`
-        : 'no passes yet'
+      : layer.kind === 'wash'
+        ? 'one colour'
+        : shot.document!.passes.file
+          ? `${seenObjects(shot.document!.passes.file).length} objects`
+          : 'no passes yet'
 </script>
 
 <template>
@@ -304,6 +333,23 @@ const about = (layer: Layer): string =>
             Render passes at the station Passes; they are laid here.
           </p>
         </template>
+        <p v-if="layer.kind === 'wash'">
+          in
+          <template v-for="(part, i) in layer.colour" :key="i"
+            >{{ i ? ' ' : ''
+            }}<ValueField
+              :model-value="part"
+              v-bind="partProps(WASH_LAYER.fields.colour, i)"
+              :data-test="`wash-${i}`"
+              @change="(value, live) => setColour(layer, i, value, live)" /></template
+          >, over all that is farther away than
+          <ValueField
+            :model-value="layer.distance"
+            v-bind="PICTURE.distance"
+            data-test="distance"
+            @change="(value, live) => put(layer, 'distance', value, live)"
+          />
+        </p>
         <template v-if="layer.kind === 'picture'">
           <p>
             stands
@@ -401,14 +447,15 @@ const about = (layer: Layer): string =>
             @pointerleave="view.held?.id === layer.id && hold(null)"
           >
             hold: without</button
-          ><span class="grow" /><template v-if="layer.kind === 'picture'"
+          ><span class="grow" /><template v-if="isFlat(layer)"
             ><FileDrop
+              v-if="layer.kind === 'picture'"
               label="swap"
               accept=".png,.jpg,.jpeg,.tif,.tiff,.hdr,.exr"
               class="swap"
               @files="swap(layer as PictureLayer, $event)"
               >swap</FileDrop
-            ><button class="word soft" @click="duplicate(layer as PictureLayer)">copy</button
+            ><button class="word soft" @click="duplicate(layer)">copy</button
             ><v-btn :icon="mdiCloseCircleOutline" size="x-small" aria-label="Remove this layer" @click="remove(layer)"
           /></template>
         </div>
@@ -449,13 +496,23 @@ const about = (layer: Layer): string =>
         @files="addPicture"
         >{{ busy || 'Add pictures or clips as layers: drop them here or click' }}</FileDrop
       >
-      <v-btn
-        :prepend-icon="mdiImageMultipleOutline"
-        size="small"
-        data-test="desk-toggle"
-        @click="view.deskOpen = !view.deskOpen"
-        >Desk <kbd class="key">D</kbd></v-btn
-      >
+      <div class="row">
+        <v-btn
+          :prepend-icon="mdiFormatColorFill"
+          size="small"
+          title="One colour over all that is farther away"
+          data-test="add-wash"
+          @click="addWash"
+          >Colour wash</v-btn
+        >
+        <v-btn
+          :prepend-icon="mdiImageMultipleOutline"
+          size="small"
+          data-test="desk-toggle"
+          @click="view.deskOpen = !view.deskOpen"
+          >Desk <kbd class="key">D</kbd></v-btn
+        >
+      </div>
     </div>
   </div>
 </template>

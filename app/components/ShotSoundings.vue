@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The shot from the side: distance along it (log metres), layers where they stand, the spread of the render's depth.
 // Draggable.
+import { isFlat } from '../../core/shot/document'
 import { inOrder } from '../../core/shot/rows'
 import {
   binMetres,
@@ -107,7 +108,7 @@ watch(range, found => {
 })
 const pictures = computed(() =>
   inOrder(shot.document?.build.layers).flatMap(layer =>
-    layer.kind === 'picture'
+    isFlat(layer)
       ? [{ id: layer.id, name: layer.name, on: layer.on, metres: valueAt(layer.distance, shot.frame) }]
       : [],
   ),
@@ -159,8 +160,7 @@ function setDistance(id: string, metres: number, live: boolean) {
     'Distance of a layer',
     document => {
       const layer = document.build.layers[id]
-      if (layer?.kind === 'picture')
-        layer.distance = withValue(layer.distance, shot.frame, Number(metres.toPrecision(4)))
+      if (layer && isFlat(layer)) layer.distance = withValue(layer.distance, shot.frame, Number(metres.toPrecision(4)))
     },
     live,
   )

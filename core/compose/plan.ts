@@ -6,12 +6,19 @@ import { within } from '../declare/values'
 import { NO_DEPTH } from '../render/passes'
 import { blendKernel } from '../layer/modes'
 import { bend, straighten, type Lens as LensTerms } from '../match/lens'
-import type { MatteSettings, PictureLayer, RenderLayer, ShotDocument } from '../shot/document'
+import {
+  isFlat,
+  type FlatLayer,
+  type MatteSettings,
+  type PictureLayer,
+  type RenderLayer,
+  type ShotDocument,
+} from '../shot/document'
 import { lensOf, workingFrame } from '../shot/lens'
 import { inOrder } from '../shot/rows'
 import { valueAt } from '../time/curve'
 import { perSecond } from '../time/rate'
-import { Blend, Clear, Grey, Lens, LensSingle, Place, Shift } from '../../kernels/records'
+import { Blend, Clear, Grey, Lens, LensSingle, Place, Shift, Wash } from '../../kernels/records'
 import type { Files } from './files'
 import { FAR, onGround, renderNode, sliceNode, throughAir, type RenderAt } from './renderlayer'
 import { showPass } from './showpass'
@@ -263,9 +270,9 @@ function builtPicture(files: Files, request: Request, size: Size, look?: Treated
     })
   if (render) picture = { ...picture, colour: onGround(picture.colour, render) }
   // Far to near; the render is laid in slices between the pictures
-  const pictures = layers
-    .filter((layer): layer is PictureLayer => layer.kind === 'picture' && on(layer))
-    .map(layer => ({ layer, distance: valueAt(layer.distance, frame) }))
+  const flat = layers
+    .filter(layer => isFlat(layer) && on(layer))
+    .map(layer => ({ layer: layer as FlatLayer, distance: valueAt((layer as FlatLayer).distance, frame) }))
     .sort((a, b) => b.distance - a.distance)
   let far = FAR
   const layRender = (near: number): void => {
@@ -274,12 +281,12 @@ function builtPicture(files: Files, request: Request, size: Size, look?: Treated
     const slice = { ...rendered!, colour: sliceNode(rendered!.colour, near, far, passes!) }
     picture = laidOver(picture, slice, mode, within(valueAt(opacity, frame), 0, 1))
   }
-  for (const { layer, distance } of pictures) {
+  for (const { layer, distance } of flat) {
     layRender(distance)
     far = distance
-    if (!placedNode(files, layer, request, size)) continue
+    if (!flatNode(files, layer, request, size)) continue
     const placed = withTreatments(layer, false, at => ({
-      colour: placedNode(files, layer, at, size) ?? black(size),
+      colour: flatNode(files, layer, at, size) ?? black(size),
       ...atDistance(valueAt(layer.distance, at.frame), boxOfSize(size)),
     }))
     picture = laidOver(picture, placed, layer.mode, within(valueAt(layer.opacity, frame), 0, 1))
@@ -300,6 +307,17 @@ function blended(backdrop: Node, source: Node, mode: string, opacity: number): N
     { backdrop, source, mode: blendKernel(mode), opacity },
     { window: backdrop.window, only: { where: 'source', elsewhere: 'backdrop' } },
   )
+}
+
+/** What a flat layer shows; undefined where a clip shows nothing. */
+function flatNode(files: Files, layer: FlatLayer, request: Request, size: Size): Node | undefined {
+  if (layer.kind === 'picture') return placedNode(files, layer, request, size)
+  const [red, green, blue] = layer.colour.map(part => Math.max(0, valueAt(part, request.frame))) as [
+    number,
+    number,
+    number,
+  ]
+  return kernelNode(Wash, { colour: [red, green, blue, 1] }, { window: boxOfSize(size) })
 }
 
 /** A picture where its layer puts it; undefined where a clip shows nothing. */

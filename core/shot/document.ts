@@ -4,7 +4,7 @@ import type { EntryValue } from '../declare/field'
 import { DEFAULT_PASSES } from '../render/passes'
 import { rowsOf } from './rows'
 import type { CameraSettings } from './schema/camera'
-import type { Layer } from './schema/layer'
+import type { FlatLayer, Layer } from './schema/layer'
 import type { PassFileReference } from './schema/passes'
 import { DOCUMENT_VERSION, type ShotDocument } from './schema/shot'
 import type { TreatmentSettings } from './schema/treatment'
@@ -12,7 +12,7 @@ import { eachPlace } from './schema/walk'
 
 export type { CameraSettings, LensSettings, TrackUse } from './schema/camera'
 export { DESK_NEUTRAL, DESK_ROWS, type DeskColumn, type DeskRow } from './schema/layer'
-export type { Layer, PictureLayer, PlateLayer, RenderLayer } from './schema/layer'
+export type { FlatLayer, Layer, PictureLayer, PlateLayer, RenderLayer, WashLayer } from './schema/layer'
 export {
   LIGHT_KINDS,
   type AirSettings,
@@ -27,6 +27,9 @@ export { DOCUMENT_VERSION, type FilePlace, type ShotDocument } from './schema/sh
 export type { AddedObject, ObjectSettings, Pin, PrintSettings } from './schema/thing'
 export type { MatteSettings, NamesMatte, ValuedMatte } from './schema/matte'
 export type { TreatmentSettings } from './schema/treatment'
+
+/** Whether a layer stands flat at one distance. */
+export const isFlat = (layer: Layer): layer is FlatLayer => layer.kind === 'picture' || layer.kind === 'wash'
 
 /** The objects of a render that are seen and can be worked on. */
 export const seenObjects = ({ objects, standIns = [] }: PassFileReference): string[] =>

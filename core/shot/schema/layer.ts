@@ -61,17 +61,29 @@ export const RENDER_LAYER = thing(
   },
   { title: ({ name }) => name },
 )
+/** Of what is flat. */
+const DISTANCE = value(0.001, 1e6, {
+  label: 'distance',
+  help: 'From the camera; what of the render is nearer covers it.',
+  step: 0.02,
+  unit: 'm',
+})
+/** One colour over all that is farther away, linear Rec.709. */
+export const WASH_LAYER = thing(
+  {
+    ...COMMON,
+    kind: choice(['wash']),
+    colour: colourValues('', { help: 'Linear Rec.709.', first: [0.42, 0.5, 0.6] }),
+    distance: DISTANCE,
+  },
+  { title: ({ name }) => name },
+)
 export const PICTURE_LAYER = thing(
   {
     ...COMMON,
     kind: choice(['picture']),
     picture: PICTURE,
-    distance: value(0.001, 1e6, {
-      label: 'distance',
-      help: 'From the camera; what of the render is nearer covers it.',
-      step: 0.02,
-      unit: 'm',
-    }),
+    distance: DISTANCE,
     /** Pixels of the frame: middle of the picture. */
     x: anyValue({ label: 'across', step: 1, digits: 0, pixels: 'across' }),
     y: anyValue({ label: 'down', step: 1, digits: 0, unit: 'px', pixels: 'down' }),
@@ -81,7 +93,12 @@ export const PICTURE_LAYER = thing(
   },
   { title: ({ name }) => name },
 )
-export const LAYER = either('kind', { plate: PLATE_LAYER, render: RENDER_LAYER, picture: PICTURE_LAYER })
+export const LAYER = either('kind', {
+  plate: PLATE_LAYER,
+  render: RENDER_LAYER,
+  picture: PICTURE_LAYER,
+  wash: WASH_LAYER,
+})
 
 const gain = (label: string): ReturnType<typeof value> => value(0, 100, { label, neutral: 1 })
 /** One column of the desk: gains that multiply, stops that add. Absent values are neutral. */
@@ -130,4 +147,7 @@ export type DeskColumn = ValueOf<typeof DESK_COLUMN>
 export type PlateLayer = ValueOf<typeof PLATE_LAYER> & Row
 export type RenderLayer = ValueOf<typeof RENDER_LAYER> & Row
 export type PictureLayer = ValueOf<typeof PICTURE_LAYER> & Row
-export type Layer = PlateLayer | RenderLayer | PictureLayer
+export type WashLayer = ValueOf<typeof WASH_LAYER> & Row
+/** What stands flat at one distance. */
+export type FlatLayer = PictureLayer | WashLayer
+export type Layer = PlateLayer | RenderLayer | FlatLayer
