@@ -3,7 +3,18 @@ import { randomBytes } from 'node:crypto'
 import { readFile, rename, rm, stat, writeFile } from 'node:fs/promises'
 import { parseArgs } from 'node:util'
 import { BadInput } from '../core/formats/errors'
+import type { PictureFormat } from '../core/formats/picture/picture'
 
+/** Pictures by their ending. */
+export const PICTURE_ENDINGS: Record<string, PictureFormat> = {
+  '.exr': 'exr',
+  '.png': 'png',
+  '.jpg': 'jpeg',
+  '.jpeg': 'jpeg',
+  '.tif': 'tiff',
+  '.tiff': 'tiff',
+  '.hdr': 'hdr',
+}
 const MAXIMUM_FILE = 4 * 2 ** 30
 
 /** Options with a value, options without, and a fixed number of positionals. Throws BadInput in words. */

@@ -13,22 +13,13 @@ import {
 } from '../core/formats/exr/exr'
 import { floatsToHalves } from '../core/formats/exr/half'
 import { guessAlpha, guessEncoding } from '../core/formats/picture/describe'
-import { readPicture, toWorking, writePicture, type PictureFormat } from '../core/formats/picture/picture'
+import { readPicture, toWorking, writePicture } from '../core/formats/picture/picture'
 import { useNode } from '../host/engine'
 import { isMeshName, sceneAsGlb } from '../core/formats/mesh/mesh'
 import { meshNeighbours } from './neighbours'
-import { parse, readInput, whole, writeOutput } from './arguments'
+import { parse, PICTURE_ENDINGS, readInput, whole, writeOutput } from './arguments'
 import type { Command } from './command'
 
-const FORMATS: Record<string, PictureFormat> = {
-  '.exr': 'exr',
-  '.png': 'png',
-  '.jpg': 'jpeg',
-  '.jpeg': 'jpeg',
-  '.tif': 'tiff',
-  '.tiff': 'tiff',
-  '.hdr': 'hdr',
-}
 const COMPRESSIONS: readonly Compression[] = WRITTEN
 
 /** Floats as halves; halves and whole numbers as they are. */
@@ -54,9 +45,11 @@ export const convert: Command = {
       for (const note of made.notes) process.stderr.write(`${note}\n`)
       return writeOutput(to, made.bytes)
     }
-    const format = FORMATS[extname(to).toLowerCase()]
+    const format = PICTURE_ENDINGS[extname(to).toLowerCase()]
     if (!format)
-      throw new BadInput(`the ending of ${to} names no format that is written; ${Object.keys(FORMATS).join(', ')} do`)
+      throw new BadInput(
+        `the ending of ${to} names no format that is written; ${Object.keys(PICTURE_ENDINGS).join(', ')} do`,
+      )
     const compression = options.compression as Compression | undefined
     if (compression && !COMPRESSIONS.includes(compression))
       throw new BadInput(`--compression is one of ${COMPRESSIONS.join(', ')}, not “${compression}”`)

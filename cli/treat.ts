@@ -24,19 +24,10 @@ import { NO_DEPTH } from '../core/render/passes'
 import type { MatteSettings, TreatmentSettings } from '../core/shot/document'
 import { startEngine } from '../host/engine'
 import type { Raster } from '../kernels/record'
-import { readInput, requireOption, whole, writeOutput } from './arguments'
+import { PICTURE_ENDINGS, readInput, requireOption, whole, writeOutput } from './arguments'
 import type { Command } from './command'
 import { matteLine, treatmentLine } from './lines'
 
-export const TREATED_FORMATS: Record<string, PictureFormat> = {
-  '.exr': 'exr',
-  '.png': 'png',
-  '.jpg': 'jpeg',
-  '.jpeg': 'jpeg',
-  '.tif': 'tiff',
-  '.tiff': 'tiff',
-  '.hdr': 'hdr',
-}
 export const BUDGET = 1100 * 1048576
 
 interface Asked {
@@ -215,10 +206,10 @@ export const treat: Command = {
   help: 'Treatments laid on a picture in that order; a matte belongs to the line before it. # in IN and FILE stands for the number of the frame, which treatments over several frames need. --passes: an OpenEXR file that gives distances and names. What lines and mattes there are: northmist list. OpenEXR to OpenEXR keeps windows and float values.',
   async run(args) {
     const { file, out, lines, passes, frame } = asked(args)
-    const format = TREATED_FORMATS[extname(out).toLowerCase()]
+    const format = PICTURE_ENDINGS[extname(out).toLowerCase()]
     if (!format)
       throw new BadInput(
-        `the ending of ${out} names no format that is written; ${Object.keys(TREATED_FORMATS).join(', ')} do`,
+        `the ending of ${out} names no format that is written; ${Object.keys(PICTURE_ENDINGS).join(', ')} do`,
       )
     const engine = await startEngine()
     try {

@@ -197,13 +197,8 @@ export const Mix = kernel('Mix', {
   out: raster('colour'),
   share: number,
 })
-/**
- * Radial distortion about a middle, in half widths of the frame: the result is the bent picture (1) or the straight one
- * (0).
- */
-export const Lens = kernel('Lens', {
-  source: raster('colour'),
-  out: raster('colour'),
+/** Middles of result and source, half widths of the frame in both, the two terms, and which is made: bent (1) or straight. */
+const BEND = {
   middleX: number,
   middleY: number,
   half: number,
@@ -213,7 +208,12 @@ export const Lens = kernel('Lens', {
   k1: number,
   k2: number,
   bent: whole,
-})
+}
+/**
+ * Radial distortion about a middle, in half widths of the frame: the result is the bent picture (1) or the straight one
+ * (0).
+ */
+export const Lens = kernel('Lens', { source: raster('colour'), out: raster('colour'), ...BEND })
 /**
  * What something is said of a pixel by its distance, where a picture lies over another: of each as much as it covers.
  */
@@ -228,15 +228,7 @@ export const ShareOver = kernel('ShareOver', {
 export const LensSingle = kernel('LensSingle', {
   source: raster('single'),
   out: raster('single'),
-  middleX: number,
-  middleY: number,
-  half: number,
-  sourceX: number,
-  sourceY: number,
-  sourceHalf: number,
-  k1: number,
-  k2: number,
-  bent: whole,
+  ...BEND,
   smooth: whole,
   nothing: number,
 })

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The recipe: layers from far to near, each opening into its lines.
 import { mdiCloseCircleOutline, mdiFormatColorFill, mdiImageMultipleOutline } from '@mdi/js'
+import type { EntryValue } from '../../core/declare/field'
 import { CLEAN_AMOUNT } from '../../core/render/passes'
 import { BLEND_MODES } from '../../core/layer/modes'
 import {
@@ -13,7 +14,6 @@ import {
   type RenderLayer,
   type ShotDocument,
   type TreatmentSettings,
-  type WashLayer,
 } from '../../core/shot/document'
 import { addRow, inOrder, type Rows, type Unplaced } from '../../core/shot/rows'
 import { INK, PICTURE_LAYER, RENDER_LAYER, WASH_LAYER } from '../../core/shot/schema/layer'
@@ -151,12 +151,12 @@ function addWash() {
   })
   view.selectedLayer = id
 }
-const setColour = (layer: Layer, i: number, value: Animatable, live: boolean): void =>
+const setWash = (layer: Layer, name: string, value: EntryValue, live: boolean): void =>
   edit(
-    `Colour of ${layer.name}`,
+    `${name === 'colour' ? 'Colour' : 'Distance'} of ${layer.name}`,
     layer.id,
     found => {
-      ;(found as WashLayer).colour[i] = value
+      Object.assign(found, { [name]: value })
     },
     live,
   )
@@ -334,20 +334,11 @@ const about = (layer: Layer): string =>
           </p>
         </template>
         <p v-if="layer.kind === 'wash'">
-          in
-          <template v-for="(part, i) in layer.colour" :key="i"
-            >{{ i ? ' ' : ''
-            }}<ValueField
-              :model-value="part"
-              v-bind="partProps(WASH_LAYER.fields.colour, i)"
-              :data-test="`wash-${i}`"
-              @change="(value, live) => setColour(layer, i, value, live)" /></template
-          >, over all that is farther away than
-          <ValueField
-            :model-value="layer.distance"
-            v-bind="PICTURE.distance"
-            data-test="distance"
-            @change="(value, live) => put(layer, 'distance', value, live)"
+          <SentenceValues
+            sentence="in {colour}, over all that is farther away than {distance}"
+            :fields="{ colour: WASH_LAYER.fields.colour, distance: WASH_LAYER.fields.distance }"
+            :values="{ colour: layer.colour, distance: layer.distance }"
+            @change="(name, value, live) => setWash(layer, name, value, live)"
           />
         </p>
         <template v-if="layer.kind === 'picture'">

@@ -88,7 +88,8 @@ export const useShot = defineStore('shot', {
       if (!text) return
       try {
         const kept = JSON.parse(text) as Unsaved
-        const changes = 'changes' in kept ? kept.changes : await this.changesOfBefore(kept.patch)
+        const today = 'changes' in kept && kept.version === DOCUMENT_VERSION
+        const changes = today ? kept.changes : await this.changesOfBefore(kept)
         this.layOver(committed!, kept.label, changes)
         this.message ||= 'Changes that were not saved when the page closed have been brought back.'
         void this.save()
@@ -100,9 +101,11 @@ export const useShot = defineStore('shot', {
     },
 
     /** What a page of before had not saved yet, made of the shot as it was then, as changes of today's. */
-    async changesOfBefore(patch: Operation[]): Promise<Change[]> {
+    async changesOfBefore(kept: Unsaved): Promise<Change[]> {
       const { document } = await api<{ document: object }>(`/api/shots/${this.id}/former`)
-      const changed = jsonPatch.applyPatch(copyOf(document), patch).newDocument
+      const changed = copyOf(document)
+      if ('patch' in kept) jsonPatch.applyPatch(changed, kept.patch)
+      else forceChanges(changed as ShotDocument, kept.changes)
       return changesBetween(ofToday(document) as ShotDocument, ofToday(changed) as ShotDocument)
     },
 

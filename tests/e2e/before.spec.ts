@@ -109,3 +109,57 @@ test('open as they were; undo and redo go on through all that was done before; u
   await expect(page.getByText('What was done before cannot be undone')).toBeVisible()
   expect(await finish('old2')).toEqual([['e', 1]])
 })
+
+test('a shot of version 2 has mattes of names; unsaved work of then is of the shot of today', async ({
+  page,
+  stage,
+}) => {
+  const now = newDocument(240, 160)
+  const matte = { names: ['bell'], of: 'objects', invert: false }
+  const line = { ...exposure(1), order: 'a0', matte }
+  const client = new pg.Client({ connectionString: stage.databaseUrl })
+  await client.connect()
+  await client.query('insert into shots (id, name, document, revision, cursor) values ($1, $2, $3, 4, 1)', [
+    'two',
+    'of version 2',
+    JSON.stringify({ ...now, version: 2, finish: { e: line } }),
+  ])
+  const change = (value: object | null): string =>
+    JSON.stringify([{ op: 'replace', path: '/finish/e/matte', value }] satisfies Operation[])
+  await client.query('insert into changes (shot_id, sequence, label, forward, backward) values ($1, 1, $2, $3, $4)', [
+    'two',
+    'a matte',
+    change(matte),
+    change(null),
+  ])
+  await client.end()
+  await stage.kill()
+  await stage.start()
+  const matteOf = async () => (await documentOf(page, stage, 'two')).document.finish.e.matte
+  expect(await matteOf()).toEqual({ kind: 'names', ...matte })
+  // What a page of then had not saved: another matte, as they were
+  const after = { names: ['roof'], of: 'objects', invert: true }
+  const kept = {
+    version: 2,
+    label: 'Matte',
+    changes: [
+      { path: ['finish', 'e', 'matte', 'names'], before: ['bell'], after: ['roof'] },
+      { path: ['finish', 'e', 'matte', 'invert'], before: false, after: true },
+    ].map(each => ({ ...each, thing: { path: ['finish', 'e'], name: 'Exposure' } })),
+  }
+  await page.addInitScript(text => {
+    if (!sessionStorage.getItem('once')) localStorage.setItem('northmist/unsaved/two', text)
+    sessionStorage.setItem('once', 'yes')
+  }, JSON.stringify(kept))
+  await page.goto(`${stage.address}/shot/two?station=finish`)
+  await at(page, 'ready').waitFor()
+  await expect(page.getByText('have been brought back')).toBeVisible()
+  await saved(page)
+  expect(await matteOf()).toEqual({ kind: 'names', ...after })
+  const { revision } = await documentOf(page, stage, 'two')
+  const step = (at: number) => page.request.post(`${stage.address}/api/shots/two/step/undo`, { data: { revision: at } })
+  expect((await step(revision)).status()).toBe(200)
+  expect(await matteOf()).toEqual({ kind: 'names', ...matte })
+  expect((await step(revision + 1)).status()).toBe(200)
+  expect(await matteOf()).toBeNull()
+})
