@@ -3,10 +3,12 @@ import { firstValues } from '../core/declare/values'
 import { BadInput } from '../core/formats/errors'
 import { DELIVERY_ENDINGS, MOVIE_ENDINGS } from '../core/compose/deliveries'
 import { BLEND_MODES } from '../core/layer/modes'
+import type { MatteKind } from '../core/matte/matte'
 import { MATTES } from '../core/matte/registry'
 import { PASSES } from '../core/render/passes'
 import { LAYER } from '../core/shot/schema/layer'
 import { TREATMENTS } from '../core/treatment/registry'
+import type { Treatment } from '../core/treatment/treatment'
 import { parse } from './arguments'
 import type { Command } from './command'
 
@@ -25,6 +27,8 @@ interface Entry {
   id: string
   label: string
   help: string
+  /** What it reads beside the colour. */
+  reads?: readonly string[]
   values?: Value[]
 }
 
@@ -42,14 +46,21 @@ function valuesOf(fields: EntryFields): Value[] {
     count: field.kind === 'number' ? 1 : field.parts.length,
   }))
 }
+const entryOf = ({ id, label, help, reads, values }: Treatment | MatteKind): Entry => ({
+  id,
+  label,
+  help,
+  reads,
+  values: valuesOf(values),
+})
 const numbersOf = (fields: object): EntryFields =>
   Object.fromEntries(
     Object.entries(fields as EntryFields).filter(([, { kind }]) => kind === 'number' || kind === 'values'),
   )
 
 const REGISTRIES: Record<string, () => Entry[]> = {
-  treatments: () => TREATMENTS.map(({ id, label, help, values }) => ({ id, label, help, values: valuesOf(values) })),
-  mattes: () => MATTES.map(({ id, label, help, values }) => ({ id, label, help, values: valuesOf(values) })),
+  treatments: () => TREATMENTS.map(entryOf),
+  mattes: () => MATTES.map(entryOf),
   layers: () => [
     ...Object.entries(LAYER.kinds).map(([id, { fields }]) => ({
       id,
@@ -99,8 +110,8 @@ export const listing: Command = {
               ([name, entries]) =>
                 `${name}\n${entries
                   .map(
-                    ({ id, label, help, values = [] }) =>
-                      `  ${id}: ${label}. ${help}\n${values.map(value => `${inWords(value)}\n`).join('')}`,
+                    ({ id, label, help, reads = [], values = [] }) =>
+                      `  ${id}: ${label}. ${help}${reads.length ? ` Reads ${reads.join(', ')}.` : ''}\n${values.map(value => `${inWords(value)}\n`).join('')}`,
                   )
                   .join('')}`,
             )

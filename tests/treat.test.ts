@@ -300,6 +300,8 @@ it('list tells every treatment and matte with its values as they are declared', 
         expect([told.low, told.high, told.neutral]).toEqual([low, high, neutral])
       }
   }
-  expect(works('list', 'mattes')).toMatch(/ {2}depth: Depth\..*\n {6}near: from, 0 to 1000000 m; a new one 0\./)
+  expect(works('list', 'mattes')).toMatch(
+    / {2}depth: Depth\..* Reads depth\.\n {6}near: from, 0 to 1000000 m; a new one 0\./,
+  )
   fails(/no list of “lenses”; there are treatments, mattes/, 'list', 'lenses')
 })

@@ -9,9 +9,8 @@ import { application, freePort, server } from './setup.mjs'
 
 export const pageFigures = async wanted => [...(await playing(wanted)), ...(await dragging(wanted))]
 
-/** From a pointer that moves a value of the demo's bell house to its new picture in the canvas. */
-async function dragging(wanted) {
-  if (!wanted('build.page')) return []
+/** What is measured in a page of an application of its own. */
+async function inBrowser(demo, work) {
   const folder = mkdtempSync(join(tmpdir(), 'northmist-bench-'))
   chmodSync(folder, 0o755)
   const data = join(folder, 'data')
@@ -19,13 +18,26 @@ async function dragging(wanted) {
   await application()
   const { chromium } = await import('@playwright/test')
   const database = await postgres(data, 0)
-  const app = await server({ url: database.url, port: await freePort(0), data, env: {}, quiet: true })
+  const env = demo ? {} : { NORTHMIST_DEMO: 'no' }
+  const app = await server({ url: database.url, port: await freePort(0), data, env, quiet: true })
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
     args: ['--headless=new', '--no-sandbox'],
   })
   try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    return await work(await browser.newPage({ viewport: { width: 1280, height: 800 } }), app, folder)
+  } finally {
+    await browser.close()
+    await app.stop()
+    await database.stop()
+    rmSync(folder, { recursive: true, force: true })
+  }
+}
+
+/** From a pointer that moves a value of the demo's bell house to its new picture in the canvas. */
+async function dragging(wanted) {
+  if (!wanted('build.page')) return []
+  return inBrowser(true, async (page, app) => {
     await page.goto(app.address)
     await page.locator('img').first().click()
     await page.waitForURL(/\/shot\//)
@@ -57,56 +69,32 @@ async function dragging(wanted) {
     return [
       { name: 'build.page', value, unit: 'ms', against: 'aim of 40 ms (1200x800, in Chromium)', ratio: 40 / value },
     ]
-  } finally {
-    await browser.close()
-    await app.stop()
-    await database.stop()
-    rmSync(folder, { recursive: true, force: true })
-  }
+  })
 }
 
 async function playing(wanted) {
   if (!wanted('clip.play') && !wanted('clip.frame')) return []
-  const folder = mkdtempSync(join(tmpdir(), 'northmist-bench-'))
-  chmodSync(folder, 0o755)
-  const data = join(folder, 'data')
-  const film = join(folder, 'clip.mp4')
   const out = []
-  mkdirSync(data)
-  execFileSync('ffmpeg', [
-    '-v',
-    'error',
-    '-y',
-    '-f',
-    'lavfi',
-    '-i',
-    'testsrc2=size=1920x1080:rate=24:duration=2',
-    '-vf',
-    'noise=alls=6:allf=t',
-    '-c:v',
-    'libx264',
-    '-preset',
-    'fast',
-    '-pix_fmt',
-    'yuv420p',
-    film,
-  ])
-  await application()
-  const { chromium } = await import('@playwright/test')
-  const database = await postgres(data, 0)
-  const app = await server({
-    url: database.url,
-    port: await freePort(0),
-    data,
-    env: { NORTHMIST_DEMO: 'no' },
-    quiet: true,
-  })
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: ['--headless=new', '--no-sandbox'],
-  })
-  try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  await inBrowser(false, async (page, app, folder) => {
+    const film = join(folder, 'clip.mp4')
+    execFileSync('ffmpeg', [
+      '-v',
+      'error',
+      '-y',
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc2=size=1920x1080:rate=24:duration=2',
+      '-vf',
+      'noise=alls=6:allf=t',
+      '-c:v',
+      'libx264',
+      '-preset',
+      'fast',
+      '-pix_fmt',
+      'yuv420p',
+      film,
+    ])
     await page.goto(app.address)
     await page.locator('[data-test=drop-new] input').setInputFiles([film])
     await page.waitForURL(/\/shot\//)
@@ -159,11 +147,6 @@ async function playing(wanted) {
       against: 'one refresh at 60 a second',
       ratio: 1000 / 60 / took,
     })
-  } finally {
-    await browser.close()
-    await app.stop()
-    await database.stop()
-    rmSync(folder, { recursive: true, force: true })
-  }
+  })
   return out.filter(figure => wanted(figure.name))
 }

@@ -38,7 +38,6 @@ const row = (name: string): Animatable[] => standing(name) as Animatable[]
       v-else-if="piece.number"
       :model-value="standing(piece.name!) as Animatable"
       v-bind="lineProps(piece.number)"
-      :still="!piece.number.animated"
       :data-test="`value-${piece.name}`"
       @change="(value, live) => emit('change', piece.name!, value, live)"
     />

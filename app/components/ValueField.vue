@@ -19,6 +19,8 @@ const props = withDefaults(
     faint?: boolean
     /** A number that cannot change over time. */
     still?: boolean
+    /** Has no fraction. */
+    whole?: boolean
   }>(),
   { help: '', step: 0.01, digits: 2, unit: '', neutral: undefined },
 )
@@ -51,7 +53,8 @@ const openCurves = (): void => {
 }
 
 const clamp = (value: number): number => Math.min(props.high, Math.max(props.low, value))
-const round = (value: number): number => Number(value.toFixed(Math.max(props.digits, 3)))
+const round = (value: number): number =>
+  props.whole ? Math.round(value) : Number(value.toFixed(Math.max(props.digits, 3)))
 const put = (value: number, live: boolean): void =>
   emit('change', withValue(props.modelValue, shot.frame, clamp(round(value))), live)
 

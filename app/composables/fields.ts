@@ -12,6 +12,9 @@ export interface FieldProps {
   digits: number
   unit: string
   neutral?: number
+  /** Cannot change over time; has no fraction. */
+  still?: boolean
+  whole?: boolean
 }
 /** In a line of its own, which begins with what it is called. */
 export function lineProps({
@@ -24,9 +27,11 @@ export function lineProps({
   digits,
   unit,
   neutral,
+  animated,
+  whole,
 }: NumberField): FieldProps {
   const [from, to] = hand ?? [low, high]
-  return { label, help, low: from, high: to, step, digits, unit, neutral }
+  return { label, help, low: from, high: to, step, digits, unit, neutral, still: !animated, whole }
 }
 /** One of several numbers in a row. */
 export const partProps = (

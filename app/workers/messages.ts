@@ -126,4 +126,3 @@ export type EngineCall =
   | { call: 'greyCard'; document: ShotDocument; frame: number; place: GreyPlace }
   | { call: 'mainLight'; document: ShotDocument }
   | { call: 'preview'; document: ShotDocument; frame: number; width: number; restart: boolean; plain: boolean }
-export type EngineAnswer = { id: number; result: unknown } | { id: number; error: string } | { ready: true }

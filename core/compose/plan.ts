@@ -284,9 +284,10 @@ function builtPicture(files: Files, request: Request, size: Size, look?: Treated
   for (const { layer, distance } of flat) {
     layRender(distance)
     far = distance
-    if (!flatNode(files, layer, request, size)) continue
+    const shown = flatNode(files, layer, request, size)
+    if (!shown) continue
     const placed = withTreatments(layer, false, at => ({
-      colour: flatNode(files, layer, at, size) ?? black(size),
+      colour: at === request ? shown : (flatNode(files, layer, at, size) ?? black(size)),
       ...atDistance(valueAt(layer.distance, at.frame), boxOfSize(size)),
     }))
     picture = laidOver(picture, placed, layer.mode, within(valueAt(layer.opacity, frame), 0, 1))

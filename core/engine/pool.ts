@@ -157,12 +157,6 @@ export class Pool {
     kept.bytes = bytes
   }
 
-  /** Gives back the room of bands, where memory is short; it is taken again when a program needs it. */
-  trim(): void {
-    this.kernels.dispose(this.room.pointer)
-    this.room = { pointer: 0, bytes: 0 }
-  }
-
   private write(steps: readonly Step[]): void {
     const layouts = steps.map(({ kernel }) => LAYOUTS.get(kernel)!)
     this.grow(

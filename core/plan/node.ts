@@ -1,6 +1,6 @@
 // A picture that may be asked for: what it is made of and how, where it has pixels, and a key that is the same for the
 // same picture. Nothing is computed here; schedule.ts says in which order it is done, runner.ts does it.
-import { grown, isEmpty, type Box } from '../engine/box'
+import { grown, type Box } from '../engine/box'
 import { operatorKey } from '../engine/key'
 import type { Kernels } from '../engine/memory'
 import type { Argument, ArgumentsOf, Kernel, PixelKind, Raster } from '../../kernels/record'
@@ -121,8 +121,6 @@ export function scriptNode(
     wants,
   }
 }
-
-export const isNothing = (node: Node): boolean => isEmpty(node.window)
 
 /** Every node that a picture is made of, each after all that it needs. */
 export function nodesOf(root: Node): Node[] {

@@ -44,6 +44,8 @@ export class Runner {
   private pinned: ReadonlySet<string> = new Set()
   /** Whole pictures that were asked for, that used last at the end. */
   private roots: string[] = []
+  /** A part of a picture that is there, which was asked for last: not worth keeping. */
+  private part?: string
   private liveBytes = 0
   /** Pictures laid out since the start, for tests of what is computed again. */
   computed = 0
@@ -73,10 +75,10 @@ export class Runner {
    */
   async run(root: Node, box: Box, { stop }: RunOptions = {}): Promise<Raster> {
     const area = common(box, root.window)
+    if (this.part) this.forget(this.part)
+    this.part = undefined
     const larger = this.kept.get(root.key)?.raster
-    // A part of what is there
-    if (larger && holds(larger, area) && !sameBox(larger, area))
-      return this.run(kernelNode(Shift, { source: root, dx: 0, dy: 0 }, { window: area }), area, { stop })
+    if (larger && holds(larger, area) && !sameBox(larger, area)) return this.partOf(root, area, stop)
     const all = nodesOf(root)
     const stayed = this.stayed(all)
     const there = (node: Node, part: Box): boolean => {
@@ -94,6 +96,15 @@ export class Runner {
     this.pinned = new Set([root.key])
     this.trimRoots(root.key)
     return this.touch(root.key)
+  }
+
+  /** A part of a picture that is there whole: of a pixel that is pointed at, say. */
+  private async partOf(root: Node, area: Box, stop: RunOptions['stop']): Promise<Raster> {
+    const node = kernelNode(Shift, { source: root, dx: 0, dy: 0 }, { window: area })
+    await this.execute(schedule(node, area, { there: other => other.key === root.key }), node, undefined, stop)
+    this.part = node.key
+    this.pinned = new Set([root.key, node.key])
+    return this.touch(node.key)
   }
 
   /** The same in one piece where it fits, else strip by strip from the top, of which nothing is kept. */

@@ -120,3 +120,12 @@ test('a colour is laid over all that is farther, moved before it all, and taken 
   await page.getByLabel('Remove this layer').click()
   await expect.poll(() => pixelAt(page, 0.5, 0.2)).toEqual(before)
 })
+
+test('frames are counted in whole ones, whatever is typed', async ({ page, stage }) => {
+  const id = await newShot(page, stage)
+  await go(page, 'finish')
+  await add(page, 'average')
+  await type(at(page, 'value-after'), '2.6')
+  await expect(at(page, 'value-after')).toContainText('3')
+  expect((await finishOf(page, stage, id))[0].values).toEqual({ before: 1, after: 3 })
+})
