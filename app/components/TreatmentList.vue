@@ -218,12 +218,14 @@ const invert = (entry: TreatmentSettings): void =>
           hold: without
         </button>
         <span class="grow" />
-        <v-btn :icon="mdiArrowUp" size="x-small" aria-label="Earlier" @click="shift(entry.id, -1)" /><v-btn
-          :icon="mdiArrowDown"
-          size="x-small"
-          aria-label="Later"
-          @click="shift(entry.id, 1)"
-        /><v-btn :icon="mdiCloseCircleOutline" size="x-small" aria-label="Remove" @click="remove(entry.id)" />
+        <span class="moves">
+          <v-btn :icon="mdiArrowUp" size="x-small" aria-label="Earlier" @click="shift(entry.id, -1)" /><v-btn
+            :icon="mdiArrowDown"
+            size="x-small"
+            aria-label="Later"
+            @click="shift(entry.id, 1)"
+          /><v-btn :icon="mdiCloseCircleOutline" size="x-small" aria-label="Remove" @click="remove(entry.id)" />
+        </span>
       </div>
     </div>
     <p v-if="!list.length && hint" class="soft hint">{{ hint }}</p>
@@ -301,7 +303,8 @@ const invert = (entry: TreatmentSettings): void =>
   font-size: 12px;
   color: var(--soft);
 }
-.tools .word {
+.tools .word,
+.moves {
   white-space: nowrap;
 }
 .hint {

@@ -10,19 +10,17 @@ export const average = treatment({
   id: 'average',
   label: 'Average over frames',
   help: 'The mean of this frame and its neighbours: what moves goes soft, noise goes down.',
-  sentence: 'Average over {before} before and {after} after',
+  sentence: 'Average over {before} frames before and {after} after',
   values: {
     before: whole(0, MOST, {
       label: 'frames before',
       help: 'How many frames before this one count.',
-      unit: 'frames',
       neutral: 0,
       first: 1,
     }),
     after: whole(0, MOST, {
       label: 'frames after',
       help: 'How many frames after this one count.',
-      unit: 'frames',
       neutral: 0,
       first: 1,
     }),
