@@ -143,16 +143,21 @@ it('a value that is dragged costs only what follows it; files are read once', as
 })
 
 it('work that was stopped leaves nothing half done behind', async () => {
-  const runner = new Runner(two.pool, 2 ** 28)
   const node = gain(soft(gain(file('plate'), 2)), 3)
   const whole = await run(one, node)
-  let asked = 0
-  for (const after of [0, 1, 5, 20]) {
-    asked = 0
-    await expect(runner.run(node, node.window, { stop: () => asked++ >= after })).rejects.toThrow(Stopped)
+  // How often two threads ask depends on which of them takes the bands: only the first time is certain.
+  for (const [machine, counts] of [
+    [one, [0, 1, 5, 20]],
+    [two, [0]],
+  ] as const) {
+    const runner = new Runner(machine.pool, 2 ** 28)
+    for (const after of counts) {
+      let asked = 0
+      await expect(runner.run(node, node.window, { stop: () => asked++ >= after })).rejects.toThrow(Stopped)
+    }
+    expect(floats(machine, await runner.run(node, node.window))).toEqual(whole)
+    runner.clear()
   }
-  expect(floats(two, await runner.run(node, node.window))).toEqual(whole)
-  runner.clear()
 })
 
 it('what cannot fit is said before anything is computed', async () => {
