@@ -3,10 +3,10 @@ import { firstValues } from '../core/declare/values'
 import { BadInput } from '../core/formats/errors'
 import { DELIVERY_ENDINGS, MOVIE_ENDINGS } from '../core/compose/deliveries'
 import { BLEND_MODES } from '../core/layer/modes'
+import { LAYER_KINDS } from '../core/layer/registry'
 import type { MatteKind } from '../core/matte/matte'
 import { MATTES } from '../core/matte/registry'
 import { PASSES } from '../core/render/passes'
-import { LAYER } from '../core/shot/schema/layer'
 import { TREATMENTS } from '../core/treatment/registry'
 import type { Treatment } from '../core/treatment/treatment'
 import { parse } from './arguments'
@@ -53,21 +53,12 @@ const entryOf = ({ id, label, help, reads, values }: Treatment | MatteKind): Ent
   reads,
   values: valuesOf(values),
 })
-const numbersOf = (fields: object): EntryFields =>
-  Object.fromEntries(
-    Object.entries(fields as EntryFields).filter(([, { kind }]) => kind === 'number' || kind === 'values'),
-  )
 
 const REGISTRIES: Record<string, () => Entry[]> = {
   treatments: () => TREATMENTS.map(entryOf),
   mattes: () => MATTES.map(entryOf),
   layers: () => [
-    ...Object.entries(LAYER.kinds).map(([id, { fields }]) => ({
-      id,
-      label: id,
-      help: 'A layer of the build.',
-      values: valuesOf(numbersOf(fields)),
-    })),
+    ...LAYER_KINDS.map(({ id, label, help, values }) => ({ id, label, help, values: valuesOf(values) })),
     ...BLEND_MODES.map(({ id, label }) => ({ id: `mode ${id}`, label, help: 'A blending mode of layers.' })),
   ],
   passes: () =>

@@ -2,8 +2,8 @@
 import { basename, dirname, extname, join } from 'node:path'
 import { encodingOf } from '../core/colour/encoding'
 import { treated, type TreatedBy } from '../core/compose/treatments'
-import { distancesOf, PassNodes } from '../core/compose/sources'
-import type { Size } from '../core/compose/size'
+import { distancesOf, PassNodes } from '../core/render/passnodes'
+import type { Size } from '../core/plan/size'
 import { boxOf, heightOf, moved, widthOf, type Box } from '../core/engine/box'
 import { BadInput } from '../core/formats/errors'
 import { boxHeight, boxWidth, isExr, writeExr, type ExrChannel } from '../core/formats/exr/exr'
@@ -16,7 +16,7 @@ import {
   type PictureFile,
   type PictureFormat,
 } from '../core/formats/picture/picture'
-import { scriptNode } from '../core/plan/node'
+import { kernelNode, scriptNode } from '../core/plan/node'
 import { atDistance, coveredBy, type Picture } from '../core/plan/picture'
 import { Runner } from '../core/plan/runner'
 import { namesOf, openPassFile, StillPacked, unpacking, type PassFile } from '../core/render/openpasses'
@@ -24,6 +24,7 @@ import { NO_DEPTH } from '../core/render/passes'
 import type { MatteSettings, TreatmentSettings } from '../core/shot/document'
 import { startEngine } from '../host/engine'
 import type { Raster } from '../kernels/record'
+import { Wash } from '../kernels/records'
 import { PICTURE_ENDINGS, readInput, requireOption, whole, writeOutput } from './arguments'
 import type { Command } from './command'
 import { matteLine, treatmentLine } from './lines'
@@ -161,7 +162,9 @@ function distances(passes: PassNodes | undefined, { width, height }: Size): Pick
   const farthest = atDistance(NO_DEPTH, boxOf(width, height))
   if (!passes?.file.planes.has('depth.Z')) return farthest
   const colour = passes.colour(['A'], 0)
-  return coveredBy({ colour, ...farthest }, { colour, ...distancesOf(passes) }, 1)
+  // Whatever the passes do not cover is there too, and far
+  const whole = kernelNode(Wash, { colour: [0, 0, 0, 1] }, { window: colour.window })
+  return coveredBy({ colour: whole, ...farthest }, { colour, ...distancesOf(passes) }, 1)
 }
 
 export function pictureAt(frames: Frames, frame: number): { picture: Picture; by: TreatedBy } {

@@ -3,6 +3,7 @@ import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { DEFAULT_PASSES } from '../core/render/passes'
 import { newDocument, newTreatment, type ShotDocument, type TreatmentSettings } from '../core/shot/document'
+import { ownRender } from '../core/shot/tree'
 import { addRow, rowsOf } from '../core/shot/rows'
 import { projectRoot } from '../host/root'
 import { CAMERA } from './house'
@@ -58,29 +59,27 @@ function bellHouseShot(): DemoShot {
     >
     document.passes.file = { blob: '@bell house passes.exr', name: 'bell house passes.exr', ...SIZE, ...made, of: '' }
   }
-  const render = document.build.layers.render!
+  const render = ownRender(document.build.layers)!
   render.name = 'Bell house render'
-  if (render.kind === 'render') {
-    render.occlusion = 0.55
-    const warmer = newTreatment(
-      'cdl',
-      {
-        slope_r: 1.12,
-        slope_g: 1.04,
-        slope_b: 0.92,
-        offset_r: 0,
-        offset_g: 0,
-        offset_b: 0,
-        power_r: 1,
-        power_g: 1,
-        power_b: 1,
-        saturation: 1.08,
-      },
-      'bellgrade',
-    )
-    warmer.matte = { kind: 'names', names: ['bell'], of: 'objects', invert: false }
-    addRow(render.treatments, warmer)
-  }
+  render.occlusion = 0.55
+  const warmer = newTreatment(
+    'cdl',
+    {
+      slope_r: 1.12,
+      slope_g: 1.04,
+      slope_b: 0.92,
+      offset_r: 0,
+      offset_g: 0,
+      offset_b: 0,
+      power_r: 1,
+      power_g: 1,
+      power_b: 1,
+      saturation: 1.08,
+    },
+    'bellgrade',
+  )
+  warmer.matte = { kind: 'names', names: ['bell'], of: 'objects', invert: false }
+  addRow(render.treatments, warmer)
   addRow(document.build.layers, {
     id: 'people',
     kind: 'picture',
@@ -104,8 +103,8 @@ function bellHouseShot(): DemoShot {
     },
     treatments: rowsOf<TreatmentSettings>([newTreatment('saturation', { amount: 0.8 }, 'calmer')]),
   })
-  document.build.desk.everything = { reflection: 1.1 }
-  document.build.desk.objects = { bell: { reflection: 1.35, exposure: 0.35 }, 'glass panes': { reflection: 1.25 } }
+  render.desk.everything = { reflection: 1.1 }
+  render.desk.objects = { bell: { reflection: 1.35, exposure: 0.35 }, 'glass panes': { reflection: 1.25 } }
   document.finish = rowsOf<TreatmentSettings>([
     newTreatment('exposure', { stops: -0.1 }, 'expose'),
     newTreatment(

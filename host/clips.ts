@@ -365,6 +365,6 @@ export async function withClips(
   }
   const layers = { ...document.build.layers }
   for (const layer of Object.values(layers))
-    if (layer.kind === 'picture') layers[layer.id] = { ...layer, picture: await filled(layer.picture) }
+    if ('picture' in layer && layer.picture) layers[layer.id] = { ...layer, picture: await filled(layer.picture) }
   return { ...document, plate: document.plate && (await filled(document.plate)), build: { ...document.build, layers } }
 }

@@ -162,8 +162,15 @@ export const CoverageMatte = kernel('CoverageMatte', {
 export const FrontShare = kernel('FrontShare', {
   coverage: raster('ranks'),
   depth: raster('single'),
+  than: maybe('single'),
   out: raster('single'),
   distance: number,
+})
+/** Metres of what covers a pixel most. */
+export const CoverDepth = kernel('CoverDepth', {
+  coverage: raster('ranks'),
+  depth: raster('single'),
+  out: raster('single'),
 })
 /** What of a picture lies between two ends: shares in front of the far one (none: all), of the near one (none: none). */
 export const DepthSlice = kernel('DepthSlice', {
@@ -215,10 +222,11 @@ const BEND = {
  */
 export const Lens = kernel('Lens', { source: raster('colour'), out: raster('colour'), ...BEND })
 /**
- * What something is said of a pixel by its distance, where a picture lies over another: of each as much as it covers.
+ * What is said of a pixel by its distance, where a picture lies over another: of each as much as one sees of it.
  */
 export const ShareOver = kernel('ShareOver', {
   backdrop: raster('single'),
+  below: raster('colour'),
   source: raster('single'),
   colour: raster('colour'),
   out: raster('single'),
@@ -339,6 +347,7 @@ export const KERNELS: readonly Kernel[] = [
   TrimRatio,
   CoverageMatte,
   FrontShare,
+  CoverDepth,
   DepthSlice,
   Place,
   Halve,

@@ -1,5 +1,6 @@
 // Building: order by depth, desk, mattes, caching, and the same bytes whatever the number of threads.
 import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
+import { ownRender } from '../core/shot/tree'
 import { createHash } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Evaluator } from '../core/compose/evaluate'
@@ -307,7 +308,7 @@ describe('the desk and mattes', () => {
     const before = await pixels(document)
     const after = await pixels(
       changed(d => {
-        d.build.desk.objects.far = { exposure: 1 }
+        ownRender(d.build.layers)!.desk.objects.far = { exposure: 1 }
       }),
     )
     expect(after[FARTHER() * 4]! / before[FARTHER() * 4]!).toBeCloseTo(2, 4)
@@ -500,7 +501,7 @@ describe('what is laid on the passes afterwards', () => {
       pixels(
         changed(next => {
           next.passes.file!.names = names
-          next.build.desk.objects[name] = { exposure: 1 }
+          ownRender(next.build.layers)!.desk.objects[name] = { exposure: 1 }
         }),
       )
     expect(await exposed('great ball', { near: 'great ball' })).toEqual(await exposed('near'))

@@ -2,6 +2,7 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { expect, it } from 'vitest'
 import type { EntryFields } from '../core/declare/values'
+import { LAYER_KINDS } from '../core/layer/registry'
 import { MATTES } from '../core/matte/registry'
 import { TREATMENTS } from '../core/treatment/registry'
 
@@ -30,6 +31,7 @@ const table = (
 it.each([
   ['treatments', table('treatment', TREATMENTS)],
   ['mattes', table('matte', MATTES)],
+  ['layers', table('layer', LAYER_KINDS)],
 ])('the table of %s is what is declared', (name, made) => {
   const text = readFileSync(path, 'utf8')
   const [start, end] = [`<!-- ${name} -->`, `<!-- end of ${name} -->`]

@@ -5,7 +5,9 @@ import fc from 'fast-check'
 import { expect, it } from 'vitest'
 import { newDocument, newTreatment, type PictureLayer, type ShotDocument } from '../core/shot/document'
 import { changesBetween, forceChanges, layChanges, patchOf, type Refused } from '../core/shot/patch'
+import { groupTogether, moveLayer } from '../core/shot/layers'
 import { addRow, inOrder, moveRow } from '../core/shot/rows'
+import { isGroup, layersIn } from '../core/shot/tree'
 import { documentFaults } from '../shared/validate'
 
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
@@ -73,7 +75,10 @@ class Page {
 it('every change that is accepted is on the thing that it was made for; what is refused is said by its name; nothing is lost', () => {
   const act = fc.record({
     page: fc.nat(),
-    kind: fc.constantFrom('fade', 'fade', 'move', 'name', 'add', 'delete', 'treat', 'turn', 'save', 'save', 'save'),
+    kind: fc.constantFrom(
+      ...(['fade', 'fade', 'move', 'name', 'add', 'delete', 'treat', 'turn', 'group', 'into', 'out'] as const),
+      ...(['save', 'save', 'save'] as const),
+    ),
     which: fc.nat(),
     to: fc.nat(),
   })
@@ -94,13 +99,21 @@ it('every change that is accepted is on the thing that it was made for; what is 
       for (const { page: n, kind, which, to } of acts) {
         const page = all[n % pages]!
         const { layers } = page.document.build
-        const list = inOrder(layers).filter(layer => layer.kind === 'picture')
+        const list = inOrder(layers).filter((layer): layer is PictureLayer => layer.kind === 'picture')
+        const groups = inOrder(layers).filter(isGroup)
         const layer = list[which % Math.max(1, list.length)]
         const other = inOrder(layers)[to % inOrder(layers).length]!
         if (kind === 'save') page.save()
         else if (kind === 'add') addRow(layers, pictureLayer(), other.id)
         else if (!layer) continue
         else if (kind === 'fade') layer.opacity = note(layer.id)
+        else if (kind === 'group') {
+          const id = groupTogether(page.document, [layer.id, other.id])
+          layers[id]!.name = `name of ${id}`
+        } else if (kind === 'into' && groups.length)
+          moveLayer(page.document, other.id, { group: groups[which % groups.length]!.id }, 1)
+        else if (kind === 'out') moveLayer(page.document, layer.id, { group: null }, 1)
+        else if (kind === 'into') continue
         else if (kind === 'name') layer.name = `name of ${layer.id}`
         else if (kind === 'move') moveRow(layers, layer.id, other.id)
         else if (kind === 'treat')
@@ -122,6 +135,9 @@ it('every change that is accepted is on the thing that it was made for; what is 
         if (layer.opacity !== 1) expect(given.get(layer.id)).toContain(layer.opacity)
         for (const { id, values } of Object.values(layer.treatments)) expect(given.get(id)).toContain(values.stops)
       }
+      // Whatever they did to the groups at once, each layer stands in one place of the tree
+      const laid = (group: string | null): string[] => layersIn(layers, group).flatMap(({ id }) => [id, ...laid(id)])
+      expect(laid(null).sort()).toEqual(Object.keys(layers).sort())
       // Nothing goes that nobody took away
       for (const page of all)
         for (const id of Object.keys(page.document.build.layers))
@@ -129,7 +145,7 @@ it('every change that is accepted is on the thing that it was made for; what is 
       // What a page asked for stands, or it was told of it by its name
       for (const page of all) {
         const told = new Set(page.refused.flatMap(({ changes }) => changes.map(({ path }) => path[2])))
-        for (const { name } of page.refused) expect(name).toMatch(/^name of l\d+(: Exposure)?$/)
+        for (const { name } of page.refused) expect(name).toMatch(/^(name of \w+(: Exposure)?|Plate|Shadow|Render)$/)
         for (const id of Object.keys(page.document.build.layers))
           if (!(id in layers)) expect(deleted.has(id) || told.has(id)).toBe(true)
       }
@@ -145,10 +161,11 @@ it('the change of one page is laid over what another did to the same list: the n
   const [a, b] = [new Page(server), new Page(server)]
   delete a.document.build.layers[ids[0]!]
   a.save()
-  b.document.build.layers[ids[1]!]!.opacity = 0.3
+  ;(b.document.build.layers[ids[1]!] as PictureLayer).opacity = 0.3
   b.save()
-  expect(inOrder(server.document.build.layers).map(({ name, opacity }) => [name, opacity])).toEqual([
+  expect(inOrder(server.document.build.layers).map(layer => [layer.name, (layer as PictureLayer).opacity])).toEqual([
     ['Plate', 1],
+    ['Shadow', undefined],
     ['Render', 1],
     ['people', 0.3],
     ['bird', 1],
@@ -180,7 +197,7 @@ it('a thing of which another page changed something is not deleted unasked', () 
   const mine = copy(server.document)
   delete mine.build.layers[id]
   const theirs = copy(server.document)
-  theirs.build.layers[id]!.opacity = 0.5
+  ;(theirs.build.layers[id] as PictureLayer).opacity = 0.5
   const { document, refused } = layChanges(theirs, changesBetween(server.document, mine))
   expect(refused).toMatchObject([{ name: 'haze', gone: false }])
   expect(document.build.layers[id]).toBeDefined()

@@ -1,4 +1,4 @@
-// Shots as they were kept before (tests/fixtures/version1: written by the code of that version, with what it made of
+// Shots as they were kept before (tests/fixtures/version…: written by the code of that version, with what it made of
 // them), brought to today's form: the same picture to the bit, nothing out of date.
 import { createHash } from 'node:crypto'
 import { readFileSync } from 'node:fs'
@@ -11,8 +11,10 @@ import { Render } from '../core/render/render'
 import type { ShotDocument } from '../core/shot/document'
 import { ofToday } from '../core/shot/migrate'
 import { inOrder } from '../core/shot/rows'
+import { inLaidOrder, layersIn } from '../core/shot/tree'
 import { sceneAt } from '../core/shot/scene'
 import { passStamps, sceneStamp } from '../core/shot/stamp'
+import { demoFile } from '../host/demofile'
 import { startEngine, type Engine } from '../host/engine'
 import { documentFaults } from '../shared/validate'
 
@@ -46,6 +48,7 @@ it.each([
   ['everything', 1, 2],
   ['bellHouse', 1, 1],
   ['everything', 2, 2],
+  ['everything', 3, 2],
 ])(
   '%s of version %s is valid in today’s form, and what was rendered of it is not out of date',
   (name, version, frame) => {
@@ -63,7 +66,7 @@ it.each([
   },
 )
 
-it.each([1, 2])(
+it.each([1, 2, 3])(
   'a shot of version %s with a bit of everything renders and is built as it was, to the bit',
   async version => {
     const { document, exr, pictures } = fixture('everything', version)
@@ -115,7 +118,21 @@ it('two things of one id are told apart, and the order is kept', () => {
     ['l', 'lamp'],
     ['l-2', 'lamp 2'],
   ])
-  expect(inOrder(now.build.layers).map(({ id }) => id)).toEqual(['plate', 'render', 'near', 'same', 'equal'])
+  const { layers } = now.build
+  const laid = (group: string | null): string[] => layersIn(layers, group).map(({ id }) => id)
+  expect(laid(null).filter(id => !id.startsWith('render'))).toEqual(['plate', 'near', 'same', 'equal'])
+  // The shadow and what wet ground mirrors lie next to the plate, the air before all
+  expect(inLaidOrder(layers, null, 1).map(({ id }) => id)).toEqual([
+    'plate',
+    'render-shadow',
+    'render-wet',
+    'same',
+    'near',
+    'equal',
+    'render-group',
+    'render-air',
+  ])
+  expect(laid('render-group')).toEqual(['render', 'render-ink'])
   expect(inOrder(now.finish).map(({ id }) => id)).toEqual(['f1', 'f2', 'f3'])
   expect(inOrder(now.scene.added).map(({ name }) => name)).toEqual(['floor', 'crate', 'crate 2'])
 })
@@ -125,4 +142,30 @@ it('a version that is not known is refused by its number, what is malformed is l
   expect(() => ofToday({})).toThrow(/version/)
   for (const odd of [{ version: 1, build: 4 }, { version: 1, finish: [3], scene: { objects: [] } }, null, 'x'])
     expect(documentFaults(ofToday(odd)).length).toBeGreaterThan(0)
+})
+
+// fixtures/version3/bellHouse.json: the demo's bell house in variants, and what the code of that version made of them
+it.each(
+  Object.entries(
+    JSON.parse(readFileSync(new URL('fixtures/version3/bellHouse.json', import.meta.url), 'utf8')) as Record<
+      string,
+      { document: object; pictures: Record<string, string> }
+    >,
+  ),
+)('the bell house of version 3 (%s) is built as it was, to the bit', async (_, { document, pictures }) => {
+  const now = ofToday(document) as ShotDocument
+  expect(documentFaults(now).filter(fault => !/SHA-256/.test(fault))).toEqual([])
+  const evaluator = new Evaluator(engine.pool, async blob => demoFile(blob.slice(1)), 2 ** 29)
+  const made: Record<string, string> = {}
+  for (const name of Object.keys(pictures)) {
+    const [kind, shrink, frame] = name.split(' ') as ['build' | 'finish', string, string]
+    const raster = await evaluator.evaluate({
+      document: now,
+      frame: Number(frame),
+      shrink: Number(shrink) as 4,
+      show: { kind },
+    })
+    made[name] = hash(engine.kernels.bytes(raster.pointer, raster.width * raster.height * 16).slice())
+  }
+  expect(made).toEqual(pictures)
 })

@@ -1,6 +1,7 @@
 // Placing things: pins, groups, names, copies, stand-ins drawn on the ground; camera tracks; the sun in an environment;
 // shadows trimmed by catcher.
 import { addRow, inOrder, rowsOf, type Unplaced } from '../core/shot/rows'
+import { ownRender } from '../core/shot/tree'
 import { describe, expect, it } from 'vitest'
 import { Document, WebIO } from '@gltf-transform/core'
 import { Drawing } from '../app/composables/drawing'
@@ -173,7 +174,7 @@ describe('things', () => {
     const document = newDocument()
     document.scene.objects.bell = { position: [1, 2, 3], group: 'house' }
     document.scene.objects.frame = { group: 'house' }
-    document.build.desk.objects.bell = { exposure: 1 }
+    ownRender(document.build.layers)!.desk.objects.bell = { exposure: 1 }
     addRow(document.finish, {
       ...newTreatment('exposure', { stops: 1 }, 'e'),
       matte: { kind: 'names', names: ['bell', 'floor'], of: 'objects', invert: false },
@@ -211,7 +212,7 @@ describe('things', () => {
     renameObject(document, NAMES, 'bell', 'great bell')
     expect(objectsOf(document, FILE, 1).objects.map(entry => entry.name)).toEqual(['great bell', 'frame', 'floor'])
     expect(document.scene.objects['great bell']).toMatchObject({ position: [1, 2, 3] })
-    expect(document.build.desk.objects).toEqual({ 'great bell': { exposure: 1 } })
+    expect(ownRender(document.build.layers)!.desk.objects).toEqual({ 'great bell': { exposure: 1 } })
     expect(document.finish.e!.matte).toMatchObject({ names: ['great bell', 'floor'] })
     expect(document.scene.lights.l!.aim).toBe('great bell')
     expect(document.passes.file!.names).toEqual({ bell: 'great bell' })

@@ -112,11 +112,18 @@ describe('documents', () => {
       /-10 to 10/,
     ],
     [
-      'two plates',
+      'a kind of layer that there is not',
       (d: any) => {
-        addRow(d.build.layers, { ...d.build.layers.plate, id: 'second' })
+        addRow(d.build.layers, { ...d.build.layers.plate, id: 'second', kind: 'smoke' })
       },
-      /one plate/,
+      /second\.kind: must be one of the following values: plate, render/,
+    ],
+    [
+      'a value that a kind of layer lacks',
+      (d: any) => {
+        d.build.layers.shadow.opacity = 1
+      },
+      /layers\.shadow\.opacity|opacity should not exist/,
     ],
     [
       'two layers of one id',
@@ -142,7 +149,7 @@ describe('documents', () => {
     [
       'a row the desk lacks',
       (d: any) => {
-        d.build.desk.objects.bell = { shine: 1 }
+        d.build.layers.render.desk.objects.bell = { shine: 1 }
       },
       /shine should not exist/,
     ],

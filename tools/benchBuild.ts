@@ -9,6 +9,7 @@ import { Pool } from '../core/engine/pool'
 import { kernelNode, scriptNode, type Node } from '../core/plan/node'
 import { Runner } from '../core/plan/runner'
 import type { ShotDocument } from '../core/shot/document'
+import { ownRender } from '../core/shot/tree'
 import { demoFile, demoFolder } from '../host/demofile'
 import { kernelModule, startEngine } from '../host/engine'
 import { Blend, Cdl, Gain, Levels, Saturation } from '../kernels/records'
@@ -180,7 +181,8 @@ async function fader(shrink: 1 | 2): Promise<number> {
   const times: number[] = []
   for (let i = 0; i < 24; i++) {
     const moved = structuredClone(document)
-    moved.build.desk.objects.bell = { ...moved.build.desk.objects.bell, reflection: 1 + i / 40 }
+    const { objects } = ownRender(moved.build.layers)!.desk
+    objects.bell = { ...objects.bell, reflection: 1 + i / 40 }
     const start = performance.now()
     displayCodes(
       engine.pool,

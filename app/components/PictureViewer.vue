@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The one viewer: picture, zoom, pan, readout, picking, the dividing line. Stations lay their own handles over it
 // (slot).
-import type { Without } from '../../core/compose/plan'
+import type { Without } from '../../core/compose/request'
 import { meantBy, type Meant } from '../../core/compose/probe'
 import { passOf } from '../../core/render/passes'
 import { passBlobAt } from '../../core/shot/passFrames'
@@ -68,6 +68,7 @@ const order = (without: Without | undefined = view.held ?? undefined): PictureOr
   shrink: shrink.value,
   show: view.show,
   without: without ?? undefined,
+  only: view.solo,
   stops: view.stops,
   channel: view.channel,
   view: view.viewOverride,
@@ -186,6 +187,7 @@ watch(
     view.stops,
     view.channel,
     view.held,
+    view.solo,
     view.viewOverride,
     view.compare?.with,
     shrink.value,

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 // Objects as columns, passes as rows, a fader at each crossing.
-import { DESK_NEUTRAL, DESK_ROWS, seenObjects, type DeskRow, type MatteSettings } from '../../core/shot/document'
+import { DESK_NEUTRAL, DESK_ROWS, type DeskRow } from '../../core/layer/desk'
+import { seenObjects, type MatteSettings, type RenderLayer, type ShotDocument } from '../../core/shot/document'
+import { inOrder } from '../../core/shot/rows'
+import { ownRender, renderOf } from '../../core/shot/tree'
 import { nameColour } from '../../core/compose/showpass'
 import type { Animatable } from '../../core/time/curve'
 import { useShot } from '~/stores/shot'
@@ -22,8 +25,21 @@ const LABELS: Record<DeskRow, string> = {
   saturation: 'saturation',
 }
 const RANGE = (row: DeskRow): [number, number] => (row === 'exposure' ? [-4, 4] : row === 'occlusion' ? [0, 2] : [0, 4])
-const desk = computed(() => shot.document!.build.desk)
-const seen = computed(() => (shot.document!.passes.file ? seenObjects(shot.document!.passes.file) : []))
+/** The render at work: that of the open layer, or the shot's own. */
+const render = computed((): RenderLayer | undefined => {
+  const { layers } = shot.document!.build
+  const open = Object.hasOwn(layers, view.selectedLayer) ? layers[view.selectedLayer] : undefined
+  return (
+    (open && renderOf(layers, open)) ??
+    ownRender(layers) ??
+    inOrder(layers).find((layer): layer is RenderLayer => layer.kind === 'render')
+  )
+})
+const desk = computed(() => render.value?.desk ?? { everything: {}, objects: {}, lights: undefined })
+const file = computed(() => (render.value ? (render.value.file ?? shot.document!.passes.file) : null))
+const deskIn = (document: ShotDocument): RenderLayer['desk'] =>
+  (document.build.layers[render.value!.id] as RenderLayer).desk
+const seen = computed(() => (file.value ? seenObjects(file.value) : []))
 const names = computed(() =>
   seen.value.filter(
     name => !onlyChanged.value || Object.keys(desk.value.objects[name] ?? {}).length || view.picked.includes(name),
@@ -36,22 +52,23 @@ function put(name: string, row: DeskRow, value: Animatable, live: boolean) {
   shot.change(
     `Desk: ${LABELS[row]} of ${name || 'everything'}`,
     document => {
-      const column = name === '' ? document.build.desk.everything : (document.build.desk.objects[name] ??= {})
+      const { everything, objects } = deskIn(document)
+      const column = name === '' ? everything : (objects[name] ??= {})
       if (value === DESK_NEUTRAL[row]) delete column[row]
       else column[row] = value
-      if (name && !Object.keys(document.build.desk.objects[name]!).length) delete document.build.desk.objects[name]
+      if (name && !Object.keys(objects[name]!).length) delete objects[name]
     },
     live,
   )
 }
 // The light of each group as the render knows them
-const lights = computed(() => shot.document!.passes.file?.lights ?? [])
+const lights = computed(() => file.value?.lights ?? [])
 const gainOf = (group: string): Animatable => desk.value.lights?.[group] ?? 1
 function relight(group: string, value: Animatable, live: boolean) {
   shot.change(
     `Desk: light of ${group}`,
     document => {
-      const gains = (document.build.desk.lights ??= {})
+      const gains = (deskIn(document).lights ??= {})
       if (value === 1) delete gains[group]
       else gains[group] = value
     },
@@ -77,7 +94,7 @@ const see = (name: string): void => {
 <template>
   <section class="desk" aria-label="Desk" data-test="desk">
     <div class="scroll">
-      <table v-if="shot.document!.passes.file">
+      <table v-if="file">
         <thead>
           <tr>
             <td />
@@ -135,7 +152,7 @@ const see = (name: string): void => {
       <p v-else class="soft panel">The desk shows every object of the render, once there are passes.</p>
     </div>
     <div class="row foot soft">
-      <span>{{ names.length }} of {{ seen.length }} objects</span
+      <span>{{ render?.name }}: {{ names.length }} of {{ seen.length }} objects</span
       ><label class="row"><input v-model="onlyChanged" type="checkbox" />only changed</label
       ><button v-if="lights.length" class="word" data-test="to-lights" @click="lower?.scrollIntoView({ block: 'end' })">
         {{ lights.length }} lights below</button

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // The shot from the side: distance along it (log metres), layers where they stand, the spread of the render's depth.
 // Draggable.
-import { isFlat } from '../../core/shot/document'
+import { standsAt } from '../../core/shot/tree'
+import { FAR } from '../../core/layer/layer'
 import { inOrder } from '../../core/shot/rows'
 import {
   binMetres,
@@ -20,7 +21,7 @@ import { isDepth } from '../../core/render/passes'
 import { engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
-import { valueAt, withValue } from '../../core/time/curve'
+import { valueAt, withValue, type Animatable } from '../../core/time/curve'
 
 const shot = useShot()
 const view = useView()
@@ -107,11 +108,12 @@ watch(range, found => {
   }
 })
 const pictures = computed(() =>
-  inOrder(shot.document?.build.layers).flatMap(layer =>
-    isFlat(layer)
-      ? [{ id: layer.id, name: layer.name, on: layer.on, metres: valueAt(layer.distance, shot.frame) }]
-      : [],
-  ),
+  inOrder(shot.document?.build.layers).flatMap(layer => {
+    const metres = standsAt(layer, shot.frame)
+    return typeof metres === 'number' && Math.abs(metres) < FAR
+      ? [{ id: layer.id, name: layer.name, on: layer.on, metres }]
+      : []
+  }),
 )
 // The scale stays where it is while something is dragged along it
 watch(
@@ -159,8 +161,9 @@ function setDistance(id: string, metres: number, live: boolean) {
   shot.change(
     'Distance of a layer',
     document => {
-      const layer = document.build.layers[id]
-      if (layer && isFlat(layer)) layer.distance = withValue(layer.distance, shot.frame, Number(metres.toPrecision(4)))
+      const layer = document.build.layers[id] as { distance?: Animatable } | undefined
+      if (layer?.distance === undefined) return
+      layer.distance = withValue(layer.distance, shot.frame, Number(metres.toPrecision(4)))
     },
     live,
   )

@@ -91,10 +91,7 @@ function underWork(path: readonly string[]): boolean {
       : view.scenePart === 'light'
         ? second === 'lights' || second === 'environment'
         : (second === 'objects' && view.picked.includes(third!)) || second === 'prints'
-  if (view.station === 'build')
-    return (
-      part === 'build' && (second === 'desk' || shot.document!.build.layers[Number(third)]?.id === view.selectedLayer)
-    )
+  if (view.station === 'build') return part === 'build' && second === 'layers' && third === view.selectedLayer
   return part === 'finish'
 }
 /** Frames on which a value of it has a key. */

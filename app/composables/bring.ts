@@ -1,12 +1,14 @@
 // Files brought in: sent to the store, told by content, read for size, encoding and alpha. Videos and numbered files
 // become clips on the server.
 import { bringLayer, bringPlate } from '../../core/shot/bring'
+import { addRender } from '../../core/shot/layers'
 import type { BlobReference, PictureReference, ShotDocument } from '../../core/shot/document'
 import { useTrack } from '../../core/shot/track'
 import { findSequences } from '../../core/shot/sequence'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 import { upload } from './api'
+import type { PassDescription } from '~/workers/messages'
 import { engine } from './engine'
 
 export const PICTURES = '.png,.jpg,.jpeg,.tif,.tiff,.hdr,.exr'
@@ -142,6 +144,26 @@ async function sendAll(files: File[], progress: (share: number) => void): Promis
   }
   await Promise.all(Array.from({ length: Math.min(AT_ONCE, files.length) }, lane))
   return sent
+}
+
+/** Whether a file holds rendered passes, beyond a picture. */
+export async function passesIn(file: File): Promise<PassDescription | null> {
+  return /\.exr$/i.test(file.name) ? engine.describePasses(file).catch(() => null) : null
+}
+/** Brings passes into the open shot as a render layer of their own. Returns its id. */
+export async function bringPasses(
+  file: File,
+  content: PassDescription,
+  progress: (text: string) => void,
+): Promise<string> {
+  const shot = useShot()
+  const { blob } = await upload(file, share => progress(`sending ${Math.round(share * 100)} %`))
+  const name = file.name.slice(0, 300)
+  let made = ''
+  shot.change(`Add ${name}`, document => {
+    made = addRender(document, { blob, name, ...content, of: '' }, name.replace(/\.exr$/i, ''))
+  })
+  return made
 }
 
 /** Brings footage into the open shot: a still at once, a clip by a job that the server goes on with. */

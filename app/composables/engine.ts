@@ -7,6 +7,7 @@ import type {
   EngineCall,
   GreyPlace,
   ObjectEdges,
+  PassDescription,
   Picture,
   PictureDescription,
   PictureOrder,
@@ -55,7 +56,7 @@ function call<T>(message: EngineCall): Promise<T> {
     waiting.set(id, { resolve: resolve as (value: unknown) => void, reject })
     // Plain data: Vue's proxies cannot be sent, a file as it is can
     started().postMessage(
-      message.call === 'describe' ? { id, ...message } : JSON.parse(JSON.stringify({ id, ...briefly(message) })),
+      'file' in message ? { id, ...message } : JSON.parse(JSON.stringify({ id, ...briefly(message) })),
     )
   })
 }
@@ -78,6 +79,8 @@ export const engine = {
     started()
   },
   describe: (file: File) => call<PictureDescription>({ call: 'describe', file }),
+  /** What a file of passes holds; null for a picture. */
+  describePasses: (file: File) => call<PassDescription | null>({ call: 'describePasses', file }),
   /** droppable: rejected with Dropped after the next `drop`. */
   picture: (order: PictureOrder, droppable = false) =>
     call<Picture>({ call: 'picture', order: droppable ? { ...order, turn: Atomics.load(turn, 0) } : order }),

@@ -41,6 +41,7 @@ function order(frame: number, document: ShotDocument): PictureOrder {
     frame,
     shrink: pixels > FULL_PIXELS * 4 ? 4 : pixels > FULL_PIXELS ? 2 : 1,
     show: view.show,
+    only: view.solo,
     small: true,
     stops: view.stops,
     channel: view.channel,

@@ -2,7 +2,7 @@
 import { seenPlain } from '../../core/render/passes'
 import { defineStore } from 'pinia'
 import { matteKindOf } from '../../core/matte/registry'
-import type { Show } from '../../core/compose/plan'
+import type { Show } from '../../core/compose/request'
 import type { StandInShape } from '../../core/scene/standin'
 import type { Meant } from '../../core/compose/probe'
 import type { Seen } from '../../core/render/passes'
@@ -49,6 +49,10 @@ export const useView = defineStore('view', {
     dim: false,
     helpOpen: false,
     selectedLayer: 'render',
+    /** Layers chosen beside that one; groups that are folded; layers that are seen alone. */
+    moreLayers: [] as string[],
+    folded: [] as string[],
+    solo: [] as string[],
     selectedTreatment: '',
     dragging: false,
     /** Tool of the match at work, the line under the pointer, and the sizes that the tools use. */

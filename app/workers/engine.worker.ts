@@ -5,12 +5,12 @@ import { factsOf, guessAlpha, guessEncoding } from '../../core/formats/picture/d
 import { lensOf } from '../../core/formats/picture/exif'
 import { fromCodes, readPicture } from '../../core/formats/picture/picture'
 import { Evaluator } from '../../core/compose/evaluate'
-import { frameSize, workSize } from '../../core/compose/plan'
+import { frameSize, workSize } from '../../core/compose/request'
 import { Kernels } from '../../core/engine/memory'
 import { byteRestorer } from '../../core/engine/unpack'
 import { useRestorer } from '../../core/formats/exr/bytes'
 import { Pool, Stopped } from '../../core/engine/pool'
-import { unpacking } from '../../core/render/openpasses'
+import { contentOf, openPassFile, unpacking } from '../../core/render/openpasses'
 import type { Seen } from '../../core/render/passes'
 import { depthSpread, nothingThere, probe } from '../../core/compose/probe'
 import { irradianceOn, meanAbout, stopsToMatch } from '../../core/match/greycard'
@@ -104,8 +104,9 @@ const request = ({
   shrink,
   show,
   without,
+  only,
   small,
-}: PictureOrder): Parameters<Evaluator['evaluate']>[0] => ({ document, frame, shrink, show, without, small })
+}: PictureOrder): Parameters<Evaluator['evaluate']>[0] => ({ document, frame, shrink, show, without, only, small })
 
 /** A JPEG by the browser's own decoder, as its codes stand. */
 useSmallDecoder(async bytes => {
@@ -287,6 +288,10 @@ async function answer(call: EngineCall): Promise<unknown> {
   switch (call.call) {
     case 'describe':
       return describe(call.file)
+    case 'describePasses': {
+      const file = await openPassFile(new Uint8Array(await call.file.arrayBuffer()))
+      return (await unpacking(() => contentOf(file))) ?? null
+    }
     case 'turn':
       turn = new Int32Array(call.turn)
       return null

@@ -1,7 +1,8 @@
 // What the page and the engine worker say to each other.
 import type { PictureFacts } from '../../core/formats/picture/describe'
 import type { AlphaKind } from '../../core/formats/picture/picture'
-import type { Show, Without } from '../../core/compose/plan'
+import type { Show, Without } from '../../core/compose/request'
+import type { contentOf } from '../../core/render/openpasses'
 import type { Seen } from '../../core/render/passes'
 import type { Probe } from '../../core/compose/probe'
 import type { ShotDocument } from '../../core/shot/document'
@@ -20,6 +21,7 @@ export interface PictureOrder {
   shrink: 1 | 2 | 4
   show: Show
   without?: Without
+  only?: readonly string[]
   small?: boolean
   stops: number
   channel: number
@@ -109,8 +111,12 @@ export interface PictureDescription {
   notes: string[]
 }
 
+/** What a file of passes holds. */
+export type PassDescription = NonNullable<ReturnType<typeof contentOf>>
+
 export type EngineCall =
   | { call: 'describe'; file: File }
+  | { call: 'describePasses'; file: File }
   | { call: 'turn'; turn: SharedArrayBuffer }
   | { call: 'picture'; order: PictureOrder }
   | { call: 'read'; order: PictureOrder; u: number; v: number }

@@ -10,7 +10,7 @@ import { heightOf, widthOf } from '../engine/box'
 import { Display } from '../../kernels/records'
 import type { Raster } from '../../kernels/record'
 import type { Evaluator } from './evaluate'
-import { frameSize, type Request } from './plan'
+import { frameSize, type Request } from './request'
 
 /**
  * Display codes RGBA (alpha 255) of a picture through a view, by the display kernel. gain multiplies first (for looking

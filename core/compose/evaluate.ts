@@ -7,9 +7,10 @@ import { Runner, TooLarge, type RunOptions } from '../plan/runner'
 import { unpacking } from '../render/openpasses'
 import type { Raster } from '../../kernels/record'
 import { Files, type LoadBlob } from './files'
-import { shownNode, workSize, type Request } from './plan'
-import { boxOfSize } from './size'
-import { PassNodes } from './sources'
+import { shownNode } from './plan'
+import { workSize, type Request } from './request'
+import { boxOfSize } from '../plan/size'
+import { PassNodes } from '../render/passnodes'
 import { namedNode } from './treatments'
 
 /** A picture in the kernels' memory, or the part of it that was asked for. */

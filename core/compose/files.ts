@@ -4,7 +4,7 @@ import { decodePixels, encodingOf, type Encoding } from '../colour/encoding'
 import { throughLut, type Lut } from '../colour/lut'
 import { readCube } from '../formats/cube/cube'
 import { readPicture, toWorking, type PictureFile } from '../formats/picture/picture'
-import { openPassFile, StillPacked, unpacking, type PassFile } from '../render/openpasses'
+import { openPassFile, StillPacked, unpacking, type OpenedPasses, type PassFile } from '../render/openpasses'
 import { passBlobAt } from '../shot/passFrames'
 import { clipFrame, frameThere, readManifest, SMALL_CURVE, type ClipManifest } from '../shot/clip'
 import type { PassFileReference, PictureReference, ShotDocument } from '../shot/document'
@@ -35,14 +35,6 @@ export interface Decoded {
   /** Awaited before `pixels` is asked for. */
   ready: () => Promise<void>
   pixels: () => Float32Array
-}
-/** A pass file, its things under the names that they have now. */
-export interface OpenedPasses {
-  file: PassFile
-  /** What names it and where it lies, for keys. */
-  key: string
-  /** How pixels of the frame, counted from a place beyond its corner, stand in the pass file. */
-  map(left: number, top: number, shrink: number): { scaleX: number; offsetX: number; scaleY: number; offsetY: number }
 }
 /** Pictures kept decoded outside the kernels' memory, in bytes; and pass files kept open. */
 const DECODED_BYTES = 512 * 1048576
@@ -138,7 +130,8 @@ export class Files {
     return file ? this.open(file, size, frame) : undefined
   }
 
-  private open(reference: PassFileReference, frame: { width: number; height: number }, at: number): OpenedPasses {
+  /** Passes at a frame (`at`) of a shot whose frame has that size. Throws StillPacked. */
+  open(reference: PassFileReference, frame: { width: number; height: number }, at: number): OpenedPasses {
     const { blob } = passBlobAt(reference, at)
     const stored = this.opened.get(blob)
     if (!stored)

@@ -7,8 +7,8 @@ import { kernelNode, scriptNode, type Node } from '../plan/node'
 import { COVERAGE_RANKS } from '../../kernels/assembly/layout'
 import { Clear, Grey } from '../../kernels/records'
 import { PIXEL_BYTES, type Raster } from '../../kernels/record'
-import type { PassNodes } from './sources'
-import { boxOfSize } from './size'
+import type { PassNodes } from '../render/passnodes'
+import { boxOfSize } from '../plan/size'
 
 /** A colour of its own for a name: even steps around the hue circle by the golden angle, three lightnesses. */
 export function nameColour(name: string): [number, number, number] {

@@ -11,8 +11,8 @@ import { valueAt } from '../time/curve'
 import { treatmentOf } from '../treatment/registry'
 import { isPoint, type Treatment, type TreatmentInput } from '../treatment/treatment'
 import { CoverageMatte, Mix } from '../../kernels/records'
-import type { PassNodes } from './sources'
-import { boxOfSize, type Size } from './size'
+import type { PassNodes } from '../render/passnodes'
+import { boxOfSize, type Size } from '../plan/size'
 
 export interface TreatedBy {
   frame: number

@@ -23,7 +23,7 @@ export const atDistance = (metres: number, window: Box): Pick<Picture, 'depth' |
   return { depth, byDepth: say => say(depth()) }
 }
 
-/** A picture over another whose distances it covers. colour: of both together. */
+/** A picture over another whose distances it covers. */
 export function coveredBy(backdrop: Picture, source: Picture, opacity: number): Pick<Picture, 'depth' | 'byDepth'> {
   const { window } = backdrop.colour
   return {
@@ -33,11 +33,14 @@ export function coveredBy(backdrop: Picture, source: Picture, opacity: number): 
         { backdrop: backdrop.depth(), below: backdrop.colour, source: source.colour, depth: source.depth(), opacity },
         { window },
       ),
-    byDepth: say =>
-      kernelNode(
-        ShareOver,
-        { backdrop: backdrop.byDepth(say), source: source.byDepth(say), colour: source.colour, opacity },
-        { window },
-      ),
+    byDepth: say => shareOver(backdrop, source, opacity, backdrop.byDepth(say), source.byDepth(say)),
   }
 }
+
+/** What is said of both, each counted by as much as one sees of it. */
+export const shareOver = (backdrop: Picture, source: Picture, opacity: number, below: Node, above: Node): Node =>
+  kernelNode(
+    ShareOver,
+    { backdrop: below, below: backdrop.colour, source: above, colour: source.colour, opacity },
+    { window: backdrop.colour.window },
+  )

@@ -12,7 +12,7 @@ import {
 } from '../formats/exr/exr'
 import { HALF_VALUES } from '../formats/exr/half'
 import { channelFloats } from '../formats/picture/picture'
-import { BY_LIGHT, coveragePass, PASSES, type NamesOf, type Seen } from './passes'
+import { BY_LIGHT, CLEAN, coveragePass, PASS_IDS, PASSES, type NamesOf, type Seen } from './passes'
 import type { Coverage } from './planes'
 
 /** Passes of a file. Missing ones are absent. */
@@ -235,4 +235,44 @@ function renumbered(
   const { index } = decoded.coverage
   for (let i = 0; i < index.length; i++) if (index[i]) index[i] = map[index[i]! - 1]!
   return { coverage: decoded.coverage, names }
+}
+
+/** A pass file, its things under the names that they have now. */
+export interface OpenedPasses {
+  file: PassFile
+  /** What names it and where it lies, for keys. */
+  key: string
+  /** How pixels of the frame, counted from a place beyond its corner, stand in the pass file. */
+  map(left: number, top: number, shrink: number): { scaleX: number; offsetX: number; scaleY: number; offsetY: number }
+}
+
+/** What passes alone make of a file, beyond a picture. */
+const PICTURE_PASSES = ['beauty', 'alpha']
+/** What a pass file holds, as a document speaks of it; undefined for what is a picture alone. Throws StillPacked. */
+export function contentOf(
+  file: PassFile,
+):
+  | {
+      width: number
+      height: number
+      passes: string[]
+      objects: string[]
+      materials: string[]
+      lights?: string[]
+      clean?: true
+    }
+  | undefined {
+  const passes = file.passes.filter(id => PASS_IDS.includes(id))
+  if (passes.every(id => PICTURE_PASSES.includes(id))) return undefined
+  // Names that only the coverage tells are known once it was looked at
+  for (const of of ['objects', 'materials'] as const) if (!file.listed[of]) coverageOf(file, of)
+  return {
+    width: file.width,
+    height: file.height,
+    passes,
+    objects: [...file.objectNames],
+    materials: [...file.materialNames],
+    ...(file.lights.length ? { lights: [...file.lights] } : {}),
+    ...([...file.planes.keys()].some(name => name.startsWith(CLEAN)) ? { clean: true as const } : {}),
+  }
 }

@@ -2,7 +2,7 @@
 import { perSecond } from '../time/rate'
 import { addRow } from './rows'
 import { setFrame, setRate } from './values'
-import { identifier, type PictureLayer, type PictureReference, type ShotDocument } from './document'
+import { identifier, LAID, newLayer, type PictureLayer, type PictureReference, type ShotDocument } from './document'
 
 /** Size at which a picture's pixels are square. */
 export function squareSize({ width, height, clip }: PictureReference): { width: number; height: number } {
@@ -36,13 +36,9 @@ export function bringLayer(
   const { width, height } = document.frame
   const own = squareSize(picture)
   return addRow(document.build.layers, {
-    id,
+    ...newLayer(id, picture.name.replace(/\.\w+$/, '').slice(0, 200) || 'picture'),
+    ...LAID,
     kind: 'picture' as const,
-    name: picture.name.replace(/\.\w+$/, '').slice(0, 200) || 'picture',
-    on: true,
-    opacity: 1,
-    mode: 'over',
-    treatments: {},
     picture: picture.clip
       ? { ...picture, clip: { ...picture.clip, timing: { ...picture.clip.timing, start: frame } } }
       : picture,

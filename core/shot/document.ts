@@ -2,17 +2,16 @@
 // What it holds is declared in schema/, from which its types, its checks and the walks through it follow.
 import type { EntryValue } from '../declare/field'
 import { DEFAULT_PASSES } from '../render/passes'
-import { rowsOf } from './rows'
+import { rowsOf, type Unplaced } from './rows'
 import type { CameraSettings } from './schema/camera'
-import type { FlatLayer, Layer } from './schema/layer'
+import type { Layer } from './schema/layer'
 import type { PassFileReference } from './schema/passes'
 import { DOCUMENT_VERSION, type ShotDocument } from './schema/shot'
 import type { TreatmentSettings } from './schema/treatment'
 import { eachPlace } from './schema/walk'
 
 export type { CameraSettings, LensSettings, TrackUse } from './schema/camera'
-export { DESK_NEUTRAL, DESK_ROWS, type DeskColumn, type DeskRow } from './schema/layer'
-export type { FlatLayer, Layer, PictureLayer, PlateLayer, RenderLayer, WashLayer } from './schema/layer'
+export type { GroupLayer, Layer, PassLayer, PictureLayer, PlateLayer, RenderLayer, WashLayer } from './schema/layer'
 export {
   LIGHT_KINDS,
   type AirSettings,
@@ -27,9 +26,6 @@ export { DOCUMENT_VERSION, type FilePlace, type ShotDocument } from './schema/sh
 export type { AddedObject, ObjectSettings, Pin, PrintSettings } from './schema/thing'
 export type { MatteSettings, NamesMatte, ValuedMatte } from './schema/matte'
 export type { TreatmentSettings } from './schema/treatment'
-
-/** Whether a layer stands flat at one distance. */
-export const isFlat = (layer: Layer): layer is FlatLayer => layer.kind === 'picture' || layer.kind === 'wash'
 
 /** The objects of a render that are seen and can be worked on. */
 export const seenObjects = ({ objects, standIns = [] }: PassFileReference): string[] =>
@@ -60,6 +56,15 @@ export function newTreatment(
   return { id, kind, on: true, strength: 1, matte: null, values }
 }
 
+/** What every layer has; those that are laid over others, opacity and mode too. */
+export const newLayer = (id: string, name: string) => ({ id, name, on: true, treatments: {} })
+export const LAID = { opacity: 1, mode: 'over' }
+const NEW_LAYERS = (): Unplaced<Layer>[] => [
+  { ...newLayer('plate', 'Plate'), kind: 'plate', ...LAID },
+  { ...newLayer('shadow', 'Shadow'), kind: 'shadow', of: 'render', amount: 1 },
+  { ...newLayer('render', 'Render'), kind: 'render', ...LAID, occlusion: 0, desk: { everything: {}, objects: {} } },
+]
+
 /** A shot of one frame with nothing in it yet. */
 export function newDocument(width = 1920, height = 1080): ShotDocument {
   return {
@@ -80,23 +85,7 @@ export function newDocument(width = 1920, height = 1080): ShotDocument {
       selected: [...DEFAULT_PASSES],
       file: null,
     },
-    build: {
-      layers: rowsOf<Layer>([
-        { id: 'plate', kind: 'plate', name: 'Plate', on: true, opacity: 1, mode: 'over', treatments: {} },
-        {
-          id: 'render',
-          kind: 'render',
-          name: 'Render',
-          on: true,
-          opacity: 1,
-          mode: 'over',
-          treatments: {},
-          shadow: 1,
-          occlusion: 0,
-        },
-      ]),
-      desk: { everything: {}, objects: {} },
-    },
+    build: { layers: rowsOf<Layer>(NEW_LAYERS()) },
     finish: {},
   }
 }

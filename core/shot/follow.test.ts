@@ -1,8 +1,10 @@
 // A copy of a document that follows another by what differs: whatever changes, whatever is shared.
 import fc from 'fast-check'
 import { expect, it } from 'vitest'
-import { newDocument, type ShotDocument } from './document'
+import { newDocument, type PlateLayer, type ShotDocument } from './document'
 import { followed, stepsTo } from './patch'
+
+const plateOf = (document: ShotDocument): PlateLayer => document.build.layers.plate as PlateLayer
 
 const part = fc.letrec<{ value: unknown }>(tie => ({
   value: fc.oneof(
@@ -38,13 +40,13 @@ it('is the other after its steps, and is itself left as it was', () => {
 it('shares what did not change, and tells only what did', () => {
   const first = newDocument()
   const second = structuredClone(first)
-  second.build.layers.plate!.opacity = 0.5
+  plateOf(second).opacity = 0.5
   const steps = stepsTo(first, second)
   expect(steps).toEqual([{ path: ['build', 'layers', 'plate', 'opacity'], value: 0.5 }])
   const then = followed(first, steps)
   expect(then.scene).toBe(first.scene)
   expect(then.build.layers.render).toBe(first.build.layers.render)
   expect(then.build.layers.plate).not.toBe(first.build.layers.plate)
-  expect(first.build.layers.plate!.opacity).toBe(1)
+  expect(plateOf(first).opacity).toBe(1)
   expect(stepsTo(second, structuredClone(second))).toEqual([])
 })

@@ -2,7 +2,7 @@
 // in any way and leaves that as it is for the checks to name.
 import { operatorKey } from '../engine/key'
 import { BadInput } from '../formats/errors'
-import { rowsOf } from './rows'
+import { addRow, rowsOf } from './rows'
 import type { Row } from '../declare/field'
 import { DOCUMENT_VERSION } from './schema/shot'
 
@@ -10,7 +10,7 @@ type Loose = Record<string, unknown>
 const isLoose = (value: unknown): value is Loose => typeof value === 'object' && value !== null && !Array.isArray(value)
 
 /** Steps by the version that they start from. */
-const STEPS: Record<number, (document: Loose) => Loose> = { 1: keptById, 2: mattesOfKinds }
+const STEPS: Record<number, (document: Loose) => Loose> = { 1: keptById, 2: mattesOfKinds, 3: treeOfLayers }
 
 /**
  * The document as it is kept today; the one that is given stays as it is. The same always gives the same. Throws
@@ -96,4 +96,64 @@ function mattesOfKinds(document: Loose): Loose {
     build: build => within(build, { layers: layers => eachOf(layers, layer => within(layer, { treatments: lines })) }),
     finish: lines,
   }) as Loose
+}
+
+/**
+ * From 3 to 4: the shadow, the wet ground, the air and the ink of the render are layers of their own, and the desk stands
+ * in the render. A render with ink becomes a group of both, which has its lines, so that they are laid on the inked one.
+ */
+function treeOfLayers(document: Loose): Loose {
+  const next = { ...document, version: 4 }
+  const { build, passes } = document
+  if (!isLoose(build) || !isLoose(build.layers) || !Object.values(build.layers).every(isLoose)) return next
+  const layers: Record<string, Loose> = { ...(build.layers as Record<string, Loose>) }
+  const list = Object.values(layers)
+  const render = list.find(({ kind }) => kind === 'render')
+  const plate = list.find(({ kind }) => kind === 'plate')
+  const desk = build.desk
+  // The blending mode of a plate was offered and not heeded
+  if (plate) layers[plate.id as string] = { ...plate, mode: 'over' }
+  if (!render) return { ...next, build: { layers } }
+  const file = isLoose(passes) && isLoose(passes.file) ? passes.file : undefined
+  const has = (pass: string): boolean => Array.isArray(file?.passes) && file.passes.includes(pass)
+  const id = String(render.id)
+  const named = (end: string): string => {
+    let name = `${id.slice(0, 32)}-${end}`
+    while (name in layers) name += '+'
+    return name
+  }
+  const { shadow, wet, air, ink, ...rest } = render
+  const own: Loose = { ...rest, desk }
+  layers[id] = own
+  let last = plate ? String(plate.id) : null
+  /** after: stands next to a neighbour (null: before all, undefined: behind the last). */
+  const add = (kind: string, name: string, values: Loose, after?: string | null): string => {
+    const made = { id: named(kind), kind, name, on: render.on, treatments: {}, of: id, ...values }
+    addRow(layers as unknown as Record<string, Row>, made as unknown as Row, after)
+    return made.id
+  }
+  last = add('shadow', 'Shadow', { amount: shadow }, last)
+  if (wet !== undefined || has('wet')) add('wet', 'Wet ground', { amount: wet ?? 1 }, last)
+  if (air !== undefined || has('volume')) add('air', 'Air', { amount: air ?? 1 })
+  const inks = (value: unknown): boolean => value !== 0 && value !== undefined
+  if (isLoose(ink) && (inks(ink.strength) || inks(ink.bite))) {
+    const group = named('group')
+    const { treatments, opacity, mode, order, on } = own
+    const round = { name: own.name, on, opacity, mode, treatments, order }
+    layers[group] = { id: group, kind: 'group', ordered: 'by hand', ...round }
+    layers[id] = { ...own, on: true, opacity: 1, mode: 'over', treatments: {}, within: group, order: 'a0' }
+    const made = named('ink')
+    layers[made] = {
+      id: made,
+      kind: 'ink',
+      name: 'Ink',
+      on: true,
+      treatments: {},
+      of: id,
+      ...ink,
+      within: group,
+      order: 'a1',
+    }
+  }
+  return { ...next, build: { layers } }
 }

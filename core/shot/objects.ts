@@ -99,10 +99,12 @@ export function renameObject(document: ShotDocument, fileNames: readonly string[
     if (original === to) delete names[original]
     else names[original] = to
   }
-  // The rendered file keeps its names: it is read under the new ones
-  if (passes.file?.objects.includes(from)) {
-    const stored = Object.entries(passes.file.names ?? {}).find(([, now]) => now === from)?.[0] ?? from
-    passes.file.names = { ...passes.file.names, [stored]: to }
+  // Rendered files keep their names: they are read under the new ones
+  const kept = Object.values(document.build.layers).map(layer => (layer.kind === 'render' ? layer.file : undefined))
+  for (const file of [passes.file, ...kept]) {
+    if (!file?.objects.includes(from)) continue
+    const stored = Object.entries(file.names ?? {}).find(([, now]) => now === from)?.[0] ?? from
+    file.names = { ...file.names, [stored]: to }
   }
   eachPlace(document, ({ field, value, owner, put }) => {
     if (!('refers' in field) || field.refers !== 'object') return

@@ -12,7 +12,7 @@ async function filesOf(document: ShotDocument): Promise<string[]> {
   const found = new Set<string>()
   for (const picture of [
     document.plate,
-    ...Object.values(document.build.layers).map(layer => (layer.kind === 'picture' ? layer.picture : null)),
+    ...Object.values(document.build.layers).map(layer => ('picture' in layer ? layer.picture : null)),
   ]) {
     if (!picture?.clip) continue
     const { frames, video } = readManifest(await store.get(picture.blob), picture.blob)

@@ -17,6 +17,7 @@ import { frameName, parseFrames } from '../../core/time/frameList'
 import { identifier } from '../../core/shot/document'
 import { BadInput } from '../../core/formats/errors'
 import { bringAgain, bringLayer, bringPlate } from '../../core/shot/bring'
+import { takePasses } from '../../core/shot/layers'
 import type { PictureReference, ShotDocument } from '../../core/shot/document'
 import { MAXIMUM_FRAMES } from '../../core/shot/clip'
 import { joinFrames, type RangeMade } from '../../core/shot/passFrames'
@@ -296,9 +297,7 @@ async function renderRange(row: JobRow, first: number, last: number): Promise<Wo
         passFile: file,
       },
     }
-  await attach(row.shotId, `Passes of ${blobs.length} frames`, document => {
-    document.passes.file = file
-  })
+  await attach(row.shotId, `Passes of ${blobs.length} frames`, document => takePasses(document, file))
   return news
 }
 
@@ -405,10 +404,7 @@ async function finished(row: JobRow, news: WorkEnd): Promise<void> {
   if (news.kind === 'done') {
     const { blob, name, bytes, files, passFile } = news.result
     values = { ...values, state: 'done', progress: 1, message: null, result: { blob, name, bytes, files } }
-    if (passFile)
-      await attach(row.shotId, 'Passes rendered', document => {
-        document.passes.file = passFile
-      })
+    if (passFile) await attach(row.shotId, 'Passes rendered', document => takePasses(document, passFile))
   } else if (news.kind === 'cancelled') values = { ...values, state: 'cancelled', message: null }
   else values = { ...values, state: 'failed', message: news.kind === 'failed' ? news.message : 'unknown' }
   const [done] = await database.update(jobs).set(values).where(eq(jobs.id, id)).returning()
@@ -457,7 +453,7 @@ async function attachClip(row: JobRow, clip: PictureReference): Promise<void> {
       return
     }
     const layer = id === undefined ? undefined : layers[id]
-    if (layer?.kind === 'picture') layer.picture = bringAgain(layer.picture, clip)
+    if (layer && 'picture' in layer && layer.picture) layer.picture = bringAgain(layer.picture, clip)
     else if (!layers[row.id]) bringLayer(document, clip, frame, row.id)
   })
 }
@@ -468,8 +464,7 @@ async function attachFound(shotId: string, before: PictureReference, found: Pict
   await attach(shotId, label, document => {
     if (document.plate?.blob === before.blob) document.plate = bringAgain(document.plate, found)
     for (const layer of Object.values(document.build.layers))
-      if (layer.kind === 'picture' && layer.picture.blob === before.blob)
-        layer.picture = bringAgain(layer.picture, found)
+      if ('picture' in layer && layer.picture?.blob === before.blob) layer.picture = bringAgain(layer.picture, found)
   })
 }
 

@@ -2,11 +2,17 @@
 import jsonPatch, { type Operation } from 'fast-json-patch'
 import pg from 'pg'
 import { newDocument, newTreatment } from '../../core/shot/document'
-import { inOrder, type Rows } from '../../core/shot/rows'
+import { rowsOf, type Unplaced } from '../../core/shot/rows'
 import type { Row } from '../../core/declare/field'
 import { at, documentOf, expect, listed, saved, test } from './stage'
 
-const list = (rows: Rows<Row>) => inOrder(rows).map(({ order: _order, ...thing }) => thing)
+/** The layers and the desk of a new shot as versions 1 to 3 had them. */
+const laid = { on: true, opacity: 1, mode: 'over' }
+const LAYERS = [
+  { ...laid, id: 'plate', kind: 'plate', name: 'Plate' },
+  { ...laid, id: 'render', kind: 'render', name: 'Render', shadow: 1, occlusion: 0 },
+]
+const DESK = { everything: {}, objects: {} }
 /** A document as version 1 had it. */
 function ofVersion1(finish: ReturnType<typeof newTreatment>[]): object {
   const now = newDocument(240, 160)
@@ -15,7 +21,7 @@ function ofVersion1(finish: ReturnType<typeof newTreatment>[]): object {
     version: 1,
     finish,
     scene: { ...now.scene, lights: [] },
-    build: { ...now.build, layers: list(now.build.layers).map(layer => ({ ...layer, treatments: [] })) },
+    build: { desk: DESK, layers: LAYERS.map(layer => ({ ...layer, treatments: [] })) },
   }
 }
 const exposure = (stops: number) => newTreatment('exposure', { stops }, 'e')
@@ -122,7 +128,12 @@ test('a shot of version 2 has mattes of names; unsaved work of then is of the sh
   await client.query('insert into shots (id, name, document, revision, cursor) values ($1, $2, $3, 4, 1)', [
     'two',
     'of version 2',
-    JSON.stringify({ ...now, version: 2, finish: { e: line } }),
+    JSON.stringify({
+      ...now,
+      version: 2,
+      build: { desk: DESK, layers: rowsOf(LAYERS.map(layer => ({ ...layer, treatments: {} })) as Unplaced<Row>[]) },
+      finish: { e: line },
+    }),
   ])
   const change = (value: object | null): string =>
     JSON.stringify([{ op: 'replace', path: '/finish/e/matte', value }] satisfies Operation[])
@@ -162,4 +173,77 @@ test('a shot of version 2 has mattes of names; unsaved work of then is of the sh
   expect(await matteOf()).toEqual({ kind: 'names', ...matte })
   expect((await step(revision + 1)).status()).toBe(200)
   expect(await matteOf()).toBeNull()
+})
+
+test('a shot of version 3 with ink: its layers stand apart, and what was done to them before is undone', async ({
+  page,
+  stage,
+}) => {
+  const now = newDocument(240, 160)
+  const ink = { strength: 0.5, colour: [0, 0, 0], bite: 0 }
+  const old = (shadow: number): object => ({
+    ...now,
+    version: 3,
+    build: {
+      desk: { ...DESK, everything: { reflection: 2 } },
+      layers: rowsOf(
+        LAYERS.map(layer => ({
+          ...layer,
+          treatments: {},
+          ...(layer.kind === 'render' ? { shadow, ink, air: 0.5 } : {}),
+        })) as Unplaced<Row>[],
+      ),
+    },
+  })
+  const client = new pg.Client({ connectionString: stage.databaseUrl })
+  await client.connect()
+  await client.query('insert into shots (id, name, document, revision, cursor) values ($1, $2, $3, 4, 1)', [
+    'three',
+    'of version 3',
+    JSON.stringify(old(0.25)),
+  ])
+  const change = (value: number): string =>
+    JSON.stringify([{ op: 'replace', path: '/build/layers/render/shadow', value }] satisfies Operation[])
+  await client.query('insert into changes (shot_id, sequence, label, forward, backward) values ($1, 1, $2, $3, $4)', [
+    'three',
+    'shadow of Render',
+    change(0.25),
+    change(1),
+  ])
+  await client.end()
+  await stage.kill()
+  await stage.start()
+  const layers = async () => (await documentOf(page, stage, 'three')).document.build.layers
+  expect((await layers())['render-shadow']).toMatchObject({ kind: 'shadow', amount: 0.25, of: 'render' })
+  expect((await layers()).render).toMatchObject({ within: 'render-group', desk: { everything: { reflection: 2 } } })
+  // What a page of then had not saved
+  const kept = {
+    version: 3,
+    label: 'air of Render',
+    changes: [
+      {
+        path: ['build', 'layers', 'render', 'air'],
+        before: 0.5,
+        after: 0.75,
+        thing: { path: ['build', 'layers', 'render'], name: 'Render' },
+      },
+    ],
+  }
+  await page.addInitScript(text => {
+    if (!sessionStorage.getItem('once')) localStorage.setItem('northmist/unsaved/three', text)
+    sessionStorage.setItem('once', 'yes')
+  }, JSON.stringify(kept))
+  await page.goto(`${stage.address}/shot/three?station=build`)
+  await at(page, 'ready').waitFor()
+  await expect(page.getByText('have been brought back')).toBeVisible()
+  await saved(page)
+  expect((await layers())['render-air']).toMatchObject({ amount: 0.75 })
+  await expect(at(page, 'layer-Ink')).toBeVisible()
+  const { revision } = await documentOf(page, stage, 'three')
+  const step = (at: number) =>
+    page.request.post(`${stage.address}/api/shots/three/step/undo`, { data: { revision: at } })
+  expect((await step(revision)).status()).toBe(200)
+  expect((await layers())['render-air']).toMatchObject({ amount: 0.5 })
+  expect((await step(revision + 1)).status()).toBe(200)
+  expect((await layers())['render-shadow']).toMatchObject({ amount: 1 })
 })

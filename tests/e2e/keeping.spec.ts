@@ -93,6 +93,7 @@ test('a layer that another window deletes: what is changed meanwhile stays with 
   const { layers } = (await documentOf(page, stage, id)).document.build
   expect(listed(layers).map(({ name, opacity }) => [name, opacity])).toEqual([
     ['Plate', 1],
+    ['Shadow', undefined],
     ['Render', 1],
     ['people', 0.3],
     ['bird', 1],

@@ -74,14 +74,16 @@ test('from a scene and a photograph to a finished picture', async ({ page, stage
   await page.keyboard.press('d')
   await at(page, 'fader-low block-exposure').click({ position: { x: 2, y: 9 } })
   await saved(page)
-  expect((await documentOf(page, stage, id)).document.build.desk.objects['low block'].exposure).toBeLessThan(-3)
+  expect(
+    (await documentOf(page, stage, id)).document.build.layers.render.desk.objects['low block'].exposure,
+  ).toBeLessThan(-3)
   await page.keyboard.press('d')
   // A picture as a layer: in front at 2 m, behind at 20 m
   await at(page, 'add-layer').locator('input').setInputFiles(stage.layer)
   await expect(at(page, 'layer-buoy')).toBeVisible()
-  await type(at(page, 'distance'), '2')
+  await type(at(page, 'value-distance'), '2')
   await expect.poll(async () => (await pixelAt(page, 0.5, 0.45))[0]!).toBe(230)
-  await type(at(page, 'distance'), '20')
+  await type(at(page, 'value-distance'), '20')
   await expect.poll(async () => (await pixelAt(page, 0.5, 0.45))[0]!).not.toBe(230)
   const sounding = (await at(page, 'sounding-buoy').locator('rect').boundingBox())!
   await page.mouse.move(sounding.x + 9, sounding.y + 30)

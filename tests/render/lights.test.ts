@@ -11,6 +11,7 @@ import { beautyOf, type RenderedPasses } from '../../core/render/planes'
 import { Render } from '../../core/render/render'
 import type { Light, Scene } from '../../core/scene/scene'
 import { newDocument, type ShotDocument } from '../../core/shot/document'
+import { ownRender } from '../../core/shot/tree'
 import { startEngine, type Engine } from '../../host/engine'
 import { kernelModule } from '../../host/engine'
 import { Kernels } from '../../core/engine/memory'
@@ -244,7 +245,7 @@ describe('relit on the desk', () => {
     change: (document: ShotDocument) => void = () => {},
   ): Promise<Float32Array> => {
     const next = structuredClone(document)
-    next.build.desk.lights = lights
+    ownRender(next.build.layers)!.desk.lights = lights
     change(next)
     const raster = await new Evaluator(engine.pool, () => Promise.resolve(bytes), 2 ** 28).evaluate({
       document: next,
@@ -277,7 +278,7 @@ describe('relit on the desk', () => {
     const plain = await pixels({})
     const one = await pixels({ bulbs: 1 })
     const both = await pixels({ bulbs: 2, sun: 2, spark: 2, environment: 2, 'shining things': 2 }, next => {
-      next.build.desk.everything.exposure = 1
+      ownRender(next.build.layers)!.desk.everything.exposure = 1
     })
     expect([...one]).toEqual([...plain])
     for (let i = 0; i < plain.length; i++)

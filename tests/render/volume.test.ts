@@ -1,5 +1,5 @@
 // Air with something in it, against Beer and Lambert, Henyey and Greenstein, and single scattering by hand.
-import { rowsOf } from '../../core/shot/rows'
+import { addRow, rowsOf } from '../../core/shot/rows'
 import { describe, expect, it } from 'vitest'
 import { Evaluator } from '../../core/compose/evaluate'
 import { compileScene } from '../../core/render/compile'
@@ -7,7 +7,7 @@ import { passesToExr } from '../../core/render/passfile'
 import { Render } from '../../core/render/render'
 import type { Light, Scene, Volume } from '../../core/scene/scene'
 import { compose, normalized, type Vector3 } from '../../core/scene/vector'
-import { newDocument, type AirSettings } from '../../core/shot/document'
+import { newDocument, newLayer, type AirSettings } from '../../core/shot/document'
 import { renameObject } from '../../core/shot/objects'
 import { sceneAt, volumeAt } from '../../core/shot/scene'
 import { startEngine } from '../../host/engine'
@@ -325,7 +325,7 @@ it('is laid over everything as strongly as wanted', async () => {
     }
     const build = async (air?: number): Promise<Float32Array> => {
       const next = structuredClone(document)
-      if (air !== undefined) (next.build.layers.render as { air?: number }).air = air
+      addRow(next.build.layers, { ...newLayer('air', 'Air'), kind: 'air', of: 'render', amount: air ?? 1 })
       const raster = await new Evaluator(engine.pool, () => Promise.resolve(bytes), 2 ** 28).evaluate({
         document: next,
         frame: 1,

@@ -1,153 +1,85 @@
-// What the picture is built of, from far to near; and the desk.
-import { CLEAN_AMOUNT } from '../../render/passes'
+// What the picture is built of: layers of the kinds that there are, in groups.
+import { DESK } from '../../layer/desk'
+import { DISTANCE, share, type Holds, type Stands } from '../../layer/layer'
 import { BLEND_MODES } from '../../layer/modes'
+import { LAYERS, type LayerId } from '../../layer/registry'
+import type { EntryFields } from '../../declare/values'
 import {
-  anyValue,
   choice,
-  colourValues,
   either,
   flag,
   name,
-  named,
   optional,
   rows,
+  text,
   thing,
-  titled,
-  value,
+  type Fields,
   type Row,
-  type ValueOf,
+  type ThingField,
+  type ThingOf,
 } from '../../declare/field'
+import { PASS_FILE } from './passes'
 import { PICTURE } from './picture'
 import { TREATMENT } from './treatment'
 
-/** A share with the step of a fader. */
-const share = (label: string, help: string, neutral: number, high = 1): ReturnType<typeof value> =>
-  value(0, high, { label, help, step: 0.004, neutral })
-
+const layerId = (): ReturnType<typeof text> => text(1, 40, { refers: 'layer' })
+/** Of every layer. */
 const COMMON = {
   name: name(),
   on: flag(),
+  note: optional(text(0, 4000, { label: 'note' })),
+  /** The group that it is in; where there is none of that id, it is in none. */
+  within: optional(layerId()),
+  treatments: rows(TREATMENT, 200),
+}
+/** Of those that are laid over what is behind them. */
+export const LAID_FIELDS = {
   opacity: share('opacity', '', 1),
   mode: choice(
     BLEND_MODES.map(mode => mode.id),
     { label: 'blending mode' },
   ),
-  treatments: rows(TREATMENT, 200),
 }
-/** The outline: how much of it is inked, in linear Rec.709, and how much of it is taken out of the objects. */
-export const INK = thing({
-  strength: share('ink', '', 0),
-  colour: colourValues('ink ', { neutral: 0 }),
-  bite: share('taken out', '', 0),
-})
+/** By what a layer holds (core/layer/layer.ts). */
+const HELD = {
+  plate: { ...LAID_FIELDS, picture: optional(PICTURE) },
+  /** of: the render whose shadow and occlusion fall on it. */
+  picture: { ...LAID_FIELDS, picture: PICTURE, of: optional(layerId()) },
+  /** The shot's own passes where it has none. */
+  passes: { ...LAID_FIELDS, file: optional(PASS_FILE), desk: DESK },
+  /** By distance what is nearer covers what is farther; by hand what comes later what comes before. */
+  layers: { ...LAID_FIELDS, ordered: choice(['by distance', 'by hand']) },
+  /** of: the render. */
+  pass: { of: layerId() },
+  nothing: LAID_FIELDS,
+} satisfies Record<Holds, Fields>
+/** Where what stands somewhere by itself was put. */
+const PUT = { distance: optional(DISTANCE) }
 
-export const PLATE_LAYER = thing({ ...COMMON, kind: choice(['plate']) }, { title: ({ name }) => name })
-export const RENDER_LAYER = thing(
-  {
-    ...COMMON,
-    kind: choice(['render']),
-    shadow: share('shadow', '1 as rendered, 0 none.', 1, 2),
-    occlusion: share('occlusion', 'How much of the occlusion pass is multiplied in.', 0),
-    clean: optional(
-      share(
-        'noise taken out',
-        '1 all that is known to be noise, 0 as rendered. A part of it left in keeps fine detail alive.',
-        CLEAN_AMOUNT,
-      ),
-    ),
-    wet: optional(share('wet ground', '1 as rendered.', 1, 4)),
-    air: optional(share('air', '1 as rendered, 0 clear.', 1)),
-    ink: optional(INK),
-  },
-  { title: ({ name }) => name },
-)
-/** Of what is flat. */
-const DISTANCE = value(0.001, 1e6, {
-  label: 'distance',
-  help: 'From the camera; what of the render is nearer covers it.',
-  step: 0.02,
-  unit: 'm',
-})
-/** One colour over all that is farther away, linear Rec.709. */
-export const WASH_LAYER = thing(
-  {
-    ...COMMON,
-    kind: choice(['wash']),
-    colour: colourValues('', { help: 'Linear Rec.709.', first: [0.42, 0.5, 0.6] }),
-    distance: DISTANCE,
-  },
-  { title: ({ name }) => name },
-)
-export const PICTURE_LAYER = thing(
-  {
-    ...COMMON,
-    kind: choice(['picture']),
-    picture: PICTURE,
-    distance: DISTANCE,
-    /** Pixels of the frame: middle of the picture. */
-    x: anyValue({ label: 'across', step: 1, digits: 0, pixels: 'across' }),
-    y: anyValue({ label: 'down', step: 1, digits: 0, unit: 'px', pixels: 'down' }),
-    /** Frame pixels to a picture pixel. */
-    scale: value(1e-3, 1e3, { label: 'scale', step: 0.002, digits: 3, neutral: 1, pixels: 'size' }),
-    rotation: anyValue({ label: 'turn', step: 0.2, digits: 1, unit: 'deg', neutral: 0 }),
-  },
-  { title: ({ name }) => name },
-)
-export const LAYER = either('kind', {
-  plate: PLATE_LAYER,
-  render: RENDER_LAYER,
-  picture: PICTURE_LAYER,
-  wash: WASH_LAYER,
-})
+/** What a layer of a kind is; `kind` tells them apart. */
+type LayerOf<K extends { id: string; values: EntryFields; stands: Stands; holds: Holds }> = ThingOf<
+  typeof COMMON & (typeof HELD)[K['holds']] & K['values'] & (K['stands'] extends 'at' ? object : typeof PUT)
+> & { kind: K['id'] }
+type LayerThings = { [I in LayerId]: ThingField & { readonly sample?: LayerOf<(typeof LAYERS)[I]> } }
 
-const gain = (label: string): ReturnType<typeof value> => value(0, 100, { label, neutral: 1 })
-/** One column of the desk: gains that multiply, stops that add. Absent values are neutral. */
-export const DESK_COLUMN = thing({
-  diffuse_direct: optional(gain('direct light')),
-  diffuse_indirect: optional(gain('indirect light')),
-  reflection: optional(gain('reflection')),
-  refraction: optional(gain('refraction')),
-  emission: optional(gain('emission')),
-  environment: optional(gain('environment')),
-  occlusion: optional(gain('occlusion')),
-  exposure: optional(value(-10, 10, { label: 'exposure', unit: 'stops', neutral: 0 })),
-  saturation: optional(gain('saturation')),
-})
-export type DeskRow = keyof (typeof DESK_COLUMN)['fields']
-export const DESK_ROWS = Object.keys(DESK_COLUMN.fields) as DeskRow[]
-export const DESK_NEUTRAL = Object.fromEntries(DESK_ROWS.map(row => [row, DESK_COLUMN.fields[row].neutral!])) as Record<
-  DeskRow,
-  number
->
+const THINGS = Object.fromEntries(
+  Object.values(LAYERS).map(({ id, values, stands, holds }) => [
+    id,
+    thing({ ...COMMON, kind: choice([id]), ...HELD[holds], ...values, ...(stands === 'at' ? {} : PUT) } as Fields, {
+      title: layer => (layer as unknown as { name: string }).name,
+    }),
+  ]),
+) as unknown as LayerThings
+export const LAYER = either('kind', THINGS)
+export const BUILD = thing({ layers: rows(LAYER, 500) })
 
-export const BUILD = thing(
-  {
-    layers: rows(LAYER, 500),
-    desk: titled(
-      'Desk',
-      thing({
-        everything: DESK_COLUMN,
-        objects: named(DESK_COLUMN, 65535, 'object'),
-        /** Gains of groups of light. */
-        lights: optional(titled('lights', named(value(0, 64, { neutral: 1 }), 65535))),
-      }),
-    ),
-  },
-  {
-    faults: ({ layers }) =>
-      (['plate', 'render'] as const).flatMap(kind =>
-        Object.values(layers).filter(layer => layer.kind === kind).length === 1
-          ? []
-          : [`layers: there must be one ${kind} layer`],
-      ),
-  },
-)
-
-export type DeskColumn = ValueOf<typeof DESK_COLUMN>
-export type PlateLayer = ValueOf<typeof PLATE_LAYER> & Row
-export type RenderLayer = ValueOf<typeof RENDER_LAYER> & Row
-export type PictureLayer = ValueOf<typeof PICTURE_LAYER> & Row
-export type WashLayer = ValueOf<typeof WASH_LAYER> & Row
-/** What stands flat at one distance. */
-export type FlatLayer = PictureLayer | WashLayer
-export type Layer = PlateLayer | RenderLayer | FlatLayer
+type Of<I extends LayerId> = LayerOf<(typeof LAYERS)[I]> & Row
+export type PlateLayer = Of<'plate'>
+export type RenderLayer = Of<'render'>
+export type PictureLayer = Of<'picture'>
+export type WashLayer = Of<'wash'>
+export type GroupLayer = Of<'group'>
+/** What lays a pass of a render. */
+export type PassLayer = Of<'shadow'> | Of<'wet'> | Of<'ink'> | Of<'air'>
+export type InkLayer = Of<'ink'>
+export type Layer = PlateLayer | RenderLayer | PictureLayer | WashLayer | GroupLayer | PassLayer

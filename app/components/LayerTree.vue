@@ -1,0 +1,26 @@
+<script setup lang="ts">
+// The layers of a group (null: those in none), as they are laid: from far to near, or as they are ordered by hand.
+import { inLaidOrder } from '../../core/shot/tree'
+import { useRecipe } from '~/composables/recipe'
+import { useShot } from '~/stores/shot'
+import { useView } from '~/stores/view'
+
+const props = defineProps<{ group: string | null; depth: number }>()
+const shot = useShot()
+const view = useView()
+const { layers } = useRecipe()
+const list = computed(() => inLaidOrder(layers.value, props.group, shot.frame))
+</script>
+
+<template>
+  <div role="group">
+    <template v-for="layer in list" :key="layer.id">
+      <LayerRow :layer="layer" :depth="depth" />
+      <LayerTree
+        v-if="layer.kind === 'group' && !view.folded.includes(layer.id)"
+        :group="layer.id"
+        :depth="depth + 1"
+      />
+    </template>
+  </div>
+</template>

@@ -1,0 +1,301 @@
+// Layers made one picture: each in its turn, from far to near, what stands by its depth cut between the others.
+import { within, valuesAt } from '../declare/values'
+import { layerKindOf } from '../layer/registry'
+import { FAR, flat, type LayerInput, type Shown } from '../layer/layer'
+import { blendKernel } from '../layer/modes'
+import { DESK_NEUTRAL } from '../layer/desk'
+import { letterboxed } from '../plan/fitted'
+import { kernelNode, type Node } from '../plan/node'
+import { coveredBy, shareOver, type Picture } from '../plan/picture'
+import { boxOfSize, type Size } from '../plan/size'
+import { PassNodes } from '../render/passnodes'
+import { CLEAN_AMOUNT, NO_DEPTH } from '../render/passes'
+import type { Layer, PassFileReference, PictureReference } from '../shot/document'
+import { lensOf } from '../shot/lens'
+import type { Rows } from '../shot/rows'
+import { groupsRound, inLaidOrder, isGroup, renderOf, standsAt, withAllIn } from '../shot/tree'
+import { valueAt, type Animatable } from '../time/curve'
+import { perSecond } from '../time/rate'
+import { Blend, Clear, DepthOver, DepthSlice } from '../../kernels/records'
+import { CUT_REACH } from '../../kernels/assembly/layout'
+import type { Files } from './files'
+import { frameSize, type Request } from './request'
+import { pictureNode } from './sources'
+import { throughLens } from './throughlens'
+import { treated, type TreatedBy } from './treatments'
+
+export const black = (size: Size): Node => kernelNode(Clear, {}, { window: boxOfSize(size) })
+
+/** The passes of a file (the shot's, where none is given) at the frame and size of a request. Throws StillPacked. */
+export function passesFor(
+  files: Files,
+  { document, frame }: Request,
+  size: Size,
+  file: PassFileReference | null | undefined = document.passes.file,
+): PassNodes | undefined {
+  return file ? new PassNodes(files.open(file, document.frame, frame), size) : undefined
+}
+
+/** What lines are laid with. picture: what they are laid on, of a request for another frame. */
+export function treatedBy(
+  files: Files,
+  request: Request,
+  size: Size,
+  relative: boolean,
+  look: TreatedBy['look'],
+  picture: (request: Request) => Picture,
+  passesAt: (request: Request) => PassNodes | undefined = there => passesFor(files, there, size),
+): TreatedBy {
+  const { document, frame, without } = request
+  return {
+    frame,
+    size,
+    frames: document.frames,
+    passes: passesAt(request),
+    without: without?.id,
+    relative,
+    look,
+    at: other => {
+      const there = { ...request, frame: other }
+      return { picture: picture(there), by: treatedBy(files, there, size, relative, undefined, picture, passesAt) }
+    },
+  }
+}
+
+/** A picture that the shot's camera took, without the bend of its lens. Throws StillPacked. */
+export function plateNode(
+  files: Files,
+  request: Request,
+  size: Size,
+  plate: PictureReference | null = request.document.plate,
+): Node {
+  const frame = frameSize(request)
+  const lens = lensOf(request.document, request.frame)
+  const taken = plateAsTaken(files, request, frame, plate)
+  return lens && plate ? throughLens(taken, frame, size, lens, false) : taken
+}
+
+/** The same as it was taken. Throws StillPacked. */
+export function plateAsTaken(
+  files: Files,
+  { document, frame, small }: Request,
+  size: Size,
+  plate: PictureReference | null = document.plate,
+): Node {
+  const source = plate && pictureNode(files, plate, frame, document.rate, small)
+  if (!source) return black(size)
+  const aspect = plate.clip?.pixelAspect
+  return letterboxed(source, size, aspect ? perSecond(aspect) : 1)
+}
+
+/** Everything that the layers of a shot make. Throws StillPacked. */
+export const builtPicture = (files: Files, request: Request, size: Size, look?: TreatedBy['look']): Shown =>
+  new Building(files, request, size, look).group(null)
+
+class Building {
+  private layers: Rows<Layer>
+  private only: ReadonlySet<string> | undefined
+
+  constructor(
+    private files: Files,
+    private request: Request,
+    private size: Size,
+    private look?: TreatedBy['look'],
+  ) {
+    const { layers } = request.document.build
+    this.layers = layers
+    const only = request.only?.filter(id => Object.hasOwn(layers, id)) ?? []
+    if (only.length)
+      this.only = new Set(
+        only.flatMap(id => [...withAllIn(layers, id).map(layer => layer.id), ...groupsRound(layers, id)]),
+      )
+  }
+
+  /** What the layers of a group (null: those in none) make together. */
+  group(id: string | null): Shown {
+    const { layers, request } = this
+    const list = inLaidOrder(layers, id, request.frame).filter(
+      layer => layer.on && request.without?.id !== layer.id && (this.only?.has(layer.id) ?? true),
+    )
+    const holder = id === null ? undefined : layers[id]
+    return isGroup(holder) && holder.ordered === 'by hand'
+      ? list.reduce((below, layer) => this.laid(below, layer, this.shown(layer)), this.nothing)
+      : this.byDistance(list)
+  }
+
+  private get nothing(): Shown {
+    // It has no place, so no cut has to go through it
+    return { ...flat(black(this.size), NO_DEPTH, this.size), span: { near: Infinity, far: -Infinity } }
+  }
+
+  private byDistance(list: readonly Layer[]): Shown {
+    const deep = list.flatMap(layer => {
+      const shown = standsAt(layer, this.request.frame) === 'deep' ? this.shown(layer) : undefined
+      return shown ? [{ layer, shown }] : []
+    })
+    let picture = this.nothing
+    let far = FAR
+    const layDeep = (near: number): void => {
+      if (near < far) for (const { layer, shown } of slab(deep, near, far)) picture = this.laid(picture, layer, shown)
+      far = near
+    }
+    for (const layer of list) {
+      const at = standsAt(layer, this.request.frame)
+      if (at === 'deep') continue
+      if (at < FAR) layDeep(Math.max(0, at))
+      picture = this.laid(picture, layer, this.shown(layer))
+    }
+    layDeep(0)
+    return picture
+  }
+
+  /** A layer laid on what is behind it. */
+  private laid(below: Shown, layer: Layer, shown: Shown | undefined): Shown {
+    if (!shown) return below
+    if ('opacity' in layer)
+      return laidOver(below, shown, layer.mode, within(valueAt(layer.opacity, this.request.frame), 0, 1))
+    const kind = layerKindOf(layer.kind)
+    const input = this.input(layer, this.request)
+    return { ...below, colour: kind.lay!(input, below.colour, shown.colour, this.values(layer, this.request) as never) }
+  }
+
+  /** What a layer shows, with its lines; undefined where that is nothing. */
+  private shown(layer: Layer): Shown | undefined {
+    const { request, size, files, look } = this
+    const own = this.plain(layer, request)
+    if (!own || (request.without?.treatments && !look)) return own
+    const by = treatedBy(
+      files,
+      request,
+      size,
+      !!layerKindOf(layer.kind).relative,
+      look,
+      at => (at === request ? own : (this.plain(layer, at) ?? this.nothing)),
+      at => this.passes(layer, at),
+    )
+    return { ...own, colour: treated(own, layer.treatments, by).colour }
+  }
+
+  /** Without its lines. */
+  private plain(layer: Layer, at: Request): Shown | undefined {
+    const kind = layerKindOf(layer.kind)
+    const shown = kind.plan(this.input(layer, at), this.values(layer, at) as never)
+    const put = kind.stands !== 'at' && kind.holds !== 'pass' ? standsAt(layer, at.frame) : undefined
+    // What was put somewhere stands there as a whole
+    return shown && typeof put === 'number' && put < FAR ? flat(shown.colour, put, this.size) : shown
+  }
+
+  private values(layer: Layer, { frame }: Request): Record<string, unknown> {
+    return valuesAt(layerKindOf(layer.kind).values, layer as never, frame, valueAt)
+  }
+
+  /** Of the render that a layer is, or is of; of the shot for what is of none. */
+  private passes(layer: Layer, at: Request): PassNodes | undefined {
+    const { files, size } = this
+    if ('of' in layer && layer.of !== undefined && !renderOf(this.layers, layer)) return undefined
+    return passesFor(files, at, size, renderOf(this.layers, layer)?.file)
+  }
+
+  private input(layer: Layer, at: Request): LayerInput {
+    const { files, size } = this
+    const { frame, document, without, small } = at
+    const render = renderOf(this.layers, layer)
+    const now = (value: Animatable): number => valueAt(value, frame)
+    const picture = 'picture' in layer ? layer.picture : undefined
+    return {
+      frame,
+      size,
+      passes: render ? this.passes(layer, at) : undefined,
+      clean: without?.clean || !render ? 0 : within(now(render.clean ?? CLEAN_AMOUNT), 0, 1),
+      desk: {
+        gain: (row, name) =>
+          now((name === undefined ? render?.desk.everything : render?.desk.objects[name])?.[row] ?? DESK_NEUTRAL[row]),
+        light: name => now(render?.desk.lights?.[name] ?? 1),
+      },
+      catcher: name => {
+        const own = document.scene.objects[name]
+        const [red, green, blue] = (own?.shadowColour ?? [0, 0, 0]).map(value => Math.max(0, now(value)))
+        return { density: Math.max(0, now(own?.shadowDensity ?? 1)), colour: [red!, green!, blue!] }
+      },
+      picture: () => {
+        const node = picture && pictureNode(files, picture, frame, document.rate, small)
+        return (
+          node && { node, width: picture.width, pixelAspect: picture.clip ? perSecond(picture.clip.pixelAspect) : 1 }
+        )
+      },
+      plate: () => plateNode(files, at, size, picture ?? document.plate),
+      members: () => (at === this.request ? this : new Building(files, at, size)).group(layer.id),
+    }
+  }
+}
+
+interface Part {
+  layer: Layer
+  shown: Shown
+}
+/** What stands by its depth between two distances, from far to near. */
+function slab(deep: readonly Part[], near: number, far: number): Part[] {
+  return deep.reduce<Part[]>((parts, { layer, shown }) => {
+    const colour = cut(shown, near, far)
+    if (!colour) return parts
+    const added = { layer, shown: { ...shown, colour } }
+    const behind = parts.flatMap(part => partOf(part, added.shown, 'behind'))
+    return [...behind, added, ...parts.flatMap(part => partOf(part, added.shown, 'before'))]
+  }, [])
+}
+
+/** What of it is nearer than one distance and not nearer than another; undefined where that is surely nothing. */
+function cut({ colour, span, nearer }: Shown, near: number, far: number): Node | undefined {
+  // The farthest part has no far end
+  if ((span.near >= far && far < FAR) || span.far < near || span.near > span.far) return undefined
+  const ends = {
+    far: far < FAR && span.far >= far ? nearer(far) : undefined,
+    near: near > 0 && span.near < near ? nearer(near) : undefined,
+  }
+  return ends.far || ends.near ? sliced(colour, ends) : colour
+}
+
+/** What of a part is behind another, or before it, pixel by pixel. */
+function partOf(part: Part, other: Shown, where: 'behind' | 'before'): Part[] {
+  const { shown } = part
+  const { span } = other
+  // What may not reach each other is not cut; what stands at the same place is behind what was added later
+  if (shown.span.near >= span.far) return where === 'behind' ? [part] : []
+  if (shown.span.far < span.near) return where === 'before' ? [part] : []
+  const share = shown.nearer(other.edge())
+  const colour = sliced(shown.colour, where === 'before' ? { far: share } : { near: share })
+  return [{ ...part, shown: { ...shown, colour } }]
+}
+
+const sliced = (source: Node, ends: { far?: Node; near?: Node }): Node =>
+  kernelNode(DepthSlice, { source, ...ends }, { window: source.window, reach: CUT_REACH })
+
+/** A picture over another, with how far away what one sees is then. */
+function laidOver(below: Shown, source: Shown, mode: string, opacity: number): Shown {
+  if (opacity <= 0) return below
+  const { window } = below.colour
+  const isFirst = below.span.near > below.span.far
+  const covers = mode === 'over' && opacity === 1
+  return {
+    // A plate need not be laid on nothing
+    colour:
+      isFirst && covers && sameBox(source.colour.window, window)
+        ? source.colour
+        : kernelNode(
+            Blend,
+            { backdrop: below.colour, source: source.colour, mode: blendKernel(mode), opacity },
+            { window, only: { where: 'source', elsewhere: 'backdrop' } },
+          ),
+    ...coveredBy(below, source, opacity),
+    nearer: than => shareOver(below, source, opacity, below.nearer(than), source.nearer(than)),
+    edge: () =>
+      kernelNode(
+        DepthOver,
+        { backdrop: below.edge(), below: below.colour, source: source.colour, depth: source.edge(), opacity },
+        { window },
+      ),
+    span: { near: Math.min(below.span.near, source.span.near), far: Math.max(below.span.far, source.span.far) },
+  }
+}
+const sameBox = (a: Node['window'], b: Node['window']): boolean =>
+  a.left === b.left && a.top === b.top && a.right === b.right && a.bottom === b.bottom

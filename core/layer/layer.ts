@@ -1,0 +1,125 @@
+// What a kind of layer declares. Interface, documents, validation, command line and help are made from it.
+import { value } from '../declare/field'
+import type { EntryFields, ValuesAt } from '../declare/values'
+import { boxOfSize, type Size } from '../plan/size'
+import { kernelNode, type Node } from '../plan/node'
+import type { Picture } from '../plan/picture'
+import type { PassNodes } from '../render/passnodes'
+import { NO_DEPTH } from '../render/passes'
+import { DepthRamp, Fill } from '../../kernels/records'
+import type { DeskAt } from './desk'
+
+/**
+ * Where a layer stands when nobody has put it anywhere: behind all; at a distance of its own, always; by the depth of what
+ * it shows; before all.
+ */
+export type Stands = 'far' | 'at' | 'deep' | 'near'
+/**
+ * What a layer holds beside its values: a picture of its own (a plate's may be the shot's), passes (its own, or the
+ * shot's), other layers, a pass of a render, or nothing. What holds a pass lays it in a way of its own; all others are
+ * laid over what is behind them, by a blending mode and opacity.
+ */
+export type Holds = 'plate' | 'picture' | 'passes' | 'layers' | 'pass' | 'nothing'
+
+/** What a layer shows, with where that stands. */
+export interface Shown extends Picture {
+  /** How much of what covers each pixel is nearer than so many metres, or than what stands at each pixel. */
+  nearer: (than: number | Node) => Node
+  /** Metres of what covers a pixel most, up to its last trace. */
+  edge: () => Node
+  /** Nothing of it is nearer or farther than this. */
+  span: { near: number; far: number }
+}
+
+export interface LayerInput {
+  frame: number
+  size: Size
+  /** Of the render that it is, or is of; undefined where there are none. Throws StillPacked. */
+  passes: PassNodes | undefined
+  /** How much of the noise of that render's light is taken out, 0..1. */
+  clean: number
+  /** The gains of a render's light. */
+  desk: DeskAt
+  /** How dark and of which colour the shadow on a thing is. */
+  catcher: (name: string) => { density: number; colour: readonly [number, number, number] }
+  /** Its own picture at full size, and how wide its pixels are; undefined where it shows nothing. Throws StillPacked. */
+  picture: () => { node: Node; width: number; pixelAspect: number } | undefined
+  /** Its picture as a plate of the shot, without the bend of the lens. Throws StillPacked. */
+  plate: () => Node
+  /** What the layers within it make together. Throws StillPacked. */
+  members: () => Shown
+}
+
+export interface LayerKind {
+  id: string
+  label: string
+  help: string
+  /** Words with {value} in their places. */
+  sentence: string
+  values: EntryFields
+  stands: Stands
+  holds: Holds
+  /** How a new one begins, where that is not as any other. */
+  begins?: Record<string, unknown>
+  /** The pass that it lays: it comes by itself with a render that has it. */
+  pass?: string
+  /** Names of things count as shares of what covers a pixel (mattes of names on its lines). */
+  relative?: boolean
+  /** What it shows, without its lines; undefined where that is nothing. Throws StillPacked. */
+  plan(input: LayerInput, values: never): Shown | undefined
+  /** What becomes of what is behind it, where it holds a pass. */
+  lay?(input: LayerInput, backdrop: Node, shown: Node, values: never): Node
+}
+
+/** Says what a kind of layer is, its values typed by what it declares. */
+export const layerKind = <
+  const I extends string,
+  const F extends EntryFields,
+  const S extends Stands,
+  const H extends Holds,
+>(
+  declared: Omit<LayerKind, 'id' | 'values' | 'stands' | 'holds' | 'plan' | 'lay'> & {
+    id: I
+    values: F
+    stands: S
+    holds: H
+    plan(input: LayerInput, values: ValuesAt<F>): Shown | undefined
+    lay?(input: LayerInput, backdrop: Node, shown: Node, values: ValuesAt<F>): Node
+  },
+): Omit<LayerKind, 'id' | 'values' | 'stands' | 'holds'> & { id: I; values: F; stands: S; holds: H } => declared
+
+/** A share with the step of a fader. */
+export const share = (label: string, help: string, neutral: number, high = 1): ReturnType<typeof value> =>
+  value(0, high, { label, help, step: 0.004, neutral })
+/** Where a layer stands. */
+export const DISTANCE = value(0.001, 1e6, {
+  label: 'distance',
+  help: 'From the camera; what is nearer covers it.',
+  step: 0.02,
+  unit: 'm',
+  first: 8,
+})
+
+/** Farther than anything, metres. */
+export const FAR = 1e30
+
+/** Shown at one distance as a whole; NO_DEPTH: behind everything. */
+export function flat(colour: Node, metres: number, size: Size): Shown {
+  const window = boxOfSize(size)
+  const fill = (number: number): Node => kernelNode(Fill, { value: number }, { window })
+  const depth = (): Node => fill(metres)
+  const at = metres >= NO_DEPTH ? FAR : metres
+  return {
+    colour,
+    depth,
+    byDepth: say => say(depth()),
+    edge: depth,
+    nearer: than =>
+      typeof than === 'number'
+        ? fill(at < than ? 1 : 0)
+        : // A step: all of it, wherever what stands there is farther
+          kernelNode(DepthRamp, { depth: than, near: at, scale: STEP }, { window }),
+    span: { near: at, far: at },
+  }
+}
+const STEP = 1e30

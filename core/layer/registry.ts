@@ -1,0 +1,21 @@
+// Every kind of layer there is. To add one: a file beside this, its line here, its test.
+import { air } from './air'
+import { group } from './group'
+import { ink } from './ink'
+import type { LayerKind } from './layer'
+import { picture } from './picture'
+import { plate } from './plate'
+import { render } from './render'
+import { shadow } from './shadow'
+import { wash } from './wash'
+import { wet } from './wet'
+
+export const LAYERS = { plate, render, shadow, wet, ink, air, picture, wash, group } as const
+export type LayerId = keyof typeof LAYERS
+export const LAYER_KINDS = Object.values(LAYERS) as readonly LayerKind[]
+
+/** The kind of layer of that id. Throws when there is none. */
+export function layerKindOf(id: string): LayerKind {
+  if (!Object.hasOwn(LAYERS, id)) throw new Error(`There is no kind of layer “${id}”.`)
+  return LAYERS[id as LayerId]
+}

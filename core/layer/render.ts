@@ -1,0 +1,104 @@
+import { optional } from '../declare/field'
+import { within } from '../declare/values'
+import { kernelNode, type Node } from '../plan/node'
+import { distancesOf, type PassNodes } from '../render/passnodes'
+import { CLEAN_AMOUNT, lightLayer, LIGHT_PARTS, passOf } from '../render/passes'
+import { CUT_REACH } from '../../kernels/assembly/layout'
+import { CoverDepth, Desk, FrontShare, Relight, SumLight } from '../../kernels/records'
+import { deskGains } from './desk'
+import { FAR, layerKind, share, type LayerInput } from './layer'
+
+/** Most that a group of light is brightened by. */
+const MOST_GAIN = 64
+
+export const render = layerKind({
+  id: 'render',
+  label: 'Render',
+  help: 'What was rendered, put together from its passes by the desk, each thing at its own depth.',
+  sentence: 'creases darkened by occlusion {occlusion}',
+  values: {
+    occlusion: share('occlusion', 'How much of the occlusion pass is multiplied in.', 0),
+    clean: optional(
+      share(
+        'noise taken out',
+        '1 all that is known to be noise, 0 as rendered. A part of it left in keeps fine detail alive.',
+        CLEAN_AMOUNT,
+      ),
+    ),
+  },
+  stands: 'deep',
+  holds: 'passes',
+  relative: true,
+  plan(input, { occlusion }) {
+    const { passes } = input
+    if (!passes) return undefined
+    return {
+      colour: colourOf(input, passes, occlusion),
+      ...distancesOf(passes),
+      edge: () => edgeDepth(passes),
+      nearer: than => frontShare(than, passes),
+      span: { near: 0, far: FAR },
+    }
+  },
+})
+
+function colourOf(input: LayerInput, passes: PassNodes, occlusion: number): Node {
+  const { clean, desk } = input
+  const [direct, indirect, reflection, refraction, emission, environment] = LIGHT_PARTS.map(part =>
+    passes.part(part, clean),
+  ) as [Node, Node, Node, Node, Node, Node]
+  const made = kernelNode(
+    Desk,
+    {
+      direct,
+      indirect,
+      reflection,
+      refraction,
+      emission,
+      environment,
+      coverage: passes.coverage('objects'),
+      occlusion: passes.file.planes.has('occlusion.Y') ? passes.single('occlusion.Y') : undefined,
+      gains: deskGains(desk, occlusion, passes.file.objectNames),
+    },
+    { window: direct.window },
+  )
+  return underLights(made, input, passes)
+}
+
+/** The render as it is when groups of light are brighter or darker than rendered. */
+function underLights(made: Node, { desk, clean }: LayerInput, passes: PassNodes): Node {
+  const { lights } = passes.file
+  const gains = lights.map(name => within(desk.light(name), 0, MOST_GAIN))
+  if (gains.every(gain => gain === 1)) return made
+  const { window } = made
+  const groups = lights.map(name => passes.light(passOf(lightLayer(name))!.channels, 0, clean))
+  const sumOf = (gainOf: (i: number) => number): Node =>
+    groups.reduce<Node | undefined>(
+      (sum, light, i) => kernelNode(SumLight, { sum, light, gain: gainOf(i) }, { window }),
+      undefined,
+    )!
+  return kernelNode(Relight, { source: made, before: sumOf(() => 1), after: sumOf(i => gains[i]!) }, { window })
+}
+
+/** How much of what covers each pixel is nearer than a distance, or than what stands there. */
+function frontShare(than: number | Node, passes: PassNodes): Node {
+  const coverage = passes.coverage('objects')
+  return kernelNode(
+    FrontShare,
+    {
+      coverage,
+      depth: passes.single('depth.Z'),
+      ...(typeof than === 'number' ? { distance: than } : { than, distance: 0 }),
+    },
+    { window: coverage.window, reach: CUT_REACH },
+  )
+}
+
+function edgeDepth(passes: PassNodes): Node {
+  const coverage = passes.coverage('objects')
+  return kernelNode(
+    CoverDepth,
+    { coverage, depth: passes.single('depth.Z') },
+    { window: coverage.window, reach: CUT_REACH },
+  )
+}

@@ -1,0 +1,177 @@
+// Rendered passes as pictures that may be asked for.
+import { boxOf, heightOf, widthOf } from '../engine/box'
+import { atSize, mixed } from '../plan/fitted'
+import { scriptNode, type Node } from '../plan/node'
+import type { Picture } from '../plan/picture'
+import { boxOfSize, type Size } from '../plan/size'
+import { COVERAGE_RANKS } from '../../kernels/assembly/layout'
+import { coverageOf, namesOf, unpacking, type OpenedPasses, type PassFile } from './openpasses'
+import { CLEAN, LIGHT_PARTS, NO_DEPTH, type LightPart, type NamesOf, type Seen } from './passes'
+
+/** A row of a plane into every fourth number. */
+function putRow(
+  { data, values }: { data: ArrayLike<number>; values?: ArrayLike<number> },
+  from: number,
+  out: Float32Array,
+  to: number,
+  count: number,
+): void {
+  const end = from + count
+  if (values) for (; from < end; from++, to += 4) out[to] = values[data[from]!]!
+  else for (; from < end; from++, to += 4) out[to] = data[from]!
+}
+
+/** The passes of a file, brought to the frame's pixels at a size. */
+export class PassNodes {
+  constructor(
+    private opened: OpenedPasses,
+    readonly size: Size,
+  ) {}
+
+  get file(): PassFile {
+    return this.opened.file
+  }
+
+  private wanting(names: readonly string[]): () => Promise<void> {
+    const { file } = this
+    return async () => {
+      await unpacking(() => names.forEach(name => file.planes.stored(name)))
+    }
+  }
+
+  /** Four floats a pixel of three planes (grey where one is given), alpha from the pass; missing planes give `blank`. */
+  colour(names: readonly string[], blank: number): Node {
+    const { file } = this
+    const planes = [...[0, 1, 2].map(c => names[Math.min(c, names.length - 1)]!), 'A']
+    const own = scriptNode(
+      ['passes', 2, this.opened.key, names, blank],
+      'colour',
+      boxOf(file.width, file.height),
+      (out, _, kernels) => {
+        const across = widthOf(out)
+        const pixels = kernels.floats(out.pointer, across * heightOf(out) * 4)
+        // Plane by plane and row by row: a loop over one plane each is what the compiler makes fast
+        planes.forEach((name, c) => {
+          const plane = file.planes.stored(name)
+          for (let y = out.top; y < out.bottom; y++) {
+            let to = (y - out.top) * across * 4 + c
+            if (plane) putRow(plane, y * file.width + out.left, pixels, to, across)
+            else for (let x = 0; x < across; x++, to += 4) pixels[to] = c === 3 ? 1 : blank
+          }
+        })
+      },
+      { wants: this.wanting(planes) },
+    )
+    return fitted(own, this.size, this.opened.map(this.size.left, this.size.top, 1))
+  }
+
+  /** A light pass with so much of its noise taken out (0..1), where the file has it so. */
+  light(names: readonly string[], blank: number, clean: number): Node {
+    const cleaned = names.map(name => CLEAN + name)
+    if (clean <= 0 || !this.file.planes.has(cleaned[0]!)) return this.colour(names, blank)
+    const without = this.colour(cleaned, blank)
+    return clean >= 1 ? without : mixed(this.colour(names, blank), without, clean)
+  }
+
+  part(part: LightPart, clean = 0): Node {
+    // A file with a beauty and no parts (from elsewhere) is built from as if all of it were direct light
+    const whole = !LIGHT_PARTS.some(id => this.file.planes.has(`${id}.R`))
+    return this.light(
+      whole && part === 'diffuse_direct' ? ['R', 'G', 'B'] : [`${part}.R`, `${part}.G`, `${part}.B`],
+      0,
+      clean,
+    )
+  }
+
+  /** One float a pixel: depth or occlusion, taken from the nearest pixel, never blended. */
+  single(name: string): Node {
+    return this.nearest(['single', name], 'single', this.wanting([name]), () => {
+      const plane = this.file.planes.stored(name)
+      const nothing = name.endsWith('.Z') ? NO_DEPTH : 1
+      if (!plane) return (_, out, to) => out.fill(nothing, to, to + 1)
+      const { data, values } = plane
+      return values
+        ? (from, out, to) => {
+            out[to] = values[data[from]!]!
+          }
+        : (from, out, to) => {
+            out[to] = data[from]!
+          }
+    })
+  }
+
+  /** Throws StillPacked. */
+  coverage(of: NamesOf, seen: Seen = 'straight'): Node {
+    const { file } = this
+    // Names that only the coverage tells must be known to whoever makes tables of them
+    if (!file.listed[of]) coverageOf(file, of, seen)
+    const most = namesOf(file, of).length
+    const wants = async (): Promise<void> => {
+      await unpacking(() => coverageOf(file, of, seen))
+    }
+    return this.nearest(['coverage', of, seen], 'ranks', wants, () => {
+      const coverage = coverageOf(file, of, seen)
+      return (from, out, to) => {
+        out.fill(0, to, to + COVERAGE_RANKS * 2)
+        if (!coverage) return
+        const { index, weight, ranks } = coverage
+        for (
+          let rank = 0, held = from * ranks;
+          rank < COVERAGE_RANKS && rank < ranks && weight[held]! > 0;
+          rank++, held++
+        ) {
+          out[to + rank * 2] = index[held]! <= most ? index[held]! : 0
+          out[to + rank * 2 + 1] = weight[held]!
+        }
+      }
+    })
+  }
+
+  /** Straight at the size that is worked on, each pixel from the nearest of the file. */
+  private nearest(
+    key: readonly unknown[],
+    pixel: 'single' | 'ranks',
+    wants: () => Promise<void>,
+    start: () => (from: number, out: Float32Array, to: number) => void,
+  ): Node {
+    const { file, size } = this
+    const floats = pixel === 'single' ? 1 : COVERAGE_RANKS * 2
+    const { scaleX, offsetX, scaleY, offsetY } = this.opened.map(size.left, size.top, size.shrink)
+    const within = (at: number, side: number): number => Math.min(side - 1, Math.max(0, Math.floor(at)))
+    return scriptNode(
+      ['nearest', 1, this.opened.key, key, scaleX, offsetX, scaleY, offsetY],
+      pixel,
+      boxOfSize(size),
+      (raster, _, kernels) => {
+        const put = start()
+        const out = kernels.floats(raster.pointer, widthOf(raster) * heightOf(raster) * floats)
+        let to = 0
+        for (let y = raster.top; y < raster.bottom; y++) {
+          const row = within((y + 0.5) * scaleY + offsetY, file.height) * file.width
+          for (let x = raster.left; x < raster.right; x++, to += floats)
+            put(row + within((x + 0.5) * scaleX + offsetX, file.width), out, to)
+        }
+      },
+      { wants },
+    )
+  }
+}
+
+/** How far away what passes show is. */
+export const distancesOf = (passes: PassNodes): Pick<Picture, 'depth' | 'byDepth'> => {
+  const depth = (): Node => passes.single('depth.Z')
+  return { depth, byDepth: say => say(depth()) }
+}
+
+/** Passes, where they were rendered. */
+function fitted(
+  own: Node,
+  size: Size,
+  { scaleX, offsetX, scaleY, offsetY }: { scaleX: number; offsetX: number; scaleY: number; offsetY: number },
+): Node {
+  return atSize(own, size, [scaleX, offsetX, scaleY, offsetY], {
+    same: offsetX === 0 && offsetY === 0 && scaleX === 1 && scaleY === 1,
+    edge: true,
+  })
+}
+

@@ -1,0 +1,82 @@
+// The layers of a shot as a tree: which is in which group, and where each stands.
+import { FAR } from '../layer/layer'
+import { layerKindOf } from '../layer/registry'
+import { valueAt, type Animatable } from '../time/curve'
+import { inOrder, type Rows } from './rows'
+import type { GroupLayer, Layer, RenderLayer } from './schema/layer'
+
+type Layers = Rows<Layer>
+export const isGroup = (layer: Layer | undefined): layer is GroupLayer => layer?.kind === 'group'
+
+/**
+ * The group that a layer is in; null for none. A group that is gone holds nothing, and groups that two writers have put
+ * into each other stand in none.
+ */
+export function groupOfLayer(layers: Layers, layer: Layer): string | null {
+  const passed = new Set<string>()
+  let at: Layer | undefined = layer
+  while (at) {
+    const up: string | undefined = at.within
+    const next: Layer | undefined = up === undefined || !Object.hasOwn(layers, up) ? undefined : layers[up]
+    if (!isGroup(next)) break
+    if (next.id === layer.id) return null
+    if (passed.has(next.id)) break
+    passed.add(next.id)
+    at = next
+  }
+  const own = layer.within
+  return own !== undefined && Object.hasOwn(layers, own) && isGroup(layers[own]) && own !== layer.id ? own : null
+}
+
+/** What is in a group (null: in none), in its order. */
+export const layersIn = (layers: Layers, group: string | null): Layer[] =>
+  inOrder(layers).filter(layer => groupOfLayer(layers, layer) === group)
+
+/** A layer and all that is in it, outermost first. */
+export const withAllIn = (layers: Layers, id: string): Layer[] =>
+  Object.hasOwn(layers, id) ? [layers[id]!, ...layersIn(layers, id).flatMap(layer => withAllIn(layers, layer.id))] : []
+
+/** The groups that a layer is in, innermost first. */
+export function groupsRound(layers: Layers, id: string): string[] {
+  const layer = layers[id]
+  const group = layer && groupOfLayer(layers, layer)
+  return group ? [group, ...groupsRound(layers, group)] : []
+}
+
+/** Where a layer stands at a frame: metres, FAR behind all, -FAR before all, or by the depth of what it shows. */
+export function standsAt(layer: Layer, frame: number): number | 'deep' {
+  const { distance } = layer as { distance?: Animatable }
+  if (distance !== undefined) return valueAt(distance, frame)
+  const { stands } = layerKindOf(layer.kind)
+  return stands === 'deep' ? 'deep' : stands === 'far' ? FAR : -FAR
+}
+
+/**
+ * Layers that are arranged by distance, from far to near; those of one distance as they are ordered. What stands by its
+ * depth comes before what stands before all.
+ */
+export function farToNear(list: readonly Layer[], frame: number): Layer[] {
+  const rank = (layer: Layer): number => {
+    const at = standsAt(layer, frame)
+    return at === 'deep' ? 0 : at
+  }
+  return [...list].sort((a, b) => rank(b) - rank(a))
+}
+
+/** What is in a group (null: in none), as it is laid: from what is laid first on. */
+export function inLaidOrder(layers: Layers, group: string | null, frame: number): Layer[] {
+  const list = layersIn(layers, group)
+  const holder = group === null ? undefined : (layers[group] as GroupLayer)
+  return holder?.ordered === 'by hand' ? list : farToNear(list, frame)
+}
+
+/** The render that a layer is, or is of; undefined where it is of none or that is gone. */
+export function renderOf(layers: Layers, layer: Layer): RenderLayer | undefined {
+  if (layer.kind === 'render') return layer
+  const of = (layer as { of?: string }).of
+  const found = of === undefined || !Object.hasOwn(layers, of) ? undefined : layers[of]
+  return found?.kind === 'render' ? found : undefined
+}
+/** The render that shows the shot's own passes; undefined where there is none. */
+export const ownRender = (layers: Layers): RenderLayer | undefined =>
+  inOrder(layers).find((layer): layer is RenderLayer => layer.kind === 'render' && !layer.file)
