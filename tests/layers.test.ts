@@ -4,6 +4,7 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Evaluator } from '../core/compose/evaluate'
 import type { Show } from '../core/compose/request'
@@ -12,7 +13,7 @@ import { passesToExr } from '../core/render/passfile'
 import { Render } from '../core/render/render'
 import { newDocument, newTreatment, type Layer, type RenderLayer, type ShotDocument } from '../core/shot/document'
 import { addLayer, addRender, makeLayer } from '../core/shot/layers'
-import { addRow } from '../core/shot/rows'
+import { addRow, type Unplaced } from '../core/shot/rows'
 import { startEngine, type Engine } from '../host/engine'
 import { writePng } from '../core/formats/png/png'
 import { documentFaults } from '../shared/validate'
@@ -191,6 +192,50 @@ describe('groups', () => {
     Object.assign(document.build.layers.g!, { distance: 9 })
     expect(pixel(await built(document), 15)[0]).toBeCloseTo(0.2, 6)
   })
+  it('layers laid over each other are the same picture in whatever groups they stand', async () => {
+    // Over is associative (Porter and Duff 1984): what groups hold is only bracketed
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(
+          fc.record({
+            from: fc.nat(30),
+            wide: fc.integer({ min: 2, max: 10 }),
+            metres: fc.integer({ min: 2, max: 30 }),
+            value: fc.integer({ min: 0, max: 255 }),
+            opacity: fc.integer({ min: 1, max: 4 }),
+            group: fc.nat(5),
+          }),
+          { minLength: 1, maxLength: 6 },
+        ),
+        fc.array(fc.nat(3), { minLength: 4, maxLength: 4 }),
+        fc.boolean(),
+        async (strips, within, inside) => {
+          const plain = shot()
+          strips.forEach(({ from, wide, metres, value, opacity }, i) => {
+            // No two at one distance: those are laid in their order, which a group changes
+            add(
+              plain,
+              'picture',
+              strip(from, from + wide, value / 255, { id: `p${i}`, distance: metres + i / 16, opacity: opacity / 4 }),
+            )
+          })
+          const grouped = structuredClone(plain)
+          within.forEach((up, i) => {
+            addRow<Layer, Unplaced<Layer>>(grouped.build.layers, {
+              ...makeLayer('group', { id: `g${i}` }),
+              ...(up < i ? { within: `g${up}` } : {}),
+            } as Unplaced<Layer>)
+          })
+          strips.forEach(({ group }, i) => {
+            if (group < within.length) grouped.build.layers[`p${i}`]!.within = `g${group}`
+          })
+          if (inside) grouped.build.layers.render!.within = 'g0'
+          close(await built(grouped), await built(plain), 2e-6)
+        },
+      ),
+      { numRuns: 60 },
+    )
+  }, 60000)
   it('what is put into itself by two writers is not lost: it stands in no group', async () => {
     const document = shot()
     add(document, 'group', { id: 'a', within: 'b' })
@@ -292,17 +337,18 @@ np.ascontiguousarray(r.get_pixels('float')[:, :, :4]).tofile('${folder}/out.f32'
         of: '',
       }
     }
-    const of = async (...which: (typeof balls)[]): Promise<Float32Array> => {
+    const of = async (which: (typeof balls)[], unseen: number[] = []): Promise<Float32Array> => {
       const document = newDocument(wide, tall)
       document.build.layers = {}
+      for (const distance of unseen) add(document, 'wash', { distance, opacity: 0 })
       for (const part of which) addRender(document, rendered(part), 'R')
       for (const layer of Object.values(document.build.layers)) (layer as RenderLayer).clean = 0
       const raster = await evaluator.evaluate({ document, frame: 1, shrink: 1, show })
       return engine.kernels.floats(raster.pointer, wide * tall * 4).slice()
     }
-    const together = await of(balls)
+    const together = await of([balls])
     for (const order of [balls, [...balls].reverse()]) {
-      const apart = await of([order[0]!], [order[1]!])
+      const apart = await of([[order[0]!], [order[1]!]])
       let sum = 0
       let bad = 0
       for (let i = 0; i < wide * tall; i++) {
@@ -314,8 +360,14 @@ np.ascontiguousarray(r.get_pixels('float')[:, :, :4]).tofile('${folder}/out.f32'
       expect(sum / (wide * tall)).toBeLessThan(0.006)
       expect(bad).toBeLessThan(8)
     }
+    // A layer that stands between and is nowhere seen changes nothing, to the borders of what it cuts; where two cut the
+    // same border, what little each takes for the other's stays out
+    for (const metres of [4.4, 4.6, 4.8, 5]) {
+      close(await of([balls], [metres]), together, 2e-6)
+      close(await of([balls], [metres, metres + 0.1]), together, 0.01)
+    }
     // The check can fail: either ball alone, or the farther laid over the nearer, is far off
-    const alone = await of([balls[0]!])
+    const alone = await of([[balls[0]!]])
     expect(alone.reduce((sum, value, i) => sum + Math.abs(value - together[i]!), 0) / alone.length).toBeGreaterThan(
       0.02,
     )

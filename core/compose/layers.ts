@@ -10,10 +10,10 @@ import { coveredBy, shareOver, type Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, NO_DEPTH } from '../render/passes'
-import type { Layer, PassFileReference, PictureReference } from '../shot/document'
+import type { GroupLayer, Layer, PassFileReference, PictureReference } from '../shot/document'
 import { lensOf } from '../shot/lens'
 import type { Rows } from '../shot/rows'
-import { groupsRound, inLaidOrder, isGroup, renderOf, standsAt, withAllIn } from '../shot/tree'
+import { farToNear, groupsRound, inLaidOrder, isGroup, renderOf, standsAt, withAllIn } from '../shot/tree'
 import { valueAt, type Animatable } from '../time/curve'
 import { perSecond } from '../time/rate'
 import { Blend, Clear, DepthOver, DepthSlice } from '../../kernels/records'
@@ -113,14 +113,40 @@ class Building {
 
   /** What the layers of a group (null: those in none) make together. */
   group(id: string | null): Shown {
-    const { layers, request } = this
-    const list = inLaidOrder(layers, id, request.frame).filter(
-      layer => layer.on && request.without?.id !== layer.id && (this.only?.has(layer.id) ?? true),
-    )
-    const holder = id === null ? undefined : layers[id]
+    const holder = id === null ? undefined : this.layers[id]
     return isGroup(holder) && holder.ordered === 'by hand'
-      ? list.reduce((below, layer) => this.laid(below, layer, this.shown(layer)), this.nothing)
-      : this.byDistance(list)
+      ? this.inside(id).reduce((below, layer) => this.laid(below, layer, this.shown(layer)), this.nothing)
+      : this.byDistance(
+          farToNear(
+            this.inside(id).flatMap(layer => this.unbracketed(layer)),
+            this.request.frame,
+          ),
+        )
+  }
+
+  /** What is seen of a group (null: of those in none), as it is laid. */
+  private inside(id: string | null): Layer[] {
+    const { layers, request, only } = this
+    return inLaidOrder(layers, id, request.frame).filter(
+      layer => layer.on && request.without?.id !== layer.id && (only?.has(layer.id) ?? true),
+    )
+  }
+
+  /**
+   * A group that is nothing but a bracket is what is in it: over is associative (Porter and Duff 1984), and each thing
+   * keeps its own place and colour.
+   */
+  private unbracketed(layer: Layer): Layer[] {
+    if (!isGroup(layer) || layer.ordered === 'by hand' || !this.isPlain(layer) || layer.distance !== undefined)
+      return [layer]
+    const inside = this.inside(layer.id)
+    return inside.every(part => 'mode' in part && part.mode === 'over')
+      ? inside.flatMap(part => this.unbracketed(part))
+      : [layer]
+  }
+  private isPlain({ mode, opacity, treatments }: GroupLayer): boolean {
+    const isTreated = Object.values(treatments).some(({ on, id }) => on || this.look?.line === id)
+    return mode === 'over' && valueAt(opacity, this.request.frame) === 1 && !isTreated
   }
 
   private get nothing(): Shown {
@@ -135,6 +161,8 @@ class Building {
     })
     let picture = this.nothing
     let far = FAR
+    // What is stacked is cut by what is not: that has one distance a pixel to cut by
+    deep.sort((a, b) => Number(b.shown.stacked) - Number(a.shown.stacked))
     const layDeep = (near: number): void => {
       if (near < far) for (const { layer, shown } of slab(deep, near, far)) picture = this.laid(picture, layer, shown)
       far = near
@@ -294,6 +322,7 @@ function laidOver(below: Shown, source: Shown, mode: string, opacity: number): S
         { backdrop: below.edge(), below: below.colour, source: source.colour, depth: source.edge(), opacity },
         { window },
       ),
+    stacked: !isFirst,
     span: { near: Math.min(below.span.near, source.span.near), far: Math.max(below.span.far, source.span.far) },
   }
 }

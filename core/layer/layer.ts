@@ -27,6 +27,8 @@ export interface Shown extends Picture {
   nearer: (than: number | Node) => Node
   /** Metres of what covers a pixel most, up to its last trace. */
   edge: () => Node
+  /** Whether a pixel may show things at several distances, one through the other; else one, but for the borders of things. */
+  stacked: boolean
   /** Nothing of it is nearer or farther than this. */
   span: { near: number; far: number }
 }
@@ -119,6 +121,7 @@ export function flat(colour: Node, metres: number, size: Size): Shown {
         ? fill(at < than ? 1 : 0)
         : // A step: all of it, wherever what stands there is farther
           kernelNode(DepthRamp, { depth: than, near: at, scale: STEP }, { window }),
+    stacked: false,
     span: { near: at, far: at },
   }
 }

@@ -37,6 +37,7 @@ export const render = layerKind({
       ...distancesOf(passes),
       edge: () => edgeDepth(passes),
       nearer: than => frontShare(than, passes),
+      stacked: false,
       span: { near: 0, far: FAR },
     }
   },

@@ -1,15 +1,21 @@
-// The render cut in depth, so that flat layers stand between its objects: the colour of a pixel on the border of two
-// objects is split between them by what they look like next to it.
+// A picture cut in depth, so that others stand between its parts: the colour of a pixel on the border of two things is
+// split between them by what they look like next to it. What is behind is given as it would be without what is before it,
+// so that the parts laid over each other are the picture again, whatever stands between them elsewhere (Porter and Duff
+// 1984: F over B = F + (1 - alpha of F) B, solved for B).
 import { DepthSliceArguments } from '../../build/arguments'
+import { ONE } from '../constants'
 import { CUT_REACH } from '../layout'
 import { Raster } from '../raster'
+
+// From so much cover on what is behind is taken for hidden: there is too little left of it to be told
+const HIDES: f32 = 0.9999
 
 /** What of a pixel's colour lies in front, where the share map says so. */
 function frontOf(source: Raster, shares: Raster, x: i32, y: i32): v128 {
   const value = v128.load(source.colour(x, y))
   const share = load<f32>(shares.single(x, y))
   const alpha = f32x4.extract_lane(value, 3)
-  if (share >= 1 || alpha <= 0) return value
+  if (share >= 1 || alpha <= 0 || (share > 0 && share * alpha > HIDES)) return value
   if (share <= 0) return f32x4.splat(0)
   // Means of what is wholly in front and wholly behind around it, with alpha divided out
   let front = f32x4.splat(0)
@@ -70,9 +76,10 @@ export class DepthSlice extends DepthSliceArguments {
         if (inFar < 1) value = frontOf(this.source, this.far, x, y)
         if (inNear > 0) {
           const nearer = frontOf(this.source, this.near, x, y)
+          const hidden = f32x4.extract_lane(nearer, 3)
           value = f32x4.sub(value, nearer)
           // The parts of one pixel are taken apart twice: what little falls below nothing is nothing
-          if (f32x4.extract_lane(nearer, 3) > 0) value = f32x4.max(zero, value)
+          if (hidden > 0) value = f32x4.mul(f32x4.max(zero, value), f32x4.splat(hidden < 1 ? ONE / (ONE - hidden) : 0))
         }
         v128.store(to, value)
       } else v128.store(to, zero)
