@@ -5,6 +5,7 @@ import type { Without } from '../../core/compose/request'
 import { meantBy, type Meant } from '../../core/compose/probe'
 import { passOf } from '../../core/render/passes'
 import { passBlobAt } from '../../core/shot/passFrames'
+import { passFileOf } from '../../core/shot/tree'
 import { boxOf, common, heightOf, holds, widthOf, type Box } from '../../core/engine/box'
 import { Dropped, engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
@@ -69,6 +70,7 @@ const order = (without: Without | undefined = view.held ?? undefined): PictureOr
   show: view.show,
   without: without ?? undefined,
   only: view.solo,
+  layer: view.layerAtWork,
   stops: view.stops,
   channel: view.channel,
   view: view.viewOverride,
@@ -405,18 +407,17 @@ watch(
       ? [...new Set([...view.picked, view.pickedSeen === 'straight' ? view.hovered : ''].filter(Boolean))]
       : [],
   async names => {
-    const key = JSON.stringify([
-      names,
-      view.pickedSeen,
-      shot.document?.passes.file && passBlobAt(shot.document.passes.file, shot.frame).blob,
-    ])
+    const file = shot.document && passFileOf(shot.document, view.layerAtWork)
+    const key = JSON.stringify([names, view.pickedSeen, file && passBlobAt(file, shot.frame).blob])
     if (key === outlined) return
     outlined = key
-    if (!names.length || !shot.document?.passes.file) {
+    if (!names.length || !file) {
       outline.value = ''
       return
     }
-    const path = await engine.highlight(shot.document, shot.frame, names, view.pickedSeen).catch(() => '')
+    const path = await engine
+      .highlight(shot.document!, shot.frame, names, view.pickedSeen, view.layerAtWork)
+      .catch(() => '')
     if (key === outlined) outline.value = path
   },
 )

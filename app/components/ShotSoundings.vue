@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The shot from the side: distance along it (log metres), layers where they stand, the spread of the render's depth.
 // Draggable.
-import { standsAt } from '../../core/shot/tree'
+import { passFileOf, standsAt } from '../../core/shot/tree'
 import { FAR } from '../../core/layer/layer'
 import { inOrder } from '../../core/shot/rows'
 import {
@@ -59,7 +59,7 @@ onMounted(() => {
 onBeforeUnmount(() => observer?.disconnect())
 /** The passes that stand for the frame at hand. */
 const passBlob = computed(() => {
-  const file = shot.document?.passes.file
+  const file = shot.document && passFileOf(shot.document, view.layerAtWork)
   return file ? passBlobAt(file, view.playing ? (file.frames?.first ?? 0) : shot.frame).blob : undefined
 })
 watch(
@@ -68,7 +68,7 @@ watch(
     spread.value =
       blob && shot.document
         ? await engine
-            .spread(shot.document, shot.frame, SOUNDED_BINS, SOUNDED.near, SOUNDED.far)
+            .spread(shot.document, shot.frame, view.layerAtWork, SOUNDED_BINS, SOUNDED.near, SOUNDED.far)
             .catch(() => new Float32Array(SOUNDED_BINS))
         : new Float32Array(SOUNDED_BINS)
   },

@@ -89,10 +89,10 @@ export const engine = {
     Atomics.add(turn, 0, 1)
   },
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
-  spread: (document: ShotDocument, frame: number, bins: number, near: number, far: number) =>
-    call<Float32Array>({ call: 'spread', document, frame, bins, near, far }),
-  highlight: (document: ShotDocument, frame: number, names: string[], seen: Seen) =>
-    call<string>({ call: 'highlight', document, frame, names, seen }),
+  spread: (document: ShotDocument, frame: number, layer: string | undefined, bins: number, near: number, far: number) =>
+    call<Float32Array>({ call: 'spread', document, frame, layer, bins, near, far }),
+  highlight: (document: ShotDocument, frame: number, names: string[], seen: Seen, layer?: string) =>
+    call<string>({ call: 'highlight', document, frame, names, seen, layer }),
   sceneInfo: (document: ShotDocument, frame: number) => call<SceneInfo>({ call: 'sceneInfo', document, frame }),
   fileCamera: (document: ShotDocument, name?: string) =>
     call<CameraSettings | null>({ call: 'fileCamera', document, name }),

@@ -91,8 +91,12 @@ export const useView = defineStore('view', {
     keptFrames: [] as number[],
   }),
   getters: {
+    /** The layer that is open where layers are worked on. */
+    layerAtWork(): string | undefined {
+      return this.station === 'build' ? this.selectedLayer : undefined
+    },
     show(): Show {
-      if (this.matte) return { kind: 'matte', matte: this.matte, line: this.matteLine }
+      if (this.matte) return { kind: 'matte', matte: this.matte, line: this.matteLine, of: this.layerAtWork }
       if (this.station === 'passes' && this.pass) return { kind: 'pass', id: this.pass, near: this.near, far: this.far }
       if (this.station === 'plate') return { kind: 'plate' }
       if (this.station === 'scene') return { kind: 'plate', straight: true }

@@ -39,6 +39,7 @@ import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
 import { followed } from '../../core/shot/patch'
 import { inOrder } from '../../core/shot/rows'
+import { passFileOf } from '../../core/shot/tree'
 import { degreesFromRotation, identity, transformPoint, turnAndSizes } from '../../core/scene/vector'
 import { ScenePreviewer } from './preview'
 import type {
@@ -152,10 +153,10 @@ async function read(order: PictureOrder, u: number, v: number): Promise<PixelRea
   const area = { left, top, right: left + 1, bottom: top + 1 }
   const { pointer } = await evaluator.evaluate(request(order), { area })
   const rgba = [...pool.kernels.floats(pointer, 4)] as [number, number, number, number]
-  const { document, show } = order
-  const file = await evaluator.files.passesAt(document, order.frame)
+  const { document, show, layer } = order
+  const file = await evaluator.files.passesAt(document, order.frame, layer)
   const { width: w, height: h } = document.frame
-  const [across, down] = document.passes.file?.margin ?? [0, 0]
+  const [across, down] = passFileOf(document, layer)?.margin ?? [0, 0]
   // From the place seen to the straight one, and from there into the file, which reaches beyond the frame
   const [su, sv] =
     show.kind === 'finish' || (show.kind === 'plate' && !show.straight)
@@ -183,9 +184,15 @@ async function describe(file: File): Promise<PictureDescription> {
 }
 
 /** The border of named things, where they cover half of a pixel: an SVG path in pixels of the frame; none: ''. */
-async function highlight(document: ShotDocument, at: number, names: string[], seen: Seen): Promise<string> {
+async function highlight(
+  document: ShotDocument,
+  at: number,
+  names: string[],
+  seen: Seen,
+  layer?: string,
+): Promise<string> {
   const { pool, evaluator } = await engine
-  const matte = await evaluator.matte(document, at, { names, of: 'objects', seen, invert: false })
+  const matte = await evaluator.matte(document, at, { names, of: 'objects', seen, invert: false }, layer)
   if (!matte) return ''
   const size = workSize({ document, shrink: 1 })
   return borderPath(
@@ -300,11 +307,11 @@ async function answer(call: EngineCall): Promise<unknown> {
     case 'read':
       return read(call.order, call.u, call.v)
     case 'spread': {
-      const file = await evaluator.files.passesAt(call.document, call.frame)
+      const file = await evaluator.files.passesAt(call.document, call.frame, call.layer)
       return file ? unpacking(() => depthSpread(file, call.bins, call.near, call.far)) : new Float32Array(call.bins)
     }
     case 'highlight':
-      return highlight(call.document, call.frame, call.names, call.seen)
+      return highlight(call.document, call.frame, call.names, call.seen, call.layer)
     case 'sceneInfo':
       return sceneInfo(call.document, call.frame)
     case 'fileCamera': {

@@ -22,6 +22,8 @@ export interface PictureOrder {
   show: Show
   without?: Without
   only?: readonly string[]
+  /** The open layer: its render knows what things are called. */
+  layer?: string
   small?: boolean
   stops: number
   channel: number
@@ -120,8 +122,8 @@ export type EngineCall =
   | { call: 'turn'; turn: SharedArrayBuffer }
   | { call: 'picture'; order: PictureOrder }
   | { call: 'read'; order: PictureOrder; u: number; v: number }
-  | { call: 'spread'; document: ShotDocument; frame: number; bins: number; near: number; far: number }
-  | { call: 'highlight'; document: ShotDocument; frame: number; names: string[]; seen: Seen }
+  | { call: 'spread'; document: ShotDocument; frame: number; layer?: string; bins: number; near: number; far: number }
+  | { call: 'highlight'; document: ShotDocument; frame: number; names: string[]; seen: Seen; layer?: string }
   | { call: 'sceneInfo'; document: ShotDocument; frame: number }
   | { call: 'fileCamera'; document: ShotDocument; name?: string }
   | { call: 'placeFile'; document: ShotDocument; frame: number }

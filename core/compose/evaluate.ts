@@ -56,15 +56,19 @@ export class Evaluator {
     )
   }
 
-  /** What named things cover of the working frame at full size, one float a pixel; undefined without passes. */
+  /**
+   * What named things cover of the working frame at full size, one float a pixel; undefined without passes. layer: whose
+   * render knows them.
+   */
   async matte(
     document: Request['document'],
     frame: number,
     matte: Parameters<typeof namedNode>[0],
+    layer?: string,
   ): Promise<Evaluated | undefined> {
     const size = workSize({ document, shrink: 1 })
     const node = await unpacking(() => {
-      const passes = this.files.passes(document, frame)
+      const passes = this.files.passes(document, frame, layer)
       return passes && namedNode(matte, new PassNodes(passes, size), false)
     })
     return node && evaluated(node, await this.runner.run(node, boxOfSize(size)))

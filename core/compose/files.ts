@@ -8,6 +8,7 @@ import { openPassFile, StillPacked, unpacking, type OpenedPasses, type PassFile 
 import { passBlobAt } from '../shot/passFrames'
 import { clipFrame, frameThere, readManifest, SMALL_CURVE, type ClipManifest } from '../shot/clip'
 import type { PassFileReference, PictureReference, ShotDocument } from '../shot/document'
+import { passFileOf } from '../shot/tree'
 import type { Rate } from '../time/rate'
 import { clipAt } from '../time/retime'
 import { operatorKey } from '../engine/key'
@@ -125,9 +126,10 @@ export class Files {
     }
   }
 
-  /** The shot's passes at a frame; undefined where there are none. Throws StillPacked. */
-  passes({ passes: { file }, frame: size }: ShotDocument, frame: number): OpenedPasses | undefined {
-    return file ? this.open(file, size, frame) : undefined
+  /** The shot's passes at a frame, or those of a layer's render; undefined where there are none. Throws StillPacked. */
+  passes(document: ShotDocument, frame: number, layer?: string): OpenedPasses | undefined {
+    const file = passFileOf(document, layer)
+    return file ? this.open(file, document.frame, frame) : undefined
   }
 
   /** Passes at a frame (`at`) of a shot whose frame has that size. Throws StillPacked. */
@@ -166,7 +168,7 @@ export class Files {
   }
 
   /** The same, fetched where it is not there. */
-  async passesAt(document: ShotDocument, frame: number): Promise<PassFile | undefined> {
-    return (await unpacking(() => this.passes(document, frame)))?.file
+  async passesAt(document: ShotDocument, frame: number, layer?: string): Promise<PassFile | undefined> {
+    return (await unpacking(() => this.passes(document, frame, layer)))?.file
   }
 }

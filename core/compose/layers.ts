@@ -1,5 +1,6 @@
 // Layers made one picture: each in its turn, from far to near, what stands by its depth cut between the others.
 import { within, valuesAt } from '../declare/values'
+import { sameBox } from '../engine/box'
 import { layerKindOf } from '../layer/registry'
 import { FAR, flat, type LayerInput, type Shown } from '../layer/layer'
 import { blendKernel } from '../layer/modes'
@@ -326,5 +327,3 @@ function laidOver(below: Shown, source: Shown, mode: string, opacity: number): S
     span: { near: Math.min(below.span.near, source.span.near), far: Math.max(below.span.far, source.span.far) },
   }
 }
-const sameBox = (a: Node['window'], b: Node['window']): boolean =>
-  a.left === b.left && a.top === b.top && a.right === b.right && a.bottom === b.bottom

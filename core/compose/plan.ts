@@ -4,6 +4,7 @@ import { kernelNode, type Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { lensOf } from '../shot/lens'
+import { passFileOf } from '../shot/tree'
 import { Grey, Shift } from '../../kernels/records'
 import type { Files } from './files'
 import { black, builtPicture, passesFor, plateAsTaken, plateNode, treatedBy } from './layers'
@@ -24,7 +25,7 @@ export function shownNode(files: Files, request: Request): Node {
     return passes ? cropped(showPass(passes, show), size, frame) : black(frame)
   }
   if (show.kind === 'matte' && show.matte.kind === 'names') {
-    const passes = passesFor(files, request, size)
+    const passes = passesFor(files, request, size, passFileOf(request.document, show.of))
     return passes ? cropped(grey(namedNode(show.matte, passes, false)), size, frame) : black(frame)
   }
   if (show.kind === 'matte') {

@@ -12,6 +12,7 @@ export type Show =
       kind: 'matte'
       matte: MatteSettings
       /** The line that it is of, for one made of the picture there. */ line?: string
+      /** The layer whose render knows the names. */ of?: string
     }
 
 export interface Without {

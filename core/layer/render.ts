@@ -61,7 +61,8 @@ function colourOf(input: LayerInput, passes: PassNodes, occlusion: number): Node
       occlusion: passes.file.planes.has('occlusion.Y') ? passes.single('occlusion.Y') : undefined,
       gains: deskGains(desk, occlusion, passes.file.objectNames),
     },
-    { window: direct.window },
+    // Most of a frame is empty as a rule: nothing is done there
+    { window: passes.bounds() },
   )
   return underLights(made, input, passes)
 }

@@ -1,5 +1,6 @@
 // Passes of a file, read back for building: its headers first, each part when one of its planes is asked for.
 import { cryptomatteSets, decodeCryptomatte } from '../formats/cryptomatte/cryptomatte'
+import type { Box } from '../engine/box'
 import { BadInput } from '../formats/errors'
 import {
   attributeValue,
@@ -275,4 +276,52 @@ export function contentOf(
     ...(file.lights.length ? { lights: [...file.lights] } : {}),
     ...([...file.planes.keys()].some(name => name.startsWith(CLEAN)) ? { clean: true as const } : {}),
   }
+}
+
+const boxes = new WeakMap<PassFile, Map<string, Box>>()
+/** The pixels of a plane that are not 0; no area where all are. Throws StillPacked. */
+export function boxOfPlane(file: PassFile, name: string): Box {
+  const known = boxes.get(file) ?? new Map<string, Box>()
+  boxes.set(file, known)
+  let box = known.get(name)
+  if (!box) known.set(name, (box = lookedAt(file, name)))
+  return box
+}
+/** Codes of halves without their sign. */
+const HALF_SIZE = 0x7fff
+function lookedAt(file: PassFile, name: string): Box {
+  const plane = file.planes.stored(name)
+  const { width, height } = file
+  const box = { left: width, top: height, right: 0, bottom: 0 }
+  if (!plane) return box
+  // Halves are looked at as their codes; one kind of array a function, which is what the compiler makes fast
+  const look = plane.values ? firstHalf : firstFloat
+  const back = plane.values ? lastHalf : lastFloat
+  for (let y = 0; y < height; y++) {
+    const row = y * width
+    const first = look(plane.data as never, row, row + width) - row
+    if (first === width) continue
+    box.left = Math.min(box.left, first)
+    box.right = Math.max(box.right, back(plane.data as never, row + Math.max(first, box.right), row + width) - row)
+    box.top = Math.min(box.top, y)
+    box.bottom = y + 1
+  }
+  return box
+}
+function firstHalf(data: Uint16Array, from: number, to: number): number {
+  while (from < to && !(data[from]! & HALF_SIZE)) from++
+  return from
+}
+function firstFloat(data: Float32Array, from: number, to: number): number {
+  while (from < to && data[from] === 0) from++
+  return from
+}
+/** Just after the last that is there; from where there is none. */
+function lastHalf(data: Uint16Array, from: number, to: number): number {
+  while (to > from && !(data[to - 1]! & HALF_SIZE)) to--
+  return to
+}
+function lastFloat(data: Float32Array, from: number, to: number): number {
+  while (to > from && data[to - 1] === 0) to--
+  return to
 }

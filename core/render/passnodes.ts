@@ -1,11 +1,11 @@
 // Rendered passes as pictures that may be asked for.
-import { boxOf, heightOf, widthOf } from '../engine/box'
+import { around, boxOf, heightOf, holds, widthOf, type Box } from '../engine/box'
 import { atSize, mixed } from '../plan/fitted'
 import { scriptNode, type Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { COVERAGE_RANKS } from '../../kernels/assembly/layout'
-import { coverageOf, namesOf, unpacking, type OpenedPasses, type PassFile } from './openpasses'
+import { boxOfPlane, coverageOf, namesOf, unpacking, type OpenedPasses, type PassFile } from './openpasses'
 import { CLEAN, LIGHT_PARTS, NO_DEPTH, type LightPart, type NamesOf, type Seen } from './passes'
 
 /** A row of a plane into every fourth number. */
@@ -74,13 +74,36 @@ export class PassNodes {
   }
 
   part(part: LightPart, clean = 0): Node {
+    return this.light(this.channelsOf(part), 0, clean)
+  }
+  private channelsOf(part: LightPart): string[] {
     // A file with a beauty and no parts (from elsewhere) is built from as if all of it were direct light
     const whole = !LIGHT_PARTS.some(id => this.file.planes.has(`${id}.R`))
-    return this.light(
-      whole && part === 'diffuse_direct' ? ['R', 'G', 'B'] : [`${part}.R`, `${part}.G`, `${part}.B`],
-      0,
-      clean,
-    )
+    return whole && part === 'diffuse_direct' ? ['R', 'G', 'B'] : [`${part}.R`, `${part}.G`, `${part}.B`]
+  }
+
+  /**
+   * Where the light parts or the cover have anything, at the size that is worked at; all of it where they reach its edge,
+   * beyond which a picture goes on. Throws StillPacked.
+   */
+  bounds(): Box {
+    const { file, size } = this
+    const channels = LIGHT_PARTS.flatMap(part => this.channelsOf(part))
+    const there = ['A', ...channels, ...channels.map(name => CLEAN + name)].filter(name => file.planes.has(name))
+    const whole = boxOfSize(size)
+    if (!file.planes.has('A')) return whole
+    const box = there.map(name => boxOfPlane(file, name)).reduce(around)
+    const { scaleX, offsetX, scaleY, offsetY } = this.opened.map(size.left, size.top, size.shrink)
+    // As far round it as the filters on the way to the frame reach: two pixels of the file, and those that are halved
+    const across = Math.ceil(2 / scaleX) + 2
+    const down = Math.ceil(2 / scaleY) + 2
+    const found = {
+      left: Math.floor((box.left - offsetX) / scaleX) - across,
+      top: Math.floor((box.top - offsetY) / scaleY) - down,
+      right: Math.ceil((box.right - offsetX) / scaleX) + across,
+      bottom: Math.ceil((box.bottom - offsetY) / scaleY) + down,
+    }
+    return found.left < found.right && found.top < found.bottom && holds(whole, found) ? found : whole
   }
 
   /** One float a pixel: depth or occlusion, taken from the nearest pixel, never blended. */

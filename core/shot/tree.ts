@@ -4,6 +4,8 @@ import { layerKindOf } from '../layer/registry'
 import { valueAt, type Animatable } from '../time/curve'
 import { inOrder, type Rows } from './rows'
 import type { GroupLayer, Layer, RenderLayer } from './schema/layer'
+import type { PassFileReference } from './schema/passes'
+import type { ShotDocument } from './schema/shot'
 
 type Layers = Rows<Layer>
 export const isGroup = (layer: Layer | undefined): layer is GroupLayer => layer?.kind === 'group'
@@ -80,3 +82,8 @@ export function renderOf(layers: Layers, layer: Layer): RenderLayer | undefined 
 /** The render that shows the shot's own passes; undefined where there is none. */
 export const ownRender = (layers: Layers): RenderLayer | undefined =>
   inOrder(layers).find((layer): layer is RenderLayer => layer.kind === 'render' && !layer.file)
+/** The passes of the render that a layer is, or is of; the shot's own for all others. Null where there are none. */
+export function passFileOf({ build: { layers }, passes }: ShotDocument, id?: string): PassFileReference | null {
+  const layer = id !== undefined && Object.hasOwn(layers, id) ? layers[id] : undefined
+  return (layer && renderOf(layers, layer)?.file) ?? passes.file
+}

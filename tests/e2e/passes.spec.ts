@@ -168,8 +168,8 @@ test('only what a change touches is rendered again; lights are dimmed on the des
   await page.locator('[data-test=offered] button', { hasText: 'pane' }).click()
   await expect(page.locator('.picked')).toContainText('pane')
   // How much noise is taken out is a value like any other
-  await page.locator('article', { hasText: 'Render' }).last().click()
-  await expect(page.locator('[data-test=clean]')).toBeVisible()
+  await page.locator('[data-test="layer-Render"] .title').click()
+  await expect(page.locator('[data-test=value-clean]')).toBeVisible()
   await page.click('[data-test=compare-clean]')
   await expect(page.locator('.tag', { hasText: 'as rendered' })).toBeVisible()
 })
@@ -188,8 +188,9 @@ test('air shows where one works, and comes as a pass', async ({ page, request, s
   await page.click('[data-test=render]')
   await expect(page.locator('[data-test=sheet-volume]')).toBeVisible({ timeout: 60000 })
   await page.click('[data-test=station-build]')
-  await page.locator('article', { hasText: 'Render' }).last().click()
-  await expect(page.locator('[data-test=air-amount]')).toBeVisible()
+  // Its layer has come with it
+  await page.locator('[data-test="layer-Air"] .title').click()
+  await expect(page.locator('[data-test=value-amount]')).toBeVisible()
   // As the body of a thing, which is left out of the picture itself; undone, it is back
   await page.click('[data-test=station-scene]')
   await page.locator('[data-test=part-light]').click()

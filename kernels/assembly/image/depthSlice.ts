@@ -20,10 +20,10 @@ function frontOf(source: Raster, shares: Raster, x: i32, y: i32): v128 {
   // Means of what is wholly in front and wholly behind around it, with alpha divided out
   let front = f32x4.splat(0)
   let back = f32x4.splat(0)
-  const lastY = min(shares.bottom - 1, y + CUT_REACH)
-  const lastX = min(shares.right - 1, x + CUT_REACH)
-  for (let qy = max(shares.top, y - CUT_REACH); qy <= lastY; qy++) {
-    for (let qx = max(shares.left, x - CUT_REACH); qx <= lastX; qx++) {
+  const lastY = min(min(shares.bottom, source.bottom) - 1, y + CUT_REACH)
+  const lastX = min(min(shares.right, source.right) - 1, x + CUT_REACH)
+  for (let qy = max(max(shares.top, source.top), y - CUT_REACH); qy <= lastY; qy++) {
+    for (let qx = max(max(shares.left, source.left), x - CUT_REACH); qx <= lastX; qx++) {
       const s = load<f32>(shares.single(qx, qy))
       if (s > 0 && s < 1) continue
       const colour = v128.load(source.colour(qx, qy))
