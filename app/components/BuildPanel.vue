@@ -126,7 +126,8 @@ const cut = (event: ClipboardEvent): void => recipe.copy(event, true)
               :title="kind.label"
               :subtitle="cannot(kind) || kind.help"
               :disabled="!!cannot(kind)"
-              lines="three"
+              lines="two"
+              class="kind"
               :data-test="`add-${kind.id}`"
               @click="add(kind)"
           /></v-list>
@@ -171,5 +172,9 @@ const cut = (event: ClipboardEvent): void => recipe.copy(event, true)
 }
 .key {
   margin-left: 6px;
+}
+.kind {
+  min-height: 0 !important;
+  padding-block: 5px;
 }
 </style>

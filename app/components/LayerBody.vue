@@ -16,6 +16,7 @@ import type {
   GroupLayer,
   Layer,
   PictureLayer,
+  PlateLayer,
   RenderLayer,
   ShotDocument,
   TreatmentSettings,
@@ -25,6 +26,7 @@ import { LAID_FIELDS } from '../../core/shot/schema/layer'
 import { groupOfLayer, standsAt, withAllIn } from '../../core/shot/tree'
 import { FAR } from '../../core/layer/layer'
 import type { Animatable } from '../../core/time/curve'
+import { bringPicture } from '~/composables/bring'
 import { lineProps, propsOf } from '~/composables/fields'
 import { useRecipe } from '~/composables/recipe'
 import { useShot } from '~/stores/shot'
@@ -83,6 +85,22 @@ const groups = computed(() => {
   const inside = new Set(withAllIn(layers.value, props.layer.id).map(({ id }) => id))
   return inOrder(layers.value).filter((layer): layer is GroupLayer => layer.kind === 'group' && !inside.has(layer.id))
 })
+
+/** A plate of its own, in place of the shot's. */
+async function takePlate(files: File[]) {
+  try {
+    const { reference } = await bringPicture(files[0]!)
+    edit<PlateLayer>(`Picture of ${props.layer.name}`, props.layer.id, found => {
+      found.picture = reference
+    })
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+}
+const showPlate = (): void =>
+  edit<PlateLayer>(`Picture of ${props.layer.name}`, props.layer.id, found => {
+    delete found.picture
+  })
 
 const hold = (id: string | null): void => {
   view.held = id ? { id } : null
@@ -202,6 +220,19 @@ const writeNote = (event: Event): void => {
       >
     </p>
     <PictureLines v-if="'picture' in layer && layer.picture" :layer="layer as PictureLayer" />
+    <p v-if="layer.kind === 'plate'">
+      <button v-if="layer.picture" class="word soft" data-test="own-plate" @click="showPlate">
+        show the shot’s plate</button
+      ><FileDrop
+        v-else
+        :label="`Another picture for ${layer.name}`"
+        accept=".png,.jpg,.jpeg,.tif,.tiff,.hdr,.exr"
+        class="other"
+        data-test="other-plate"
+        @files="takePlate"
+        >lay another picture over the frame</FileDrop
+      >
+    </p>
     <p v-if="layer.kind === 'picture' && renders.length">
       in the shadow of
       <select
@@ -316,6 +347,10 @@ const writeNote = (event: Event): void => {
 .moves {
   white-space: nowrap;
   margin-right: -8px;
+}
+.other {
+  width: auto;
+  padding: 0 10px;
 }
 .note textarea {
   width: 100%;

@@ -132,6 +132,19 @@ test('a group is one picture with lines of its own; a layer is seen alone, noted
   await expect.poll(() => shown(page)).toEqual(['Plate', 'Shadow', 'Render', 'Group', '.buoy'])
 })
 
+test('a second plate is a picture of its own over the frame, and gives way to the shot’s', async ({ page, stage }) => {
+  const id = await withPictures(page, stage, [])
+  await expect.poll(async () => (await pixelAt(page, 0.5, 0.5))[2]!).toBe(140)
+  await at(page, 'add-kind').click()
+  await at(page, 'add-plate').click()
+  await at(page, 'other-plate').locator('input').setInputFiles(stage.layer)
+  await expect.poll(async () => (await pixelAt(page, 0.5, 0.5))[0]!).toBe(230)
+  const plates = listed(await layersOf(page, stage, id)).filter(({ kind }) => kind === 'plate')
+  expect(plates.map(({ picture }) => picture?.name)).toEqual([undefined, 'buoy.png'])
+  await at(page, 'own-plate').click()
+  await expect.poll(async () => (await pixelAt(page, 0.5, 0.5))[2]!).toBe(140)
+})
+
 /** What the clipboard of a window gets, or is given, without the keys of the system. */
 const clip = (page: Page, kind: 'copy' | 'cut' | 'paste', text = ''): Promise<string> =>
   page.evaluate(
