@@ -1,6 +1,5 @@
 // Long work on a queue (pg-boss) in the same database, done one piece after another by the engine's process.
 import { and, desc, eq, inArray } from 'drizzle-orm'
-import jsonPatch from 'fast-json-patch'
 import { closeSync, openSync, readSync } from 'node:fs'
 import PgBoss from 'pg-boss'
 import {
@@ -16,9 +15,8 @@ import { timecodeAt } from '../../core/shot/timecode'
 import { frameName, parseFrames } from '../../core/time/frameList'
 import { identifier } from '../../core/shot/document'
 import { BadInput } from '../../core/formats/errors'
-import { bringAgain, bringLayer, bringPlate } from '../../core/shot/bring'
 import { takePasses } from '../../core/shot/layers'
-import type { PictureReference, ShotDocument } from '../../core/shot/document'
+import type { PictureReference } from '../../core/shot/document'
 import { MAXIMUM_FRAMES } from '../../core/shot/clip'
 import { joinFrames, type RangeMade } from '../../core/shot/passFrames'
 import { hasObjects } from '../../core/shot/scene'
@@ -26,11 +24,12 @@ import { videoContainer } from '../../core/formats/video/video'
 import { clipOfVideo } from '../../host/clips'
 import type { StartImport } from '../../shared/requests'
 import { jobs, type JobKind, type JobResult } from '../database/schema'
+import { attach, attachClip, attachFound } from './attach'
 import { context } from './context'
 import { cancelWork, stopEngine, work, type WorkEnd } from './engine'
 import { tell } from './news'
 import { outageOf } from './outage'
-import { changeShot, getShot, NotFound, Stale } from './shots'
+import { getShot, NotFound } from './shots'
 
 const QUEUE = 'work'
 export type JobRow = typeof jobs.$inferSelect
@@ -420,52 +419,6 @@ function isVideo(path: string): boolean {
   } finally {
     closeSync(file)
   }
-}
-
-/** What a job made becomes part of the shot, as a change of its own; a writer in between makes it try again. */
-async function attach(shotId: string, label: string, mutate: (document: ShotDocument) => void): Promise<void> {
-  for (let attempt = 0; attempt < 20; attempt++) {
-    const shot = await getShot(shotId).catch(() => undefined)
-    if (!shot) return
-    const next = structuredClone(shot.document)
-    mutate(next)
-    const patch = jsonPatch.compare(shot.document, next)
-    if (!patch.length) return
-    try {
-      await changeShot(shotId, shot.revision, label, patch)
-      return
-    } catch (error) {
-      if (!(error instanceof Stale)) throw error
-    }
-  }
-}
-
-async function attachClip(row: JobRow, clip: PictureReference): Promise<void> {
-  const { as, frame, layer: id, steady, wholeFrames } = row.settings as unknown as StartImport
-  const again = steady || wholeFrames
-  await attach(row.shotId, `${as === 'plate' ? 'New plate' : 'Add'}: ${clip.name}`.slice(0, 200), document => {
-    const { layers } = document.build
-    if (as === 'plate') {
-      // A server that was killed after this and before it could note it does it again
-      if (document.plate?.blob === clip.blob) return
-      if (again && document.plate) document.plate = bringAgain(document.plate, clip)
-      else bringPlate(document, clip)
-      return
-    }
-    const layer = id === undefined ? undefined : layers[id]
-    if (layer && 'picture' in layer && layer.picture) layer.picture = bringAgain(layer.picture, clip)
-    else if (!layers[row.id]) bringLayer(document, clip, frame, row.id)
-  })
-}
-
-/** A clip that turned out to be another than was told takes its place wherever it stands. */
-async function attachFound(shotId: string, before: PictureReference, found: PictureReference): Promise<void> {
-  const label = `${found.name}: ${found.clip!.count - found.clip!.gaps} frames are there`.slice(0, 200)
-  await attach(shotId, label, document => {
-    if (document.plate?.blob === before.blob) document.plate = bringAgain(document.plate, found)
-    for (const layer of Object.values(document.build.layers))
-      if ('picture' in layer && layer.picture?.blob === before.blob) layer.picture = bringAgain(layer.picture, found)
-  })
 }
 
 /**
