@@ -1,45 +1,14 @@
 // The registry of passes: what each is, what it is measured in, and the channels it has in a file.
-export type PassKind =
-  'light' | 'ratio' | 'colour' | 'direction' | 'metres' | 'place' | 'motion' | 'uv' | 'share' | 'id' | 'coverage'
+import { beyond, coverage, rgb, xyz, type NamesOf, type PassDefinition, type Seen } from './passdefinition'
 
-/**
- * How things are seen: as they stand, through glass as if it were not there but for its bending, or in what mirrors.
- */
-export type Seen = 'straight' | 'through' | 'mirrored'
-export type NamesOf = 'objects' | 'materials' | 'assets'
-export const PASS_GROUPS = ['Light', 'Shape', 'Names', 'Behind glass', 'Mirrored'] as const
-export type PassGroup = (typeof PASS_GROUPS)[number]
-
-export interface PassDefinition {
-  id: string
-  label: string
-  help: string
-  kind: PassKind
-  group: PassGroup
-  /** Channel names in a file; cryptomatte passes make theirs from their levels. */
-  channels: readonly string[]
-  /** What the renderer must keep for it beyond the nearest surface. */
-  needs?:
-    | 'light'
-    | 'occlusion'
-    | 'shadow'
-    | 'surface'
-    | 'place'
-    | 'motion'
-    | 'through'
-    | 'mirrored'
-    | 'raw'
-    | 'groups'
-    | 'noise'
-    | 'shadow_objects'
-    | 'shadow_chosen'
-    | 'wet'
-    | 'mist'
-    | 'outline'
-    | 'volume'
-  /** Of a Cryptomatte: name of its layers in a file, and what it names. */
-  coverage?: { layer: string; of: NamesOf; seen: Seen }
-}
+export {
+  PASS_GROUPS,
+  type NamesOf,
+  type PassDefinition,
+  type PassKind,
+  type PassGroup,
+  type Seen,
+} from './passdefinition'
 
 /** Before a channel's name: the same with its noise taken out. */
 export const CLEAN = 'clean.'
@@ -48,91 +17,6 @@ export const CLEAN_AMOUNT = 0.8
 /** The pass that is as many as there are lights: in a file, and where one is named, each is by_light.NAME. */
 export const BY_LIGHT = 'by_light'
 export const lightLayer = (group: string): string => `${BY_LIGHT}.${group.replaceAll('.', '_')}`
-const rgb = (id: string): string[] => [`${id}.R`, `${id}.G`, `${id}.B`]
-const xyz = (id: string): string[] => [`${id}.X`, `${id}.Y`, `${id}.Z`]
-const coverage = (
-  id: string,
-  label: string,
-  help: string,
-  of: NamesOf,
-  seen: Seen,
-  group: PassGroup,
-  needs?: PassDefinition['needs'],
-): PassDefinition => ({
-  id,
-  label,
-  help,
-  kind: 'coverage',
-  group,
-  channels: [],
-  needs,
-  coverage: {
-    layer: id.replace(
-      /(?:(\w+?)_)?crypto_(\w+)/,
-      (_, how: string | undefined, what: string) => `crypto${how ? capital(how) : ''}${capital(what)}`,
-    ),
-    of,
-    seen,
-  },
-})
-const capital = (word: string): string => word[0]!.toUpperCase() + word.slice(1)
-const beyond = (seen: 'through' | 'mirrored', group: PassGroup, where: string): PassDefinition[] => [
-  {
-    id: `${seen}_depth`,
-    label: 'depth',
-    help: `Metres to what is ${where}, along the way that light takes, measured along the view axis.`,
-    kind: 'metres',
-    group,
-    channels: [`${seen}_depth.Z`],
-    needs: seen,
-  },
-  {
-    id: `${seen}_albedo`,
-    label: 'surface colour',
-    help: `The colour of what is ${where}, without light, times its coverage.`,
-    kind: 'colour',
-    group,
-    channels: rgb(`${seen}_albedo`),
-    needs: seen,
-  },
-  {
-    id: `${seen}_normal`,
-    label: 'normals',
-    help: `Which way the surface of what is ${where} faces, in world axes.`,
-    kind: 'direction',
-    group,
-    channels: xyz(`${seen}_normal`),
-    needs: seen,
-  },
-  {
-    id: `${seen}_object_id`,
-    label: 'object number',
-    help: `A number for each object that is ${where}, 0 for none.`,
-    kind: 'id',
-    group,
-    channels: [`${seen}_object_id.I`],
-    needs: seen,
-  },
-  coverage(
-    `${seen}_crypto_object`,
-    'objects',
-    `Cryptomatte: how much of each pixel each object fills that is ${where}, by name.`,
-    'objects',
-    seen,
-    group,
-    seen,
-  ),
-  coverage(
-    `${seen}_crypto_material`,
-    'materials',
-    `Cryptomatte: how much of each pixel each material fills that is ${where}, by name.`,
-    'materials',
-    seen,
-    group,
-    seen,
-  ),
-]
-
 export const PASSES: readonly PassDefinition[] = [
   {
     id: 'beauty',

@@ -190,6 +190,7 @@ test('a clip of another rate is told with its drift and mended by one click; a s
   await expect(at(page, 'fault').filter({ hasText: 'Its rate is 25, the shot’s 24000/1001' })).toBeVisible()
   await page.getByRole('button', { name: 'Play it by the clock' }).click()
   await expect(at(page, 'fault')).toHaveCount(0)
+  await saved(page)
   const smoke = listed((await documentOf(page, stage, id)).document.build.layers).find(({ kind }) => kind === 'picture')
   expect(smoke.picture.clip.timing.conform).toBe('time')
   // Numbered files, one missing

@@ -74,12 +74,11 @@ export const LAYER = either('kind', THINGS)
 export const BUILD = thing({ layers: rows(LAYER, 500) })
 
 type Of<I extends LayerId> = LayerOf<(typeof LAYERS)[I]> & Row
+export type Layer = { [I in LayerId]: Of<I> }[LayerId]
 export type PlateLayer = Of<'plate'>
 export type RenderLayer = Of<'render'>
 export type PictureLayer = Of<'picture'>
 export type WashLayer = Of<'wash'>
 export type GroupLayer = Of<'group'>
 /** What lays a pass of a render. */
-export type PassLayer = Of<'shadow'> | Of<'wet'> | Of<'ink'> | Of<'air'>
-export type InkLayer = Of<'ink'>
-export type Layer = PlateLayer | RenderLayer | PictureLayer | WashLayer | GroupLayer | PassLayer
+export type PassLayer = Extract<Layer, { of: string }>
