@@ -17,7 +17,7 @@ import { addRow, type Unplaced } from '../core/shot/rows'
 import { startEngine, type Engine } from '../host/engine'
 import { writePng } from '../core/formats/png/png'
 import { documentFaults } from '../shared/validate'
-import { Files, lit, passFile } from './compose/passes'
+import { Files, lit, passFile, type Plane } from './compose/passes'
 import { ball, lookAt, material, object, scene } from './scenes'
 
 const SIZE = [40, 24] as const
@@ -243,6 +243,26 @@ describe('groups', () => {
     add(document, 'picture', { ...strip(0, 20, 1), within: 'a', distance: 3 })
     expect(pixel(await built(document), 5)[0]).toBe(1)
   })
+})
+
+it('a render that holds little is worked on where it holds something, and is the same picture', async () => {
+  const inside = (x: number, y: number): boolean => x >= 16 && x < 22 && y >= 10 && y < 14
+  const of = (trace: number): ShotDocument => {
+    const document = newDocument(WIDTH, HEIGHT)
+    document.build.layers = {}
+    const at: Plane = (x, y) => (inside(x, y) ? 0.5 + x / 100 : x + y === 0 ? trace : 0)
+    const planes = { A: (x: number, y: number) => Number(inside(x, y)), 'depth.Z': () => 5, ...lit(at) }
+    const id = addRender(document, passFile(files, SIZE, planes), 'R')
+    add(document, 'wash', { distance: 4, opacity: 0.25 })
+    addRow(document.build.layers[id]!.treatments, newTreatment('blur', { radius: 1.5 }, 'b'))
+    addRow(document.build.layers[id]!.treatments, newTreatment('exposure', { stops: 1 }, 'e'))
+    return document
+  }
+  // A trace in the corner makes all of the frame count
+  const [little, whole] = [await built(of(0)), await built(of(1e-20))]
+  close(little, whole, 1e-6)
+  expect(pixel(little, 18, 12)[0]).toBeGreaterThan(0.8)
+  expect(pixel(little, 14, 12)[0]).toBeGreaterThan(pixel(little, 2, 2)[0]!)
 })
 
 describe('several renders', () => {

@@ -150,7 +150,9 @@ const fold = (): void => {
       >
         only
       </button>
-      <span class="figures soft">{{ away(layer) }}</span>
+      <button class="away figures soft" :aria-label="`Open ${layer.name}`" :aria-expanded="open" data-test="open">
+        {{ away(layer) }}
+      </button>
       <span ref="grip" class="grip" :title="`Drag ${layer.name} among the layers, or into a group`" data-test="grip"
         ><v-icon :icon="mdiDragVertical" size="16"
       /></span>
@@ -220,8 +222,15 @@ const fold = (): void => {
 .grow {
   min-width: 0;
 }
-.figures {
+.away {
   white-space: nowrap;
+  background: none;
+  border: 0;
+  padding: 0 2px;
+  font-size: inherit;
+  cursor: pointer;
+  min-width: 24px;
+  text-align: right;
 }
 .dot {
   width: 11px;

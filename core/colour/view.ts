@@ -51,11 +51,22 @@ export function viewOf(id: string): ViewTransform {
   return found
 }
 
+interface ViewTables {
+  thresholds: Float32Array
+  guess: Uint8Array
+}
 /**
  * thresholds[k]: least float32 shown as code k. guess: a code not above the right one, by the upper 16 bits of the
  * float.
  */
-export function viewTables(view: ViewTransform): { thresholds: Float32Array; guess: Uint8Array } {
+export function viewTables(view: ViewTransform): ViewTables {
+  const known = TABLES.get(view) ?? tablesOf(view)
+  TABLES.set(view, known)
+  return known
+}
+const TABLES = new WeakMap<ViewTransform, ViewTables>()
+
+function tablesOf(view: ViewTransform): ViewTables {
   const thresholds = new Float32Array(258)
   for (let code = 1; code < 256; code++) thresholds[code] = Math.fround(view.decode((code - 0.5) / 255))
   thresholds.fill(Infinity, 256)

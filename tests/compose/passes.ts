@@ -14,7 +14,7 @@ export class Files {
   readonly load = async (blob: string): Promise<Uint8Array> => this.files.get(blob)!
 }
 
-type Plane = (x: number, y: number) => number
+export type Plane = (x: number, y: number) => number
 /**
  * A file of those planes, and the parts of the light that are not among them black. passes: what the document says that
  * it holds.

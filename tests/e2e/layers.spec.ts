@@ -55,7 +55,8 @@ test('layers are dragged to another distance, into a group and out of it; the ke
     ['people', '4'],
     ['bird', '2'],
   ] as const) {
-    await title(page, name).click()
+    // By the keyboard too
+    await at(page, `layer-${name}`).locator('[data-test=open]').press('Enter')
     await type(at(page, 'value-distance'), metres)
   }
   expect(await shown(page)).toEqual(['Plate', 'Shadow', 'haze', 'people', 'bird', 'Render'])
