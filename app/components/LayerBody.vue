@@ -71,8 +71,7 @@ const setOf = (id: string): void =>
     if (id) Object.assign(found, { of: id })
     else delete (found as { of?: string }).of
   })
-const isNeeded = computed(() => kind.value.holds === 'pass')
-const sentence = computed(() => kind.value.sentence)
+const laysPass = computed(() => kind.value.holds === 'pass')
 const file = computed(() =>
   props.layer.kind === 'render' ? (props.layer.file ?? shot.document!.passes.file) : undefined,
 )
@@ -182,15 +181,15 @@ const writeNote = (event: Event): void => {
         <option>by hand</option>
       </select>
     </p>
-    <p v-if="sentence && (layer.kind !== 'render' || file)">
+    <p v-if="kind.sentence && (layer.kind !== 'render' || file)">
       <SentenceValues
-        :sentence="sentence"
+        :sentence="kind.sentence"
         :fields="kind.values"
         :values="layer as unknown as Record<string, EntryValue>"
         @change="set"
       />
     </p>
-    <p v-if="isNeeded && renders.length > 1">
+    <p v-if="laysPass && renders.some(render => render.id !== of)">
       of
       <select
         class="word"

@@ -16,7 +16,6 @@ export const ink = layerKind({
   },
   stands: 'near',
   holds: 'pass',
-  pass: 'outline',
   plan: input => passShown(input, 'outline', channels => input.passes!.colour(channels, 0)),
   lay: (_, source, line, { strength, colour, bite }) => {
     if (strength === 0 && bite === 0) return source

@@ -63,7 +63,7 @@ export interface LayerKind {
   holds: Holds
   /** How a new one begins, where that is not as any other. */
   begins?: Record<string, unknown>
-  /** The pass that it lays: it comes by itself with a render that has it. */
+  /** The pass with which it comes by itself, when a render has that for the first time. */
   pass?: string
   /** Names of things count as shares of what covers a pixel (mattes of names on its lines). */
   relative?: boolean

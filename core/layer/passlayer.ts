@@ -3,7 +3,7 @@ import type { Node } from '../plan/node'
 import { NO_DEPTH, passOf } from '../render/passes'
 import { flat, type LayerInput, type Shown } from './layer'
 
-/** A pass as a picture; undefined where the render has none. blank: where the file has not all of its channels. */
+/** A pass as a picture, made of its channels; undefined where the render has none. */
 export function passShown(
   { passes, size }: LayerInput,
   id: string,

@@ -1,7 +1,7 @@
 // What is done to the layers of a shot as a tree: made, grouped, moved, doubled, taken away.
 import { firstValues } from '../declare/values'
 import { FAR } from '../layer/layer'
-import { layerKindOf, type LayerId } from '../layer/registry'
+import { LAYER_KINDS, layerKindOf, type LayerId } from '../layer/registry'
 import { withValue, type Animatable } from '../time/curve'
 import { identifier, LAID, newLayer, type ShotDocument } from './document'
 import { addRow, inOrder, moveRow, type Rows, type Unplaced } from './rows'
@@ -175,15 +175,13 @@ function putBetween(layer: Layer, others: readonly Layer[], at: number, frame: n
   Object.assign(layer, { distance: now === undefined ? rounded : withValue(now, frame, rounded) })
 }
 
-const BESIDE_RENDER: readonly LayerId[] = ['shadow', 'wet', 'air']
 /** Layers for what a render has passes of and no layer lays yet. passes: those that count. */
 export function addPassLayers(document: ShotDocument, render: RenderLayer, passes: readonly string[]): void {
   const { layers } = document.build
-  for (const kind of BESIDE_RENDER) {
-    const { pass, stands } = layerKindOf(kind)
-    if (!passes.includes(pass!)) continue
-    if (inOrder(layers).some(layer => layer.kind === kind && (layer as PassLayer).of === render.id)) continue
-    const made = makeLayer(kind, { of: render.id })
+  for (const { id, pass, stands } of LAYER_KINDS) {
+    if (!pass || !passes.includes(pass)) continue
+    if (inOrder(layers).some(layer => layer.kind === id && (layer as PassLayer).of === render.id)) continue
+    const made = makeLayer(id as LayerId, { of: render.id })
     if (render.file) made.name = `${made.name} of ${render.name}`.slice(0, 200)
     // Behind all things, and before all plates
     const far = stands === 'far' ? layersIn(layers, null).filter(other => standsAt(other, 1) === FAR) : []

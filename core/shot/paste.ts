@@ -72,14 +72,9 @@ export function pasting(text: string, document: ShotDocument, shot: string): Pas
     plate: told.plate,
     build: { layers: told.layers },
   }) as ShotDocument
-  // Everything that is done from here on takes what is valid
-  const within = (fault: unknown): ShotDocument => {
-    if (fault) throw new BadInput('What is to be pasted holds no layers of ours.')
-    return alone
-  }
-  const { layers } = within(typeof alone.build?.layers !== 'object' || !alone.build.layers).build
-  const list = inOrder(layers)
-  for (const layer of list) {
+  if (typeof told.layers !== 'object' || !told.layers)
+    throw new BadInput('What is to be pasted holds no layers of ours.')
+  for (const layer of inOrder(alone.build.layers)) {
     // What showed the other shot's own passes and plate still does
     if (told.shot === shot) continue
     if (layer.kind === 'render' && !layer.file && told.passes) layer.file = told.passes

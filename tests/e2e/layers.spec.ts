@@ -225,6 +225,13 @@ test('passes are kept as a layer and brought in as one; a picture catches the sh
   expect(brought.file).toMatchObject({ width: 240, height: 160, objects: expect.arrayContaining(['tall block']) })
   await at(page, 'layer-of the other').getByLabel('of the other on or off').click()
   await at(page, 'layer-Shadow of of the other').getByLabel('on or off').click()
+  // What was of a render that is gone is given to another
+  await at(page, 'layer-of the other').locator('[data-test=open]').press('Enter')
+  await page.getByLabel('Remove this layer').click()
+  await title(page, 'Shadow of of the other').click()
+  await expect(at(page, 'layer-Shadow of of the other')).toContainText('its render is gone')
+  await at(page, 'of').selectOption({ label: 'Render' })
+  await expect(at(page, 'layer-Shadow of of the other')).toContainText('of Render')
   // Ink makes a group of itself and its render
   await title(page, 'Render').click()
   await at(page, 'ink').click()
