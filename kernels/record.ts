@@ -23,12 +23,15 @@ interface Typed<T> {
   readonly sample?: T
 }
 export type Argument = Typed<unknown> &
-  ({ kind: 'raster'; pixel: PixelKind; optional?: true } | { kind: 'number' | 'whole' | 'pointer' | 'four' | 'splat' })
-type RasterArgument<T> = Typed<T> & { kind: 'raster'; pixel: PixelKind; optional?: true }
+  (
+    | { kind: 'raster'; pixel: PixelKind; optional?: true }
+    | { kind: 'number' | 'whole' | 'pointer' | 'four' | 'splat' | 'shade' }
+  )
+type RasterArgument<T, P extends PixelKind> = Typed<T> & { kind: 'raster'; pixel: P; optional?: true }
 
-export const raster = (pixel: PixelKind): RasterArgument<Raster | Slot> => ({ kind: 'raster', pixel })
+export const raster = <P extends PixelKind>(pixel: P): RasterArgument<Raster | Slot, P> => ({ kind: 'raster', pixel })
 /** May be left out: its pointer is 0 then. */
-export const maybe = (pixel: PixelKind): RasterArgument<Raster | Slot> & { optional: true } => ({
+export const maybe = <P extends PixelKind>(pixel: P): RasterArgument<Raster | Slot, P> & { optional: true } => ({
   kind: 'raster',
   pixel,
   optional: true,
@@ -45,13 +48,21 @@ export const four: Typed<readonly [number, number, number, number]> & { kind: 'f
 /** One f32, loaded as four that are the same: cheaper in a loop than a number that is made four there. */
 export const splat: Typed<number> & { kind: 'splat' } = { kind: 'splat' }
 
-/** How a kernel goes through its area: pixel by pixel (points.ts), row by row, or as it likes. */
-export type Traversal = 'point' | 'row' | 'block'
+/** Red, green and blue, each loaded as four that are the same. */
+export const shade: Typed<readonly [number, number, number]> & { kind: 'shade' } = { kind: 'shade' }
+
+/**
+ * How a kernel goes through its area: pixel by pixel as a formula says (core/formula; several of those in a
+ * row are one of traversal formula), row by row, or as it likes.
+ */
+export type Traversal = 'point' | 'formula' | 'row' | 'block'
 export interface Kernel<A extends Record<string, Argument> = Record<string, Argument>> {
   /** Its class in kernels/assembly/image, and with a small first letter its file there. */
   name: string
   traversal: Traversal
   arguments: A
+  /** Arguments that are always the same. */
+  constants?: Readonly<Record<string, number>>
 }
 
 type Given<T> = T extends Typed<infer V> ? V : never
@@ -67,7 +78,7 @@ export const POINT = {
   out: raster('colour'),
   /** How much of it there is at each pixel. */
   matte: maybe('single'),
-  strength: number,
+  strength: splat,
   /** 1: its values are for colour that is divided by alpha. */
   straight: whole,
 }
@@ -82,16 +93,14 @@ export const block = <const A extends Record<string, Argument>>(name: string, va
   traversal: 'block',
   arguments: values,
 })
-export const point = <const A extends Record<string, Argument>>(name: string, values: A): Kernel<typeof POINT & A> => ({
-  name,
-  traversal: 'point',
-  arguments: { ...POINT, ...values },
-})
-
 /** Bytes of a raster among the arguments: its address, its four bounds, and pixels from a row to the next. */
 export const RASTER_BYTES = 24
 /** Where each argument stands, in bytes: pictures first, then what is loaded four at a time, then words. */
-export function layoutOf({ arguments: all }: Kernel): { places: Map<string, number>; rasters: number; bytes: number } {
+export function layoutOf(all: Readonly<Record<string, Argument>>): {
+  places: Map<string, number>
+  rasters: number
+  bytes: number
+} {
   const places = new Map<string, number>()
   const names = Object.keys(all)
   let at = 0
@@ -105,8 +114,8 @@ export function layoutOf({ arguments: all }: Kernel): { places: Map<string, numb
   }
   put(({ kind }) => kind === 'raster', RASTER_BYTES)
   const rasters = at / RASTER_BYTES
-  const isFour = (kind: Argument['kind']): boolean => kind === 'four' || kind === 'splat'
-  put(({ kind }) => isFour(kind), 16)
-  put(({ kind }) => kind !== 'raster' && !isFour(kind), 4)
+  put(({ kind }) => kind === 'shade', 48)
+  put(({ kind }) => kind === 'four' || kind === 'splat', 16)
+  put(({ kind }) => kind === 'number' || kind === 'whole' || kind === 'pointer', 4)
   return { places, rasters, bytes: Math.ceil(at / 16) * 16 }
 }

@@ -1,27 +1,6 @@
 // Every kernel that the pool can run. A new one: its record and its line in KERNELS here, its class in
 // kernels/assembly/image.
-import { block, four, kernel, maybe, number, point, pointer, raster, splat, whole, type Kernel } from './record'
-
-// Treatments, pixel by pixel
-
-export const Gain = point('Gain', { gain: four })
-export const Cdl = point('Cdl', { slope: four, offset: four, power: four, saturation: splat })
-/** scale: one over the span from black to white. */
-export const Levels = point('Levels', { low: splat, scale: splat, power: splat, outLow: splat, outSpan: splat })
-export const Saturation = point('Saturation', { amount: splat })
-/** An ellipse about a middle, its radii told by their inverse; it begins at `from` radii and grows by `slope` a radius. */
-export const Vignette = point('Vignette', {
-  amount: number,
-  middleX: number,
-  middleY: number,
-  inverseX: number,
-  inverseY: number,
-  from: number,
-  slope: number,
-})
-
-/** Taken towards a tint, by so much at each pixel. */
-export const TintTowards = point('TintTowards', { share: raster('single'), tint: four, amount: number })
+import { block, four, kernel, maybe, number, pointer, raster, whole, type Kernel } from './record'
 
 // Treatments that see their neighbourhood
 
@@ -321,15 +300,9 @@ export const Denoise = block('Denoise', {
   gain: number,
 })
 
-/** The number of a kernel is its place here. */
+/** Those of the compiled module: the number of a kernel is its place here. */
 export const KERNELS: readonly Kernel[] = [
   RenderRows,
-  Gain,
-  Cdl,
-  Levels,
-  Saturation,
-  Vignette,
-  TintTowards,
   BlurRows,
   BlurColumns,
   DepthRamp,

@@ -12,7 +12,11 @@ import type { ShotDocument } from '../core/shot/document'
 import { ownRender } from '../core/shot/tree'
 import { demoFile, demoFolder } from '../host/demofile'
 import { kernelModule, startEngine } from '../host/engine'
-import { Blend, Cdl, Gain, Levels, Saturation } from '../kernels/records'
+import { Cdl } from '../core/treatment/cdl'
+import { Gain } from '../core/treatment/exposure'
+import { Levels } from '../core/treatment/levels'
+import { Saturation } from '../core/treatment/saturation'
+import { Blend } from '../kernels/records'
 import { medians, type Figure } from './figures'
 
 const WIDTH = 1920
@@ -77,9 +81,9 @@ export function imageFigures(wanted: (name: string) => boolean): Figure[] {
         out: c,
         strength: 1,
         straight: 1,
-        slope: [1.2, 1, 0.9, 1],
-        offset: [0.01, 0, 0, 0],
-        power: [1.1, 0.9, 1.05, 1],
+        slope: [1.2, 1, 0.9],
+        offset: [0.01, 0, 0],
+        power: [1.1, 0.9, 1.05],
         saturation: 0.8,
       })
     const [mine, other, copied] = medians(7, ours, plain, copy)
@@ -100,10 +104,10 @@ function chainOf(source: Node, count: number, round: number): Node {
     const common = { source: node, strength: 1, straight: 0 }
     node =
       i % 3 === 0
-        ? kernelNode(Gain, { ...common, gain: [gain, gain, 1 / gain, 1] as const }, { window })
+        ? kernelNode(Gain, { ...common, gain: [gain, gain, 1 / gain] as const }, { window })
         : i % 3 === 1
           ? kernelNode(Saturation, { ...common, amount: gain }, { window })
-          : kernelNode(Levels, { ...common, low: 0.01, scale: 1 / gain, power: 1, outLow: 0, outSpan: 1 }, { window })
+          : kernelNode(Levels, { ...common, low: 0.01, scale: 1 / gain, outLow: 0, outSpan: 1 }, { window })
   }
   return node
 }
@@ -121,16 +125,20 @@ async function chain(): Promise<Figure[]> {
   await runner.run(source, source.window)
   const from = kernels.allocate(PIXELS * 16)
   const to = kernels.allocate(PIXELS * 16)
+  // Memory that was never written to is one page of nothing, which is copied from the cache
+  kernels.floats(from, PIXELS * 4).fill(0.5)
   const times: number[] = []
   const copies: number[] = []
-  for (let round = 0; round < 12; round++) {
+  // Until the pictures of before take all that they may, each lies in fresh memory
+  const fresh = 14
+  for (let round = 0; round < fresh + 12; round++) {
     const node = chainOf(source, 20, round)
     let start = performance.now()
     await runner.run(node, node.window)
-    if (round > 2) times.push(performance.now() - start)
+    if (round >= fresh) times.push(performance.now() - start)
     start = performance.now()
     kernels.floats(to, PIXELS * 4).set(kernels.floats(from, PIXELS * 4))
-    if (round > 2) copies.push(performance.now() - start)
+    if (round >= fresh) copies.push(performance.now() - start)
   }
   engine.stop()
   const [mine, copied] = [times, copies].map(list => list.sort((p, q) => p - q)[Math.floor(list.length / 2)]!)

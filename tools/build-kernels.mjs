@@ -29,7 +29,7 @@ async function declarations() {
   )
   const types = { number: 'f32', whole: 'i32', pointer: 'usize', four: 'v128', splat: 'v128' }
   const classes = KERNELS.map(kernel => {
-    const { places } = layoutOf(kernel)
+    const { places } = layoutOf(kernel.arguments)
     const fields = [...places].map(([name, at]) => {
       const { kind } = kernel.arguments[name]
       return kind === 'raster'
@@ -42,15 +42,13 @@ async function declarations() {
   const cases = KERNELS.map(({ name, traversal }, number) => {
     const own = `changetype<${name}>(args)`
     const call =
-      traversal === 'block'
-        ? `${own}.block(x0, y0, x1, y1)`
-        : `for (let y = y0; y < y1; y++) ${traversal === 'point' ? `pointRow<${name}>(${own}, x0, x1, y)` : `${own}.row(x0, x1, y)`}`
+      traversal === 'block' ? `${own}.block(x0, y0, x1, y1)` : `for (let y = y0; y < y1; y++) ${own}.row(x0, x1, y)`
     return `    case ${number}:\n      ${call}\n      break\n`
   })
   const made = '// Made by tools/build-kernels.mjs from kernels/records.ts.\n'
   return {
     'arguments.ts': `${made}import { Raster } from '../assembly/raster'\n\n${classes.join('\n')}`,
-    'dispatch.ts': `${made}import { pointRow } from '../assembly/points'\n${KERNELS.map(({ name }) => `import { ${name} } from '../assembly/image/${fileOf(name)}'\n`).join('')}\nexport function dispatch(kernel: i32, args: usize, x0: i32, y0: i32, x1: i32, y1: i32): void {\n  switch (kernel) {\n${cases.join('')}  }\n}\n`,
+    'dispatch.ts': `${made}${KERNELS.map(({ name }) => `import { ${name} } from '../assembly/image/${fileOf(name)}'\n`).join('')}\nexport function dispatch(kernel: i32, args: usize, x0: i32, y0: i32, x1: i32, y1: i32): void {\n  switch (kernel) {\n${cases.join('')}  }\n}\n`,
   }
 }
 
@@ -78,6 +76,7 @@ export async function buildKernels() {
       '--runtime',
       'stub',
       '--importMemory',
+      '--importTable',
       '--sharedMemory',
       '--initialMemory',
       '16',

@@ -1,7 +1,7 @@
 // The one shared memory that kernels work in: a first-fit allocator over it, and the compiled module. Only the thread
 // that owns the
 // Kernels object allocates; workers of a pool only run bands (pool.ts).
-import { CONTROL_SIZE, SCRATCH_SIZE } from '../../kernels/assembly/layout'
+import { CONTROL_SIZE, FORMULA_FIRST, MAXIMUM_PAGES, MOST_FORMULAS, SCRATCH_SIZE } from '../../kernels/assembly/layout'
 
 export interface KernelExports {
   heapBase(): number
@@ -31,7 +31,6 @@ export interface KernelExports {
 }
 
 const PAGE = 65536
-const MAXIMUM_PAGES = 32768
 const INITIAL_PAGES = 256
 
 export class OutOfMemory extends Error {
@@ -42,20 +41,27 @@ export class OutOfMemory extends Error {
   }
 }
 
+/** The module as one thread runs it; rows of points are put into the table. */
+export interface Started {
+  exports: KernelExports
+  table: WebAssembly.Table
+}
 /** Starts the module in one thread over a shared memory. Each thread needs scratch of its own. */
 export function startKernels(
   module: WebAssembly.Module,
   memory: WebAssembly.Memory,
   own?: { scratch: number; thread: number },
-): KernelExports {
-  const exports = new WebAssembly.Instance(module, { env: { memory } }).exports as unknown as KernelExports
+): Started {
+  const table = new WebAssembly.Table({ initial: FORMULA_FIRST + MOST_FORMULAS, element: 'anyfunc' })
+  const exports = new WebAssembly.Instance(module, { env: { memory, table } }).exports as unknown as KernelExports
   if (own) exports.initWorker(own.scratch, own.thread)
-  return exports
+  return { exports, table }
 }
 
 export class Kernels {
   readonly memory: WebAssembly.Memory
   readonly exports: KernelExports
+  readonly table: WebAssembly.Table
   /** Free ranges by address, never adjacent to each other. */
   private free: { start: number; size: number }[] = []
   private sizes = new Map<number, number>()
@@ -65,7 +71,9 @@ export class Kernels {
 
   constructor(readonly module: WebAssembly.Module) {
     this.memory = new WebAssembly.Memory({ initial: INITIAL_PAGES, maximum: MAXIMUM_PAGES, shared: true })
-    this.exports = startKernels(module, this.memory)
+    const { exports, table } = startKernels(module, this.memory)
+    this.exports = exports
+    this.table = table
     const start = Math.max(CONTROL_SIZE, (this.exports.heapBase() + 63) & ~63)
     this.end = INITIAL_PAGES * PAGE
     this.free = [{ start, size: this.end - start }]

@@ -5,6 +5,7 @@ import {
   BAND_ROWS,
   CONTROL_BAND_COUNT,
   CONTROL_DONE,
+  CONTROL_FAILED,
   CONTROL_GENERATION,
   CONTROL_LEFT,
   CONTROL_NEXT_BAND,
@@ -21,6 +22,10 @@ import {
 import { layoutOf, RASTER_BYTES, type ArgumentsOf, type Kernel, type Raster, type Slot } from '../../kernels/record'
 import { KERNELS } from '../../kernels/records'
 import type { Box } from './box'
+import { formOf, isPointKernel } from '../formula/point'
+import { isRowKernel, rowOf } from '../formula/compile'
+import { inRow } from '../formula/body'
+import { Formulas, FormulaTable } from './formulas'
 import { startKernels, type Kernels } from './memory'
 
 /** What a worker is told once; it then runs serveBands until the pool stops. */
@@ -33,8 +38,9 @@ export interface WorkerStart {
 
 /** The whole life of a pool worker (blocks its thread). */
 export function serveBands(start: WorkerStart): void {
-  const exports = startKernels(start.module, start.memory, start)
+  const { exports, table } = startKernels(start.module, start.memory, start)
   const control = new Int32Array(start.memory.buffer, 0, 64)
+  const formulas = new FormulaTable(control, start.memory, table)
   let seen = 0
   for (;;) {
     Atomics.wait(control, CONTROL_GENERATION >> 2, seen)
@@ -42,7 +48,14 @@ export function serveBands(start: WorkerStart): void {
     if (generation === seen) continue
     seen = generation
     if (Atomics.load(control, CONTROL_STOP >> 2)) return
-    takeBands(exports, control)
+    try {
+      formulas.update()
+      takeBands(exports, control)
+    } catch (error) {
+      // Who asks must not wait for ever
+      console.error(error)
+      Atomics.store(control, CONTROL_FAILED >> 2, 1)
+    }
     Atomics.add(control, CONTROL_DONE >> 2, 1)
     Atomics.notify(control, CONTROL_DONE >> 2)
   }
@@ -89,7 +102,29 @@ export interface Program {
   stop?: () => boolean
 }
 
-const LAYOUTS = new Map(KERNELS.map((kernel, number) => [kernel, { number, ...layoutOf(kernel) }]))
+interface Laid extends ReturnType<typeof layoutOf> {
+  /** Of a row of points it is another one in each pool. */
+  number?: number
+}
+const laidOut = (kernel: Kernel, number?: number): Laid => ({ number, ...layoutOf(kernel.arguments) })
+const LAYOUTS = new WeakMap<Kernel, Laid>(KERNELS.map((kernel, number) => [kernel, laidOut(kernel, number)]))
+const layoutFor = (kernel: Kernel): Laid => {
+  let layout = LAYOUTS.get(kernel)
+  if (!layout) LAYOUTS.set(kernel, (layout = laidOut(kernel)))
+  return layout
+}
+
+/** A point by itself is a row of one. */
+function asRow(step: Step): Step {
+  const { kernel, area, given } = step
+  if (!isPointKernel(kernel)) return step
+  const row = rowOf([formOf(kernel, given, !!given.matte)])
+  return {
+    kernel: row,
+    area,
+    given: Object.fromEntries(Object.entries(given).map(([name, value]) => [inRow(name, 0), value])),
+  }
+}
 
 export class Pool {
   private control: Int32Array
@@ -97,9 +132,13 @@ export class Pool {
   /** Where the steps of the program at hand stand, and room for pictures of one band: kept from run to run. */
   private steps = { pointer: 0, bytes: 0 }
   private room = { pointer: 0, bytes: 0 }
+  private formulas: Formulas
+  private table: FormulaTable
 
   constructor(readonly kernels: Kernels) {
     this.control = kernels.words(0, 64)
+    this.formulas = new Formulas(kernels, this.control)
+    this.table = new FormulaTable(this.control, kernels.memory, kernels.table)
   }
 
   get threads(): number {
@@ -122,7 +161,8 @@ export class Pool {
   runProgram({ steps, area, rows = BAND_ROWS, slots = 0, slotPixelBytes = 16, stop }: Program): void {
     const bands = Math.ceil((area.bottom - area.top) / rows)
     if (bands <= 0 || area.right <= area.left) return
-    this.write(steps)
+    this.write(steps.map(asRow))
+    this.table.update()
     const slot = Math.ceil(((area.right - area.left) * rows * slotPixelBytes) / 64) * 64
     if (slots) this.grow(this.room, slot * slots * this.threads)
     const words = this.control
@@ -141,10 +181,15 @@ export class Pool {
       Atomics.add(words, CONTROL_GENERATION >> 2, 1)
       Atomics.notify(words, CONTROL_GENERATION >> 2)
     }
-    const stopped = takeBands(this.kernels.exports, words, stop)
-    if (together)
-      for (let done; (done = Atomics.load(words, CONTROL_DONE >> 2)) < this.workers;)
-        Atomics.wait(words, CONTROL_DONE >> 2, done)
+    let stopped = false
+    try {
+      stopped = takeBands(this.kernels.exports, words, stop)
+    } finally {
+      if (together)
+        for (let done; (done = Atomics.load(words, CONTROL_DONE >> 2)) < this.workers;)
+          Atomics.wait(words, CONTROL_DONE >> 2, done)
+    }
+    if (Atomics.exchange(words, CONTROL_FAILED >> 2, 0)) throw new Error('A part of the picture could not be computed.')
     if (stopped) throw new Stopped()
   }
 
@@ -158,7 +203,8 @@ export class Pool {
   }
 
   private write(steps: readonly Step[]): void {
-    const layouts = steps.map(({ kernel }) => LAYOUTS.get(kernel)!)
+    const layouts = steps.map(({ kernel }) => layoutFor(kernel))
+    const numbers = this.formulas.numbersOf(steps.map(({ kernel }) => kernel).filter(isRowKernel)).values()
     this.grow(
       this.steps,
       layouts.reduce((sum, { bytes }) => sum + STEP_ARGUMENTS + bytes, 0),
@@ -167,12 +213,12 @@ export class Pool {
     const words = this.kernels.words(0, (this.steps.pointer + this.steps.bytes) >> 2)
     const floats = new Float32Array(words.buffer)
     steps.forEach(({ kernel, area, given }, i) => {
-      const { number, places, rasters, bytes } = layouts[i]!
+      const { number = numbers.next().value!, places, rasters, bytes } = layouts[i]!
       const size = STEP_ARGUMENTS + bytes
       words.set([number, size, rasters, area.left, area.top, area.right, area.bottom, 0], at >> 2)
       for (const [name, place] of places) {
         const word = (at + STEP_ARGUMENTS + place) >> 2
-        const value = given[name]
+        const value = given[name] ?? kernel.constants?.[name]
         switch (kernel.arguments[name]!.kind) {
           case 'raster': {
             const raster = value as Raster | Slot | undefined
@@ -192,6 +238,9 @@ export class Pool {
             break
           case 'splat':
             floats.fill(value as number, word, word + 4)
+            break
+          case 'shade':
+            ;(value as number[]).forEach((channel, i) => floats.fill(channel, word + 4 * i, word + 4 * i + 4))
             break
           default:
             words[word] = value as number

@@ -4,6 +4,9 @@
 import { around, common, heightOf, holds, isEmpty, NOWHERE, widthOf, type Box } from '../engine/box'
 import { Clear, Fill, Shift, ShiftSingle } from '../../kernels/records'
 import { PIXEL_BYTES, type Kernel, type PixelKind } from '../../kernels/record'
+import { inRow } from '../formula/body'
+import { fitsRow, rowOf } from '../formula/compile'
+import { formOf, isPointKernel, type PointKernel } from '../formula/point'
 import { nodesOf, type KernelNode, type Node } from './node'
 
 /** Where a picture stands while a program runs: laid out, or of one band. */
@@ -201,6 +204,7 @@ class Scheduler {
       else program.add(node, area, { ...pictures, out: to })
       return to
     }
+    if (isPointKernel(node.kernel)) return this.writeRow(node, area, program, out)
     const only = node.only
     this.clearWay(node.inputs)
     const pictures: Record<string, Operand> = {}
@@ -227,6 +231,50 @@ class Scheduler {
     }
     for (const operand of Object.values(pictures)) if (operand !== to) program.give(operand)
     return to!
+  }
+
+  /** A point with those before it, as far as they follow each other and nothing else asks for what is between. */
+  private writeRow(last: KernelNode, area: Box, program: ProgramWriter, out?: Operand): Operand {
+    const row: KernelNode[] = []
+    let source: Node = last
+    let pictures = 1
+    while (
+      source.by === 'kernel' &&
+      isPointKernel(source.kernel) &&
+      (source === last || (!this.ready.has(source.key) && !this.laid.has(source.key) && holds(source.window, area))) &&
+      fitsRow(row.length + 1, pictures + source.inputs.length - 1)
+    ) {
+      row.unshift(source)
+      pictures += source.inputs.length - 1
+      source = source.inputs[source.names.indexOf('source')]!
+    }
+    const read = row.flatMap(({ inputs, names }, place) =>
+      inputs.flatMap((input, i) =>
+        names[i] === 'source' && place > 0 ? [] : [{ name: inRow(names[i]!, place), input }],
+      ),
+    )
+    this.clearWay(read.map(({ input }) => input))
+    const operands: Record<string, Operand> = {}
+    for (const { name, input } of read)
+      operands[name] = this.operand(input, area, program, { out: undefined, whole: false })
+    const from = operands.source!
+    const to = out ?? ('slot' in from ? from : program.take())
+    const given = row.flatMap(({ given }, place) =>
+      Object.entries(given).map(([name, value]) => [inRow(name, place), value] as const),
+    )
+    const kernel = rowOf(
+      row.map(({ kernel, given, names }) => formOf(kernel as PointKernel, given, names.includes('matte'))),
+    )
+    if (!isEmpty(area))
+      program.steps.push({
+        kernel,
+        area,
+        pictures: { ...operands, out: to },
+        given: Object.fromEntries(given),
+        tables: {},
+      })
+    for (const operand of Object.values(operands)) if (operand !== to) program.give(operand)
+    return to
   }
 
   /** An input where a step can read it at each pixel of an area; whole: in room of its own, to be written over. */

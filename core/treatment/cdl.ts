@@ -1,6 +1,8 @@
-// ASC Color Decision List 1.2: slope, offset, power by channel, then saturation.
+// ASC Color Decision List 1.2: (in slope + offset) ^ power by channel, then saturation. Nothing is held to 1
+// (scene-linear), and below 0 the power is 1.
 import { value } from '../declare/field'
-import { Cdl } from '../../kernels/records'
+import { point } from '../formula/point'
+import { shade, splat } from '../../kernels/record'
 import { pointNode, treatment } from './treatment'
 
 type Values = ReturnType<typeof value>
@@ -21,6 +23,19 @@ const triple = <const N extends string>(
     ]),
   ) as Record<`${N}_${keyof typeof CHANNELS}`, Values>
 
+export const Cdl = point(
+  'Cdl',
+  { slope: shade, offset: shade, power: shade, saturation: splat },
+  ({ colour, values: { slope, offset, power, saturation } }) => {
+    const raised = colour
+      .times(slope)
+      .plus(offset)
+      .map((linear, which) => linear.isAbove(0).choose(linear.power(power[which]), linear))
+    const grey = raised.luminance()
+    return raised.map(channel => grey.plus(channel.minus(grey).times(saturation)))
+  },
+)
+
 export const cdl = treatment({
   id: 'cdl',
   label: 'Grade',
@@ -38,9 +53,9 @@ export const cdl = treatment({
       Cdl,
       input,
       {
-        slope: [v.slope_r, v.slope_g, v.slope_b, 1],
-        offset: [v.offset_r, v.offset_g, v.offset_b, 0],
-        power: [v.power_r, v.power_g, v.power_b, 1],
+        slope: [v.slope_r, v.slope_g, v.slope_b],
+        offset: [v.offset_r, v.offset_g, v.offset_b],
+        power: [v.power_r, v.power_g, v.power_b],
         saturation: v.saturation,
       },
       { straight: true },

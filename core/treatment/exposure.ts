@@ -1,6 +1,10 @@
 import { value } from '../declare/field'
-import { Gain } from '../../kernels/records'
+import { point } from '../formula/point'
+import { shade } from '../../kernels/record'
 import { pointNode, treatment } from './treatment'
+
+/** Each channel times its own factor. */
+export const Gain = point('Gain', { gain: shade }, ({ colour, values }) => colour.times(values.gain))
 
 export const exposure = treatment({
   id: 'exposure',
@@ -12,6 +16,6 @@ export const exposure = treatment({
   },
   plan: (input, { stops }) => {
     const gain = 2 ** stops
-    return pointNode(Gain, input, { gain: [gain, gain, gain, 1] })
+    return pointNode(Gain, input, { gain: [gain, gain, gain] })
   },
 })

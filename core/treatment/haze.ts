@@ -1,7 +1,19 @@
 import { colourValues, value } from '../declare/field'
 import { kernelNode } from '../plan/node'
-import { DepthRamp, TintTowards } from '../../kernels/records'
+import { point } from '../formula/point'
+import { DepthRamp } from '../../kernels/records'
+import { raster, shade, splat } from '../../kernels/record'
 import { pointNode, treatment } from './treatment'
+
+/** Taken towards a tint, by so much at each pixel. */
+export const TintTowards = point(
+  'TintTowards',
+  { share: raster('single'), tint: shade, amount: splat },
+  ({ colour, alpha, singles, values }) => {
+    const share = singles.share.times(values.amount)
+    return colour.map((channel, which) => channel.plus(values.tint[which].times(alpha).minus(channel).times(share)))
+  },
+)
 
 export const haze = treatment({
   id: 'haze',
@@ -44,7 +56,7 @@ export const haze = treatment({
         // Equal ends would divide by zero
         kernelNode(DepthRamp, { depth, near, scale: 1 / Math.max(1e-3, far - near) }, { window: depth.window }),
       ),
-      tint: [red, green, blue, 1],
+      tint: [red, green, blue],
       amount,
     }),
 })

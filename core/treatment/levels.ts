@@ -1,6 +1,22 @@
 import { value } from '../declare/field'
-import { Levels } from '../../kernels/records'
+import { point } from '../formula/point'
+import { splat } from '../../kernels/record'
 import { pointNode, treatment } from './treatment'
+
+const ENDS = { low: splat, scale: splat, outLow: splat, outSpan: splat }
+/** scale: one over the span from black to white. */
+export const Levels = point('Levels', ENDS, ({ colour, values: { low, scale, outLow, outSpan } }) =>
+  colour.map(channel => outLow.plus(channel.minus(low).times(scale).times(outSpan))),
+)
+export const LevelsBent = point(
+  'LevelsBent',
+  { ...ENDS, power: splat },
+  ({ colour, values: { low, scale, power, outLow, outSpan } }) =>
+    colour.map(channel => {
+      const t = channel.minus(low).times(scale)
+      return outLow.plus(t.isAbove(0).choose(t.power(power), t).times(outSpan))
+    }),
+)
 
 const end = (
   low: number,
@@ -23,18 +39,17 @@ export const levels = treatment({
     out_black: end(-1, 1, 'black out', 'What black becomes.', 0.0005, 0),
     out_white: end(0, 16, 'white out', 'What white becomes.', 0.002, 1),
   },
-  // Equal ends would divide by zero: the span is kept to at least a thousandth
-  plan: (input, { black, white, gamma, out_black, out_white }) =>
-    pointNode(
-      Levels,
-      input,
-      {
-        low: black,
-        scale: 1 / Math.fround(Math.max(0.001, white - black)),
-        power: 1 / gamma,
-        outLow: out_black,
-        outSpan: out_white - out_black,
-      },
-      { straight: true },
-    ),
+  plan: (input, { black, white, gamma, out_black, out_white }) => {
+    const ends = {
+      low: black,
+      // Equal ends would divide by zero: the span is kept to at least a thousandth
+      scale: 1 / Math.fround(Math.max(0.001, white - black)),
+      outLow: out_black,
+      outSpan: out_white - out_black,
+    }
+    const options = { straight: true }
+    return gamma === 1
+      ? pointNode(Levels, input, ends, options)
+      : pointNode(LevelsBent, input, { ...ends, power: 1 / gamma }, options)
+  },
 })

@@ -1,6 +1,12 @@
 import { value } from '../declare/field'
-import { Saturation } from '../../kernels/records'
+import { point } from '../formula/point'
+import { splat } from '../../kernels/record'
 import { pointNode, treatment } from './treatment'
+
+export const Saturation = point('Saturation', { amount: splat }, ({ colour, values: { amount } }) => {
+  const grey = colour.luminance()
+  return colour.map(channel => grey.plus(channel.minus(grey).times(amount)))
+})
 
 export const saturation = treatment({
   id: 'saturation',

@@ -2,6 +2,7 @@
 import type { EntryFields, ValuesAt } from '../declare/values'
 import type { Picture } from '../plan/picture'
 import { kernelNode, type Node, type NodeArguments } from '../plan/node'
+import { isPointKernel, type PointKernel } from '../formula/point'
 import type { Kernel, POINT } from '../../kernels/record'
 
 export interface Treatment {
@@ -40,7 +41,7 @@ export const treatment = <const F extends EntryFields>(
  * A treatment of each pixel by itself. straight: its values are for colour that is divided by alpha.
  * `pointNode(Saturation, input, { amount })`
  */
-export function pointNode<K extends Kernel<typeof POINT>>(
+export function pointNode<K extends PointKernel<typeof POINT>>(
   kernel: K,
   { colour, strength, matte }: Pick<TreatmentInput, 'colour' | 'strength' | 'matte'>,
   given: Omit<NodeArguments<K>, keyof NodeArguments<Kernel<typeof POINT>>>,
@@ -53,4 +54,4 @@ export function pointNode<K extends Kernel<typeof POINT>>(
   )
 }
 /** Whether a node has seen to strength and matte itself. */
-export const isPoint = (node: Node): boolean => node.by === 'kernel' && node.kernel.traversal === 'point'
+export const isPoint = (node: Node): boolean => node.by === 'kernel' && isPointKernel(node.kernel)

@@ -1,6 +1,22 @@
 import { value } from '../declare/field'
-import { Vignette } from '../../kernels/records'
+import { point } from '../formula/point'
+import { splat } from '../../kernels/record'
 import { pointNode, treatment } from './treatment'
+
+/** An ellipse about a middle, its radii told by their inverse; it begins at `from` radii and grows by `slope` a radius. */
+export const Vignette = point(
+  'Vignette',
+  { amount: splat, middleX: splat, middleY: splat, inverseX: splat, inverseY: splat, from: splat, slope: splat },
+  ({ colour, x, y, values }) => {
+    const dx = x.minus(values.middleX).times(values.inverseX)
+    const dy = y.minus(values.middleY).times(values.inverseY)
+    const distance = dx.times(dx).plus(dy.times(dy)).root()
+    // Inside nothing is taken
+    const t = distance.minus(values.from).times(values.slope).atLeast(0).atMost(1)
+    const smooth = values.amount.times(t).times(t).times(t.terms.constant(3).minus(t).minus(t))
+    return colour.times(smooth.terms.constant(1).minus(smooth))
+  },
+)
 
 export const vignette = treatment({
   id: 'vignette',

@@ -20,6 +20,13 @@ export const CONTROL_ROWS = 44
 export const CONTROL_ROOM = 48
 export const CONTROL_THREAD_ROOM = 52
 export const CONTROL_SLOT = 56
+// Code of rows of points (core/formula): how often all was given up, how many there are, where their list stands (address
+// and bytes of each)
+export const CONTROL_FORMULA_ERA = 60
+export const CONTROL_FORMULA_COUNT = 64
+export const CONTROL_FORMULA_LIST = 68
+// 1 where a thread could not do its band
+export const CONTROL_FAILED = 72
 export const CONTROL_SIZE = 4096
 
 // A step of a program: kernel, bytes of the whole step, pictures among its arguments, its area; then the arguments
@@ -33,6 +40,13 @@ export const STEP_BOTTOM = 24
 export const STEP_ARGUMENTS = 32
 /** Addresses of pictures below this are numbers of pictures of one band. */
 export const SLOTS = 64
+// Numbers of kernels from here on are places in the table, where rows of points are put
+export const FORMULA_FIRST = 1024
+export const MOST_FORMULAS = 512
+/** Pictures that a row of points reads and writes at most. */
+export const MOST_ROW_PICTURES = 10
+// Pages of the shared memory, at most
+export const MAXIMUM_PAGES = 32768
 
 // Per worker scratch: traversal stack, then child distances of one node and hits of one packet, then three vertices of
 // a mesh as they stand in the world.
@@ -53,7 +67,9 @@ export const MOST_STEPS = 128
 export const SCRATCH_LIGHT = 11904
 // Arguments of a step, with the addresses of its pictures of one band put in
 export const SCRATCH_ARGUMENTS = 12288
-export const SCRATCH_SIZE = 12800
+// Behind the pictures of a row of points, room for four pixels of each
+export const FORMULA_TAIL = 256
+export const SCRATCH_SIZE = 13312
 
 // Four-wide node: minX[4] minY[4] minZ[4] maxX[4] maxY[4] maxZ[4] child[4] pad[4].
 // child >= 0: node index; child < 0: packet index ~child, or PLACE_LEAF and the number of a place; empty lanes have an

@@ -29,7 +29,11 @@ export function runBand(band: i32): void {
     const y1 = min(bottom, load<i32>(step, L.STEP_BOTTOM))
     const bytes = load<i32>(step, L.STEP_BYTES)
     if (x0 < x1 && y0 < y1) {
-      for (let at: usize = 0, size = <usize>(bytes - L.STEP_ARGUMENTS); at < size; at += 16)
+      const kernel = load<i32>(step, L.STEP_KERNEL)
+      const formula = kernel >= L.FORMULA_FIRST
+      // Of a row of points only the pictures: its numbers are read where they stand
+      const size = formula ? <usize>load<i32>(step, L.STEP_RASTERS) * offsetof<Raster>() : <usize>(bytes - L.STEP_ARGUMENTS)
+      for (let at: usize = 0; at < size; at += 16)
         v128.store(ownArguments + at, v128.load(step + L.STEP_ARGUMENTS + at))
       let raster = changetype<Raster>(ownArguments)
       for (let k = load<i32>(step, L.STEP_RASTERS); k > 0; k--) {
@@ -44,7 +48,8 @@ export function runBand(band: i32): void {
         }
         raster = changetype<Raster>(changetype<usize>(raster) + offsetof<Raster>())
       }
-      dispatch(load<i32>(step, L.STEP_KERNEL), ownArguments, x0, y0, x1, y1)
+      if (formula) call_indirect<void>(kernel, ownArguments, step + L.STEP_ARGUMENTS, x0, y0, x1, y1)
+      else dispatch(kernel, ownArguments, x0, y0, x1, y1)
     }
     step += <usize>bytes
   }

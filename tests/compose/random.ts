@@ -3,7 +3,11 @@
 // luminance), written apart from the kernels.
 import { boxOf, widthOf, type Box } from '../../core/engine/box'
 import { kernelNode, scriptNode, type Node } from '../../core/plan/node'
-import { Blend, Cdl, Gain, Levels, Mix, MultiplyRatio, Place, Saturation, Shift, AddLight } from '../../kernels/records'
+import { Cdl } from '../../core/treatment/cdl'
+import { Gain } from '../../core/treatment/exposure'
+import { LevelsBent } from '../../core/treatment/levels'
+import { Saturation } from '../../core/treatment/saturation'
+import { Blend, Mix, MultiplyRatio, Place, Shift, AddLight } from '../../kernels/records'
 
 export const WIDTH = 61
 export const HEIGHT = 97
@@ -93,7 +97,7 @@ export function randomTree(random: () => number, depth: number): Made {
     case 0: {
       const gain = Math.fround(0.5 + random())
       return {
-        node: kernelNode(Gain, { ...point, gain: [gain, 1, 1 / gain, 1] }, { window }),
+        node: kernelNode(Gain, { ...point, gain: [gain, 1, 1 / gain] }, { window }),
         at: (x, y) => each(from(x, y), (value, c) => value * [gain, 1, 1 / gain][c]!),
       }
     }
@@ -121,7 +125,7 @@ export function randomTree(random: () => number, depth: number): Made {
       })
       return {
         node: kernelNode(
-          Levels,
+          LevelsBent,
           { source, matte, strength, straight: 1, low: 0.1, scale: 1.25, power: 0.7, outLow: 0.02, outSpan: 1.1 },
           { window },
         ),
@@ -142,11 +146,7 @@ export function randomTree(random: () => number, depth: number): Made {
       const offset = [0.02, -0.01, 0] as const
       const power = [1.1, 0.8, 1] as const
       return {
-        node: kernelNode(
-          Cdl,
-          { ...point, slope: [...slope, 1], offset: [...offset, 0], power: [...power, 1], saturation: 0.7 },
-          { window },
-        ),
+        node: kernelNode(Cdl, { ...point, slope, offset, power, saturation: 0.7 }, { window }),
         at: (x, y) => {
           const raised = each(from(x, y), (value, c) => {
             const linear = value * slope[c]! + offset[c]!

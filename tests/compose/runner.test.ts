@@ -7,7 +7,8 @@ import { kernelNode, scriptNode, type Node } from '../../core/plan/node'
 import { Runner, TooLarge } from '../../core/plan/runner'
 import { schedule } from '../../core/plan/schedule'
 import { startEngine, type Engine } from '../../host/engine'
-import { Gain, Shift } from '../../kernels/records'
+import { Gain } from '../../core/treatment/exposure'
+import { Shift } from '../../kernels/records'
 import type { Raster } from '../../kernels/record'
 import { HEIGHT, randomFrom, randomTree, WIDTH, WINDOW } from './random'
 
@@ -123,7 +124,7 @@ const file = (name: string, made: () => void = () => {}): Node =>
     kernels.floats(out.pointer, widthOf(out) * heightOf(out) * 4).fill(0.5)
   })
 const gain = (source: Node, factor: number): Node =>
-  kernelNode(Gain, { source, gain: [factor, factor, factor, 1], strength: 1, straight: 0 }, { window: source.window })
+  kernelNode(Gain, { source, gain: [factor, factor, factor], strength: 1, straight: 0 }, { window: source.window })
 const soft = (source: Node): Node => kernelNode(Shift, { source, dx: 0, dy: 0 }, { window: source.window, reach: 100 })
 
 it('a value that is dragged costs only what follows it; files are read once', async () => {

@@ -3,13 +3,14 @@ import { expect, it } from 'vitest'
 import { boxOf, type Box } from '../../core/engine/box'
 import { kernelNode, scriptNode, type Node } from '../../core/plan/node'
 import { schedule, type Action, type Schedule } from '../../core/plan/schedule'
-import { Blend, Gain, Halve, Mix, Shift } from '../../kernels/records'
+import { Gain } from '../../core/treatment/exposure'
+import { Blend, Halve, Mix, Shift } from '../../kernels/records'
 
 const WINDOW = boxOf(100, 50)
 const BYTES = 100 * 50 * 16
 const file = (name: string, window = WINDOW): Node => scriptNode(['file', name], 'colour', window, () => {})
 const gain = (source: Node, factor: number): Node =>
-  kernelNode(Gain, { source, gain: [factor, factor, factor, 1], strength: 1, straight: 0 }, { window: source.window })
+  kernelNode(Gain, { source, gain: [factor, factor, factor], strength: 1, straight: 0 }, { window: source.window })
 /** Needs three pixels round each. */
 const soft = (source: Node): Node => kernelNode(Shift, { source, dx: 0, dy: 0 }, { window: source.window, reach: 3 })
 const over = (backdrop: Node, source: Node): Node =>
