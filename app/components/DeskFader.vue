@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // One crossing of the desk: a fader with its number beside it. Double-click sets it back.
 import { valueAt, withValue, type Animatable } from '../../core/time/curve'
+import { early } from '~/composables/early'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
@@ -38,8 +39,11 @@ function fade(event: PointerEvent) {
     target.releasePointerCapture(event.pointerId)
     view.dragging = false
   }
+  // The same movement may come twice
+  if (event.type !== 'pointerdown' && !end && value === valueAt(props.modelValue, shot.frame)) return
   emit('change', withValue(props.modelValue, shot.frame, value), !end)
 }
+const sooner = early(fade)
 </script>
 
 <template>
@@ -49,6 +53,7 @@ function fade(event: PointerEvent) {
       :data-test="`fader-${name}`"
       @pointerdown="fade"
       @pointermove="fade"
+      @pointerrawupdate="sooner"
       @pointerup="fade"
       @dblclick="emit('change', neutral, false)"
     >

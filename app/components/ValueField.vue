@@ -2,6 +2,7 @@
 // A number in its place: drag it, type it (arithmetic works), double-click to reset; arrow keys step it.
 import { arithmetic } from '../../core/text/arithmetic'
 import { isCurve, valueAt, withKey, withoutKeys, withValue, type Animatable } from '../../core/time/curve'
+import { early } from '~/composables/early'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
@@ -55,8 +56,12 @@ const openCurves = (): void => {
 const clamp = (value: number): number => Math.min(props.high, Math.max(props.low, value))
 const round = (value: number): number =>
   props.whole ? Math.round(value) : Number(value.toFixed(Math.max(props.digits, 3)))
-const put = (value: number, live: boolean): void =>
-  emit('change', withValue(props.modelValue, shot.frame, clamp(round(value))), live)
+function put(value: number, live: boolean) {
+  const held = clamp(round(value))
+  // The same movement may come twice
+  if (live && held === now.value) return
+  emit('change', withValue(props.modelValue, shot.frame, held), live)
+}
 
 let from = 0
 let startX = 0
@@ -76,6 +81,7 @@ function move(event: PointerEvent) {
   view.dragging = true
   put(from + distance * props.step * (event.shiftKey ? 0.1 : event.ctrlKey ? 10 : 1), true)
 }
+const sooner = early(move)
 function up(event: PointerEvent) {
   if (event.button !== 0) return
   ;(event.currentTarget as HTMLElement).releasePointerCapture(event.pointerId)
@@ -168,6 +174,7 @@ function key(event: KeyboardEvent) {
     :title="title"
     @pointerdown="down"
     @pointermove="move"
+    @pointerrawupdate="sooner"
     @pointerup="up"
     @dblclick="reset"
     @keydown="key"

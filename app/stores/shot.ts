@@ -1,5 +1,5 @@
-// The open shot. Every change is kept in this browser at once and saved to the server as a JSON Patch on the revision
-// it was made from.
+// The open shot. Every change is kept in this browser (at once, or while something is dragged a few times a second and
+// when the page goes) and saved to the server as a JSON Patch on the revision it was made from.
 import jsonPatch, { type Operation } from 'fast-json-patch'
 import { defineStore } from 'pinia'
 import { toRaw } from 'vue'
@@ -33,6 +33,8 @@ function keepUnsaved(id: string, label: string, changes: Change[]): void {
     localStorage.removeItem(keepKey(id))
   }
 }
+/** Milliseconds until a step of a drag is kept in this browser, unless the page goes before. */
+const KEEP_WITHIN = 150
 const was = (names: readonly string[]): string => (names.length > 1 ? 'were' : 'was')
 const quoted = (names: readonly string[]): string => names.map(name => `“${name}”`).join(', ')
 
@@ -62,6 +64,7 @@ export const useShot = defineStore('shot', {
   },
   actions: {
     async open(id: string) {
+      this.keepNow()
       saving = undefined
       clearTimeout(timer)
       const shot = await api<ServerShot>(`/api/shots/${id}`)
@@ -137,9 +140,16 @@ export const useShot = defineStore('shot', {
       return [...changesBetween(committed!, plain(this.document)), ...(this.conflict?.changes ?? [])]
     },
     keepOrForget() {
+      clearTimeout(keeping)
+      keeping = undefined
       const changes = this.unsaved()
       if (changes.length) keepUnsaved(this.id, pendingLabel, changes)
       else localStorage.removeItem(keepKey(this.id))
+    },
+
+    /** What waits to be kept is kept: the page goes, or another shot comes. */
+    keepNow() {
+      if (keeping) this.keepOrForget()
     },
 
     /** Changes the document. live: part of a drag, saved when it rests. */
@@ -149,13 +159,17 @@ export const useShot = defineStore('shot', {
       mutate(next)
       this.document = next
       pendingLabel = label
-      this.keepOrForget()
       clearTimeout(timer)
-      if (live)
+      if (live) {
+        // Written at every step of a hand it would cost the picture its time
+        keeping ??= setTimeout(() => this.keepOrForget(), KEEP_WITHIN)
         timer = setTimeout(() => {
           void this.save()
         }, 350)
-      else void this.save()
+      } else {
+        this.keepOrForget()
+        void this.save()
+      }
     },
 
     /** Sends what is not saved yet; one request at a time. */
@@ -279,7 +293,10 @@ export const useShot = defineStore('shot', {
     async heard(revision: number) {
       if (revision <= this.revision || saving) return
       if (changesBetween(committed!, plain(this.document)).length) return this.save()
-      await this.refresh()
+      await this.refresh().catch((error: unknown) => {
+        if (!(error instanceof ServerSays)) throw error
+        this.message = error.message
+      })
     },
     async refresh() {
       const shot = await api<ServerShot>(`/api/shots/${this.id}`)
@@ -295,4 +312,5 @@ let committed: ShotDocument | null = null
 let pendingLabel = 'Change'
 let timer: ReturnType<typeof setTimeout> | undefined
 let saving: Promise<void> | undefined
+let keeping: ReturnType<typeof setTimeout> | undefined
 let stepping: Promise<void> = Promise.resolve()

@@ -60,6 +60,8 @@ watch(stationOfAddress, station => {
 onMounted(async () => {
   window.addEventListener('keydown', keys)
   window.addEventListener('keyup', keyUp)
+  window.addEventListener('pagehide', shot.keepNow)
+  document.addEventListener('visibilitychange', shot.keepNow)
   await open()
 })
 let reopening: ReturnType<typeof setTimeout> | undefined
@@ -81,6 +83,8 @@ onBeforeUnmount(() => {
   clearTimeout(reopening)
   window.removeEventListener('keydown', keys)
   window.removeEventListener('keyup', keyUp)
+  window.removeEventListener('pagehide', shot.keepNow)
+  document.removeEventListener('visibilitychange', shot.keepNow)
   endPreview()
   stop()
   void shot.save()
