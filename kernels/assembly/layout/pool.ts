@@ -1,0 +1,73 @@
+// How a pool hands work to its threads (core/engine/pool.ts), and the room that each thread has.
+// Each field stands behind the one before it. Plain integer constants only, so that both compilers read this one file.
+
+// Control block at the bottom of the shared memory: how a pool hands bands of work to its workers
+// (core/engine/pool.ts).
+export const CONTROL_GENERATION = 0
+export const CONTROL_NEXT_BAND = CONTROL_GENERATION + 4
+export const CONTROL_BAND_COUNT = CONTROL_NEXT_BAND + 4
+export const CONTROL_DONE = CONTROL_BAND_COUNT + 4
+export const CONTROL_STOP = CONTROL_DONE + 4
+// The program: where its steps stand, how many, what rows of which columns, and rows of a band
+export const CONTROL_STEPS = CONTROL_STOP + 4
+export const CONTROL_STEP_COUNT = CONTROL_STEPS + 4
+export const CONTROL_LEFT = CONTROL_STEP_COUNT + 4
+export const CONTROL_TOP = CONTROL_LEFT + 4
+export const CONTROL_RIGHT = CONTROL_TOP + 4
+export const CONTROL_BOTTOM = CONTROL_RIGHT + 4
+export const CONTROL_ROWS = CONTROL_BOTTOM + 4
+// Room for pictures of one band: of all threads, of one thread, and of one picture
+export const CONTROL_ROOM = CONTROL_ROWS + 4
+export const CONTROL_THREAD_ROOM = CONTROL_ROOM + 4
+export const CONTROL_SLOT = CONTROL_THREAD_ROOM + 4
+// Code of rows of points (core/formula): how often all was given up, how many there are, where their list stands
+// (address
+// and bytes of each)
+export const CONTROL_FORMULA_ERA = CONTROL_SLOT + 4
+export const CONTROL_FORMULA_COUNT = CONTROL_FORMULA_ERA + 4
+export const CONTROL_FORMULA_LIST = CONTROL_FORMULA_COUNT + 4
+// 1 where a thread could not do its band
+export const CONTROL_FAILED = CONTROL_FORMULA_LIST + 4
+export const CONTROL_SIZE = 4096
+
+// A step of a program: kernel, bytes of the whole step, pictures among its arguments, its area; then the arguments
+export const STEP_KERNEL = 0
+export const STEP_BYTES = STEP_KERNEL + 4
+export const STEP_RASTERS = STEP_BYTES + 4
+export const STEP_LEFT = STEP_RASTERS + 4
+export const STEP_TOP = STEP_LEFT + 4
+export const STEP_RIGHT = STEP_TOP + 4
+export const STEP_BOTTOM = STEP_RIGHT + 4
+export const STEP_ARGUMENTS = STEP_BOTTOM + 8
+/** Addresses of pictures below this are numbers of pictures of one band. */
+export const SLOTS = 64
+// Numbers of kernels from here on are places in the table, where rows of points are put
+export const FORMULA_FIRST = 1024
+export const MOST_FORMULAS = 512
+/** Pictures that a row of points reads and writes at most. */
+export const MOST_ROW_PICTURES = 10
+// Pages of the shared memory, at most
+export const MAXIMUM_PAGES = 32768
+
+// Per worker scratch: traversal stack, then child distances of one node and hits of one packet, then three vertices of
+// a mesh as they stand in the world.
+export const SCRATCH_STACK = 0
+export const SCRATCH_LANES = 4096
+export const SCRATCH_STANDING = 4608
+// What of a ray lies in each medium: SPAN_STRIDE each, least and greatest metres, how often a mesh is crossed, and
+// where
+export const SCRATCH_SPANS = 5120
+export const SPAN_STRIDE = 128
+export const MOST_CROSSINGS = 28
+export const MOST_VOLUMES = 16
+// Spans of a ray to a light, behind those of the camera ray; and the steps of a camera ray through media
+export const SPANS_TO_LIGHT = 2048
+export const SCRATCH_STEPS = 9216
+export const STEP_STRIDE = 20
+export const MOST_STEPS = 128
+export const SCRATCH_LIGHT = 11904
+// Arguments of a step, with the addresses of its pictures of one band put in
+export const SCRATCH_ARGUMENTS = 12288
+// Behind the pictures of a row of points, room for four pixels of each
+export const FORMULA_TAIL = 256
+export const SCRATCH_SIZE = 13312
