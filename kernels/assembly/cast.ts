@@ -1,4 +1,6 @@
 // Shadows on all surfaces, and what wet ground mirrors of the objects.
+import { plateAtSurface, plateB, plateG, plateR } from './plateAt'
+import { fresnel } from './opacity'
 import { ONE, HALF } from './constants'
 import * as L from './layout'
 import { add, stepOff } from './film'
@@ -86,7 +88,7 @@ export function mirrorObjects(
   const x = S.positionX + S.geometricX * step
   const y = S.positionY + S.geometricY * step
   const z = S.positionZ + S.geometricZ * step
-  const weight = share * strength * S.fresnel(cosine, ONE / S.ior)
+  const weight = share * strength * fresnel(cosine, ONE / S.ior)
   if (!closestHit(scene, x, y, z, rx, ry, rz, 0, 1e30, 0)) return
   S.loadSurface(scene, hitPlace, hitTriangle, hitU, hitV, rx, ry, rz)
   if (load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE) != 0) return
@@ -96,8 +98,8 @@ export function mirrorObjects(
   if (closestHit(scene, x, y, z, rx, ry, rz, 0, 1e30, L.FLAG_SYNTHETIC)) {
     S.loadSurface(scene, hitPlace, hitTriangle, hitU, hitV, rx, ry, rz)
     if (!(S.surfaceFlags & L.OBJECT_PLATE)) return
-    S.plateAtSurface(scene)
-    add(block, L.LIGHT_EMISSION, -S.plateR * solid, -S.plateG * solid, -S.plateB * solid)
+    plateAtSurface(scene)
+    add(block, L.LIGHT_EMISSION, -plateR * solid, -plateG * solid, -plateB * solid)
   } else {
     E.environmentFrom(scene, rx, ry, rz)
     add(block, L.LIGHT_EMISSION, -E.lightR * solid, -E.lightG * solid, -E.lightB * solid)

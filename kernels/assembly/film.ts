@@ -1,4 +1,5 @@
 // Where samples are kept: sums of a pixel, coverage by name, and the camera that rays leave from.
+import { byRows, outX, outY, outZ } from './vertex'
 import { ONE, HALF } from './constants'
 import * as L from './layout'
 import * as S from './surface'
@@ -112,17 +113,17 @@ function keepMotion(scene: usize, render: usize, positions: usize, places: usize
   if (S.surfacePlace) {
     // A mesh that stands in several places keeps its shape: from the world into its space, and out again where the
     // place is then
-    S.byRows(S.surfacePlace + L.PLACE_INTO, x, y, z, 1)
-    S.byRows(
+    byRows(S.surfacePlace + L.PLACE_INTO, x, y, z, 1)
+    byRows(
       places + ((S.surfacePlace - <usize>load<u32>(scene, L.SCENE_PLACES)) / L.PLACE_STRIDE) * L.PLACE_ROWS,
-      S.outX,
-      S.outY,
-      S.outZ,
+      outX,
+      outY,
+      outZ,
       1,
     )
-    x = S.outX
-    y = S.outY
-    z = S.outZ
+    x = outX
+    y = outY
+    z = outZ
   } else if (positions) {
     const record = <usize>load<u32>(scene, L.SCENE_TRIANGLES) + <usize>S.surfaceTriangle * L.TRIANGLE_STRIDE
     const u = S.barycentricU

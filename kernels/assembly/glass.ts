@@ -17,9 +17,10 @@ import {
   viewZ,
   visibleNormal,
 } from './facets'
-import { GLASS_COLUMNS, GLASS_PANE, GLASS_SHEET, GLASS_SOLID } from './layout'
+import * as L from './layout'
 import { hash, unit } from './random'
-import { alphaRoughness, backFacing, fresnel, glass, glassTable, ior, ofPane, transmission } from './surface'
+import { fresnel, ofPane } from './opacity'
+import { alphaRoughness, backFacing, glass, glassTable, ior, transmission } from './surface'
 
 /** Index on this side over index beyond. */
 let eta: f32 = 1
@@ -32,7 +33,7 @@ const NEARLY_SMOOTH: f32 = 0.009
 
 @inline
 function within(): bool {
-  return glass == GLASS_SOLID && backFacing
+  return glass == L.GLASS_SOLID && backFacing
 }
 
 /** Takes the loaded glass as it is seen. */
@@ -45,22 +46,22 @@ export function prepareGlass(): void {
 @inline
 export function ofFace(cosine: f32): f32 {
   const r = fresnel(cosine, eta)
-  return glass == GLASS_SOLID ? r : ofPane(r)
+  return glass == L.GLASS_SOLID ? r : ofPane(r)
 }
 
 function lookGlass(cosine: f32): void {
   glassMirrors = ofFace(cosine)
   glassPasses = ONE - glassMirrors
-  if (glass == GLASS_PANE) return
-  const table = glassTable + (within() ? (<usize>(TABLE * GLASS_COLUMNS)) << 3 : 0)
-  const x = min<f32>(1, max<f32>(0, cosine)) * <f32>(GLASS_COLUMNS - 1)
+  if (glass == L.GLASS_PANE) return
+  const table = glassTable + (within() ? (<usize>(TABLE * L.GLASS_COLUMNS)) << 3 : 0)
+  const x = min<f32>(1, max<f32>(0, cosine)) * <f32>(L.GLASS_COLUMNS - 1)
   const y = rowOf()
-  const x0 = min<i32>(GLASS_COLUMNS - 2, <i32>x)
+  const x0 = min<i32>(L.GLASS_COLUMNS - 2, <i32>x)
   const y0 = min<i32>(TABLE - 2, <i32>y)
   const fx = x - <f32>x0
   const fy = y - <f32>y0
-  const at = table + ((<usize>(y0 * GLASS_COLUMNS + x0)) << 3)
-  const row: usize = (<usize>GLASS_COLUMNS) << 3
+  const at = table + ((<usize>(y0 * L.GLASS_COLUMNS + x0)) << 3)
+  const row: usize = (<usize>L.GLASS_COLUMNS) << 3
   const r0 = load<f32>(at) + (load<f32>(at, 8) - load<f32>(at)) * fx
   const r1 = load<f32>(at + row) + (load<f32>(at + row, 8) - load<f32>(at + row)) * fx
   const t0 = load<f32>(at, 4) + (load<f32>(at, 12) - load<f32>(at, 4)) * fx
@@ -83,7 +84,7 @@ function rowOf(): f32 {
  */
 export function mattWithin(cosine: f32): f32 {
   if (!within()) return 1
-  const means = glassTable + ((<usize>(TABLE * GLASS_COLUMNS * 2)) << 3)
+  const means = glassTable + ((<usize>(TABLE * L.GLASS_COLUMNS * 2)) << 3)
   const y = rowOf()
   const y0 = min<i32>(TABLE - 2, <i32>y)
   const at = means + ((<usize>y0) << 2)
@@ -103,7 +104,7 @@ function bendThrough(vh: f32): f32 {
   let x: f32
   let y: f32
   let z: f32
-  if (glass == GLASS_SHEET) {
+  if (glass == L.GLASS_SHEET) {
     // In by one face and out by the other: as if mirrored, to the other side
     x = TWO * vh * hx - viewX
     y = TWO * vh * hy - viewY

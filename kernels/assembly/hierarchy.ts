@@ -1,15 +1,6 @@
 // Builds the four-wide hierarchy: binned surface area heuristic (I. Wald, "On fast construction of SAH-based bounding
 // volume hierarchies", 2007), each node opened into up to four children by splitting the costliest child first.
-import {
-  NODE_STRIDE,
-  NODE_CHILD,
-  PACKET_STRIDE,
-  PACKET_INDEX,
-  PACKET_FLAGS,
-  FLAG_EMPTY,
-  TRIANGLE_STRIDE,
-  VERTEX_STRIDE,
-} from './layout'
+import * as L from './layout'
 
 const BINS = 16
 const TRIANGLES_A_LEAF = 4
@@ -188,28 +179,28 @@ function bounds(begin: i32, end: i32): void {
 }
 
 function makePacket(begin: i32, end: i32): i32 {
-  const packet = packets + <usize>packetCount * PACKET_STRIDE
-  memory.fill(packet, 0, PACKET_STRIDE)
+  const packet = packets + <usize>packetCount * L.PACKET_STRIDE
+  memory.fill(packet, 0, L.PACKET_STRIDE)
   for (let lane = 0; lane < 4; lane++) {
     const at = packet + ((<usize>lane) << 2)
     if (begin + lane >= end) {
-      store<i32>(at, FLAG_EMPTY, PACKET_FLAGS)
-      store<i32>(at, -1, PACKET_INDEX)
+      store<i32>(at, L.FLAG_EMPTY, L.PACKET_FLAGS)
+      store<i32>(at, -1, L.PACKET_INDEX)
       continue
     }
     const index = load<u32>(order + ((<usize>(begin + lane)) << 2)) + first
-    const record = triangles + <usize>index * TRIANGLE_STRIDE
-    const a = vertices + <usize>load<u32>(record) * VERTEX_STRIDE
-    const b = vertices + <usize>load<u32>(record, 4) * VERTEX_STRIDE
-    const c = vertices + <usize>load<u32>(record, 8) * VERTEX_STRIDE
+    const record = triangles + <usize>index * L.TRIANGLE_STRIDE
+    const a = vertices + <usize>load<u32>(record) * L.VERTEX_STRIDE
+    const b = vertices + <usize>load<u32>(record, 4) * L.VERTEX_STRIDE
+    const c = vertices + <usize>load<u32>(record, 8) * L.VERTEX_STRIDE
     for (let axis: usize = 0; axis < 12; axis += 4) {
       const origin = load<f32>(a + axis)
       store<f32>(at + (axis << 2), origin)
       store<f32>(at + (axis << 2), load<f32>(b + axis) - origin, 48)
       store<f32>(at + (axis << 2), load<f32>(c + axis) - origin, 96)
     }
-    store<u32>(at, index, PACKET_INDEX)
-    store<u32>(at, load<u32>(flags + ((<usize>index) << 2)), PACKET_FLAGS)
+    store<u32>(at, index, L.PACKET_INDEX)
+    store<u32>(at, load<u32>(flags + ((<usize>index) << 2)), L.PACKET_FLAGS)
   }
   return packetCount++
 }
@@ -247,7 +238,7 @@ function makeNode(begin: i32, end: i32, depth: i32): i32 {
     store<f32>(extra, area(boundsLow, boundsHigh) * <f32>(to - foundMiddle), 8)
     count++
   }
-  const node = nodes + <usize>index * NODE_STRIDE
+  const node = nodes + <usize>index * L.NODE_STRIDE
   for (let child = 0; child < 4; child++) {
     const at = node + ((<usize>child) << 2)
     if (child >= count) {
@@ -255,7 +246,7 @@ function makeNode(begin: i32, end: i32, depth: i32): i32 {
         store<f32>(at + axis, 1e30)
         store<f32>(at + axis, -1e30, 48)
       }
-      store<i32>(at, -1, NODE_CHILD)
+      store<i32>(at, -1, L.NODE_CHILD)
       continue
     }
     const range = frame + <usize>child * 12
@@ -275,7 +266,7 @@ function makeNode(begin: i32, end: i32, depth: i32): i32 {
         : codes
           ? load<i32>(codes + ((<usize>load<u32>(order + ((<usize>from) << 2))) << 2))
           : ~makePacket(from, to),
-      NODE_CHILD,
+      L.NODE_CHILD,
     )
   }
   return index
@@ -317,10 +308,10 @@ export function buildTriangles(
   first = start
   sizeUp(temporary, count)
   for (let i = 0; i < count; i++) {
-    const record = triangles + <usize>(start + i) * TRIANGLE_STRIDE
-    const a = v128.load(vertices + <usize>load<u32>(record) * VERTEX_STRIDE)
-    const b = v128.load(vertices + <usize>load<u32>(record, 4) * VERTEX_STRIDE)
-    const c = v128.load(vertices + <usize>load<u32>(record, 8) * VERTEX_STRIDE)
+    const record = triangles + <usize>(start + i) * L.TRIANGLE_STRIDE
+    const a = v128.load(vertices + <usize>load<u32>(record) * L.VERTEX_STRIDE)
+    const b = v128.load(vertices + <usize>load<u32>(record, 4) * L.VERTEX_STRIDE)
+    const c = v128.load(vertices + <usize>load<u32>(record, 8) * L.VERTEX_STRIDE)
     const box = boxes + ((<usize>i) << 5)
     v128.store(box, f32x4.min(a, f32x4.min(b, c)))
     v128.store(box, f32x4.max(a, f32x4.max(b, c)), 16)

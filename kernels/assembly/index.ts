@@ -1,7 +1,8 @@
 // The one compiled module. Kernels are started band by band through runBand (core/engine/pool.ts).
 import { initRandom, startSample, draw, randomX, randomY } from './random'
 import { initTraverse, closestHit, transmittance, hitDistance, hitTriangle, hitU, hitV } from './traverse'
-import { initSurface } from './surface'
+import { initCodes } from './codes'
+import { initVertex } from './vertex'
 import { chanceOf, pickLight, standAt } from './lighttree'
 import { initCatcher } from './catcher'
 import { initMedium } from './medium'
@@ -23,7 +24,8 @@ export function initWorker(scratch: usize, thread: i32): void {
   initProgram(scratch, thread)
   initRandom()
   initTraverse(scratch)
-  initSurface(scratch)
+  initCodes()
+  initVertex(scratch)
   initCatcher(scratch)
   initMedium(scratch)
   initVolume(scratch)

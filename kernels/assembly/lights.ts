@@ -2,38 +2,9 @@
 import { draw, randomX, randomY } from './random'
 import { angle, polar } from './angles'
 import { ONE, TWO, HALF } from './constants'
-import {
-  SCENE_LIGHTS,
-  SCENE_LAMP_COUNT,
-  LIGHT_STRIDE,
-  LIGHT_POSITION,
-  LIGHT_NORMAL,
-  LIGHT_U,
-  LIGHT_V,
-  LIGHT_RADIANCE,
-  LIGHT_AREA,
-  LIGHT_COSINE,
-  LIGHT_COSINE_INNER,
-  LIGHT_EDGE1,
-  SCENE_ENVIRONMENT,
-  SCENE_ENVIRONMENT_WIDTH,
-  SCENE_ENVIRONMENT_HEIGHT,
-  SCENE_ENVIRONMENT_MARGINAL,
-  SCENE_ENVIRONMENT_CONDITIONAL,
-  SCENE_ENVIRONMENT_GRID_WIDTH,
-  SCENE_ENVIRONMENT_GRID_HEIGHT,
-  SCENE_ENVIRONMENT_DENSITY,
-  SCENE_ENVIRONMENT_TURN,
-  SCENE_ENVIRONMENT_GAIN,
-  SCENE_ENVIRONMENT_GROUP,
-  LIGHT_GROUP,
-  SCENE_TRIANGLES,
-  SCENE_VERTICES,
-  TRIANGLE_STRIDE,
-  VERTEX_STRIDE,
-} from './layout'
+import * as L from './layout'
 import { chanceOf, pickLight, pickedChance } from './lighttree'
-import { emissionAt, shiningR, shiningG, shiningB } from './surface'
+import { emissionAt, shiningR, shiningG, shiningB } from './shining'
 import { sampleCone, outX, outY, outZ } from './facets'
 
 const TAU: f32 = 6.28318531
@@ -78,54 +49,54 @@ export let centreY: f32 = 0
 export let centreZ: f32 = 0
 /** Leaves the middle of a light in centreX, Y, Z; false for a sun, which has none. */
 export function centreOf(scene: usize, index: i32): bool {
-  const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
+  const light = <usize>load<u32>(scene, L.SCENE_LIGHTS) + <usize>index * L.LIGHT_STRIDE
   const kind = load<i32>(light)
   if (kind == 0) return false
   if (kind == 2) {
-    const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>load<i32>(light, LIGHT_U) * TRIANGLE_STRIDE
+    const record = <usize>load<u32>(scene, L.SCENE_TRIANGLES) + <usize>load<i32>(light, L.LIGHT_U) * L.TRIANGLE_STRIDE
     centreX = 0
     centreY = 0
     centreZ = 0
     for (let corner: usize = 0; corner < 12; corner += 4) {
-      const vertex = <usize>load<u32>(scene, SCENE_VERTICES) + <usize>load<u32>(record + corner) * VERTEX_STRIDE
+      const vertex = <usize>load<u32>(scene, L.SCENE_VERTICES) + <usize>load<u32>(record + corner) * L.VERTEX_STRIDE
       centreX += load<f32>(vertex) / 3
       centreY += load<f32>(vertex, 4) / 3
       centreZ += load<f32>(vertex, 8) / 3
     }
     return true
   }
-  centreX = load<f32>(light, LIGHT_POSITION)
-  centreY = load<f32>(light, LIGHT_POSITION + 4)
-  centreZ = load<f32>(light, LIGHT_POSITION + 8)
+  centreX = load<f32>(light, L.LIGHT_POSITION)
+  centreY = load<f32>(light, L.LIGHT_POSITION + 4)
+  centreZ = load<f32>(light, L.LIGHT_POSITION + 8)
   return true
 }
 
 /** Samples a light that was picked by that chance, as seen from a place; false where it gives nothing. */
 export function sampleFrom(scene: usize, index: i32, chance: f32, x: f32, y: f32, z: f32, u: f32, v: f32): bool {
-  const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
+  const light = <usize>load<u32>(scene, L.SCENE_LIGHTS) + <usize>index * L.LIGHT_STRIDE
   const kind = load<i32>(light)
-  lightR = load<f32>(light, LIGHT_RADIANCE)
-  lightG = load<f32>(light, LIGHT_RADIANCE + 4)
-  lightB = load<f32>(light, LIGHT_RADIANCE + 8)
-  lightGroup = load<i32>(light, LIGHT_GROUP)
+  lightR = load<f32>(light, L.LIGHT_RADIANCE)
+  lightG = load<f32>(light, L.LIGHT_RADIANCE + 4)
+  lightB = load<f32>(light, L.LIGHT_RADIANCE + 8)
+  lightGroup = load<i32>(light, L.LIGHT_GROUP)
   lightIsSynthetic = false
   lightPointLike = false
-  const nx = load<f32>(light, LIGHT_NORMAL)
-  const ny = load<f32>(light, LIGHT_NORMAL + 4)
-  const nz = load<f32>(light, LIGHT_NORMAL + 8)
+  const nx = load<f32>(light, L.LIGHT_NORMAL)
+  const ny = load<f32>(light, L.LIGHT_NORMAL + 4)
+  const nz = load<f32>(light, L.LIGHT_NORMAL + 8)
   if (kind == 0) {
-    const cosine = load<f32>(light, LIGHT_COSINE)
+    const cosine = load<f32>(light, L.LIGHT_COSINE)
     sampleCone(-nx, -ny, -nz, cosine, u, v)
     towardsX = outX
     towardsY = outY
     towardsZ = outZ
     lightDistance = 1e30
-    lightDensity = chance / load<f32>(light, LIGHT_AREA)
+    lightDensity = chance / load<f32>(light, L.LIGHT_AREA)
     return true
   }
-  let px = load<f32>(light, LIGHT_POSITION)
-  let py = load<f32>(light, LIGHT_POSITION + 4)
-  let pz = load<f32>(light, LIGHT_POSITION + 8)
+  let px = load<f32>(light, L.LIGHT_POSITION)
+  let py = load<f32>(light, L.LIGHT_POSITION + 4)
+  let pz = load<f32>(light, L.LIGHT_POSITION + 8)
   let twoSided = false
   let fx = nx
   let fy = ny
@@ -137,26 +108,26 @@ export function sampleFrom(scene: usize, index: i32, chance: f32, x: f32, y: f32
     const angle = v * TAU
     const a = radius * Mathf.cos(angle)
     const b = radius * Mathf.sin(angle)
-    px += load<f32>(light, LIGHT_U) * a + load<f32>(light, LIGHT_V) * b
-    py += load<f32>(light, LIGHT_U + 4) * a + load<f32>(light, LIGHT_V + 4) * b
-    pz += load<f32>(light, LIGHT_U + 8) * a + load<f32>(light, LIGHT_V + 8) * b
+    px += load<f32>(light, L.LIGHT_U) * a + load<f32>(light, L.LIGHT_V) * b
+    py += load<f32>(light, L.LIGHT_U + 4) * a + load<f32>(light, L.LIGHT_V + 4) * b
+    pz += load<f32>(light, L.LIGHT_U + 8) * a + load<f32>(light, L.LIGHT_V + 8) * b
   } else if (kind == 1) {
     const a = u * 2 - 1
     const b = v * 2 - 1
-    px += load<f32>(light, LIGHT_U) * a + load<f32>(light, LIGHT_V) * b
-    py += load<f32>(light, LIGHT_U + 4) * a + load<f32>(light, LIGHT_V + 4) * b
-    pz += load<f32>(light, LIGHT_U + 8) * a + load<f32>(light, LIGHT_V + 8) * b
+    px += load<f32>(light, L.LIGHT_U) * a + load<f32>(light, L.LIGHT_V) * b
+    py += load<f32>(light, L.LIGHT_U + 4) * a + load<f32>(light, L.LIGHT_V + 4) * b
+    pz += load<f32>(light, L.LIGHT_U + 8) * a + load<f32>(light, L.LIGHT_V + 8) * b
   } else if (kind == 2) {
     const root = sqrt<f32>(u)
     const b1 = root * (ONE - v)
     const b2 = root * v
     const b0 = ONE - b1 - b2
-    const triangle = load<i32>(light, LIGHT_U)
-    const record = <usize>load<u32>(scene, SCENE_TRIANGLES) + <usize>triangle * TRIANGLE_STRIDE
-    const vertices = <usize>load<u32>(scene, SCENE_VERTICES)
-    const p = vertices + <usize>load<u32>(record) * VERTEX_STRIDE
-    const q = vertices + <usize>load<u32>(record, 4) * VERTEX_STRIDE
-    const r = vertices + <usize>load<u32>(record, 8) * VERTEX_STRIDE
+    const triangle = load<i32>(light, L.LIGHT_U)
+    const record = <usize>load<u32>(scene, L.SCENE_TRIANGLES) + <usize>triangle * L.TRIANGLE_STRIDE
+    const vertices = <usize>load<u32>(scene, L.SCENE_VERTICES)
+    const p = vertices + <usize>load<u32>(record) * L.VERTEX_STRIDE
+    const q = vertices + <usize>load<u32>(record, 4) * L.VERTEX_STRIDE
+    const r = vertices + <usize>load<u32>(record, 8) * L.VERTEX_STRIDE
     px = load<f32>(p) * b0 + load<f32>(q) * b1 + load<f32>(r) * b2
     py = load<f32>(p, 4) * b0 + load<f32>(q, 4) * b1 + load<f32>(r, 4) * b2
     pz = load<f32>(p, 8) * b0 + load<f32>(q, 8) * b1 + load<f32>(r, 8) * b2
@@ -164,7 +135,7 @@ export function sampleFrom(scene: usize, index: i32, chance: f32, x: f32, y: f32
     lightR = shiningR
     lightG = shiningG
     lightB = shiningB
-    twoSided = load<i32>(light, LIGHT_EDGE1) != 0
+    twoSided = load<i32>(light, L.LIGHT_EDGE1) != 0
     lightIsSynthetic = true
   }
   let dx = px - x
@@ -198,16 +169,19 @@ export function sampleFrom(scene: usize, index: i32, chance: f32, x: f32, y: f32
   if (twoSided) cosine = abs(cosine)
   if (cosine <= 1e-6) return false
   if (kind == 5 && !throughCone(light, cosine)) return false
-  lightDensity = (chance * squared) / (load<f32>(light, LIGHT_AREA) * cosine)
+  lightDensity = (chance * squared) / (load<f32>(light, L.LIGHT_AREA) * cosine)
   return true
 }
 
 
 @inline
 function coneGain(light: usize, cosine: f32): f32 {
-  const outer = load<f32>(light, LIGHT_COSINE)
+  const outer = load<f32>(light, L.LIGHT_COSINE)
   if (outer < -1) return 1
-  const ramp = max<f32>(0, min<f32>(1, (cosine - outer) / max<f32>(1e-4, load<f32>(light, LIGHT_COSINE_INNER) - outer)))
+  const ramp = max<f32>(
+    0,
+    min<f32>(1, (cosine - outer) / max<f32>(1e-4, load<f32>(light, L.LIGHT_COSINE_INNER) - outer)),
+  )
   return ramp * ramp
 }
 /**
@@ -225,10 +199,10 @@ function throughCone(light: usize, cosine: f32): bool {
 
 /** Evenly over the solid angle that a ball fills, as seen from outside it. */
 function sampleBall(light: usize, x: f32, y: f32, z: f32, chance: f32, u: f32, v: f32): bool {
-  let dx = load<f32>(light, LIGHT_POSITION) - x
-  let dy = load<f32>(light, LIGHT_POSITION + 4) - y
-  let dz = load<f32>(light, LIGHT_POSITION + 8) - z
-  const radius = load<f32>(light, LIGHT_U)
+  let dx = load<f32>(light, L.LIGHT_POSITION) - x
+  let dy = load<f32>(light, L.LIGHT_POSITION + 4) - y
+  let dz = load<f32>(light, L.LIGHT_POSITION + 8) - z
+  const radius = load<f32>(light, L.LIGHT_U)
   const squared = dx * dx + dy * dy + dz * dz
   if (squared <= radius * radius * 1.0001) return false
   const distance = sqrt<f32>(squared)
@@ -261,19 +235,19 @@ let tubeFar: f32 = 0 // metres from the line
 let tubeLong: f32 = 0 // half length
 /** Where a place stands to a tube; false inside it. */
 function besideTube(light: usize, x: f32, y: f32, z: f32): bool {
-  const ax = load<f32>(light, LIGHT_V)
-  const ay = load<f32>(light, LIGHT_V + 4)
-  const az = load<f32>(light, LIGHT_V + 8)
+  const ax = load<f32>(light, L.LIGHT_V)
+  const ay = load<f32>(light, L.LIGHT_V + 4)
+  const az = load<f32>(light, L.LIGHT_V + 8)
   const long2 = ax * ax + ay * ay + az * az
-  const rx = x - load<f32>(light, LIGHT_POSITION)
-  const ry = y - load<f32>(light, LIGHT_POSITION + 4)
-  const rz = z - load<f32>(light, LIGHT_POSITION + 8)
+  const rx = x - load<f32>(light, L.LIGHT_POSITION)
+  const ry = y - load<f32>(light, L.LIGHT_POSITION + 4)
+  const rz = z - load<f32>(light, L.LIGHT_POSITION + 8)
   const t = (rx * ax + ry * ay + rz * az) / long2
   tubeX = rx - ax * t
   tubeY = ry - ay * t
   tubeZ = rz - az * t
   tubeFar = sqrt<f32>(tubeX * tubeX + tubeY * tubeY + tubeZ * tubeZ)
-  if (tubeFar <= load<f32>(light, LIGHT_U) * 1.0001) return false
+  if (tubeFar <= load<f32>(light, L.LIGHT_U) * 1.0001) return false
   const scale = ONE / tubeFar
   tubeX *= scale
   tubeY *= scale
@@ -290,15 +264,15 @@ function seenOfTube(radius: f32): f32 {
 /** Evenly over that part of a tube's side that faces the place; its ends are dark. */
 function sampleTube(light: usize, x: f32, y: f32, z: f32, chance: f32, u: f32, v: f32): bool {
   if (!besideTube(light, x, y, z)) return false
-  const radius = load<f32>(light, LIGHT_U)
+  const radius = load<f32>(light, L.LIGHT_U)
   const angle = (v * 2 - 1) * Mathf.acos(radius / tubeFar)
   const c = Mathf.cos(angle)
   const s = Mathf.sin(angle)
   const t = u * 2 - 1
   const scale = ONE / tubeLong
-  const ax = load<f32>(light, LIGHT_V)
-  const ay = load<f32>(light, LIGHT_V + 4)
-  const az = load<f32>(light, LIGHT_V + 8)
+  const ax = load<f32>(light, L.LIGHT_V)
+  const ay = load<f32>(light, L.LIGHT_V + 4)
+  const az = load<f32>(light, L.LIGHT_V + 8)
   // Across: axis x beside
   const bx = (ay * tubeZ - az * tubeY) * scale
   const by = (az * tubeX - ax * tubeZ) * scale
@@ -306,9 +280,9 @@ function sampleTube(light: usize, x: f32, y: f32, z: f32, chance: f32, u: f32, v
   const nx = tubeX * c + bx * s
   const ny = tubeY * c + by * s
   const nz = tubeZ * c + bz * s
-  let dx = load<f32>(light, LIGHT_POSITION) + ax * t + nx * radius - x
-  let dy = load<f32>(light, LIGHT_POSITION + 4) + ay * t + ny * radius - y
-  let dz = load<f32>(light, LIGHT_POSITION + 8) + az * t + nz * radius - z
+  let dx = load<f32>(light, L.LIGHT_POSITION) + ax * t + nx * radius - x
+  let dy = load<f32>(light, L.LIGHT_POSITION + 4) + ay * t + ny * radius - y
+  let dz = load<f32>(light, L.LIGHT_POSITION + 8) + az * t + nz * radius - z
   const squared = dx * dx + dy * dy + dz * dz
   const distance = sqrt<f32>(squared)
   if (distance < 1e-6) return false
@@ -327,8 +301,8 @@ function sampleTube(light: usize, x: f32, y: f32, z: f32, chance: f32, u: f32, v
 
 /** Density of sampling an emissive triangle by sampleLight, given the hit distance and the cosine at it. */
 export function emissiveDensity(scene: usize, index: i32, distance: f32, cosine: f32): f32 {
-  const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
-  return (chanceOf(scene, index) * distance * distance) / (load<f32>(light, LIGHT_AREA) * max<f32>(1e-6, cosine))
+  const light = <usize>load<u32>(scene, L.SCENE_LIGHTS) + <usize>index * L.LIGHT_STRIDE
+  return (chanceOf(scene, index) * distance * distance) / (load<f32>(light, L.LIGHT_AREA) * max<f32>(1e-6, cosine))
 }
 
 /**
@@ -348,25 +322,25 @@ export function lightMet(
   far: f32,
   density: f32,
 ): i32 {
-  const count = load<i32>(scene, SCENE_LAMP_COUNT)
+  const count = load<i32>(scene, L.SCENE_LAMP_COUNT)
   for (let index = from; index < count; index++) {
-    const light = <usize>load<u32>(scene, SCENE_LIGHTS) + <usize>index * LIGHT_STRIDE
+    const light = <usize>load<u32>(scene, L.SCENE_LIGHTS) + <usize>index * L.LIGHT_STRIDE
     const kind = load<i32>(light)
     if (kind == 3 || kind == 4) continue
-    const nx = load<f32>(light, LIGHT_NORMAL)
-    const ny = load<f32>(light, LIGHT_NORMAL + 4)
-    const nz = load<f32>(light, LIGHT_NORMAL + 8)
+    const nx = load<f32>(light, L.LIGHT_NORMAL)
+    const ny = load<f32>(light, L.LIGHT_NORMAL + 4)
+    const nz = load<f32>(light, L.LIGHT_NORMAL + 8)
     const facing = -(dx * nx + dy * ny + dz * nz)
     let other: f32 = 0
     let dim: f32 = 1
     if (kind == 0) {
-      if (far < 1e29 || facing < load<f32>(light, LIGHT_COSINE)) continue
-      other = chanceOf(scene, index) / load<f32>(light, LIGHT_AREA)
+      if (far < 1e29 || facing < load<f32>(light, L.LIGHT_COSINE)) continue
+      other = chanceOf(scene, index) / load<f32>(light, L.LIGHT_AREA)
     } else if (kind == 6) {
-      const rx = load<f32>(light, LIGHT_POSITION) - x
-      const ry = load<f32>(light, LIGHT_POSITION + 4) - y
-      const rz = load<f32>(light, LIGHT_POSITION + 8) - z
-      const radius = load<f32>(light, LIGHT_U)
+      const rx = load<f32>(light, L.LIGHT_POSITION) - x
+      const ry = load<f32>(light, L.LIGHT_POSITION + 4) - y
+      const rz = load<f32>(light, L.LIGHT_POSITION + 8) - z
+      const radius = load<f32>(light, L.LIGHT_U)
       const squared = rx * rx + ry * ry + rz * rz
       const sine2 = (radius * radius) / squared
       if (sine2 >= 0.9999) continue
@@ -379,10 +353,10 @@ export function lightMet(
     } else if (kind == 7) {
       if (!besideTube(light, x, y, z)) continue
       const scale = ONE / tubeLong
-      const radius = load<f32>(light, LIGHT_U)
-      const ax = load<f32>(light, LIGHT_V) * scale
-      const ay = load<f32>(light, LIGHT_V + 4) * scale
-      const az = load<f32>(light, LIGHT_V + 8) * scale
+      const radius = load<f32>(light, L.LIGHT_U)
+      const ax = load<f32>(light, L.LIGHT_V) * scale
+      const ay = load<f32>(light, L.LIGHT_V + 4) * scale
+      const az = load<f32>(light, L.LIGHT_V + 8) * scale
       const lift = dx * ax + dy * ay + dz * az
       const ex = dx - ax * lift
       const ey = dy - ay * lift
@@ -394,9 +368,9 @@ export function lightMet(
       if (b <= 0 || inside <= 0) continue
       const t = (b - sqrt<f32>(inside)) / a
       if (t <= 1e-4 || t >= far) continue
-      const sx = x - load<f32>(light, LIGHT_POSITION)
-      const sy = y - load<f32>(light, LIGHT_POSITION + 4)
-      const sz = z - load<f32>(light, LIGHT_POSITION + 8)
+      const sx = x - load<f32>(light, L.LIGHT_POSITION)
+      const sy = y - load<f32>(light, L.LIGHT_POSITION + 4)
+      const sz = z - load<f32>(light, L.LIGHT_POSITION + 8)
       if (abs(sx * ax + sy * ay + sz * az + lift * t) > tubeLong) continue
       const cosine =
         -(ex * (tubeX * tubeFar + ex * t) + ey * (tubeY * tubeFar + ey * t) + ez * (tubeZ * tubeFar + ez * t)) / radius
@@ -404,32 +378,32 @@ export function lightMet(
       other = (chanceOf(scene, index) * t * t) / (seenOfTube(radius) * cosine)
     } else {
       if (facing <= 1e-6) continue
-      const rx = load<f32>(light, LIGHT_POSITION) - x
-      const ry = load<f32>(light, LIGHT_POSITION + 4) - y
-      const rz = load<f32>(light, LIGHT_POSITION + 8) - z
+      const rx = load<f32>(light, L.LIGHT_POSITION) - x
+      const ry = load<f32>(light, L.LIGHT_POSITION + 4) - y
+      const rz = load<f32>(light, L.LIGHT_POSITION + 8) - z
       const t = -(rx * nx + ry * ny + rz * nz) / facing
       if (t <= 1e-4 || t >= far) continue
       const hx = dx * t - rx
       const hy = dy * t - ry
       const hz = dz * t - rz
-      const ux = load<f32>(light, LIGHT_U)
-      const uy = load<f32>(light, LIGHT_U + 4)
-      const uz = load<f32>(light, LIGHT_U + 8)
-      const vx = load<f32>(light, LIGHT_V)
-      const vy = load<f32>(light, LIGHT_V + 4)
-      const vz = load<f32>(light, LIGHT_V + 8)
+      const ux = load<f32>(light, L.LIGHT_U)
+      const uy = load<f32>(light, L.LIGHT_U + 4)
+      const uz = load<f32>(light, L.LIGHT_U + 8)
+      const vx = load<f32>(light, L.LIGHT_V)
+      const vy = load<f32>(light, L.LIGHT_V + 4)
+      const vz = load<f32>(light, L.LIGHT_V + 8)
       const hu = (hx * ux + hy * uy + hz * uz) / (ux * ux + uy * uy + uz * uz)
       const hv = (hx * vx + hy * vy + hz * vz) / (vx * vx + vy * vy + vz * vz)
       if (kind == 5 ? hu * hu + hv * hv > 1 : abs(hu) > 1 || abs(hv) > 1) continue
       if (kind == 5) dim = coneGain(light, facing)
       if (dim <= 0) continue
-      other = (chanceOf(scene, index) * t * t) / (load<f32>(light, LIGHT_AREA) * facing)
+      other = (chanceOf(scene, index) * t * t) / (load<f32>(light, L.LIGHT_AREA) * facing)
     }
     const weight = ((density * density) / (density * density + other * other)) * dim
-    lightR = load<f32>(light, LIGHT_RADIANCE) * weight
-    lightG = load<f32>(light, LIGHT_RADIANCE + 4) * weight
-    lightB = load<f32>(light, LIGHT_RADIANCE + 8) * weight
-    lightGroup = load<i32>(light, LIGHT_GROUP)
+    lightR = load<f32>(light, L.LIGHT_RADIANCE) * weight
+    lightG = load<f32>(light, L.LIGHT_RADIANCE + 4) * weight
+    lightB = load<f32>(light, L.LIGHT_RADIANCE + 8) * weight
+    lightGroup = load<i32>(light, L.LIGHT_GROUP)
     return index + 1
   }
   return 0
@@ -440,13 +414,13 @@ let placeU: f32 = 0
 let placeV: f32 = 0
 /** Light of the environment from a direction, in lightR, G, B. Picture centre lies towards -Z, up is +Y. */
 export function environmentFrom(scene: usize, dx: f32, dy: f32, dz: f32): void {
-  if (!load<u32>(scene, SCENE_ENVIRONMENT)) {
+  if (!load<u32>(scene, L.SCENE_ENVIRONMENT)) {
     lightR = 0
     lightG = 0
     lightB = 0
     return
   }
-  placeU = HALF + angle(dx, -dz) / TAU + load<f32>(scene, SCENE_ENVIRONMENT_TURN)
+  placeU = HALF + angle(dx, -dz) / TAU + load<f32>(scene, L.SCENE_ENVIRONMENT_TURN)
   placeU -= floor(placeU)
   placeV = polar(dy) / PI
   environmentAt(scene, placeU, placeV)
@@ -454,9 +428,9 @@ export function environmentFrom(scene: usize, dx: f32, dy: f32, dz: f32): void {
 
 /** Light of the environment from a place of its picture, u and v in 0..1 across and down. */
 function environmentAt(scene: usize, u: f32, v: f32): void {
-  const pixels = <usize>load<u32>(scene, SCENE_ENVIRONMENT)
-  const width = load<i32>(scene, SCENE_ENVIRONMENT_WIDTH)
-  const height = load<i32>(scene, SCENE_ENVIRONMENT_HEIGHT)
+  const pixels = <usize>load<u32>(scene, L.SCENE_ENVIRONMENT)
+  const width = load<i32>(scene, L.SCENE_ENVIRONMENT_WIDTH)
+  const height = load<i32>(scene, L.SCENE_ENVIRONMENT_HEIGHT)
   const x = u * <f32>width - 0.5
   const y = max<f32>(0, min<f32>(<f32>(height - 1), v * <f32>height - 0.5))
   const left = <i32>floor<f32>(x)
@@ -475,9 +449,9 @@ function environmentAt(scene: usize, u: f32, v: f32): void {
   const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), fx))
   const bottom = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), fx))
   const value = f32x4.add(top, f32x4.mul(f32x4.sub(bottom, top), fy))
-  lightR = f32x4.extract_lane(value, 0) * load<f32>(scene, SCENE_ENVIRONMENT_GAIN)
-  lightG = f32x4.extract_lane(value, 1) * load<f32>(scene, SCENE_ENVIRONMENT_GAIN + 4)
-  lightB = f32x4.extract_lane(value, 2) * load<f32>(scene, SCENE_ENVIRONMENT_GAIN + 8)
+  lightR = f32x4.extract_lane(value, 0) * load<f32>(scene, L.SCENE_ENVIRONMENT_GAIN)
+  lightG = f32x4.extract_lane(value, 1) * load<f32>(scene, L.SCENE_ENVIRONMENT_GAIN + 4)
+  lightB = f32x4.extract_lane(value, 2) * load<f32>(scene, L.SCENE_ENVIRONMENT_GAIN + 8)
 }
 
 /**
@@ -485,13 +459,13 @@ function environmentAt(scene: usize, u: f32, v: f32): void {
  * height is dy.
  */
 export function environmentDensity(scene: usize, dy: f32): f32 {
-  const width = load<i32>(scene, SCENE_ENVIRONMENT_GRID_WIDTH)
-  const height = load<i32>(scene, SCENE_ENVIRONMENT_GRID_HEIGHT)
+  const width = load<i32>(scene, L.SCENE_ENVIRONMENT_GRID_WIDTH)
+  const height = load<i32>(scene, L.SCENE_ENVIRONMENT_GRID_HEIGHT)
   const x = min<i32>(width - 1, <i32>(placeU * <f32>width))
   const y = min<i32>(height - 1, <i32>(placeV * <f32>height))
   const sine = sqrt<f32>(max<f32>(1e-12, ONE - dy * dy))
   return (
-    load<f32>(<usize>load<u32>(scene, SCENE_ENVIRONMENT_DENSITY) + ((<usize>(y * width + x)) << 2)) /
+    load<f32>(<usize>load<u32>(scene, L.SCENE_ENVIRONMENT_DENSITY) + ((<usize>(y * width + x)) << 2)) /
     (TWO * PI * PI * sine)
   )
 }
@@ -500,14 +474,14 @@ export function environmentDensity(scene: usize, dy: f32): f32 {
  * Samples the environment by its brightness into towards, light and lightDensity; false where it is black or absent.
  */
 export function sampleEnvironment(scene: usize, u: f32, v: f32): bool {
-  if (!load<u32>(scene, SCENE_ENVIRONMENT)) return false
-  const width = load<i32>(scene, SCENE_ENVIRONMENT_GRID_WIDTH)
-  const height = load<i32>(scene, SCENE_ENVIRONMENT_GRID_HEIGHT)
-  const marginal = <usize>load<u32>(scene, SCENE_ENVIRONMENT_MARGINAL)
+  if (!load<u32>(scene, L.SCENE_ENVIRONMENT)) return false
+  const width = load<i32>(scene, L.SCENE_ENVIRONMENT_GRID_WIDTH)
+  const height = load<i32>(scene, L.SCENE_ENVIRONMENT_GRID_HEIGHT)
+  const marginal = <usize>load<u32>(scene, L.SCENE_ENVIRONMENT_MARGINAL)
   const y = pickCell(marginal, height, v)
   const rowLow: f32 = y > 0 ? load<f32>(marginal + ((<usize>(y - 1)) << 2)) : 0
   const rowSpan = load<f32>(marginal + ((<usize>y) << 2)) - rowLow
-  const conditional = <usize>load<u32>(scene, SCENE_ENVIRONMENT_CONDITIONAL) + ((<usize>(y * width)) << 2)
+  const conditional = <usize>load<u32>(scene, L.SCENE_ENVIRONMENT_CONDITIONAL) + ((<usize>(y * width)) << 2)
   const x = pickCell(conditional, width, u)
   const low: f32 = x > 0 ? load<f32>(conditional + ((<usize>(x - 1)) << 2)) : 0
   const span = load<f32>(conditional + ((<usize>x) << 2)) - low
@@ -516,15 +490,15 @@ export function sampleEnvironment(scene: usize, u: f32, v: f32): bool {
   const fv = (<f32>y + min<f32>(0.9999, (v - rowLow) / rowSpan)) / <f32>height
   const theta = fv * PI
   const sine = Mathf.sin(theta)
-  const phi = (fu - 0.5 - load<f32>(scene, SCENE_ENVIRONMENT_TURN)) * TAU
+  const phi = (fu - 0.5 - load<f32>(scene, L.SCENE_ENVIRONMENT_TURN)) * TAU
   towardsX = Mathf.sin(phi) * sine
   towardsY = Mathf.cos(theta)
   towardsZ = -Mathf.cos(phi) * sine
   lightDensity =
-    load<f32>(<usize>load<u32>(scene, SCENE_ENVIRONMENT_DENSITY) + ((<usize>(y * width + x)) << 2)) /
+    load<f32>(<usize>load<u32>(scene, L.SCENE_ENVIRONMENT_DENSITY) + ((<usize>(y * width + x)) << 2)) /
     (TWO * PI * PI * max<f32>(1e-6, sine))
   lightDistance = 1e30
-  lightGroup = load<i32>(scene, SCENE_ENVIRONMENT_GROUP)
+  lightGroup = load<i32>(scene, L.SCENE_ENVIRONMENT_GROUP)
   environmentAt(scene, fu, fv)
   return lightDensity > 0
 }

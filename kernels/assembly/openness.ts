@@ -1,4 +1,5 @@
 // Occlusion: how open a surface is within some reach, by the real opacity of what stands round it.
+import { opacityAt } from './opacity'
 import { ONE } from './constants'
 import * as L from './layout'
 import { stepOff } from './film'
@@ -33,7 +34,7 @@ export function openAt(scene: usize, render: usize, dimension: u32): f32 {
   let dark: f32 = 0
   for (let layer = 0; layer < MOST_LAYERS && through > 1e-3; layer++) {
     if (!closestHit(scene, x, y, z, dx, dy, dz, near, reach, L.FLAG_LIGHT)) break
-    const opacity = S.opacityAt(scene, hitPlace, hitTriangle, hitU, hitV, dx, dy, dz)
+    const opacity = opacityAt(scene, hitPlace, hitTriangle, hitU, hitV, dx, dy, dz)
     dark += through * opacity * Mathf.pow(max<f32>(0, ONE - hitDistance / reach), falloff)
     through *= ONE - opacity
     near = hitDistance + step

@@ -1,5 +1,6 @@
 // Light along paths that leave the first surface of a camera ray. Every contribution goes to exactly one of the light
 // passes, so that they add up to the beauty by construction.
+import { plateAtSurface, plateB, plateG, plateR } from './plateAt'
 import { ONE } from './constants'
 import * as L from './layout'
 import { add, clampScale, stepOff, stepOn } from './film'
@@ -339,8 +340,8 @@ export function followLight(
     }
     if (S.surfaceFlags & L.OBJECT_PLATE) {
       // A stand-in for something in the plate: the light that it sends is what the plate shows of it
-      S.plateAtSurface(scene)
-      depositMet(light, bounce, load<i32>(scene, L.SCENE_PLATE_GROUP), S.plateR, S.plateG, S.plateB, clamp)
+      plateAtSurface(scene)
+      depositMet(light, bounce, load<i32>(scene, L.SCENE_PLATE_GROUP), plateR, plateG, plateB, clamp)
       return
     }
     if (S.emissionR + S.emissionG + S.emissionB > 0) {

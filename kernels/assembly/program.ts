@@ -32,7 +32,9 @@ export function runBand(band: i32): void {
       const kernel = load<i32>(step, L.STEP_KERNEL)
       const formula = kernel >= L.FORMULA_FIRST
       // Of a row of points only the pictures: its numbers are read where they stand
-      const size = formula ? <usize>load<i32>(step, L.STEP_RASTERS) * offsetof<Raster>() : <usize>(bytes - L.STEP_ARGUMENTS)
+      const size = formula
+        ? <usize>load<i32>(step, L.STEP_RASTERS) * offsetof<Raster>()
+        : <usize>(bytes - L.STEP_ARGUMENTS)
       for (let at: usize = 0; at < size; at += 16)
         v128.store(ownArguments + at, v128.load(step + L.STEP_ARGUMENTS + at))
       let raster = changetype<Raster>(ownArguments)

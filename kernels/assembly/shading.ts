@@ -40,7 +40,7 @@ import {
   WALK_STAYS,
   WALK_THROUGH,
 } from './glass'
-import { GLASS_PANE } from './layout'
+import * as L from './layout'
 import {
   normalX,
   normalY,
@@ -125,7 +125,7 @@ export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
     boostR = metallic * (1 + baseR * lost)
     boostG = metallic * (1 + baseG * lost)
     boostB = metallic * (1 + baseB * lost)
-    if (glass == GLASS_PANE) {
+    if (glass == L.GLASS_PANE) {
       laneScale = ONE / paneShare
       mattShare *= laneScale
     } else transmitWeight = transmission * (ONE - metallic)
@@ -298,7 +298,7 @@ let clothChance: f32 = 0
  * or less than all of the light, which multiplies within a body.
  */
 export function walkOn(on: bool): void {
-  walks = on && glass != 0 && glass != GLASS_PANE
+  walks = on && glass != 0 && glass != L.GLASS_PANE
   clothChance = sheenR + sheenG + sheenB > 0 ? 0.25 : 0
 }
 

@@ -1,25 +1,8 @@
 // Rays against the four-wide hierarchy: closest hit, and transmittance along a segment (any hit).
 // Slab test on four boxes, Möller and Trumbore (1997) on four triangles at a time.
 import { ONE } from './constants'
-import {
-  NODE_STRIDE,
-  NODE_CHILD,
-  PACKET_STRIDE,
-  PACKET_INDEX,
-  PACKET_FLAGS,
-  SCENE_NODES,
-  SCENE_PACKETS,
-  SCENE_ROOT,
-  SCENE_PLACES,
-  PLACE_LEAF,
-  PLACE_STRIDE,
-  PLACE_INTO,
-  PLACE_ROOT,
-  SCRATCH_STACK,
-  SCRATCH_LANES,
-  FLAG_TRANSPARENT,
-} from './layout'
-import { opacityAt } from './surface'
+import * as L from './layout'
+import { opacityAt } from './opacity'
 
 export let hitDistance: f32 = 0
 export let hitTriangle: i32 = -1
@@ -91,7 +74,7 @@ function testPacket(
     v128.and(f32x4.gt(t, f32x4.mul(f32x4.splat(near), size)), f32x4.lt(t, f32x4.mul(f32x4.splat(far), size))),
   )
   // Empty lanes have no edges, so no determinant, and never pass
-  if (skip) ok = v128.and(ok, i32x4.eq(v128.and(v128.load(packet, PACKET_FLAGS), i32x4.splat(skip)), i32x4.splat(0)))
+  if (skip) ok = v128.and(ok, i32x4.eq(v128.and(v128.load(packet, L.PACKET_FLAGS), i32x4.splat(skip)), i32x4.splat(0)))
   const mask = i32x4.bitmask(ok)
   if (mask) {
     const inverse = f32x4.div(f32x4.splat(1), size)
@@ -114,20 +97,20 @@ let intoZ: f32 = 0
 @inline
 function intoPlace(place: usize, x: f32, y: f32, z: f32, w: f32): void {
   intoX =
-    load<f32>(place, PLACE_INTO) * x +
-    load<f32>(place, PLACE_INTO + 4) * y +
-    load<f32>(place, PLACE_INTO + 8) * z +
-    load<f32>(place, PLACE_INTO + 12) * w
+    load<f32>(place, L.PLACE_INTO) * x +
+    load<f32>(place, L.PLACE_INTO + 4) * y +
+    load<f32>(place, L.PLACE_INTO + 8) * z +
+    load<f32>(place, L.PLACE_INTO + 12) * w
   intoY =
-    load<f32>(place, PLACE_INTO + 16) * x +
-    load<f32>(place, PLACE_INTO + 20) * y +
-    load<f32>(place, PLACE_INTO + 24) * z +
-    load<f32>(place, PLACE_INTO + 28) * w
+    load<f32>(place, L.PLACE_INTO + 16) * x +
+    load<f32>(place, L.PLACE_INTO + 20) * y +
+    load<f32>(place, L.PLACE_INTO + 24) * z +
+    load<f32>(place, L.PLACE_INTO + 28) * w
   intoZ =
-    load<f32>(place, PLACE_INTO + 32) * x +
-    load<f32>(place, PLACE_INTO + 36) * y +
-    load<f32>(place, PLACE_INTO + 40) * z +
-    load<f32>(place, PLACE_INTO + 44) * w
+    load<f32>(place, L.PLACE_INTO + 32) * x +
+    load<f32>(place, L.PLACE_INTO + 36) * y +
+    load<f32>(place, L.PLACE_INTO + 40) * z +
+    load<f32>(place, L.PLACE_INTO + 44) * w
 }
 
 /** Rays cast by this thread, for measuring. */
@@ -159,12 +142,12 @@ export function closestHit(
   hitTriangle = -1
   // Kept in a local: a global would be read from memory at every node
   let limit = far
-  let current = load<i32>(scene, SCENE_ROOT)
+  let current = load<i32>(scene, L.SCENE_ROOT)
   if (current < 0) return false
-  const nodes = <usize>load<u32>(scene, SCENE_NODES)
-  const packets = <usize>load<u32>(scene, SCENE_PACKETS)
-  const lanes = scratch + SCRATCH_LANES
-  const base = scratch + SCRATCH_STACK
+  const nodes = <usize>load<u32>(scene, L.SCENE_NODES)
+  const packets = <usize>load<u32>(scene, L.SCENE_PACKETS)
+  const lanes = scratch + L.SCRATCH_LANES
+  const base = scratch + L.SCRATCH_STACK
   let top = base
   let ix = safeInverse(dx)
   let iy = safeInverse(dy)
@@ -190,7 +173,7 @@ export function closestHit(
   let place: usize = 0
   while (true) {
     if (current >= 0) {
-      const node = nodes + <usize>current * NODE_STRIDE
+      const node = nodes + <usize>current * L.NODE_STRIDE
       const n = f32x4.pmax(
         f32x4.pmax(
           f32x4.mul(f32x4.sub(v128.load(node + nearX), vox), invX),
@@ -210,7 +193,7 @@ export function closestHit(
         const first = ctz(mask)
         mask &= mask - 1
         if (mask == 0) {
-          current = load<i32>(node + ((<usize>first) << 2), NODE_CHILD)
+          current = load<i32>(node + ((<usize>first) << 2), L.NODE_CHILD)
           continue
         }
         v128.store(lanes, n)
@@ -235,16 +218,16 @@ export function closestHit(
             store<i64>(slot, load<i64>(slot - 8))
             slot -= 8
           }
-          store<i32>(slot, load<i32>(node + ((<usize>lane) << 2), NODE_CHILD))
+          store<i32>(slot, load<i32>(node + ((<usize>lane) << 2), L.NODE_CHILD))
           store<f32>(slot, t, 4)
           top += 8
         }
-        current = load<i32>(node + ((<usize>best) << 2), NODE_CHILD)
+        current = load<i32>(node + ((<usize>best) << 2), L.NODE_CHILD)
         continue
       }
     } else {
       const number = ~current
-      if (number & PLACE_LEAF) {
+      if (number & L.PLACE_LEAF) {
         let x = ox
         let y = oy
         let z = oz
@@ -253,7 +236,7 @@ export function closestHit(
         let tz = dz
         if (current == LEAVE) place = 0
         else {
-          place = <usize>load<u32>(scene, SCENE_PLACES) + <usize>(~current ^ PLACE_LEAF) * PLACE_STRIDE
+          place = <usize>load<u32>(scene, L.SCENE_PLACES) + <usize>(~current ^ L.PLACE_LEAF) * L.PLACE_STRIDE
           store<i32>(top, LEAVE)
           store<f32>(top, -1, 4)
           top += 8
@@ -285,11 +268,11 @@ export function closestHit(
         nearZ = iz < 0 ? 80 : 32
         farZ = 112 - nearZ
         if (place) {
-          current = load<i32>(place, PLACE_ROOT)
+          current = load<i32>(place, L.PLACE_ROOT)
           continue
         }
       } else {
-        const packet = packets + <usize>number * PACKET_STRIDE
+        const packet = packets + <usize>number * L.PACKET_STRIDE
         let mask = testPacket(packet, vox, voy, voz, vdx, vdy, vdz, near, limit, skip, lanes)
         while (mask) {
           const lane = (<usize>ctz(mask)) << 2
@@ -299,7 +282,7 @@ export function closestHit(
             limit = t
             hitU = load<f32>(lanes + lane, 80)
             hitV = load<f32>(lanes + lane, 96)
-            hitTriangle = load<i32>(packet + lane, PACKET_INDEX)
+            hitTriangle = load<i32>(packet + lane, L.PACKET_INDEX)
             hitPlace = place
           }
         }
@@ -333,13 +316,13 @@ export function transmittance(
   skip: i32,
 ): f32 {
   cast++
-  let current = load<i32>(scene, SCENE_ROOT)
+  let current = load<i32>(scene, L.SCENE_ROOT)
   if (current < 0) return 1
   let through: f32 = 1
-  const nodes = <usize>load<u32>(scene, SCENE_NODES)
-  const packets = <usize>load<u32>(scene, SCENE_PACKETS)
-  const lanes = scratch + SCRATCH_LANES
-  const base = scratch + SCRATCH_STACK
+  const nodes = <usize>load<u32>(scene, L.SCENE_NODES)
+  const packets = <usize>load<u32>(scene, L.SCENE_PACKETS)
+  const lanes = scratch + L.SCRATCH_LANES
+  const base = scratch + L.SCRATCH_STACK
   let top = base
   let ix = safeInverse(dx)
   let iy = safeInverse(dy)
@@ -365,7 +348,7 @@ export function transmittance(
   let place: usize = 0
   while (true) {
     if (current >= 0) {
-      const node = nodes + <usize>current * NODE_STRIDE
+      const node = nodes + <usize>current * L.NODE_STRIDE
       const n = f32x4.pmax(
         f32x4.pmax(
           f32x4.mul(f32x4.sub(v128.load(node + nearX), vox), invX),
@@ -398,16 +381,16 @@ export function transmittance(
               lane = swap
               bestT = t
             }
-            store<i32>(top, load<i32>(node + ((<usize>lane) << 2), NODE_CHILD))
+            store<i32>(top, load<i32>(node + ((<usize>lane) << 2), L.NODE_CHILD))
             top += 4
           } while (mask)
         }
-        current = load<i32>(node + ((<usize>best) << 2), NODE_CHILD)
+        current = load<i32>(node + ((<usize>best) << 2), L.NODE_CHILD)
         continue
       }
     } else {
       const number = ~current
-      if (number & PLACE_LEAF) {
+      if (number & L.PLACE_LEAF) {
         let x = ox
         let y = oy
         let z = oz
@@ -416,7 +399,7 @@ export function transmittance(
         let tz = dz
         if (current == LEAVE) place = 0
         else {
-          place = <usize>load<u32>(scene, SCENE_PLACES) + <usize>(~current ^ PLACE_LEAF) * PLACE_STRIDE
+          place = <usize>load<u32>(scene, L.SCENE_PLACES) + <usize>(~current ^ L.PLACE_LEAF) * L.PLACE_STRIDE
           store<i32>(top, LEAVE)
           top += 4
           intoPlace(place, ox, oy, oz, 1)
@@ -447,22 +430,22 @@ export function transmittance(
         nearZ = iz < 0 ? 80 : 32
         farZ = 112 - nearZ
         if (place) {
-          current = load<i32>(place, PLACE_ROOT)
+          current = load<i32>(place, L.PLACE_ROOT)
           continue
         }
       } else {
-        const packet = packets + <usize>number * PACKET_STRIDE
+        const packet = packets + <usize>number * L.PACKET_STRIDE
         let mask = testPacket(packet, vox, voy, voz, vdx, vdy, vdz, near, far, skip, lanes)
         while (mask) {
           const lane = (<usize>ctz(mask)) << 2
           mask &= mask - 1
-          if ((load<i32>(packet + lane, PACKET_FLAGS) & FLAG_TRANSPARENT) == 0) return 0
+          if ((load<i32>(packet + lane, L.PACKET_FLAGS) & L.FLAG_TRANSPARENT) == 0) return 0
           through *=
             ONE -
             opacityAt(
               scene,
               place,
-              load<i32>(packet + lane, PACKET_INDEX),
+              load<i32>(packet + lane, L.PACKET_INDEX),
               load<f32>(lanes + lane, 80),
               load<f32>(lanes + lane, 96),
               dx,
