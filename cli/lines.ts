@@ -35,15 +35,19 @@ function valuesOf(
   fields: EntryFields,
   { id, given }: Line,
   others: readonly string[],
-): Record<string, number | number[]> {
-  const values: Record<string, number | number[]> = {}
+): Record<string, number | number[] | string> {
+  const values: Record<string, number | number[] | string> = {}
   for (const [name, text] of given) {
     if (others.includes(name)) continue
     const field = Object.hasOwn(fields, name) ? fields[name] : undefined
     if (!field)
       throw new BadInput(`${id} has no value “${name}”; it has ${[...Object.keys(fields), ...others].join(', ')}`)
     if (field.kind === 'number') values[name] = numberOf(text, name, field.low, field.high, field.whole)
-    else {
+    else if (field.kind === 'choice') {
+      if (!field.choices.includes(text))
+        throw new BadInput(`${name} is one of ${field.choices.join(', ')}, not “${text}”`)
+      values[name] = text
+    } else {
       const parts = list(text)
       if (parts.length !== field.parts.length)
         throw new BadInput(`${name} takes ${field.parts.length} numbers (${field.parts.join(', ')}), not “${text}”`)

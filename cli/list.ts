@@ -16,11 +16,12 @@ interface Value {
   id: string
   label: string
   help: string
-  low: number
-  high: number
+  low?: number
+  high?: number
+  choices?: readonly (string | number)[]
   unit: string
-  neutral?: number
-  first: number | number[]
+  neutral?: number | string
+  first: number | number[] | string
   count: number
 }
 interface Entry {
@@ -36,14 +37,13 @@ function valuesOf(fields: EntryFields): Value[] {
   const first = firstValues(fields)
   return Object.entries(fields).map(([id, field]) => ({
     id,
-    label: field.kind === 'number' ? (field.label ?? id) : `${id} (${field.parts.join(', ')})`,
+    label: field.kind === 'values' ? `${id} (${field.parts.join(', ')})` : (field.label ?? id),
     help: field.help ?? '',
-    low: field.low,
-    high: field.high,
+    ...(field.kind === 'choice' ? { choices: field.choices } : { low: field.low, high: field.high }),
     unit: field.kind === 'number' ? field.unit : '',
     neutral: field.neutral,
     first: first[id]!,
-    count: field.kind === 'number' ? 1 : field.parts.length,
+    count: field.kind === 'values' ? field.parts.length : 1,
   }))
 }
 const entryOf = ({ id, label, help, reads, values }: Treatment | MatteKind): Entry => ({
@@ -75,8 +75,8 @@ const REGISTRIES: Record<string, () => Entry[]> = {
     })),
 }
 
-const inWords = ({ id, label, help, low, high, unit, neutral, first }: Value): string =>
-  `      ${id}: ${label}, ${low} to ${high}${unit ? ` ${unit}` : ''}; ${
+const inWords = ({ id, label, help, low, high, choices, unit, neutral, first }: Value): string =>
+  `      ${id}: ${label}, ${choices ? choices.join(' or ') : `${low} to ${high}`}${unit ? ` ${unit}` : ''}; ${
     neutral === undefined ? '' : `neutral ${neutral}, `
   }a new one ${Array.isArray(first) ? first.join(',') : first}. ${help}`
 

@@ -286,7 +286,10 @@ print(json.dumps(float(np.abs(got - m).max())))`,
 it('list tells every treatment and matte with its values as they are declared', () => {
   const all = JSON.parse(works('list', '--json')) as Record<
     string,
-    { id: string; values?: { id: string; low: number; high: number; neutral?: number }[] }[]
+    {
+      id: string
+      values?: { id: string; low?: number; high?: number; choices?: string[]; neutral?: number | string }[]
+    }[]
   >
   expect(Object.keys(all)).toEqual(['treatments', 'mattes', 'layers', 'passes', 'formats'])
   for (const [list, entries] of [
@@ -296,8 +299,10 @@ it('list tells every treatment and matte with its values as they are declared', 
     expect(entries.map(({ id }) => id)).toEqual(list.map(({ id }) => id))
     for (const { id, values } of list)
       for (const told of entries.find(entry => entry.id === id)!.values!) {
-        const { low, high, neutral } = values[told.id]!
-        expect([told.low, told.high, told.neutral]).toEqual([low, high, neutral])
+        const field = values[told.id]!
+        const { low, high, choices } =
+          field.kind === 'choice' ? { ...field, low: undefined, high: undefined } : { ...field, choices: undefined }
+        expect([told.low, told.high, told.choices, told.neutral]).toEqual([low, high, choices, field.neutral])
       }
   }
   expect(works('list', 'mattes')).toMatch(

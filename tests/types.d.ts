@@ -4,6 +4,11 @@ declare module 'murmurhash3js-revisited' {
 }
 declare module 'culori' {
   export function differenceCiede2000(): (a: object, b: object) => number
+  interface Colours {
+    lrgb: { mode: 'lrgb'; r: number; g: number; b: number }
+    oklch: { mode: 'oklch'; l: number; c: number; h?: number }
+  }
+  export function converter<M extends keyof Colours>(mode: M): (colour: Colours[keyof Colours]) => Colours[M]
 }
 declare module 'bunny' {
   const mesh: { positions: [number, number, number][]; cells: [number, number, number][] }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A sentence with its values in place, from what is declared of them: of a treatment, or of a matte.
 import { firstValues, type EntryFields } from '../../core/declare/values'
-import type { EntryValue, NumberField, ValuesField } from '../../core/declare/field'
+import type { ChoiceField, EntryValue, NumberField, ValuesField } from '../../core/declare/field'
 import type { Animatable } from '../../core/time/curve'
 import { lineProps, partProps } from '~/composables/fields'
 
@@ -13,6 +13,7 @@ interface Piece {
   name?: string
   number?: NumberField
   row?: ValuesField
+  choice?: ChoiceField
 }
 const pieces = computed((): Piece[] =>
   props.sentence
@@ -22,12 +23,14 @@ const pieces = computed((): Piece[] =>
       const name = /^\{(\w+)\}$/.exec(part)?.[1]
       if (!name) return { text: part }
       const field = props.fields[name]!
+      if (field.kind === 'choice') return { name, choice: field }
       return field.kind === 'values' ? { name, row: field } : { name, number: field }
     }),
 )
 const first = computed(() => firstValues(props.fields))
 const standing = (name: string): EntryValue =>
   props.values[name] ?? props.fields[name]!.neutral ?? (first.value[name] as EntryValue)
+const label = ({ label = '' }: ChoiceField): string => label.charAt(0).toUpperCase() + label.slice(1)
 const row = (name: string): Animatable[] => standing(name) as Animatable[]
 </script>
 
@@ -41,6 +44,18 @@ const row = (name: string): Animatable[] => standing(name) as Animatable[]
       :data-test="`value-${piece.name}`"
       @change="(value, live) => emit('change', piece.name!, value, live)"
     />
+    <select
+      v-else-if="piece.choice"
+      class="word"
+      :value="standing(piece.name!)"
+      :aria-label="label(piece.choice)"
+      :title="`${label(piece.choice)}: ${piece.choice.help ?? ''}`"
+      :data-test="`value-${piece.name}`"
+      @change="emit('change', piece.name!, ($event.target as HTMLSelectElement).value, false)"
+      @keydown.stop
+    >
+      <option v-for="word in piece.choice.choices" :key="word" :value="word">{{ word }}</option>
+    </select>
     <template v-else>
       <template v-for="(part, i) in piece.row!.parts" :key="part"
         >{{ i ? ' ' : ''

@@ -14,6 +14,7 @@ import {
 } from '../../core/shot/document'
 import { addRow, inOrder, stepRow, type Rows } from '../../core/shot/rows'
 import { TREATMENTS, treatmentOf } from '../../core/treatment/registry'
+import { TREATMENT_GROUPS } from '../../core/treatment/treatment'
 import { useShot } from '~/stores/shot'
 import { matteName, useView } from '~/stores/view'
 
@@ -234,14 +235,16 @@ const invert = (entry: TreatmentSettings): void =>
         ><v-btn v-bind="menu" size="small" :prepend-icon="mdiPlus" data-test="add-treatment">Treatment</v-btn></template
       >
       <v-list density="compact"
-        ><v-list-item
-          v-for="treatment in TREATMENTS"
-          :key="treatment.id"
-          :title="treatment.label"
-          :subtitle="treatment.help"
-          :data-test="`add-${treatment.id}`"
-          @click="add(treatment.id)"
-      /></v-list>
+        ><template v-for="group in TREATMENT_GROUPS" :key="group"
+          ><v-list-subheader>{{ group }}</v-list-subheader
+          ><v-list-item
+            v-for="treatment in TREATMENTS.filter(one => one.group === group)"
+            :key="treatment.id"
+            :title="treatment.label"
+            :subtitle="treatment.help"
+            :data-test="`add-${treatment.id}`"
+            @click="add(treatment.id)" /></template
+      ></v-list>
     </v-menu>
   </div>
 </template>

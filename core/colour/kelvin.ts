@@ -54,6 +54,14 @@ export function offLocus(locus: (kelvin: number) => [number, number], kelvin: nu
   return [(3 * u2) / d, (2 * v2) / d]
 }
 
+/** Lamps below 4000 K, daylight above 5000 K, evenly from one to the other between. */
+export function lightChromaticity(kelvin: number): [number, number] {
+  const share = Math.min(1, Math.max(0, (kelvin - 4000) / 1000))
+  const lamp = planckianChromaticity(kelvin)
+  const day = daylightChromaticity(kelvin)
+  return [lamp[0] + (day[0] - lamp[0]) * share, lamp[1] + (day[1] - lamp[1]) * share]
+}
+
 const FROM_XYZ = inverse3(rgbToXyz(REC709))
 
 /**

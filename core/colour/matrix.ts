@@ -93,12 +93,19 @@ export function rgbToXyz(p: Primaries): Matrix3 {
 // Bradford's cone responses (K. M. Lam 1985; matrix as in ICC.1:2010, annex E)
 const BRADFORD: Matrix3 = [0.8951, 0.2664, -0.1614, -0.7502, 1.7135, 0.0367, 0.0389, -0.0685, 1.0296]
 
+// Those of CIECAM16 (C. Li et al., "Comprehensive color solutions: CAM16, CAT16, and CAM16-UCS", Color Res. Appl. 42
+// (2017), 703)
+const CAT16: Matrix3 = [0.401288, 0.650173, -0.051461, -0.250268, 1.204414, 0.045854, -0.002079, 0.048952, 0.953127]
+const RESPONSES = { bradford: BRADFORD, cat16: CAT16 } as const
+export type Adaptation = keyof typeof RESPONSES
+
 /** Takes XYZ seen under one white to what looks the same under another. */
-export function adaptation(from: Chromaticity, to: Chromaticity): Matrix3 {
-  const a = apply3(BRADFORD, ...whiteXyz(from))
-  const b = apply3(BRADFORD, ...whiteXyz(to))
+export function adaptation(from: Chromaticity, to: Chromaticity, by: Adaptation = 'bradford'): Matrix3 {
+  const responses = RESPONSES[by]
+  const a = apply3(responses, ...whiteXyz(from))
+  const b = apply3(responses, ...whiteXyz(to))
   const scale: Matrix3 = [b[0] / a[0], 0, 0, 0, b[1] / a[1], 0, 0, 0, b[2] / a[2]]
-  return multiply3(inverse3(BRADFORD), multiply3(scale, BRADFORD))
+  return multiply3(inverse3(responses), multiply3(scale, responses))
 }
 
 export function rgbToRgb(from: Primaries, to: Primaries): Matrix3 {

@@ -76,10 +76,13 @@ function withLine(
 
 /** Whether a treatment of such values leaves everything as it is. */
 export function doesNothing(
-  { values: fields, neutral }: Treatment,
+  { values: fields, neutral, idle }: Treatment,
   values: Readonly<Record<string, unknown>>,
 ): boolean {
-  return allNeutral(neutral ? Object.fromEntries(neutral.map(name => [name, fields[name]!])) : fields, values)
+  return (
+    idle?.(values as never) ||
+    allNeutral(neutral ? Object.fromEntries(neutral.map(name => [name, fields[name]!])) : fields, values)
+  )
 }
 
 /** A treatment with its strength and matte. values: at the frame, lengths at the size that is worked at. */

@@ -41,6 +41,10 @@ export interface FlagField extends About {
 export interface ChoiceField extends About {
   kind: 'choice'
   choices: readonly (string | number)[]
+  /** The one with which it does nothing. */
+  neutral?: string
+  /** What a new one begins with, where that is neither the neutral one nor the first of them. */
+  first?: string
 }
 export interface TextField extends About {
   kind: 'text'
@@ -177,7 +181,7 @@ export const anyValue = (about: NumberAbout = {}): NumberField & Typed<Animatabl
 export const flag = (about: About = {}): FlagField & Typed<boolean> => ({ kind: 'flag', ...about })
 export const choice = <const C extends readonly (string | number)[]>(
   choices: C,
-  about: About = {},
+  about: About & Pick<ChoiceField, 'neutral' | 'first'> = {},
 ): ChoiceField & Typed<C[number]> => ({ kind: 'choice', choices, ...about })
 export const text = (
   least: number,
@@ -261,8 +265,8 @@ export const either = <const B extends string, const K extends Record<string, Th
   by,
   kinds,
 })
-/** A value of a thing whose fields another declaration says: a number, or numbers in a row. */
-export type EntryValue = Animatable | Animatable[]
+/** A value of a thing whose fields another declaration says: a number, numbers in a row, or one of some words. */
+export type EntryValue = Animatable | Animatable[] | string
 /** Values whose fields depend on the thing that they are in. */
 export const valuesOf = <O>(fieldsOf: (owner: O) => Fields): ValuesOfField & Typed<Record<string, EntryValue>> => ({
   kind: 'values of',

@@ -2,7 +2,7 @@
 // values are for such colour.
 import { Colour, Terms, type Term } from './term'
 import type { Pixel, PointForm } from './point'
-import { powerOf } from './power'
+import { logarithmOf, powerOf } from './power'
 
 /** The name of a point's argument among those of its row. */
 export const inRow = (name: string, place: number): string =>
@@ -64,7 +64,11 @@ export function bodyOf(forms: readonly PointForm[], covered: boolean): Body {
 
 /** A term as the machine has it. */
 export const lowered = (term: Term): Term =>
-  term.operation === 'power' ? powerOf(term.inputs[0]!, term.inputs[1]!) : term
+  term.operation === 'power'
+    ? powerOf(term.inputs[0]!, term.inputs[1]!)
+    : term.operation === 'logarithm'
+      ? logarithmOf(term.inputs[0]!)
+      : term
 
 function usedBy({ red, green, blue }: Colour): Pick<Body, 'used' | 'uses'> {
   const uses = new Map<Term, number>()

@@ -10,8 +10,8 @@ const LEAST_BASE = 1e-30
 /** 3/2 2^23 and the bias of the exponent: a whole number added to it stands in the low bits. */
 const IN_LOW_BITS = 12583039
 
-/** base^exponent in operations that the machine has; 0 for a base of 0 or less. */
-export function powerOf(base: Term, exponent: Term): Term {
+/** Logarithm to base 2 in two parts, of what is positive; of 1 for the rest. */
+function parted(base: Term): { positive: Term; e: Term; log: Term } {
   const { terms } = base
   const positive = terms.of('isAbove', base, LEAST_BASE)
   const safe = positive.choose(base, 1)
@@ -25,7 +25,19 @@ export function powerOf(base: Term, exponent: Term): Term {
     (sum, next) => z.times(sum).plus(next),
     terms.constant(0.11111111),
   )
-  const log = s.times(z).times(series).plus(s).times(2.88539008)
+  return { positive, e, log: s.times(z).times(series).plus(s).times(2.88539008) }
+}
+
+/** In operations that the machine has; that of the least base for what is less. */
+export function logarithmOf(base: Term): Term {
+  const { positive, e, log } = parted(base)
+  return positive.choose(e.plus(log), Math.log2(LEAST_BASE))
+}
+
+/** base^exponent in operations that the machine has; 0 for a base of 0 or less. */
+export function powerOf(base: Term, exponent: Term): Term {
+  const { terms } = base
+  const { positive, e, log } = parted(base)
   const held = (whole: Term): Term => terms.of('greater', -126, terms.of('lesser', 127, whole))
   const high = held(e.times(exponent))
   const whole = terms.of('nearest', high)

@@ -17,6 +17,7 @@ export type Operation =
   | 'root'
   | 'absolute'
   | 'floor'
+  | 'logarithm'
   // condition, where it holds, where not
   | 'choose'
   // Of the bits of a float, for powers
@@ -100,6 +101,10 @@ export class Term {
   /** this^exponent, to 8e-7 relative for bases from 1e-4 to 1e4; 0 for a base of 0 or less. */
   power(exponent: Operand): Term {
     return this.terms.of('power', this, exponent)
+  }
+  /** Logarithm to base 2, to 2e-6; about -100 for what is 0 or less. */
+  logarithm(): Term {
+    return this.terms.of('logarithm', this)
   }
   root(): Term {
     return this.terms.of('root', this)

@@ -10,6 +10,7 @@ export const average = treatment({
   id: 'average',
   label: 'Average over frames',
   help: 'The mean of this frame and its neighbours: what moves goes soft, noise goes down.',
+  group: 'Softness',
   sentence: 'Average over {before} frames before and {after} after',
   values: {
     before: whole(0, MOST, {

@@ -6,6 +6,7 @@ export const blur = treatment({
   id: 'blur',
   label: 'Blur',
   help: 'Softens by a bell (Gaussian), the same all over.',
+  group: 'Softness',
   sentence: 'Blur by {radius}',
   values: {
     radius: value(0, 500, {

@@ -40,6 +40,7 @@ export const cdl = treatment({
   id: 'cdl',
   label: 'Grade',
   help: 'ASC CDL: slope, offset and power of each channel, then saturation. Not clamped above 1.',
+  group: 'Colour',
   sentence:
     'Grade slope {slope_r} {slope_g} {slope_b}, offset {offset_r} {offset_g} {offset_b}, power {power_r} {power_g} {power_b}, saturation {saturation}',
   values: {

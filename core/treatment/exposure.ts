@@ -10,6 +10,7 @@ export const exposure = treatment({
   id: 'exposure',
   label: 'Exposure',
   help: 'More or less light, in stops: each stop doubles it.',
+  group: 'Light',
   sentence: 'Expose {stops}',
   values: {
     stops: value(-10, 10, { label: 'exposure', help: 'Each stop doubles the light.', unit: 'stops', neutral: 0 }),

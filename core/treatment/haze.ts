@@ -19,6 +19,7 @@ export const haze = treatment({
   id: 'haze',
   label: 'Tint by distance',
   help: 'Takes what is farther away towards a colour, as haze does. Where nothing is known to stand counts as farthest.',
+  group: 'Air',
   sentence: 'Tint by distance {amount} towards {colour} from {near} to {far}',
   values: {
     amount: value(0, 1, {

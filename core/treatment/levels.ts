@@ -31,6 +31,7 @@ export const levels = treatment({
   id: 'levels',
   label: 'Levels',
   help: 'Sets which values become black and white, and bends what lies between.',
+  group: 'Light',
   sentence: 'Take {black} to {white} with gamma {gamma} to {out_black} to {out_white}',
   values: {
     black: end(-1, 4, 'black in', 'This value becomes black.', 0.0005, 0),

@@ -1,15 +1,48 @@
 // Every treatment there is. To add one: a file beside this, its line here, its test.
 import { average } from './average'
+import { balance } from './balance'
 import { blur } from './blur'
 import { cdl } from './cdl'
+import { channels } from './channels'
+import { clamp } from './clamp'
+import { contrast } from './contrast'
 import { exposure } from './exposure'
+import { gamut } from './gamut'
 import { haze } from './haze'
+import { hue } from './hue'
+import { invert } from './invert'
 import { levels } from './levels'
+import { premultiply } from './premultiply'
+import { range } from './range'
 import { saturation } from './saturation'
+import { shoulder } from './shoulder'
+import { tint } from './tint'
+import { tones } from './tones'
 import type { Treatment } from './treatment'
 import { vignette } from './vignette'
 
-export const TREATMENTS: readonly Treatment[] = [exposure, cdl, levels, saturation, vignette, blur, haze, average]
+export const TREATMENTS: readonly Treatment[] = [
+  exposure,
+  levels,
+  tones,
+  contrast,
+  shoulder,
+  balance,
+  cdl,
+  saturation,
+  hue,
+  range,
+  tint,
+  channels,
+  gamut,
+  clamp,
+  invert,
+  premultiply,
+  vignette,
+  haze,
+  blur,
+  average,
+]
 
 /** The treatment of that id. Throws when there is none. */
 export function treatmentOf(id: string): Treatment {

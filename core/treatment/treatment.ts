@@ -5,15 +5,22 @@ import { kernelNode, type Node, type NodeArguments } from '../plan/node'
 import { isPointKernel, type PointKernel } from '../formula/point'
 import type { Kernel, POINT } from '../../kernels/record'
 
+export const TREATMENT_GROUPS = ['Light', 'Colour', 'Numbers', 'Lens', 'Air', 'Softness'] as const
+export type TreatmentGroup = (typeof TREATMENT_GROUPS)[number]
+
 export interface Treatment {
   id: string
   label: string
   help: string
+  /** Under what it is found. */
+  group: TreatmentGroup
   /** The sentence of the recipe: words with {value} in their places. */
   sentence: string
   values: EntryFields
   /** Which of its values at their neutral make it do nothing; all that have one where it says nothing. */
   neutral?: readonly string[]
+  /** Whether it does nothing all the same. */
+  idle?(values: never): boolean
   /** What it reads beside the colour. */
   reads?: readonly ('depth' | 'frames')[]
   /** The picture treated; lengths are in pixels of the size that is worked at. */
@@ -34,7 +41,11 @@ export interface TreatmentInput extends Picture {
 
 /** Says what a treatment is, its values typed by what it declares. */
 export const treatment = <const F extends EntryFields>(
-  declared: Omit<Treatment, 'values' | 'plan'> & { values: F; plan(input: TreatmentInput, values: ValuesAt<F>): Node },
+  declared: Omit<Treatment, 'values' | 'plan' | 'idle'> & {
+    values: F
+    plan(input: TreatmentInput, values: ValuesAt<F>): Node
+    idle?(values: ValuesAt<F>): boolean
+  },
 ): Treatment => declared
 
 /**

@@ -22,6 +22,7 @@ export const vignette = treatment({
   id: 'vignette',
   label: 'Vignette',
   help: 'Darkens outside a big soft oval.',
+  group: 'Lens',
   sentence: 'Darken the corners {amount} from {size} over {softness}',
   values: {
     amount: value(0, 1, {

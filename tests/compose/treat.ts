@@ -44,7 +44,7 @@ export interface TreatOptions {
 export async function treat(
   pool: Pool,
   id: string,
-  values: Record<string, number | number[]>,
+  values: Record<string, number | number[] | string>,
   width: number,
   height: number,
   pixels: ArrayLike<number>,

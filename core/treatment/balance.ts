@@ -1,0 +1,48 @@
+import { lightChromaticity, offLocus } from '../colour/kelvin'
+import { adaptation, inverse3, multiply3, REC709, rgbToXyz } from '../colour/matrix'
+import { choice, value } from '../declare/field'
+import { Matrix } from './matrix'
+import { pointNode, treatment } from './treatment'
+
+const kelvin = (label: string, help: string): ReturnType<typeof value> =>
+  value(1667, 25000, { label, help, unit: 'K', step: 10, digits: 0, neutral: 6504 })
+const tint = (label: string): ReturnType<typeof value> =>
+  value(-100, 100, {
+    label,
+    help: 'Thousandths of Duv off the light of that kelvin: greener above 0.',
+    step: 0.1,
+    digits: 1,
+    neutral: 0,
+  })
+const TO_XYZ = rgbToXyz(REC709)
+const FROM_XYZ = inverse3(TO_XYZ)
+
+export const balance = treatment({
+  id: 'balance',
+  label: 'White balance',
+  help: 'What was taken in one light as it would be in another. 6504 K is the white of the picture.',
+  group: 'Colour',
+  sentence: 'Balance from {from} {from_tint} to {to} {to_tint} by {by}',
+  values: {
+    from: kelvin('from', 'The light it was taken in: lamps to 4000 K, daylight from 5000 K.'),
+    from_tint: tint('tint of that'),
+    to: kelvin('to', 'The light it is to seem taken in.'),
+    to_tint: tint('tint of this'),
+    by: choice(['cat16', 'bradford'], { label: 'by', help: 'How the eye is taken to adapt: CAT16 or Bradford.' }),
+  },
+  idle: v => v.from === v.to && v.from_tint === v.to_tint,
+  plan: (input, v) => {
+    const [a, b, c, d, e, f, g, h, i] = multiply3(
+      FROM_XYZ,
+      multiply3(
+        adaptation(
+          offLocus(lightChromaticity, v.from, v.from_tint / 1000),
+          offLocus(lightChromaticity, v.to, v.to_tint / 1000),
+          v.by,
+        ),
+        TO_XYZ,
+      ),
+    )
+    return pointNode(Matrix, input, { red: [a, b, c], green: [d, e, f], blue: [g, h, i] })
+  },
+})
