@@ -2,7 +2,8 @@
 import type { EntryFields } from '../core/declare/values'
 import { BadInput } from '../core/formats/errors'
 import { MATTES } from '../core/matte/registry'
-import type { MatteSettings, TreatmentSettings, ValuedMatte } from '../core/shot/document'
+import type { MatteTerm, TreatmentSettings } from '../core/shot/document'
+import { JOINS, type Join } from '../core/shot/schema/matte'
 import { TREATMENTS } from '../core/treatment/registry'
 import { list } from './arguments'
 
@@ -82,19 +83,27 @@ export function treatmentLine(text: string, number: number): TreatmentSettings {
   }
 }
 
-/** A matte. 'depth near=2 far=9 soft=1', 'names names=bell,frame of=objects seen=through invert=1' */
-export function matteLine(text: string): MatteSettings {
+const joinOf = (text = 'also'): Join => {
+  if (!JOINS.includes(text as Join)) throw new BadInput(`join is one of ${JOINS.join(', ')}, not “${text}”`)
+  return text as Join
+}
+
+/**
+ * A line of a matte: 'depth near=2 far=9 soft=1', 'names names=bell,frame of=objects seen=through invert=1'; join=not goes
+ * on from the lines before it.
+ */
+export function matteLine(text: string): MatteTerm {
   const line = lineOf(
     text,
     'matte',
     MATTES.map(({ id }) => id),
   )
-  const invert = switchOf(line.given.get('invert'), 'invert')
+  const own = { join: joinOf(line.given.get('join')), on: true, invert: switchOf(line.given.get('invert'), 'invert') }
   if (line.id !== 'names') {
     const { values: fields } = MATTES.find(({ id }) => id === line.id)!
-    return { kind: line.id as ValuedMatte['kind'], values: valuesOf(fields, line, ['invert']), invert }
+    return { kind: line.id, values: valuesOf(fields, line, ['invert', 'join']), ...own } as MatteTerm
   }
-  const known = ['names', 'of', 'seen', 'invert']
+  const known = ['names', 'of', 'seen', 'invert', 'join']
   for (const name of line.given.keys())
     if (!known.includes(name)) throw new BadInput(`names has no value “${name}”; it has ${known.join(', ')}`)
   const of = line.given.get('of') ?? 'objects'
@@ -104,5 +113,5 @@ export function matteLine(text: string): MatteSettings {
     throw new BadInput(`seen is straight, through or mirrored, not “${seen}”`)
   const names = list(line.given.get('names') ?? '')
   if (!names.length) throw new BadInput('a matte of names says them: names=NAME,NAME')
-  return { kind: 'names', names, of, seen, invert }
+  return { kind: 'names', names, of, seen, ...own }
 }

@@ -1,9 +1,10 @@
-import { matteNode } from '../core/compose/treatments'
+import { matteNode } from '../core/compose/mattes'
 import { heightOf, widthOf } from '../core/engine/box'
 import { boxHeight, boxWidth, emptyWindow, isExr, readExr, writeExr, type ExrImage } from '../core/formats/exr/exr'
 import { Runner } from '../core/plan/runner'
 import { unpacking } from '../core/render/openpasses'
-import type { MatteSettings } from '../core/shot/document'
+import type { Slip } from '../core/shot/document'
+import { slipOf } from '../core/shot/slip'
 import { matteOf } from '../core/formats/cryptomatte/cryptomatte'
 import { existsSync, readFileSync, statSync } from 'node:fs'
 import { basename, dirname, join } from 'node:path'
@@ -22,14 +23,23 @@ function besideFile(file: string, name: string): string | undefined {
 }
 
 export const matte: Command = {
-  usage: "matte PASSES.exr (--object NAME[,NAME] [--seen through|mirrored] | --line 'KIND name=value …') --out F.exr",
-  help: 'A matte as one channel Y. --object: the coverage of named objects (or materials) together, from the Cryptomatte in a pass file; --seen: as seen through glass, or as mirrored. --line: any kind of matte (northmist list mattes) of the picture in the file, by its passes.',
+  usage:
+    "matte PASSES.exr (--object NAME[,NAME] [--seen through|mirrored] | --line 'KIND name=value …' [--line …]) --out F.exr",
+  help: 'A matte as one channel Y. --object: the coverage of named objects (or materials) together, from the Cryptomatte in a pass file; --seen: as seen through glass, or as mirrored. --line: any kind of matte (northmist list mattes) of the picture in the file, by its passes; several go on from each other (join=also, not, only, apart).',
   async run(args) {
-    const options = parse(args, ['PASSES.exr'], ['object', 'out', 'seen', 'line'])
-    if (options.line !== undefined) {
+    // Lines go on from each other
+    const lines: string[] = []
+    const rest = args.filter((word, i) => {
+      if (args[i - 1] === '--line') lines.push(word)
+      else if (word.startsWith('--line=')) lines.push(word.slice(7))
+      else return word !== '--line'
+      return false
+    })
+    const options = parse(rest, ['PASSES.exr'], ['object', 'out', 'seen'])
+    if (lines.length) {
       if (options.object ?? options.seen)
         throw new BadInput('--line says the whole matte; --object and --seen are of it')
-      return ofLine(options.files[0]!, requireOption('out', options.out), matteLine(options.line))
+      return ofLine(options.files[0]!, requireOption('out', options.out), slipOf(...lines.map(matteLine)))
     }
     const names = list(requireOption('object', options.object))
     const out = requireOption('out', options.out)
@@ -66,7 +76,7 @@ const greyExr = (
   })
 
 /** As the application makes it of the file's own picture, distances and names. */
-async function ofLine(file: string, out: string, settings: MatteSettings): Promise<void> {
+async function ofLine(file: string, out: string, settings: Slip): Promise<void> {
   const engine = await startEngine()
   try {
     const frames = new Frames(file, isExr(await readInput(file)) ? file : undefined)
@@ -75,7 +85,7 @@ async function ofLine(file: string, out: string, settings: MatteSettings): Promi
       checkNames(settings, by.passes?.file)
       return matteNode(settings, picture, by)
     })
-    if (!node) throw new BadInput(`${file} has nothing that this matte is made of`)
+    if (!node || node === 'everywhere') throw new BadInput(`${file} has nothing that this matte is made of`)
     const raster = await new Runner(engine.pool, BUDGET).run(node, node.window)
     const width = widthOf(raster)
     const height = heightOf(raster)

@@ -21,7 +21,8 @@ import { atDistance, coveredBy, type Picture } from '../core/plan/picture'
 import { Runner } from '../core/plan/runner'
 import { namesOf, openPassFile, StillPacked, unpacking, type PassFile } from '../core/render/openpasses'
 import { NO_DEPTH } from '../core/render/passes'
-import type { MatteSettings, TreatmentSettings } from '../core/shot/document'
+import type { Slip, TreatmentSettings } from '../core/shot/document'
+import { addTerm, slipOf } from '../core/shot/slip'
 import { startEngine } from '../host/engine'
 import type { Raster } from '../kernels/record'
 import { Wash } from '../kernels/records'
@@ -58,8 +59,9 @@ function asked(args: string[]): Asked {
     else if (name === 'matte') {
       const line = lines.at(-1)
       if (!line) throw new BadInput('--matte belongs to the --line before it; there is none')
-      if (line.matte) throw new BadInput(`the line “${line.kind}” has a matte already`)
-      line.matte = matteLine(value)
+      const term = matteLine(value)
+      if (line.matte) addTerm(line.matte, term)
+      else line.matte = slipOf(term)
     } else options[name!] = value
   }
   if (files.length !== 1) throw new BadInput(`expected IN, got ${files.length ? files.join(' ') : 'nothing'}`)
@@ -136,15 +138,17 @@ export class Frames {
 }
 
 /** Says of names what is missing: they would hold nothing, without a word. */
-export function checkNames(matte: MatteSettings | null, file: PassFile | undefined): void {
-  if (matte?.kind !== 'names') return
-  if (!file) throw new BadInput('a matte of names takes them from passes: give --passes FILE')
-  const known = namesOf(file, matte.of)
-  const unknown = matte.names.filter(name => !known.includes(name))
-  if (unknown.length)
-    throw new BadInput(
-      `the passes have no ${matte.of} “${unknown.join('”, “')}”; they have ${known.join(', ') || 'none'}`,
-    )
+export function checkNames(matte: Slip | null, file: PassFile | undefined): void {
+  for (const term of Object.values(matte?.terms ?? {})) {
+    if (term.kind !== 'names') continue
+    if (!file) throw new BadInput('a matte of names takes them from passes: give --passes FILE')
+    const known = namesOf(file, term.of)
+    const unknown = term.names.filter(name => !known.includes(name))
+    if (unknown.length)
+      throw new BadInput(
+        `the passes have no ${term.of} “${unknown.join('”, “')}”; they have ${known.join(', ') || 'none'}`,
+      )
+  }
 }
 
 const sizeOf = ({ width, height }: Read): Size => ({
@@ -198,6 +202,7 @@ export function pictureAt(frames: Frames, frame: number): { picture: Picture; by
       frames: { first: -1e6, last: 1e6 },
       passes,
       relative: false,
+      mattes: {},
       at: other => pictureAt(frames, other),
     },
   }
@@ -206,7 +211,7 @@ export function pictureAt(frames: Frames, frame: number): { picture: Picture; by
 export const treat: Command = {
   usage:
     "treat IN --out OUT --line 'ID name=value …' [--matte 'KIND name=value …'] [--line …] [--passes FILE] [--frame N]",
-  help: 'Treatments laid on a picture in that order; a matte belongs to the line before it. # in IN and FILE stands for the number of the frame, which treatments over several frames need. --passes: an OpenEXR file that gives distances and names. What lines and mattes there are: northmist list. OpenEXR to OpenEXR keeps windows and float values.',
+  help: 'Treatments laid on a picture in that order; a matte belongs to the line before it, several of them go on from each other (join=also, not, only, apart). # in IN and FILE stands for the number of the frame, which treatments over several frames need. --passes: an OpenEXR file that gives distances and names. What lines and mattes there are: northmist list. OpenEXR to OpenEXR keeps windows and float values.',
   async run(args) {
     const { file, out, lines, passes, frame } = asked(args)
     const format = PICTURE_ENDINGS[extname(out).toLowerCase()]

@@ -1,4 +1,5 @@
 // The demo's shots as documents. Blobs are named @file and put in their places when the demo is loaded.
+import { namesTerm, slipOf } from '../core/shot/slip'
 import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { DEFAULT_PASSES } from '../core/render/passes'
@@ -78,7 +79,7 @@ function bellHouseShot(): DemoShot {
     },
     'bellgrade',
   )
-  warmer.matte = { kind: 'names', names: ['bell'], of: 'objects', invert: false }
+  warmer.matte = slipOf(namesTerm(['bell']))
   addRow(render.treatments, warmer)
   addRow(document.build.layers, {
     id: 'people',

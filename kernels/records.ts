@@ -137,6 +137,17 @@ export const CoverageMatte = kernel('CoverageMatte', {
   invert: whole,
   relative: whole,
 })
+/** Two mattes joined; how: 0 and also (a + b - ab), 1 but not (a (1 - b)), 2 only where (ab), 3 what not both hold (a + b - 2ab). */
+export const JoinMattes = kernel('JoinMattes', {
+  first: raster('single'),
+  second: raster('single'),
+  out: raster('single'),
+  how: whole,
+})
+/** What is not in a matte. */
+export const TurnOver = kernel('TurnOver', { source: raster('single'), out: raster('single') })
+/** One float of four, 0..1; which: 0 red to 3 alpha. What is no number is 0. */
+export const ShareOf = kernel('ShareOf', { source: raster('colour'), out: raster('single'), which: whole })
 /** Share of what covers a pixel that is nearer than a distance in metres. */
 export const FrontShare = kernel('FrontShare', {
   coverage: raster('ranks'),
@@ -319,6 +330,9 @@ export const KERNELS: readonly Kernel[] = [
   SumLight,
   TrimRatio,
   CoverageMatte,
+  JoinMattes,
+  TurnOver,
+  ShareOf,
   FrontShare,
   CoverDepth,
   DepthSlice,

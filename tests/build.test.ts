@@ -1,4 +1,5 @@
 // Building: order by depth, desk, mattes, caching, and the same bytes whatever the number of threads.
+import { namesTerm, slipOf } from '../core/shot/slip'
 import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
 import { ownRender } from '../core/shot/tree'
 import { createHash } from 'node:crypto'
@@ -315,14 +316,8 @@ describe('the desk and mattes', () => {
     expect(after[NEAR() * 4]).toBe(before[NEAR() * 4])
   })
   it('a matte is 1 inside, 0 outside, between at the edge; inverted it is the rest', async () => {
-    const matte = await pixels(document, one, {
-      kind: 'matte',
-      matte: { kind: 'names', names: ['near'], of: 'objects', invert: false },
-    })
-    const rest = await pixels(document, one, {
-      kind: 'matte',
-      matte: { kind: 'names', names: ['near'], of: 'objects', invert: true },
-    })
+    const matte = await pixels(document, one, { kind: 'matte', matte: slipOf(namesTerm(['near'])) })
+    const rest = await pixels(document, one, { kind: 'matte', matte: slipOf({ ...namesTerm(['near']), invert: true }) })
     expect([matte[NEAR() * 4], matte[FARTHER() * 4]]).toEqual([1, 0])
     for (let i = 0; i < matte.length; i += 4) expect(matte[i]! + rest[i]!).toBeCloseTo(1, 6)
     expect([...matte].some((value, i) => i % 4 === 0 && value > 0.05 && value < 0.95)).toBe(true)

@@ -1,4 +1,5 @@
 // How far away things are, through layers, lens and treatments; and treatments that read other frames of a shot.
+import { slipOf, valuedTerm } from '../core/shot/slip'
 import { createHash } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Evaluator } from '../core/compose/evaluate'
@@ -7,7 +8,7 @@ import { writePng } from '../core/formats/png/png'
 import {
   newDocument,
   newTreatment,
-  type MatteSettings,
+  type Slip,
   type Layer,
   type PictureLayer,
   type ShotDocument,
@@ -166,24 +167,30 @@ describe('tint by distance at Finish', () => {
 })
 
 describe('a matte of the picture at its line', () => {
-  const line = (matte: MatteSettings): ReturnType<typeof newTreatment> => ({
+  const line = (matte: Slip): ReturnType<typeof newTreatment> => ({
     ...newTreatment('exposure', { stops: 1 }, 'e'),
     matte,
   })
   it('by depth holds what stands between its ends, and is shown as it works', async () => {
-    const matte: MatteSettings = { kind: 'depth', values: { near: 8, far: 12, soft: 0 }, invert: false }
+    const term = { ...valuedTerm('depth'), values: { near: 8, far: 12, soft: 0 } }
+    const matte = slipOf(term)
     const document = finishWith(shot(), line(matte))
     const shown = await row(document, { kind: 'matte', matte, line: 'e' })
     expect([5, 30, 40, 55].map(x => shown[x]![0])).toEqual([0, 1, 0.5, 0])
     const [now, before] = [await row(document, { kind: 'finish' }), await row(shot(), { kind: 'finish' })]
     expect(now[5]![0]).toBe(before[5]![0])
     expect(now[40]![0]).toBeCloseTo(before[40]![0]! * 1.5, 6)
-    expect((await row(document, { kind: 'matte', matte: { ...matte, invert: true }, line: 'e' }))[30]![0]).toBe(1)
-    document.finish.e!.matte = { ...matte, invert: true }
-    expect((await row(document, { kind: 'matte', matte: document.finish.e!.matte, line: 'e' }))[30]![0]).toBe(0)
+    for (const turned of [
+      { ...matte, invert: true },
+      slipOf({ ...term, invert: true }),
+      slipOf({ ...term, join: 'not' }),
+    ])
+      expect((await row(document, { kind: 'matte', matte: turned, line: 'e' })).map(([held]) => held)).toEqual(
+        shown.map(([held]) => 1 - held!),
+      )
   })
   it('by brightness is of the picture that comes to it, not of the one before the lines above', async () => {
-    const matte: MatteSettings = { kind: 'brightness', values: { low: 0.9, high: 1000, soft: 0 }, invert: false }
+    const matte = slipOf({ ...valuedTerm('brightness'), values: { low: 0.9, high: 1000, soft: 0 } })
     const alone = finishWith(shot(), line(matte))
     expect((await row(alone, { kind: 'matte', matte, line: 'e' }))[5]![0]).toBe(0)
     const after = finishWith(shot(), newTreatment('exposure', { stops: 2 }, 'first'), line(matte))
@@ -191,7 +198,7 @@ describe('a matte of the picture at its line', () => {
     expect((await row(after, { kind: 'finish' }))[5]![0]).toBeCloseTo((128 / 255) * 8, 5)
   })
   it('of a layer’s line is shown too, and of a line that is off', async () => {
-    const matte: MatteSettings = { kind: 'brightness', values: { low: 0.9, high: 1000, soft: 0 }, invert: false }
+    const matte = slipOf({ ...valuedTerm('brightness'), values: { low: 0.9, high: 1000, soft: 0 } })
     const document = shot()
     const layer = document.build.layers.near as PictureLayer
     layer.treatments = rowsOf<TreatmentSettings>([{ ...line(matte), on: false }])

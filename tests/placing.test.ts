@@ -1,5 +1,6 @@
 // Placing things: pins, groups, names, copies, stand-ins drawn on the ground; camera tracks; the sun in an environment;
 // shadows trimmed by catcher.
+import { namesTerm, slipOf } from '../core/shot/slip'
 import { addRow, inOrder, rowsOf, type Unplaced } from '../core/shot/rows'
 import { ownRender } from '../core/shot/tree'
 import { describe, expect, it } from 'vitest'
@@ -177,7 +178,7 @@ describe('things', () => {
     ownRender(document.build.layers)!.desk.objects.bell = { exposure: 1 }
     addRow(document.finish, {
       ...newTreatment('exposure', { stops: 1 }, 'e'),
-      matte: { kind: 'names', names: ['bell', 'floor'], of: 'objects', invert: false },
+      matte: slipOf(namesTerm(['bell', 'floor'])),
     })
     addRow(document.scene.lights, {
       id: 'l',
@@ -213,7 +214,7 @@ describe('things', () => {
     expect(objectsOf(document, FILE, 1).objects.map(entry => entry.name)).toEqual(['great bell', 'frame', 'floor'])
     expect(document.scene.objects['great bell']).toMatchObject({ position: [1, 2, 3] })
     expect(ownRender(document.build.layers)!.desk.objects).toEqual({ 'great bell': { exposure: 1 } })
-    expect(document.finish.e!.matte).toMatchObject({ names: ['great bell', 'floor'] })
+    expect(Object.values(document.finish.e!.matte!.terms)).toMatchObject([{ names: ['great bell', 'floor'] }])
     expect(document.scene.lights.l!.aim).toBe('great bell')
     expect(document.passes.file!.names).toEqual({ bell: 'great bell' })
     renameObject(document, NAMES, 'great bell', 'third')

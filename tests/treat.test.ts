@@ -1,5 +1,6 @@
 // Treatments and mattes from the command line: pictures that OpenImageIO wrote and reads back, numbers by numpy and
 // OpenCV, what is listed against what is there, and what is refused.
+import { namesTerm, slipOf } from '../core/shot/slip'
 import { spawnSync } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -111,6 +112,46 @@ print(json.dumps([float(np.abs(ratio[(y > 1) & near] - 4).max()), float(np.abs(r
     expect(outside).toBeLessThan(1e-5)
   })
 
+  it('joins mattes: and also, but not, only where, apart from what both hold', () => {
+    for (const [join, both, first, second, neither] of [
+      ['also', 1, 1, 1, 0],
+      ['not', 0, 1, 0, 0],
+      ['only', 1, 0, 0, 0],
+      ['apart', 0, 1, 1, 0],
+    ] as const) {
+      works(
+        'treat',
+        at('in.exr'),
+        '--out',
+        at('joined.exr'),
+        '--line',
+        'exposure stops=1',
+        '--matte',
+        'brightness low=0.5 high=2 soft=0',
+        '--matte',
+        `brightness low=1 high=1000 soft=0 join=${join}`,
+      )
+      const held = python<number[]>(
+        `
+import OpenImageIO as oiio, numpy as np, sys, json
+a = np.load(sys.argv[2]).astype(np.float64)
+got = oiio.ImageBuf(sys.argv[1]).get_pixels(oiio.FLOAT)
+y = (a[..., :3] * [0.2126, 0.7152, 0.0722]).sum(-1)
+far = np.min([np.abs(y - v) for v in (0.5, 1, 2)], axis=0) > 1e-5
+held = got[..., 1] / a[..., 1] - 1
+one, two = (y > 0.5) & (y < 2), y > 1
+parts = [one & two, one & ~two, ~one & two, ~one & ~two]
+assert all((p & far).sum() > 20 for p in parts)
+print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p in parts]))`,
+        at('joined.exr'),
+        at('in.npy'),
+      )
+      ;[both, first, second, neither].forEach((expected, i) => {
+        for (const found of held[i] as unknown as number[]) expect(Math.abs(found - expected)).toBeLessThan(1e-5)
+      })
+    }
+  })
+
   it('averages over numbered files, those that are there', () => {
     works('treat', at('frame.####.exr'), '--frame', '3', '--out', at('mean.exr'), '--line', 'average before=2 after=1')
     const { channels } = readExr(new Uint8Array(readFileSync(at('mean.exr'))))
@@ -144,10 +185,7 @@ print(json.dumps([float(np.abs(ratio[(y > 1) & near] - 4).max()), float(np.abs(r
     document.passes.file = { ...passes.file!, blob: 'passes' }
     document.build.layers = rowsOf(Object.values(document.build.layers).filter(({ kind }) => kind === 'plate'))
     document.finish = rowsOf<TreatmentSettings>([
-      {
-        ...newTreatment('cdl', { slope_r: 1.3, power_g: 0.8 }, 'a'),
-        matte: { kind: 'names', names: ['bell', 'roof'], of: 'objects', invert: false },
-      },
+      { ...newTreatment('cdl', { slope_r: 1.3, power_g: 0.8 }, 'a'), matte: slipOf(namesTerm(['bell', 'roof'])) },
       newTreatment('blur', { radius: 5 }, 'b'),
       newTreatment('vignette', { amount: 0.4 }, 'c'),
     ])
@@ -178,14 +216,12 @@ print(json.dumps([float(np.abs(ratio[(y > 1) & near] - 4).max()), float(np.abs(r
     fails(/“loud” of .* is not name=value/, ...none, '--line', 'exposure loud')
     fails(/--matte belongs to the --line before it/, ...none, '--matte', 'depth near=1')
     fails(
-      /has a matte already/,
+      /join is one of also, not, only, apart, not “and”/,
       ...none,
       '--line',
       'exposure stops=1',
       '--matte',
-      'depth near=1',
-      '--matte',
-      'depth far=2',
+      'depth near=1 join=and',
     )
     fails(
       /no matte “edge”; there are names, depth, brightness/,

@@ -11,7 +11,7 @@ import { shownNode } from './plan'
 import { workSize, type Request } from './request'
 import { boxOfSize } from '../plan/size'
 import { PassNodes } from '../render/passnodes'
-import { namedNode } from './treatments'
+import { namedNode } from './mattes'
 
 /** A picture in the kernels' memory, or the part of it that was asked for. */
 export interface Evaluated extends Raster {

@@ -53,6 +53,7 @@ export function treatedBy(
     size,
     frames: document.frames,
     passes: passesAt(request),
+    mattes: document.mattes,
     without: without?.id,
     relative,
     look,

@@ -5,13 +5,15 @@ import type { Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { lensOf } from '../shot/lens'
 import { passFileOf } from '../shot/tree'
-import { Grey, Shift } from '../../kernels/records'
+import { TintTowards } from '../treatment/haze'
+import { Grey, ShareOf, Shift, TurnOver } from '../../kernels/records'
 import type { Files } from './files'
 import { black, builtPicture, passesFor, plateAsTaken, plateNode, treatedBy } from './layers'
 import { frameSize, workSize, type Request } from './request'
 import { showPass } from './showpass'
 import { throughLens } from './throughlens'
-import { namedNode, treated, type TreatedBy } from './treatments'
+import { matteNode } from './mattes'
+import { treated, type TreatedBy } from './treatments'
 
 /** What is to be shown, in pixels of the frame. Throws StillPacked. */
 export function shownNode(files: Files, request: Request): Node {
@@ -24,19 +26,45 @@ export function shownNode(files: Files, request: Request): Node {
     const passes = passesFor(files, request, size)
     return passes ? cropped(showPass(passes, show), size, frame) : black(frame)
   }
-  if (show.kind === 'matte' && show.matte.kind === 'names') {
-    const passes = passesFor(files, request, size, passFileOf(request.document, show.of))
-    return passes ? cropped(grey(namedNode(show.matte, passes, false)), size, frame) : black(frame)
-  }
-  if (show.kind === 'matte') {
-    // Made of the picture that comes to its line
-    const look: TreatedBy['look'] = { line: show.line ?? '' }
-    finishedPicture(files, request, frame, size, look)
-    return look.found ? cropped(grey(look.found.matte), look.found.size, frame) : black(frame)
-  }
+  if (show.kind === 'matte') return shownMatte(files, request, show, frame, size)
   if (show.kind === 'build') return cropped(builtPicture(files, request, size).colour, size, frame)
   return finishedPicture(files, request, frame, size).colour
 }
+
+function shownMatte(
+  files: Files,
+  request: Request,
+  { matte: slip, line, of, as = 'grey' }: Extract<Request['show'], { kind: 'matte' }>,
+  frame: Size,
+  size: Size,
+): Node {
+  // Made of the picture that comes to its line; of what is built, where it is of none
+  const look: TreatedBy['look'] = { line: line ?? '', slip }
+  const finished = finishedPicture(files, request, frame, size, look)
+  if (!line) {
+    const passes = passesFor(files, request, size, passFileOf(request.document, of))
+    const built = builtPicture(files, request, size)
+    const by = { frame: request.frame, size, passes, relative: false, mattes: request.document.mattes }
+    const matte = matteNode(slip, built, by)
+    if (matte && matte !== 'everywhere') look.found = { matte, size }
+  }
+  if (!look.found) return black(frame)
+  const shown = cropped(grey(look.found.matte), look.found.size, frame)
+  if (as === 'grey') return shown
+  const share = kernelNode(ShareOf, { source: shown, which: 0 }, { window: shown.window })
+  const veil = { source: finished.colour, strength: 1, straight: 0 }
+  const { window } = finished.colour
+  return as === 'veil'
+    ? kernelNode(TintTowards, { ...veil, share, tint: VEIL, amount: 0.6 }, { window })
+    : kernelNode(
+        TintTowards,
+        { ...veil, share: kernelNode(TurnOver, { source: share }, { window: share.window }), tint: BEHIND, amount: 1 },
+        { window },
+      )
+}
+/** Scene-linear: of the veil over what a matte holds, and of what a picture is cut out over. */
+const VEIL = [0.62, 0.05, 0.03] as const
+const BEHIND = [0.18, 0.18, 0.18] as const
 
 /** What is built, seen through the lens. */
 function beforeFinish(files: Files, request: Request, frame: Size, size: Size, look?: TreatedBy['look']): Picture {

@@ -1,6 +1,6 @@
 // What is asked of a shot.
 import { sized, type Size } from '../plan/size'
-import type { MatteSettings, ShotDocument } from '../shot/document'
+import type { ShotDocument, Slip } from '../shot/document'
 import { workingFrame } from '../shot/lens'
 
 export type Show =
@@ -10,8 +10,10 @@ export type Show =
   | { kind: 'pass'; id: string; near?: number; far?: number }
   | {
       kind: 'matte'
-      matte: MatteSettings
+      matte: Slip
       /** The line that it is of, for one made of the picture there. */ line?: string
+      /** As grey, as a veil over the picture, or the picture cut out over grey. */
+      as?: 'grey' | 'veil' | 'cut out'
       /** The layer whose render knows the names. */ of?: string
     }
 

@@ -1,18 +1,17 @@
-// Lines of treatments laid on a picture, and the mattes that say where.
+// Lines of treatments laid on a picture.
 import { allNeutral, valuesAt, within } from '../declare/values'
 import { around } from '../engine/box'
-import { matteKindOf } from '../matte/registry'
 import { kernelNode, type Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
-import { namesOf } from '../render/openpasses'
-import type { MatteSettings, NamesMatte, TreatmentSettings } from '../shot/document'
+import type { ShotDocument, Slip, TreatmentSettings } from '../shot/document'
 import { inOrder, type Rows } from '../shot/rows'
 import { valueAt } from '../time/curve'
 import { treatmentOf } from '../treatment/registry'
 import { isPoint, type Treatment, type TreatmentInput } from '../treatment/treatment'
-import { CoverageMatte, Mix } from '../../kernels/records'
+import { Mix } from '../../kernels/records'
+import { matteNode } from './mattes'
 import type { PassNodes } from '../render/passnodes'
-import { boxOfSize, type Size } from '../plan/size'
+import type { Size } from '../plan/size'
 
 export interface TreatedBy {
   frame: number
@@ -21,14 +20,16 @@ export interface TreatedBy {
   frames: { first: number; last: number }
   /** Passes at that size and frame, where there are any. Throws StillPacked. */
   passes: PassNodes | undefined
+  /** The shot's kept mattes. */
+  mattes: ShotDocument['mattes']
   /** Left out by its id. */
   without?: string
   /** Whether names count as a share of what covers the pixel (for premultiplied layers). */
   relative: boolean
   /** The picture that the lines are laid on at another frame, with what belongs to that. Throws StillPacked. */
   at: (frame: number) => { picture: Picture; by: TreatedBy }
-  /** The line whose matte is looked at, and what takes it. */
-  look?: { line: string; found?: { matte: Node; size: Size } }
+  /** A slip that is looked at, made of the picture that comes to a line; and what takes it. */
+  look?: { line: string; slip: Slip; found?: { matte: Node; size: Size } }
 }
 
 /** A picture with the lines of a recipe laid on it. Throws StillPacked. */
@@ -42,9 +43,9 @@ function withLine(
   by: TreatedBy,
 ): Picture {
   const { frame, size, frames } = by
-  if (by.look?.line === line.id && line.matte) {
-    const matte = matteNode(line.matte, picture, by)
-    if (matte) by.look.found = { matte, size }
+  if (by.look?.line === line.id) {
+    const matte = matteNode(by.look.slip, picture, by)
+    if (matte && matte !== 'everywhere') by.look.found = { matte, size }
   }
   if (!line.on || by.without === line.id) return picture
   const treatment = treatmentOf(line.kind)
@@ -52,8 +53,9 @@ function withLine(
   const strength = within(valueAt(line.strength, frame), 0, 1)
   if (strength === 0) return picture
   if (doesNothing(treatment, values)) return picture
-  const matte = line.matte ? matteNode(line.matte, picture, by) : undefined
-  if (line.matte && !matte) return picture
+  const where = line.matte ? matteNode(line.matte, picture, by) : 'everywhere'
+  if (!where) return picture
+  const matte = where === 'everywhere' ? undefined : where
   const input: TreatmentInput = {
     ...picture,
     strength,
@@ -98,40 +100,5 @@ function mixedIn(before: Node, after: Node, share: number, matte: Node | undefin
     Mix,
     { first: before, second: after, matte, share },
     { window: around(before.window, after.window) },
-  )
-}
-
-/** What a matte holds of a picture, one float a pixel; undefined where it cannot be made. Throws StillPacked. */
-export function matteNode(
-  settings: MatteSettings,
-  picture: Picture,
-  { frame, size, passes, relative }: Pick<TreatedBy, 'frame' | 'size' | 'passes' | 'relative'>,
-): Node | undefined {
-  const kind = matteKindOf(settings.kind)
-  const held = 'values' in settings ? settings.values : {}
-  return kind.plan(
-    {
-      ...picture,
-      invert: settings.invert,
-      area: around(boxOfSize(size), picture.colour.window),
-      relative,
-      named: share => (passes && settings.kind === 'names' ? namedNode(settings, passes, share) : undefined),
-    },
-    valuesAt(kind.values, held, frame, valueAt, size.shrink) as never,
-  )
-}
-
-/** Coverage of the named things. relative: as a share of what covers the pixel. Throws StillPacked. */
-export function namedNode(settings: Omit<NamesMatte, 'kind'>, passes: PassNodes, relative: boolean): Node {
-  const names = namesOf(passes.file, settings.of)
-  return kernelNode(
-    CoverageMatte,
-    {
-      coverage: passes.coverage(settings.of, settings.seen),
-      selection: Float32Array.from([0, ...names.map(name => (settings.names.includes(name) ? 1 : 0))]),
-      invert: settings.invert ? 1 : 0,
-      relative: relative ? 1 : 0,
-    },
-    { window: boxOfSize(passes.size) },
   )
 }

@@ -12,7 +12,7 @@ interface Typed<T> {
   readonly sample?: T
 }
 /** What a name is of, for the walks that follow it. */
-export type Reference = 'object' | 'layer'
+export type Reference = 'object' | 'layer' | 'matte'
 
 export interface NumberField extends About {
   kind: 'number'

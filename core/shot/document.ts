@@ -24,7 +24,7 @@ export type { PassFileReference, PassSettings } from './schema/passes'
 export type { BlobReference, ClipUse, PictureReference } from './schema/picture'
 export { DOCUMENT_VERSION, type FilePlace, type ShotDocument } from './schema/shot'
 export type { AddedObject, ObjectSettings, Pin, PrintSettings } from './schema/thing'
-export type { MatteSettings, NamesMatte, ValuedMatte } from './schema/matte'
+export type { KeptMatte, MatteTerm, NamesMatte, RefineSettings, Slip, ValuedMatte } from './schema/matte'
 export type { TreatmentSettings } from './schema/treatment'
 
 /** The objects of a render that are seen and can be worked on. */
@@ -87,6 +87,7 @@ export function newDocument(width = 1920, height = 1080): ShotDocument {
     },
     build: { layers: rowsOf<Layer>(NEW_LAYERS()) },
     finish: {},
+    mattes: {},
   }
 }
 

@@ -10,7 +10,7 @@ type Loose = Record<string, unknown>
 const isLoose = (value: unknown): value is Loose => typeof value === 'object' && value !== null && !Array.isArray(value)
 
 /** Steps by the version that they start from. */
-const STEPS: Record<number, (document: Loose) => Loose> = { 1: keptById, 2: mattesOfKinds, 3: treeOfLayers }
+const STEPS: Record<number, (document: Loose) => Loose> = { 1: keptById, 2: mattesOfKinds, 3: treeOfLayers, 4: slips }
 
 /**
  * The document as it is kept today; the one that is given stays as it is. The same always gives the same. Throws
@@ -156,4 +156,19 @@ function treeOfLayers(document: Loose): Loose {
     }
   }
   return { ...next, build: { layers } }
+}
+
+/** From 4 to 5: a matte is a slip of lines; there was one, and it was turned over itself. */
+function slips(document: Loose): Loose {
+  const slip = (matte: unknown): unknown =>
+    isLoose(matte)
+      ? { terms: { a: { id: 'a', order: 'a0', join: 'also', on: true, ...matte } }, refine: {}, invert: false }
+      : matte
+  const lines = (record: unknown): unknown => eachOf(record, line => within(line, { matte: slip }))
+  const next = within(document, {
+    version: () => 5,
+    build: build => within(build, { layers: layers => eachOf(layers, layer => within(layer, { treatments: lines })) }),
+    finish: lines,
+  }) as Loose
+  return { ...next, mattes: {} }
 }

@@ -1,19 +1,29 @@
-// Where a line works: one of the kinds of matte.
+// Where a line works: a slip, which is lines of mattes joined one after another, and lines that refine the whole.
 import { MATTES, matteKindOf } from '../../matte/registry'
+import { REFINERS, refinerOf } from '../../matte/refine/registry'
 import {
   choice,
   either,
   flag,
   list,
+  name,
   optional,
+  rows,
   text,
   thing,
   valuesOf,
   type EntryValue,
   type Fields,
+  type Row,
   type ThingField,
   type ValueOf,
 } from '../../declare/field'
+
+/** How a line goes on from those before it: and also, but not, only where, apart from what both hold. */
+export const JOINS = ['also', 'not', 'only', 'apart'] as const
+export type Join = (typeof JOINS)[number]
+/** Of every line of a slip. */
+const LINE = { join: choice(JOINS), on: flag(), invert: flag() }
 
 const NAMES = thing({
   kind: choice(['names']),
@@ -22,15 +32,17 @@ const NAMES = thing({
   of: choice(['objects', 'materials']),
   /** As they stand where it says nothing. */
   seen: optional(choice(['straight', 'through', 'mirrored'])),
-  invert: flag(),
+  ...LINE,
 })
+/** A matte that is kept under a name of the shot. */
+const KEPT = thing({ kind: choice(['kept']), matte: text(1, 40, { refers: 'matte' }), ...LINE })
 /** Kinds that are told by values alone. */
 const valued = (id: string): ThingField =>
   thing(
     {
       kind: choice([id]),
       values: valuesOf(({ kind }: { kind: string }) => optionals(matteKindOf(kind).values)),
-      invert: flag(),
+      ...LINE,
     },
     { title: `matte by ${matteKindOf(id).label.toLowerCase()}` },
   )
@@ -44,16 +56,35 @@ export const optionals = (fields: Fields): Fields => {
 }
 const OPTIONALS = new WeakMap<Fields, Fields>()
 
+type Line = ValueOf<typeof KEPT>
 export type NamesMatte = ValueOf<typeof NAMES>
-export interface ValuedMatte {
+export type KeptTerm = ValueOf<typeof KEPT>
+export interface ValuedMatte extends Pick<Line, 'join' | 'on' | 'invert'> {
   kind: 'depth' | 'brightness'
   values: Record<string, EntryValue>
-  invert: boolean
 }
-export type MatteSettings = NamesMatte | ValuedMatte
-export const MATTE = either('kind', {
+const TERM = either('kind', {
   names: NAMES,
+  kept: KEPT,
   ...(Object.fromEntries(
     MATTES.filter(({ id }) => id !== 'names').map(({ id }) => [id, valued(id)]),
   ) as unknown as Record<'valued', ThingField & { sample?: ValuedMatte }>),
 })
+/** A line of a slip, yet without its place in one. */
+export type MatteTerm = NamesMatte | KeptTerm | ValuedMatte
+
+const REFINER = thing(
+  {
+    kind: choice(REFINERS.map(({ id }) => id)),
+    on: flag(),
+    values: valuesOf(({ kind }: { kind: string }) => optionals(refinerOf(kind).values)),
+  },
+  { title: ({ kind }) => `matte ${refinerOf(kind).label.toLowerCase()}` },
+)
+export type RefineSettings = ValueOf<typeof REFINER> & Row
+
+export const SLIP = thing({ terms: rows(TERM, 60), refine: rows(REFINER, 20), invert: flag() })
+export type Slip = ValueOf<typeof SLIP>
+/** A slip that a shot keeps under a name: what uses it goes with it. */
+export const KEPT_MATTE = thing({ name: name(), slip: SLIP }, { title: ({ name }) => name })
+export type KeptMatte = ValueOf<typeof KEPT_MATTE> & Row

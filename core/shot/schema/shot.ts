@@ -19,12 +19,13 @@ import {
 import { BUILD } from './layer'
 import { AIR, ENVIRONMENT, LIGHT } from './light'
 import { MATCH } from './match'
+import { KEPT_MATTE } from './matte'
 import { PASSES_FIELD } from './passes'
 import { BLOB_REFERENCE, PICTURE, RATE, SIZE } from './picture'
 import { ADDED, OBJECT, PRINT } from './thing'
 import { TREATMENT } from './treatment'
 
-export const DOCUMENT_VERSION = 4
+export const DOCUMENT_VERSION = 5
 
 /** Where a scene file's origin stands in the shot, metres, and how many times its own size the whole of it is. */
 const FILE_PLACE = thing({ at: three(-1e9, 1e9), times: number(1e-6, 1e6) })
@@ -60,6 +61,8 @@ export const SHOT = thing({
   passes: PASSES_FIELD,
   build: BUILD,
   finish: rows(TREATMENT, 200),
+  /** Kept under names, to be used anywhere. */
+  mattes: rows(KEPT_MATTE, 200),
   /** What was drawn on the plate to find its camera. */
   match: optional(MATCH),
   lens: optional(LENS),

@@ -1,14 +1,14 @@
 // A line of a recipe, and where it works.
 import { choice, flag, orNull, thing, value, valuesOf, type Row, type ValueOf } from '../../declare/field'
 import { treatmentOf, TREATMENTS } from '../../treatment/registry'
-import { MATTE, optionals } from './matte'
+import { optionals, SLIP } from './matte'
 
 export const TREATMENT = thing(
   {
     kind: choice(TREATMENTS.map(({ id }) => id)),
     on: flag(),
     strength: value(0, 1, { label: 'strength', step: 0.004, neutral: 1 }),
-    matte: orNull(MATTE),
+    matte: orNull(SLIP),
     values: valuesOf(({ kind }: { kind: string }) => optionals(treatmentOf(kind).values)),
   },
   { title: ({ kind }) => treatmentOf(kind).label },

@@ -1,0 +1,13 @@
+// Every line that refines a matte. To add one: a file beside this, its line here, its test.
+import { clip } from './clip'
+import type { Refiner } from './refiner'
+import { soften } from './soften'
+
+export const REFINERS: readonly Refiner[] = [soften, clip]
+
+/** The refining line of that id. Throws when there is none. */
+export function refinerOf(id: string): Refiner {
+  const found = REFINERS.find(refiner => refiner.id === id)
+  if (!found) throw new Error(`There is no way “${id}” to refine a matte.`)
+  return found
+}

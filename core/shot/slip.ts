@@ -1,0 +1,84 @@
+// Slips: made, and said in a few words.
+import { firstValues } from '../declare/values'
+import { matteKindOf } from '../matte/registry'
+import type { Seen } from '../render/passes'
+import { identifier, type MatteTerm, type ShotDocument, type Slip, type ValuedMatte } from './document'
+import { addRow, inOrder, rowsOf, type Rows } from './rows'
+import type { Row } from '../declare/field'
+
+type Term = MatteTerm & Row
+
+/** Of named things. */
+export const namesTerm = (names: readonly string[], seen: Seen = 'straight'): MatteTerm => ({
+  kind: 'names',
+  names: [...names],
+  of: 'objects',
+  ...(seen === 'straight' ? {} : { seen }),
+  join: 'also',
+  on: true,
+  invert: false,
+})
+/** Of a kind that is told by values alone, as a new one begins. */
+export const valuedTerm = (kind: string): ValuedMatte => ({
+  kind: kind as ValuedMatte['kind'],
+  values: firstValues(matteKindOf(kind).values),
+  join: 'also',
+  on: true,
+  invert: false,
+})
+export const keptTerm = (matte: string): MatteTerm => ({ kind: 'kept', matte, join: 'also', on: true, invert: false })
+
+export const slipOf = (...terms: MatteTerm[]): Slip => ({
+  terms: rowsOf<Term>(terms.map(term => ({ ...term, id: identifier() }) as never)),
+  refine: {},
+  invert: false,
+})
+/** Adds a line at the end; it goes on from those before it. Returns its id. */
+export function addTerm({ terms }: Slip, term: MatteTerm): string {
+  const id = identifier()
+  addRow(terms as Rows<Term>, { ...term, id } as never)
+  return id
+}
+
+const JOIN_WORDS = { also: 'and', not: 'but not', only: 'only where', apart: 'or else' } as const
+const SEEN: Record<Seen, string> = { straight: '', through: ' through glass', mirrored: ' mirrored' }
+/** A line in a few words. */
+export function wordsOfTerm(term: MatteTerm, mattes: ShotDocument['mattes']): string {
+  const own =
+    term.kind === 'names'
+      ? `${term.names.join(', ') || 'nothing'}${SEEN[term.seen ?? 'straight']}`
+      : term.kind === 'kept'
+        ? (mattes[term.matte]?.name ?? 'a matte that is gone')
+        : matteKindOf(term.kind).label.toLowerCase()
+  return term.invert ? `all but ${own}` : own
+}
+/** A slip in a few words. */
+export function wordsOf({ terms, invert }: Slip, mattes: ShotDocument['mattes']): string {
+  const lines = inOrder(terms as Rows<Term>).filter(({ on }) => on)
+  const words = lines
+    .map((term, i) =>
+      i
+        ? `${JOIN_WORDS[term.join]} ${wordsOfTerm(term, mattes)}`
+        : `${term.join === 'not' ? 'all but ' : ''}${wordsOfTerm(term, mattes)}`,
+    )
+    .join(' ')
+  if (!words) return 'everything'
+  return invert ? (lines.length > 1 ? `all but (${words})` : `all but ${words}`) : words
+}
+
+/** Where a kept matte is used: the lines of treatments and the kept mattes that name it, by what they are called. */
+export function usesOf(document: ShotDocument, id: string): { slip: Slip; label: string }[] {
+  return slipsOf(document).filter(({ slip }) =>
+    Object.values(slip.terms).some(term => term.kind === 'kept' && term.matte === id),
+  )
+}
+/** Every slip of a shot, with what it is called. */
+export function slipsOf(document: ShotDocument): { slip: Slip; label: string }[] {
+  const lines = (rows: ShotDocument['finish'], of: string) =>
+    inOrder(rows).flatMap(({ matte, kind }) => (matte ? [{ slip: matte, label: `${kind} of ${of}` }] : []))
+  return [
+    ...inOrder(document.build.layers).flatMap(({ treatments, name }) => lines(treatments, name)),
+    ...lines(document.finish, 'the finish'),
+    ...inOrder(document.mattes).map(({ slip, name }) => ({ slip, label: name })),
+  ]
+}
