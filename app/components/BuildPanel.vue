@@ -67,6 +67,11 @@ onBeforeUnmount(() => {
   view.solo = []
 })
 const cut = (event: ClipboardEvent): void => recipe.copy(event, true)
+function seeMatte() {
+  view.matte = view.matte ? null : view.pickedMatte
+  view.matteAs = 'grey'
+  view.matteLine = ''
+}
 </script>
 
 <template>
@@ -83,7 +88,7 @@ const cut = (event: ClipboardEvent): void => recipe.copy(event, true)
       <span
         >Picked: <b>{{ view.picked.join(', ') }}</b>{{ SEEN_WORDS[view.pickedSeen] }}</span
       ><span class="row"
-        ><button class="word" data-test="see-matte" @click="view.matte = view.matte ? null : view.pickedMatte">
+        ><button class="word" data-test="see-matte" @click="seeMatte">
           {{ view.matte ? 'see the picture' : 'see its matte' }}</button
         ><button
           v-if="view.matte"

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // Objects as columns, passes as rows, a fader at each crossing.
 import { DESK_NEUTRAL, DESK_ROWS, type DeskRow } from '../../core/layer/desk'
-import { seenObjects, type MatteSettings, type RenderLayer, type ShotDocument } from '../../core/shot/document'
+import { seenObjects, type RenderLayer, type ShotDocument } from '../../core/shot/document'
+import { namesTerm, slipOf } from '../../core/shot/slip'
 import { inOrder } from '../../core/shot/rows'
 import { ownRender, renderOf } from '../../core/shot/tree'
 import { nameColour } from '../../core/compose/showpass'
@@ -84,10 +85,12 @@ const pick = (name: string): void => {
     view.pick({ name, seen: 'straight' }, false)
   else view.picked = []
 }
-const isMatteOf = (matte: MatteSettings | null, name: string): boolean =>
-  matte?.kind === 'names' && matte.names[0] === name
+const isMatteOf = (matte: typeof view.matte, name: string): boolean =>
+  Object.values(matte?.terms ?? {}).some(term => term.kind === 'names' && term.names[0] === name)
 const see = (name: string): void => {
-  view.matte = isMatteOf(view.matte, name) ? null : { kind: 'names', names: [name], of: 'objects', invert: false }
+  view.matte = isMatteOf(view.matte, name) ? null : slipOf(namesTerm([name]))
+  view.matteAs = 'grey'
+  view.matteLine = ''
 }
 </script>
 

@@ -3,20 +3,13 @@
 import { mdiArrowDown, mdiArrowUp, mdiCloseCircleOutline, mdiPlus } from '@mdi/js'
 import type { EntryValue } from '../../core/declare/field'
 import { firstValues } from '../../core/declare/values'
-import type { MatteKind } from '../../core/matte/matte'
-import { MATTES, matteKindOf } from '../../core/matte/registry'
-import {
-  newTreatment,
-  type MatteSettings,
-  type ShotDocument,
-  type TreatmentSettings,
-  type ValuedMatte,
-} from '../../core/shot/document'
+import { newTreatment, type ShotDocument, type Slip, type TreatmentSettings } from '../../core/shot/document'
 import { addRow, inOrder, stepRow, type Rows } from '../../core/shot/rows'
+import { slipOf, wordsOf } from '../../core/shot/slip'
 import { TREATMENTS, treatmentOf } from '../../core/treatment/registry'
 import { TREATMENT_GROUPS } from '../../core/treatment/treatment'
 import { useShot } from '~/stores/shot'
-import { matteName, useView } from '~/stores/view'
+import { useView } from '~/stores/view'
 
 const props = defineProps<{
   rows: Rows<TreatmentSettings>
@@ -46,16 +39,6 @@ const set = (entry: TreatmentSettings, name: string, value: EntryValue, live: bo
     },
     live,
   )
-const setMatte = (entry: TreatmentSettings, name: string, value: EntryValue, live: boolean): void => {
-  edit(
-    `Matte: ${matteKindOf(entry.matte!.kind).values[name]!.label ?? name}`,
-    entry.id,
-    ({ matte }) => {
-      if (matte && 'values' in matte) matte.values[name] = value
-    },
-    live,
-  )
-}
 function add(kind: string) {
   const treatment = treatmentOf(kind)
   const made = newTreatment(kind, firstValues(treatment.values))
@@ -77,39 +60,35 @@ const remove = (id: string): void =>
 const hold = (id: string | null): void => {
   view.held = id ? { id } : null
 }
-const takeMatte = (entry: TreatmentSettings, label: string, made: MatteSettings | null): void => {
-  edit(label, entry.id, treatment => {
-    treatment.matte = made
-  })
-  if (view.matte) view.matte = null
-}
-const takePicked = (entry: TreatmentSettings): void => takeMatte(entry, 'Matte from picked objects', view.pickedMatte)
-const takeKind = (entry: TreatmentSettings, { id, label, values }: MatteKind): void =>
-  takeMatte(entry, `Matte by ${label.toLowerCase()}`, {
-    kind: id as ValuedMatte['kind'],
-    values: firstValues(values),
-    invert: false,
-  })
-/** Kinds of matte that are told by values alone. */
-const VALUED = MATTES.filter(({ id }) => id !== 'names')
-const isShown = (entry: TreatmentSettings): boolean => !!view.matte && view.matteLine === entry.id
-function showMatte(entry: TreatmentSettings) {
-  const shown = isShown(entry)
+const editSlip = (entry: TreatmentSettings, label: string, mutate: (slip: Slip) => void, live: boolean): void =>
+  edit(
+    label,
+    entry.id,
+    treatment => {
+      treatment.matte ??= slipOf()
+      mutate(treatment.matte)
+    },
+    live,
+  )
+const EMPTY = slipOf()
+const isOpen = (entry: TreatmentSettings): boolean => view.slipOpen === entry.id
+/** Where it works is opened, and seen as a veil. */
+function toggleSlip(entry: TreatmentSettings) {
   view.selectedTreatment = entry.id
+  const opens = !isOpen(entry)
+  view.slipOpen = opens ? entry.id : ''
   view.matteLine = entry.id
-  view.matte = shown || !entry.matte ? null : (JSON.parse(JSON.stringify(entry.matte)) as MatteSettings)
+  view.matteAs = 'veil'
+  view.matte = opens && entry.matte ? (JSON.parse(JSON.stringify(entry.matte)) as Slip) : null
 }
-// What is looked at follows the line
-watch(
-  () => props.rows[view.matteLine]?.matte,
-  matte => {
-    if (view.matte && matte) view.matte = JSON.parse(JSON.stringify(matte)) as MatteSettings
-  },
-)
-const invert = (entry: TreatmentSettings): void =>
-  edit('Invert a matte', entry.id, treatment => {
-    treatment.matte!.invert = !treatment.matte!.invert
+function everywhere(entry: TreatmentSettings) {
+  edit('No matte', entry.id, treatment => {
+    treatment.matte = null
   })
+  view.slipOpen = ''
+  view.matte = null
+}
+const words = ({ matte }: TreatmentSettings): string => (matte ? wordsOf(matte, shot.document!.mattes) : 'everything')
 </script>
 
 <template>
@@ -140,34 +119,17 @@ const invert = (entry: TreatmentSettings): void =>
           :values="entry.values"
           @change="(name, value, live) => set(entry, name, value, live)"
         />
-        <template v-if="mattes || entry.matte">
-          in
-          <button
-            v-if="entry.matte"
-            class="chip"
-            :class="{ on: isShown(entry) }"
-            title="See this matte alone"
-            data-test="matte-chip"
-            @click="showMatte(entry)"
-          >
-            {{ matteName(entry.matte) }}</button><template v-if="entry.matte && 'values' in entry.matte"
-            >{{ ' '
-            }}<SentenceValues
-              :sentence="matteKindOf(entry.matte.kind).sentence"
-              :fields="matteKindOf(entry.matte.kind).values"
-              :values="entry.matte.values"
-              @change="(name, value, live) => setMatte(entry, name, value, live)"
-          /></template>
-          <button
-            v-if="!entry.matte"
-            class="word soft"
-            title="Pick objects in the picture, then click here"
-            data-test="matte-all"
-            @click="takePicked(entry)"
-          >
-            everything
-          </button>
-        </template>
+        in
+        <button
+          class="chip"
+          :class="{ on: isOpen(entry), all: !entry.matte }"
+          :aria-expanded="isOpen(entry)"
+          title="Where it works"
+          data-test="matte-chip"
+          @click="toggleSlip(entry)"
+        >
+          {{ words(entry) }}
+        </button>
         <span class="soft"> at </span
         ><ValueField
           :model-value="entry.strength"
@@ -190,24 +152,14 @@ const invert = (entry: TreatmentSettings): void =>
           "
         />
       </p>
+      <MatteSlip
+        v-if="isOpen(entry)"
+        :slip="entry.matte ?? EMPTY"
+        :line="entry.id"
+        @change="(label, mutate, live) => editSlip(entry, label, mutate, live)"
+        @everywhere="everywhere(entry)"
+      />
       <div v-if="view.selectedTreatment === entry.id" class="tools">
-        <template v-if="entry.matte"
-          ><button class="word" data-test="matte-invert" @click="invert(entry)">invert</button
-          ><button class="word" @click="takeMatte(entry, 'No matte', null)">everywhere</button></template
-        >
-        <button
-          v-for="kind in VALUED.filter(({ id }) => id !== entry.matte?.kind)"
-          :key="kind.id"
-          class="word"
-          :title="kind.help"
-          :data-test="`matte-by-${kind.id}`"
-          @click="takeKind(entry, kind)"
-        >
-          by {{ kind.label.toLowerCase() }}
-        </button>
-        <button v-if="mattes && view.picked.length" class="word" data-test="matte-picked" @click="takePicked(entry)">
-          in what is picked
-        </button>
         <button
           class="word"
           title="Hold to see the picture without this (W)"
@@ -293,6 +245,14 @@ const invert = (entry: TreatmentSettings): void =>
   font-size: 12px;
   color: inherit;
   cursor: pointer;
+}
+.chip.all {
+  background: none;
+  border-radius: 0;
+  padding: 0 1px;
+  border-bottom: 1px solid var(--line);
+  font-size: inherit;
+  color: var(--soft);
 }
 .chip.on {
   background: var(--mark-tint);

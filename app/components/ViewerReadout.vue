@@ -1,7 +1,9 @@
 <script setup lang="ts">
 // What stands under the pointer, and how the picture is looked at.
 import { passOf } from '../../core/render/passes'
-import { CHANNELS, matteName, useView } from '~/stores/view'
+import { wordsOf } from '../../core/shot/slip'
+import { useShot } from '~/stores/shot'
+import { CHANNELS, useView } from '~/stores/view'
 import type { PixelReading } from '~/workers/messages'
 
 const props = defineProps<{
@@ -12,6 +14,7 @@ const props = defineProps<{
   replaced: boolean
 }>()
 const view = useView()
+const shot = useShot()
 const number = (value: number): string => (Math.abs(value) >= 1000 ? value.toExponential(2) : value.toFixed(4))
 const looked = computed(() =>
   props.replaced
@@ -19,7 +22,7 @@ const looked = computed(() =>
       ? 'as it will render'
       : 'rendering'
     : view.matte
-      ? `matte: ${matteName(view.matte)}`
+      ? `matte: ${wordsOf(view.matte, shot.document?.mattes ?? {})}`
       : view.show.kind === 'pass'
         ? passOf(view.show.id)?.label
         : view.show.kind === 'plate'

@@ -1,13 +1,14 @@
 // How the picture is looked at: the same at every station, never part of the shot.
 import { seenPlain } from '../../core/render/passes'
 import { defineStore } from 'pinia'
-import { matteKindOf } from '../../core/matte/registry'
 import type { Show } from '../../core/compose/request'
 import type { StandInShape } from '../../core/scene/standin'
 import type { Meant } from '../../core/compose/probe'
 import type { Seen } from '../../core/render/passes'
-import type { MatteSettings } from '../../core/shot/document'
+import type { Slip } from '../../core/shot/document'
+import { namesTerm, slipOf } from '../../core/shot/slip'
 
+export type MatteAs = NonNullable<Extract<Show, { kind: 'matte' }>['as']>
 export type Station = 'plate' | 'scene' | 'passes' | 'build' | 'finish' | 'send'
 export type MatchTool = 'x' | 'y' | 'z' | 'upright' | 'length' | 'origin' | 'pole'
 /**
@@ -35,9 +36,12 @@ export const useView = defineStore('view', {
     /** How what is picked is seen: as it stands, through glass, or mirrored. */
     pickedSeen: 'straight' as Seen,
     hovered: '',
-    matte: null as MatteSettings | null,
-    /** The line that it is of. */
+    /** The matte that is looked at, the line that it is of, and how it is seen. */
+    matte: null as Slip | null,
     matteLine: '',
+    matteAs: 'veil' as MatteAs,
+    /** The line whose slip is open. */
+    slipOpen: '',
     /** Something is held to be seen without it. */
     held: null as null | { id?: string; treatments?: boolean },
     compare: null as null | { with: 'before' | 'plate' | 'as rendered'; at: number; angle: number },
@@ -96,7 +100,8 @@ export const useView = defineStore('view', {
       return this.station === 'build' ? this.selectedLayer : undefined
     },
     show(): Show {
-      if (this.matte) return { kind: 'matte', matte: this.matte, line: this.matteLine, of: this.layerAtWork }
+      if (this.matte)
+        return { kind: 'matte', matte: this.matte, line: this.matteLine, of: this.layerAtWork, as: this.matteAs }
       if (this.station === 'passes' && this.pass) return { kind: 'pass', id: this.pass, near: this.near, far: this.far }
       if (this.station === 'plate') return { kind: 'plate' }
       if (this.station === 'scene') return { kind: 'plate', straight: true }
@@ -104,20 +109,14 @@ export const useView = defineStore('view', {
       return { kind: 'finish' }
     },
     /** The matte of what is picked; none when nothing is. */
-    pickedMatte(): MatteSettings | null {
-      return this.picked.length
-        ? {
-            kind: 'names',
-            names: [...this.picked],
-            of: 'objects',
-            ...(this.pickedSeen === 'straight' ? {} : { seen: this.pickedSeen }),
-            invert: false,
-          }
-        : null
+    pickedMatte(): Slip | null {
+      return this.picked.length ? slipOf(namesTerm(this.picked, this.pickedSeen)) : null
     },
     /** Data passes are shown as numbers, not through the picture's view. */
     viewOverride(): string | undefined {
-      return this.matte || (this.station === 'passes' && this.pass && seenPlain(this.pass)) ? 'plain' : undefined
+      return (this.matte && this.matteAs === 'grey') || (this.station === 'passes' && this.pass && seenPlain(this.pass))
+        ? 'plain'
+        : undefined
     },
   },
   actions: {
@@ -142,11 +141,4 @@ export const useView = defineStore('view', {
 })
 /** Said after a thing's name. */
 export const SEEN_WORDS: Record<Seen, string> = { straight: '', through: ' through glass', mirrored: ' mirrored' }
-/** A matte in a few words. */
-export const matteName = (matte: MatteSettings): string =>
-  `${matte.invert ? 'all but ' : ''}${
-    matte.kind === 'names'
-      ? `${matte.names.join(', ') || 'nothing'}${SEEN_WORDS[matte.seen ?? 'straight']}`
-      : matteKindOf(matte.kind).label.toLowerCase()
-  }`
 export const CHANNELS = ['Colour', 'Red', 'Green', 'Blue', 'Alpha', 'Luminance'] as const

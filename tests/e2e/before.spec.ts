@@ -147,7 +147,13 @@ test('a shot of version 2 has mattes of names; unsaved work of then is of the sh
   await stage.kill()
   await stage.start()
   const matteOf = async () => (await documentOf(page, stage, 'two')).document.finish.e.matte
-  expect(await matteOf()).toEqual({ kind: 'names', ...matte })
+  // A slip of one line today
+  const slip = (held: object): object => ({
+    terms: { a: { id: 'a', order: 'a0', join: 'also', on: true, kind: 'names', ...held } },
+    refine: {},
+    invert: false,
+  })
+  expect(await matteOf()).toEqual(slip(matte))
   // What a page of then had not saved: another matte, as they were
   const after = { names: ['roof'], of: 'objects', invert: true }
   const kept = {
@@ -166,11 +172,11 @@ test('a shot of version 2 has mattes of names; unsaved work of then is of the sh
   await at(page, 'ready').waitFor()
   await expect(page.getByText('have been brought back')).toBeVisible()
   await saved(page)
-  expect(await matteOf()).toEqual({ kind: 'names', ...after })
+  expect(await matteOf()).toEqual(slip(after))
   const { revision } = await documentOf(page, stage, 'two')
   const step = (at: number) => page.request.post(`${stage.address}/api/shots/two/step/undo`, { data: { revision: at } })
   expect((await step(revision)).status()).toBe(200)
-  expect(await matteOf()).toEqual({ kind: 'names', ...matte })
+  expect(await matteOf()).toEqual(slip(matte))
   expect((await step(revision + 1)).status()).toBe(200)
   expect(await matteOf()).toBeNull()
 })

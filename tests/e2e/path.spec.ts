@@ -65,6 +65,7 @@ test('from a scene and a photograph to a finished picture', async ({ page, stage
   expect(await pixelAt(page, 0.05, 0.05)).toEqual(elsewhere)
   // Its matte alone, then inverted
   await at(page, 'matte-chip').click()
+  await at(page, 'matte-as-grey').click()
   await expect.poll(() => pixelAt(page, 0.5, 0.45)).toEqual([255, 255, 255])
   await at(page, 'matte-invert').click()
   await expect.poll(() => pixelAt(page, 0.5, 0.45)).toEqual([0, 0, 0])
