@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { Kernels } from '../core/engine/memory'
 import { Pool } from '../core/engine/pool'
-import { firstValues, type EntryFields } from '../core/declare/values'
+import { firstValues, within, type EntryFields } from '../core/declare/values'
 import { TREATMENTS, treatmentOf } from '../core/treatment/registry'
 import { doesNothing } from '../core/compose/treatments'
 import type { NumberField } from '../core/declare/field'
@@ -190,6 +190,15 @@ describe('every treatment', () => {
       expect(field.help).toMatch(/\.$/)
     }
     expect(help).toMatch(/\.$/)
+  })
+  it.each(ids)('%s: is shown by values that do something, each within its range', id => {
+    const { values, shown = {} } = treatmentOf(id)
+    for (const [name, value] of Object.entries(shown)) {
+      const field = values[name]!
+      for (const one of [value].flat())
+        if (field.kind !== 'choice') expect(within(one as number, field.low, field.high)).toBe(one)
+    }
+    expect(doesNothing(treatmentOf(id), { ...firstValues(values), ...shown })).toBe(false)
   })
   it.each(ids)('%s: does nothing at its neutral values, and is then not computed', id => {
     const treatment = treatmentOf(id)

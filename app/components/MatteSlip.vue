@@ -6,6 +6,7 @@ import type { EntryValue } from '../../core/declare/field'
 import { firstValues } from '../../core/declare/values'
 import { MATTES, matteKindOf } from '../../core/matte/registry'
 import { REFINERS, refinerOf } from '../../core/matte/refine/registry'
+import { passOf } from '../../core/render/passes'
 import { identifier, type MatteTerm, type Slip } from '../../core/shot/document'
 import { addRow, inOrder, stepRow } from '../../core/shot/rows'
 import type { Join } from '../../core/shot/schema/matte'
@@ -59,7 +60,19 @@ const setValue = (id: string, kind: string, name: string, value: EntryValue, liv
     live,
   )
 function add(label: string, term: MatteTerm) {
+  const begins = !terms.value.length && !props.kept
   edit(label, slip => addTerm(slip, term))
+  if (begins) void nextTick(() => see(view.matteAs))
+}
+/** Why a line holds nothing, where it cannot be made. */
+function missing(term: MatteTerm): string {
+  const { file } = shot.document!.passes
+  if (term.kind === 'names') return file ? '' : 'There are no passes yet that know names.'
+  if (term.kind === 'kept') return mattes.value[term.matte] ? '' : 'It was deleted.'
+  const pass = matteKindOf(term.kind).needs?.(term.values)
+  return pass && !file?.passes.includes(pass)
+    ? `The passes have no “${passOf(pass)?.label ?? pass}” yet: render it at Passes.`
+    : ''
 }
 const withoutName = (id: string, name: string): void =>
   editTerm(id, 'Take a name out of a matte', term => {
@@ -78,6 +91,24 @@ const setRefiner = (id: string, name: string, value: EntryValue, live: boolean):
     },
     live,
   )
+
+// Taken from the picture by a click
+const isTaking = (id: string, name: string): boolean => view.taking?.term === id && view.taking.name === name
+function take(term: string, name: string, what: 'colour' | 'metres') {
+  view.taking = isTaking(term, name) ? null : { term, name, line: props.line, what }
+}
+watch(
+  () => view.taken,
+  taken => {
+    const term = taken && props.slip.terms[taken.term]
+    if (!term || !('values' in term)) return
+    setValue(taken.term, term.kind, taken.name, taken.value, false)
+    view.taken = null
+  },
+)
+onBeforeUnmount(() => {
+  view.taking = null
+})
 
 // Kept under names
 const free = computed(() => inOrder(mattes.value).filter(({ id }) => id !== props.kept))
@@ -186,6 +217,7 @@ watch(
               @change="(name, value, live) => setValue(term.id, term.kind, name, value, live)"
           /></template>
         </p>
+        <p v-if="term.on && missing(term)" class="soft" role="status" data-test="term-missing">{{ missing(term) }}</p>
         <div class="tools">
           <button
             class="word"
@@ -206,8 +238,33 @@ watch(
               })
             "
           >
-            turn over
-          </button>
+            turn over</button
+          ><template v-if="'values' in term"
+            ><button
+              v-if="matteKindOf(term.kind).sample"
+              class="word"
+              :class="{ on: isTaking(term.id, matteKindOf(term.kind).sample!) }"
+              :aria-pressed="isTaking(term.id, matteKindOf(term.kind).sample!)"
+              data-test="term-take-sample"
+              @click="take(term.id, matteKindOf(term.kind).sample!, 'colour')"
+            >
+              {{ isTaking(term.id, matteKindOf(term.kind).sample!) ? 'click it in the picture' : 'take it' }}</button
+            ><button
+              v-for="name in matteKindOf(term.kind).metres ?? []"
+              :key="name"
+              class="word"
+              :class="{ on: isTaking(term.id, name) }"
+              :aria-pressed="isTaking(term.id, name)"
+              :data-test="`term-take-${name}`"
+              @click="take(term.id, name, 'metres')"
+            >
+              {{
+                isTaking(term.id, name)
+                  ? 'click it in the picture'
+                  : `take ${matteKindOf(term.kind).values[name]!.label}`
+              }}
+            </button></template
+          >
           <span class="grow" />
           <v-btn
             v-if="terms.length > 1"
@@ -268,7 +325,7 @@ watch(
         class="word"
         :title="kind.help"
         :data-test="`term-add-${kind.id}`"
-        @click="add(`Matte by ${kind.label.toLowerCase()}`, valuedTerm(kind.id))"
+        @click="add(`Matte by ${kind.label.toLowerCase()}`, valuedTerm(kind.id, shot.document!.frame))"
       >
         + {{ kind.label.toLowerCase() }}</button
       ><button
@@ -290,7 +347,7 @@ watch(
           :fields="refinerOf(one.kind).values"
           :values="one.values"
           @change="(name, value, live) => setRefiner(one.id, name, value, live)"
-        />
+        />{{ ' ' }}
         <button
           class="word soft"
           @click="
@@ -396,6 +453,9 @@ watch(
 .whole p {
   margin: 0;
   line-height: 1.6;
+}
+.word.on {
+  color: var(--mark);
 }
 .join {
   color: var(--mark);

@@ -139,8 +139,9 @@ function up(event: PointerEvent) {
   if (event.button !== 0 || Math.hypot(event.clientX - pressedAt.x, event.clientY - pressedAt.y) > 4) return
   const { u, v } = place(event)
   if (u < 0 || v < 0 || u >= 1 || v >= 1) return
+  const taking = !!view.taking
   emit('place', u, v, event)
-  if (props.pickNames)
+  if (props.pickNames && !taking)
     void engine
       .read(order(), u, v)
       .then(found => offer(meantBy(found), event))

@@ -6,8 +6,7 @@ import { firstValues } from '../../core/declare/values'
 import { newTreatment, type ShotDocument, type Slip, type TreatmentSettings } from '../../core/shot/document'
 import { addRow, inOrder, stepRow, type Rows } from '../../core/shot/rows'
 import { slipOf, wordsOf } from '../../core/shot/slip'
-import { TREATMENTS, treatmentOf } from '../../core/treatment/registry'
-import { TREATMENT_GROUPS } from '../../core/treatment/treatment'
+import { treatmentOf } from '../../core/treatment/registry'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
@@ -39,10 +38,14 @@ const set = (entry: TreatmentSettings, name: string, value: EntryValue, live: bo
     },
     live,
   )
+const choosing = ref(false)
+function make(kind: string): Omit<TreatmentSettings, 'order'> {
+  const made = newTreatment(kind, firstValues(treatmentOf(kind).values))
+  return props.mattes ? { ...made, matte: view.pickedMatte } : made
+}
 function add(kind: string) {
   const treatment = treatmentOf(kind)
-  const made = newTreatment(kind, firstValues(treatment.values))
-  if (props.mattes) made.matte = view.pickedMatte
+  const made = make(kind)
   shot.change(`Add ${treatment.label.toLowerCase()}`, document => {
     addRow(props.find(document), made)
   })
@@ -182,22 +185,8 @@ const words = ({ matte }: TreatmentSettings): string => (matte ? wordsOf(matte, 
       </div>
     </div>
     <p v-if="!list.length && hint" class="soft hint">{{ hint }}</p>
-    <v-menu
-      ><template #activator="{ props: menu }"
-        ><v-btn v-bind="menu" size="small" :prepend-icon="mdiPlus" data-test="add-treatment">Treatment</v-btn></template
-      >
-      <v-list density="compact"
-        ><template v-for="group in TREATMENT_GROUPS" :key="group"
-          ><v-list-subheader>{{ group }}</v-list-subheader
-          ><v-list-item
-            v-for="treatment in TREATMENTS.filter(one => one.group === group)"
-            :key="treatment.id"
-            :title="treatment.label"
-            :subtitle="treatment.help"
-            :data-test="`add-${treatment.id}`"
-            @click="add(treatment.id)" /></template
-      ></v-list>
-    </v-menu>
+    <v-btn size="small" :prepend-icon="mdiPlus" data-test="add-treatment" @click="choosing = true">Treatment</v-btn>
+    <ChooseTreatment v-model="choosing" :find="find" :make="make" @choose="add" />
   </div>
 </template>
 

@@ -8,6 +8,14 @@ import type { Seen } from '../../core/render/passes'
 import type { Slip } from '../../core/shot/document'
 import { namesTerm, slipOf } from '../../core/shot/slip'
 
+export interface Taking {
+  /** The line of the slip, and its value. */
+  term: string
+  name: string
+  /** The line of the recipe, whose picture is meant. */
+  line: string
+  what: 'colour' | 'metres'
+}
 export type MatteAs = NonNullable<Extract<Show, { kind: 'matte' }>['as']>
 export type Station = 'plate' | 'scene' | 'passes' | 'build' | 'finish' | 'send'
 export type MatchTool = 'x' | 'y' | 'z' | 'upright' | 'length' | 'origin' | 'pole'
@@ -42,6 +50,9 @@ export const useView = defineStore('view', {
     matteAs: 'veil' as MatteAs,
     /** The line whose slip is open. */
     slipOpen: '',
+    /** A value of a line of a slip that the next click in the picture gives; then what it gave. */
+    taking: null as Taking | null,
+    taken: null as (Taking & { value: number | number[] }) | null,
     /** Something is held to be seen without it. */
     held: null as null | { id?: string; treatments?: boolean },
     compare: null as null | { with: 'before' | 'plate' | 'as rendered'; at: number; angle: number },

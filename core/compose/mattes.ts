@@ -7,6 +7,7 @@ import { kernelNode, type Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { namesOf } from '../render/openpasses'
+import { passOf } from '../render/passes'
 import type { PassNodes } from '../render/passnodes'
 import type { KeptMatte, MatteTerm, NamesMatte, Slip } from '../shot/document'
 import { inOrder, type Rows } from '../shot/rows'
@@ -78,7 +79,10 @@ function termNode(term: MatteTerm, picture: Picture, by: MatteBy, within: readon
       ...picture,
       invert: term.invert,
       area: around(boxOfSize(size), picture.colour.window),
+      left: size.left / size.shrink,
+      top: size.top / size.shrink,
       relative,
+      pass: id => (passes && passOf(id) ? passes.plain(passOf(id)!.channels) : undefined),
       named: share => (passes && term.kind === 'names' ? namedNode(term, passes, share) : undefined),
     },
     valuesAt(kind.values, 'values' in term ? term.values : {}, frame, valueAt, size.shrink) as never,

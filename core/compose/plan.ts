@@ -26,6 +26,11 @@ export function shownNode(files: Files, request: Request): Node {
     const passes = passesFor(files, request, size)
     return passes ? cropped(showPass(passes, show), size, frame) : black(frame)
   }
+  if (show.kind === 'comes') {
+    const look: TreatedBy['look'] = { line: show.line }
+    finishedPicture(files, request, frame, size, look)
+    return look.found?.comes ? cropped(look.found.comes, look.found.size, frame) : black(frame)
+  }
   if (show.kind === 'matte') return shownMatte(files, request, show, frame, size)
   if (show.kind === 'build') return cropped(builtPicture(files, request, size).colour, size, frame)
   return finishedPicture(files, request, frame, size).colour
@@ -48,14 +53,14 @@ function shownMatte(
     const matte = matteNode(slip, built, by)
     if (matte && matte !== 'everywhere') look.found = { matte, size }
   }
-  if (!look.found) return black(frame)
+  if (!look.found?.matte) return black(frame)
   const shown = cropped(grey(look.found.matte), look.found.size, frame)
   if (as === 'grey') return shown
   const share = kernelNode(ShareOf, { source: shown, which: 0 }, { window: shown.window })
   const veil = { source: finished.colour, strength: 1, straight: 0 }
   const { window } = finished.colour
   return as === 'veil'
-    ? kernelNode(TintTowards, { ...veil, share, tint: VEIL, amount: 0.6 }, { window })
+    ? kernelNode(TintTowards, { ...veil, share, tint: VEIL, amount: 0.5 }, { window })
     : kernelNode(
         TintTowards,
         { ...veil, share: kernelNode(TurnOver, { source: share }, { window: share.window }), tint: BEHIND, amount: 1 },

@@ -8,6 +8,7 @@ export type Show =
   | { kind: 'build' }
   | { kind: 'plate'; /** Without the bend of its lens, as one works on it. */ straight?: boolean }
   | { kind: 'pass'; id: string; near?: number; far?: number }
+  | { kind: 'comes'; /** The picture as it comes to this line. */ line: string }
   | {
       kind: 'matte'
       matte: Slip

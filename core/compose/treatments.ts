@@ -28,8 +28,8 @@ export interface TreatedBy {
   relative: boolean
   /** The picture that the lines are laid on at another frame, with what belongs to that. Throws StillPacked. */
   at: (frame: number) => { picture: Picture; by: TreatedBy }
-  /** A slip that is looked at, made of the picture that comes to a line; and what takes it. */
-  look?: { line: string; slip: Slip; found?: { matte: Node; size: Size } }
+  /** What comes to a line is looked at, and a slip made of that; and what takes it. */
+  look?: { line: string; slip?: Slip; found?: { comes?: Node; matte?: Node; size: Size } }
 }
 
 /** A picture with the lines of a recipe laid on it. Throws StillPacked. */
@@ -44,8 +44,8 @@ function withLine(
 ): Picture {
   const { frame, size, frames } = by
   if (by.look?.line === line.id) {
-    const matte = matteNode(by.look.slip, picture, by)
-    if (matte && matte !== 'everywhere') by.look.found = { matte, size }
+    const matte = by.look.slip && matteNode(by.look.slip, picture, by)
+    by.look.found = { comes: picture.colour, matte: matte === 'everywhere' ? undefined : matte, size }
   }
   if (!line.on || by.without === line.id) return picture
   const treatment = treatmentOf(line.kind)

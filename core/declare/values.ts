@@ -43,7 +43,7 @@ export function valuesAt<F extends EntryFields>(
       const at = (one: Animatable): number => within(valueAt(one, frame), field.low, field.high)
       if (field.kind === 'values') return [name, (value as Animatable[]).map(at)]
       const number = at(value as Animatable)
-      return [name, field.pixels === 'size' ? number / shrink : number]
+      return [name, field.pixels ? number / shrink : number]
     }),
   ) as ValuesAt<F>
 }

@@ -16,6 +16,7 @@ export const depth = matteKind({
     far: metres('to', 'Farther than this is not in it.', 20),
     soft: metres('soft over', 'Metres outside each end over which it fades.', 1),
   },
+  metres: ['near', 'far'],
   reads: ['depth'],
   plan: (input, { near, far, soft }) =>
     input.byDepth(depth =>

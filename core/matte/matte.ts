@@ -14,6 +14,11 @@ export interface MatteInput extends Picture {
   named(relative: boolean): Node | undefined
   /** Pixels that are worked on. */
   area: Box
+  /** Where the frame's first pixel lies in what is worked on. */
+  left: number
+  top: number
+  /** A pass by its id, colour or single as it holds three numbers or one; undefined where there is none. Throws StillPacked. */
+  pass(id: string): Node | undefined
   /** It lies on a layer that is premultiplied by its own coverage. */
   relative: boolean
 }
@@ -25,7 +30,13 @@ export interface MatteKind {
   /** Words with {value} in their places. */
   sentence: string
   values: EntryFields
+  /** The colour among its values that is taken from the picture by a click. */
+  sample?: string
+  /** Distances among its values that are taken so. */
+  metres?: readonly string[]
   reads?: readonly ('depth' | 'passes')[]
+  /** The pass that it is made of at such values, by its id. */
+  needs?(values: Readonly<Record<string, unknown>>): string | undefined
   /** One float a pixel, 0..1; undefined where it cannot be made. */
   plan(input: MatteInput, values: never): Node | undefined
 }

@@ -1,10 +1,15 @@
 // Every kind of matte there is. To add one: a file beside this, its line here, its test.
 import { brightness } from './brightness'
+import { channel } from './channel'
+import { colour } from './colour'
 import { depth } from './depth'
+import { facing } from './facing'
+import { gradient } from './gradient'
+import { occlusion } from './occlusion'
 import type { MatteKind } from './matte'
 import { names } from './names'
 
-export const MATTES: readonly MatteKind[] = [names, depth, brightness]
+export const MATTES: readonly MatteKind[] = [names, colour, brightness, channel, depth, facing, occlusion, gradient]
 
 /** The kind of matte of that id. Throws when there is none. */
 export function matteKindOf(id: string): MatteKind {

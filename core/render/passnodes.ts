@@ -65,6 +65,12 @@ export class PassNodes {
     return fitted(own, this.size, this.opened.map(this.size.left, this.size.top, 1))
   }
 
+  /** A pass as it is, by its channels: single where it has one; undefined where the file has none of them. */
+  plain(channels: readonly string[]): Node | undefined {
+    if (!channels.length || !channels.every(name => this.file.planes.has(name))) return undefined
+    return channels.length === 1 ? this.single(channels[0]!) : this.colour(channels.slice(0, 3), 0)
+  }
+
   /** A light pass with so much of its noise taken out (0..1), where the file has it so. */
   light(names: readonly string[], blank: number, clean: number): Node {
     const cleaned = names.map(name => CLEAN + name)

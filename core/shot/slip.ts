@@ -18,14 +18,19 @@ export const namesTerm = (names: readonly string[], seen: Seen = 'straight'): Ma
   on: true,
   invert: false,
 })
-/** Of a kind that is told by values alone, as a new one begins. */
-export const valuedTerm = (kind: string): ValuedMatte => ({
-  kind: kind as ValuedMatte['kind'],
-  values: firstValues(matteKindOf(kind).values),
-  join: 'also',
-  on: true,
-  invert: false,
-})
+/** Places that a new one begins with are said in pixels of a frame of this size. */
+const SAID_IN = { width: 1280, height: 720 }
+/** Of a kind that is told by values alone, as a new one begins in a frame. */
+export function valuedTerm(kind: string, frame = SAID_IN): ValuedMatte {
+  const fields = matteKindOf(kind).values
+  const values = firstValues(fields)
+  for (const [name, field] of Object.entries(fields)) {
+    if (field.kind !== 'number' || !field.pixels || field.pixels === 'size') continue
+    const side = field.pixels === 'across' ? 'width' : 'height'
+    values[name] = Math.round(((values[name] as number) * frame[side]) / SAID_IN[side])
+  }
+  return { kind: kind as ValuedMatte['kind'], values, join: 'also', on: true, invert: false }
+}
 export const keptTerm = (matte: string): MatteTerm => ({ kind: 'kept', matte, join: 'also', on: true, invert: false })
 
 export const slipOf = (...terms: MatteTerm[]): Slip => ({

@@ -31,6 +31,7 @@ export const balance = treatment({
     by: choice(['cat16', 'bradford'], { label: 'by', help: 'How the eye is taken to adapt: CAT16 or Bradford.' }),
   },
   idle: v => v.from === v.to && v.from_tint === v.to_tint,
+  shown: { from: 6504, to: 4300 },
   plan: (input, v) => {
     const [a, b, c, d, e, f, g, h, i] = multiply3(
       FROM_XYZ,

@@ -20,5 +20,6 @@ export const blur = treatment({
       first: 6,
     }),
   },
+  shown: { radius: 8 },
   plan: ({ colour, width, height }, { radius }) => gaussian(colour, radius, { width, height }),
 })

@@ -49,6 +49,7 @@ export const cdl = treatment({
     ...triple('power', 'Bends the channel: above 1 darkens the middles.', 0.1, 4, 0.002, 1),
     saturation: value(0, 4, { label: 'saturation', help: '0 is grey, 1 as it was.', step: 0.005, neutral: 1 }),
   },
+  shown: { slope_r: 1.25, slope_b: 0.85, power_g: 0.92, saturation: 1.15 },
   plan: (input, v) =>
     pointNode(
       Cdl,

@@ -25,6 +25,7 @@ export const channels = treatment({
   sentence:
     'Mix red of {red_red} {red_green} {red_blue}, green of {green_red} {green_green} {green_blue}, blue of {blue_red} {blue_green} {blue_blue}',
   values: { ...parts('red'), ...parts('green'), ...parts('blue') },
+  shown: { red_red: 0, red_blue: 1, blue_blue: 0, blue_red: 1 },
   plan: (input, v) =>
     pointNode(Matrix, input, {
       red: [v.red_red, v.red_green, v.red_blue],

@@ -32,5 +32,6 @@ export const clamp = treatment({
       first: 1,
     }),
   },
+  shown: { low: 0.05, high: 0.25 },
   plan: (input, { low, high }) => pointNode(Clamp, input, { low, high: Math.max(low, high) }, { straight: true }),
 })

@@ -42,6 +42,7 @@ export const contrast = treatment({
     }),
   },
   neutral: ['amount'],
+  shown: { amount: 1.5 },
   plan: (input, { amount, pivot, of }) =>
     pointNode(of === 'channels' ? Contrast : ContrastOfLight, input, { amount, pivot }, { straight: true }),
 })

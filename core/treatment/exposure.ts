@@ -15,6 +15,7 @@ export const exposure = treatment({
   values: {
     stops: value(-10, 10, { label: 'exposure', help: 'Each stop doubles the light.', unit: 'stops', neutral: 0 }),
   },
+  shown: { stops: 1 },
   plan: (input, { stops }) => {
     const gain = 2 ** stops
     return pointNode(Gain, input, { gain: [gain, gain, gain] })

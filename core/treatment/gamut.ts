@@ -50,6 +50,7 @@ export const gamut = treatment({
     power: value(1, 4, { label: 'power', help: 'How sharply it begins to bend.', step: 0.004, neutral: 1.2 }),
   },
   neutral: ['cyan_limit', 'magenta_limit', 'yellow_limit'],
+  shown: { cyan: 0.3, cyan_limit: 1.6, magenta: 0.3, magenta_limit: 1.6, yellow: 0.3, yellow_limit: 1.6 },
   plan: (input, v) => {
     // A limit on the border moves nothing: its scale is endless
     const scale = (from: number, to: number): number =>

@@ -26,6 +26,7 @@ export const hue = treatment({
       neutral: 0,
     }),
   },
+  shown: { angle: 70 },
   plan: (input, { angle }) => {
     const turn = (angle * Math.PI) / 180
     return pointNode(Turn, input, { cosine: Math.cos(turn), sine: Math.sin(turn) })

@@ -40,6 +40,7 @@ export const levels = treatment({
     out_black: end(-1, 1, 'black out', 'What black becomes.', 0.0005, 0),
     out_white: end(0, 16, 'white out', 'What white becomes.', 0.002, 1),
   },
+  shown: { black: 0.02, white: 0.5, gamma: 1.2 },
   plan: (input, { black, white, gamma, out_black, out_white }) => {
     const ends = {
       low: black,

@@ -66,6 +66,7 @@ export const range = treatment({
     saturation: value(0, 4, { label: 'saturation', help: '0 is grey, 1 as it was.', step: 0.005, neutral: 1 }),
     stops: value(-10, 10, { label: 'exposure', help: 'Each stop doubles the light.', unit: 'stops', neutral: 0 }),
   },
+  shown: { width: 60, turn: 70, saturation: 1.4 },
   plan: (input, { hue, width, soft, turn, saturation, stops }) => {
     const cosine = (angle: number): number => Math.cos((Math.min(180, angle) * Math.PI) / 180)
     const sine = (angle: number): number => Math.sin((angle * Math.PI) / 180)

@@ -38,6 +38,7 @@ export const saturation = treatment({
     }),
   },
   neutral: ['amount'],
+  shown: { amount: 2 },
   plan: (input, { amount, how }) =>
     how === 'evenly'
       ? pointNode(Saturation, input, { amount })

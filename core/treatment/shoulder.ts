@@ -40,6 +40,7 @@ export const shoulder = treatment({
     }),
   },
   neutral: ['limit'],
+  shown: { start: 0.1, limit: 0.5 },
   plan: (input, { start, limit, of }) =>
     pointNode(
       of === 'channels' ? Shoulder : ShoulderOfLight,

@@ -29,6 +29,7 @@ export const tint = treatment({
       first: [1, 0.72, 0.45],
     }),
   },
+  shown: { amount: 0.6 },
   plan: (input, { amount, colour: [red, green, blue] }) => {
     const light = Math.max(1e-6, luminance(red, green, blue))
     return pointNode(Tint, input, { amount, tint: [red / light, green / light, blue / light] })

@@ -17,6 +17,8 @@ export interface Treatment {
   /** The sentence of the recipe: words with {value} in their places. */
   sentence: string
   values: EntryFields
+  /** Values that show what it does, where those that a new one begins with do not. */
+  shown?: Readonly<Record<string, number | readonly number[] | string>>
   /** Which of its values at their neutral make it do nothing; all that have one where it says nothing. */
   neutral?: readonly string[]
   /** Whether it does nothing all the same. */

@@ -48,6 +48,7 @@ export const vignette = treatment({
     }),
   },
   neutral: ['amount'],
+  shown: { amount: 0.8, size: 0.35, softness: 300 },
   plan: (input, { amount, size, softness }) => {
     const { width, height } = input
     // An oval of the frame's shape whose radius along the diagonal is the half diagonal

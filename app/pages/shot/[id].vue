@@ -9,7 +9,7 @@ import { useJobs } from '~/stores/jobs'
 import { ServerSays } from '~/composables/api'
 import { isTaken } from '~/composables/keys'
 import { useShot } from '~/stores/shot'
-import { STATIONS, useView, type Station } from '~/stores/view'
+import { STATIONS, useView, type Station, type Taking } from '~/stores/view'
 import { useStationPicture } from '~/composables/stationPicture'
 import type { SceneInfo } from '~/workers/messages'
 
@@ -38,6 +38,8 @@ function arrive(station: Station) {
   const inScene = view.station === 'scene'
   view.station = station
   view.matte = null
+  view.taking = null
+  view.slipOpen = ''
   view.held = null
   view.matchTool = null
   view.sceneTool = null
@@ -98,7 +100,24 @@ watch([ready, () => JSON.stringify(shot.document?.scene), () => shot.frame], asy
     })
 })
 
+/** A click that gives a value of a matte: the colour of what comes to its line, or how far away it is. */
+async function take(taking: Taking, u: number, v: number) {
+  const show = taking.what === 'colour' ? ({ kind: 'comes', line: taking.line } as const) : view.show
+  const order = { document: shot.document!, frame: shot.frame, shrink: 1 as const, show, stops: 0, channel: 0 }
+  try {
+    const { rgba, metres } = await engine.read({ ...order, layer: view.layerAtWork }, u, v)
+    const [r, g, b, a] = rgba
+    if (taking.what === 'colour')
+      view.taken = { ...taking, value: [r, g, b].map(channel => (a > 0 ? channel / a : channel)) }
+    else if (metres) view.taken = { ...taking, value: metres }
+    else shot.message = 'Nothing is known to stand there.'
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+  view.taking = null
+}
 function placed(u: number, v: number, event: PointerEvent) {
+  if (view.taking) return void take(view.taking, u, v)
   const shown = previewIds.value
   if (view.station === 'scene' && shown && !view.sceneTool && !view.matchTool) {
     const index = shown.ids[Math.floor(v * shown.height) * shown.width + Math.floor(u * shown.width)]
@@ -128,7 +147,7 @@ function placed(u: number, v: number, event: PointerEvent) {
       })
 }
 function picked(meant: Meant | null, add: boolean) {
-  if (view.station !== 'build' && view.station !== 'finish') return
+  if (view.taking || (view.station !== 'build' && view.station !== 'finish')) return
   if (meant) view.pick(meant, add)
   else if (!add) view.picked = []
 }
@@ -162,6 +181,7 @@ function keys(event: KeyboardEvent) {
   else if (key === '?') view.helpOpen = true
   else if (key === 'escape') {
     view.matte = null
+    view.taking = null
     view.compare = null
     if (!view.sceneTool && !view.matchTool) view.picked = []
     view.matchTool = null

@@ -1,0 +1,225 @@
+// Each kind of matte that is told by values, against its definition; and what holds for all of them.
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { differenceCiede2000 } from 'culori'
+import { matteNode } from '../core/compose/mattes'
+import { firstValues } from '../core/declare/values'
+import { boxOf, type Box } from '../core/engine/box'
+import { MATTES, matteKindOf } from '../core/matte/registry'
+import { Runner } from '../core/plan/runner'
+import { sized } from '../core/plan/size'
+import { PASSES } from '../core/render/passes'
+import type { PassNodes } from '../core/render/passnodes'
+import type { MatteTerm } from '../core/shot/document'
+import { slipOf, valuedTerm } from '../core/shot/slip'
+import { startEngine, type Engine } from '../host/engine'
+import { given } from './compose/treat'
+import { randomFrom } from './compose/random'
+
+let engine: Engine
+beforeAll(async () => {
+  engine = await startEngine(2)
+})
+afterAll(() => engine.stop())
+
+const [WIDTH, HEIGHT] = [40, 24]
+interface Setup {
+  pixels?: number[]
+  depth?: number[]
+  /** Planes by their names, one float a pixel. */
+  planes?: Record<string, number[]>
+  area?: Box
+  left?: number
+  shrink?: 1 | 2
+}
+async function held(
+  term: MatteTerm,
+  { pixels = PIXELS, depth = DEPTH, planes = {}, area, left = 0, shrink = 1 }: Setup = {},
+): Promise<number[]> {
+  const metres = given(depth, WIDTH, 'single')
+  const plain = (channels: readonly string[]) => {
+    if (!channels.every(name => planes[name])) return undefined
+    return channels.length === 1
+      ? given(planes[channels[0]!]!, WIDTH, 'single')
+      : given(
+          planes[channels[0]!]!.flatMap((_, i) => [...[0, 1, 2].map(c => planes[channels[c]!]![i]!), 1]),
+          WIDTH,
+        )
+  }
+  const node = matteNode(
+    slipOf(term),
+    { colour: given(pixels, WIDTH), depth: () => metres, byDepth: say => say(metres) },
+    {
+      frame: 1,
+      size: { ...sized({ width: WIDTH * shrink, height: HEIGHT * shrink, left: 0, top: 0 }, shrink), left },
+      passes: { plain } as unknown as PassNodes,
+      relative: false,
+      mattes: {},
+    },
+  )
+  if (!node || node === 'everywhere') throw new Error(`There is no such matte: ${node}.`)
+  const runner = new Runner(engine.pool, 2 ** 26)
+  const box = area ?? boxOf(WIDTH, HEIGHT)
+  const { pointer } = await runner.run(node, box)
+  const out = [...engine.kernels.floats(pointer, (box.right - box.left) * (box.bottom - box.top))]
+  runner.clear()
+  return out
+}
+const random = randomFrom(31)
+const COUNT = WIDTH * HEIGHT
+const PIXELS = Array.from({ length: COUNT }, () => {
+  const alpha = random() < 0.7 ? 1 : random()
+  return [random() * alpha, random() ** 2 * 3 * alpha, random() * alpha, alpha]
+}).flat()
+const DEPTH = Array.from({ length: COUNT }, () => random() * 30)
+const plane = (make: () => number): number[] => Array.from({ length: COUNT }, () => Math.fround(make()))
+const PLANES = {
+  'facing.V': plane(random),
+  'occlusion.V': plane(random),
+  'normal.X': plane(() => random() * 2 - 1),
+  'normal.Y': plane(() => random() * 2 - 1),
+  'normal.Z': plane(() => random() * 2 - 1),
+}
+const channelsOf = (id: string): readonly string[] => PASSES.find(pass => pass.id === id)!.channels
+/** The planes under the names that the passes have them by. */
+const planes = (): Record<string, number[]> => ({
+  [channelsOf('facing')[0]!]: PLANES['facing.V'],
+  [channelsOf('occlusion')[0]!]: PLANES['occlusion.V'],
+  ...Object.fromEntries(channelsOf('normal').map((name, c) => [name, Object.values(PLANES)[2 + c]!])),
+})
+const ramp = (value: number, low: number, high: number, soft: number): number => {
+  const t = Math.min(1, Math.max(0, 1 - Math.max(low - value, value - high, 0) / Math.max(soft, 1e-6)))
+  return t * t * (3 - 2 * t)
+}
+const term = (kind: string, values: Record<string, number | number[] | string>, invert = false): MatteTerm => ({
+  ...valuedTerm(kind),
+  values: { ...valuedTerm(kind).values, ...values },
+  invert,
+})
+const near = (found: readonly number[], expected: readonly number[], tolerance = 2e-5): void =>
+  expected.forEach((value, i) => {
+    if (!(Math.abs(found[i]! - value) <= tolerance)) expect.fail(`pixel ${i}: ${found[i]} for ${value}`)
+  })
+
+describe('colour', () => {
+  it('is what is nearer in CIEDE2000, of colour divided by alpha', async () => {
+    const sample = [0.5, 0.8, 0.3]
+    const truth = differenceCiede2000()
+    const rgb = ([r, g, b]: readonly number[]): object => ({ mode: 'lrgb', r, g, b })
+    const expected = Array.from({ length: COUNT }, (_, i) => {
+      const [r, g, b, a] = PIXELS.slice(i * 4, i * 4 + 4) as [number, number, number, number]
+      return ramp(truth(rgb([r / a, g / a, b / a]), rgb(sample)), 0, 20, 15)
+    })
+    expect(expected.filter(value => value > 0.1 && value < 0.9).length).toBeGreaterThan(20)
+    near(await held(term('colour', { sample, tolerance: 20, soft: 15 })), expected, 5e-4)
+  })
+})
+describe('a channel', () => {
+  it.each(['red', 'green', 'blue'])('%s of the picture, divided by alpha', async name => {
+    const c = ['red', 'green', 'blue'].indexOf(name)
+    near(
+      await held(term('channel', { channel: name, low: 0.4, high: 0.9, soft: 0.3 })),
+      Array.from({ length: COUNT }, (_, i) => ramp(PIXELS[i * 4 + c]! / PIXELS[i * 4 + 3]!, 0.4, 0.9, 0.3)),
+    )
+  })
+  it('alpha of the picture; y of the normals; a pass of one number by any channel', async () => {
+    near(
+      await held(term('channel', { channel: 'alpha', low: 0.5, high: 0.9, soft: 0.2 })),
+      Array.from({ length: COUNT }, (_, i) => ramp(PIXELS[i * 4 + 3]!, 0.5, 0.9, 0.2)),
+    )
+    near(
+      await held(term('channel', { channel: 'green', of: 'normal', low: -0.5, high: 0, soft: 0.2 }), {
+        planes: planes(),
+      }),
+      PLANES['normal.Y'].map(value => ramp(value, -0.5, 0, 0.2)),
+    )
+    near(
+      await held(term('channel', { channel: 'blue', of: 'occlusion', low: 0.6, high: 1, soft: 0.1 }), {
+        planes: planes(),
+      }),
+      PLANES['occlusion.V'].map(value => ramp(value, 0.6, 1, 0.1)),
+    )
+  })
+})
+it('facing goes by the angle to the camera, whose cosine the pass holds', async () => {
+  near(
+    await held(term('facing', { low: 30, high: 70, soft: 15 }), { planes: planes() }),
+    PLANES['facing.V'].map(cosine => ramp((Math.acos(cosine) * 180) / Math.PI, 30, 70, 15)),
+    2e-4,
+  )
+})
+it('occlusion goes by what is shut in', async () => {
+  near(
+    await held(term('occlusion', { low: 0.5, high: 0.8, soft: 0.1 }), { planes: planes() }),
+    PLANES['occlusion.V'].map(open => ramp(1 - open, 0.5, 0.8, 0.1)),
+  )
+})
+describe('a gradient', () => {
+  const values = { from_x: 5, from_y: 3, to_x: 25, to_y: 18 }
+  const smooth = (t: number): number => ramp(t, 1, 1e9, 1)
+  const at = (left = 0, shrink = 1) =>
+    Array.from(
+      { length: COUNT },
+      (_, i) => [((i % WIDTH) + 0.5 - left) * shrink, (Math.floor(i / WIDTH) + 0.5) * shrink] as const,
+    )
+  const line = ([x, y]: readonly [number, number]): number => smooth(((x - 5) * 20 + (y - 3) * 15) / 625)
+  it('is 0 where it begins and 1 where it ends, along the line; round it is 1 in the middle', async () => {
+    near(await held(term('gradient', values)), at().map(line))
+    near(
+      await held(term('gradient', { ...values, shape: 'round' })),
+      at().map(([x, y]) => smooth(1 - Math.hypot(x - 5, y - 3) / 25)),
+    )
+  })
+  it('stands at its place of the frame at any size, and where there is room round the frame', async () => {
+    near(await held(term('gradient', values), { shrink: 2 }), at(0, 2).map(line))
+    near(await held(term('gradient', values), { left: 7 }), at(7).map(line))
+  })
+})
+
+describe('every matte', () => {
+  const ids = MATTES.map(({ id }) => id).filter(id => id !== 'names')
+  const all = (): Setup => ({ planes: planes() })
+  /** What a new one begins with lies beyond so small a frame. */
+  const own = (id: string): Record<string, number> =>
+    id === 'gradient' ? { from_x: 5, from_y: 3, to_x: 25, to_y: 18 } : {}
+  it.each(ids)('%s: is 0 to 1, with something between, and turned over it is the rest', async id => {
+    const plain = await held(term(id, own(id)), all())
+    const turned = await held(term(id, own(id), true), all())
+    expect(Math.min(...plain)).toBeGreaterThanOrEqual(0)
+    expect(Math.max(...plain)).toBeLessThanOrEqual(1)
+    expect(new Set(plain).size).toBeGreaterThan(3)
+    near(
+      turned,
+      plain.map(value => 1 - value),
+      1e-6,
+    )
+  })
+  it.each(ids)('%s: a region of it is that part of the whole, to the bit', async id => {
+    const area = { left: 7, top: 5, right: 30, bottom: 18 }
+    const whole = await held(term(id, own(id)), all())
+    const part = await held(term(id, own(id)), { ...all(), area })
+    let i = 0
+    for (let y = area.top; y < area.bottom; y++)
+      for (let x = area.left; x < area.right; x++) expect(part[i++]).toBe(whole[y * WIDTH + x])
+  })
+  it.each(ids)('%s: what is no number, or endless, is in or out and leaves all else as it is', async id => {
+    const odd = PIXELS.map((value, i) => (i % 28 < 3 ? NaN : i % 28 < 6 ? Infinity : value))
+    const strange = Object.fromEntries(
+      Object.entries(planes()).map(([name, values]) => [name, values.map((value, i) => (i % 7 === 0 ? NaN : value))]),
+    )
+    const found = await held(term(id, own(id)), { pixels: odd, planes: strange })
+    for (const value of found) expect(value >= 0 && value <= 1).toBe(true)
+    const plain = await held(term(id, own(id)), all())
+    for (let i = 0; i < COUNT; i++) if (i % 7 > 1) expect(found[i]).toBe(plain[i])
+  })
+  it.each(ids)('%s: declares itself fully', id => {
+    const { sentence, values, help, sample } = matteKindOf(id)
+    expect(help).toMatch(/\.$/)
+    for (const [name, field] of Object.entries(values)) {
+      expect(sentence).toContain(`{${name}}`)
+      expect(field.help).toMatch(/\.$/)
+      if (field.kind !== 'values') expect(field.label).toBeTruthy()
+    }
+    if (sample) expect(values[sample]!.kind).toBe('values')
+    expect(Object.keys(firstValues(values))).toEqual(Object.keys(values))
+  })
+})
