@@ -1,6 +1,7 @@
 // The engine worker as promises. One for the page.
 import EngineWorker from '~/workers/engine.worker?worker'
 import type { Seen } from '../../core/render/passes'
+import type { LightMeasure } from '../../core/measure/light'
 import type { CameraTrack } from '../../core/track/track'
 import type { FoundSun } from '../../core/scene/environmentSun'
 import type {
@@ -88,6 +89,8 @@ export const engine = {
   drop: () => {
     Atomics.add(turn, 0, 1)
   },
+  /** What its light is like; rejected with Dropped like a picture. */
+  measure: (order: PictureOrder) => call<LightMeasure>({ call: 'measure', order }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
   spread: (document: ShotDocument, frame: number, layer: string | undefined, bins: number, near: number, far: number) =>
     call<Float32Array>({ call: 'spread', document, frame, layer, bins, near, far }),

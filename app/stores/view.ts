@@ -25,6 +25,8 @@ export type MatchTool = 'x' | 'y' | 'z' | 'upright' | 'length' | 'origin' | 'pol
  */
 export type SceneTool =
   StandInShape | 'put' | 'grey' | 'known' | 'pin' | 'sun' | 'environment' | 'print' | 'track' | 'lens'
+export const STRIPS = ['soundings', 'light'] as const
+export type Strip = (typeof STRIPS)[number]
 export type ScenePart = 'camera' | 'things' | 'light'
 export const STATIONS: readonly Station[] = ['plate', 'scene', 'passes', 'build', 'finish', 'send']
 
@@ -58,6 +60,8 @@ export const useView = defineStore('view', {
     compare: null as null | { with: 'before' | 'plate' | 'as rendered'; at: number; angle: number },
     /** Values over time over the lower half. */
     lowerCurves: false,
+    /** What stands under the picture. */
+    strip: (globalThis.localStorage?.getItem('northmist/strip') === 'light' ? 'light' : 'soundings') as Strip,
     deskOpen: false,
     sheetOpen: false,
     whole: false,
@@ -142,6 +146,10 @@ export const useView = defineStore('view', {
           : [...this.picked, name]
         : [name]
       this.pickedSeen = seen
+    },
+    showStrip(strip: Strip) {
+      this.strip = strip
+      localStorage.setItem('northmist/strip', strip)
     },
     fit() {
       this.zoom = 0

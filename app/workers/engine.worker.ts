@@ -1,4 +1,5 @@
 // The engine in the browser: the same core as the server's, over a pool of nested workers.
+import { measureLight, type LightMeasure } from '../../core/measure/light'
 import { displayCodes } from '../../core/compose/deliver'
 import { useCodecFiles } from '../../core/formats/gltf/codecs'
 import { factsOf, guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
@@ -143,6 +144,15 @@ async function picture(order: PictureOrder): Promise<Picture> {
     ...(area ? { part: { left, top, width: whole.width, height: whole.height } } : {}),
     milliseconds: performance.now() - started,
   }
+}
+
+/** What the light of a picture is like. */
+async function measure(order: PictureOrder): Promise<LightMeasure> {
+  const { pool, evaluator } = await engine
+  const result = await evaluator.evaluate(request(order))
+  const codes = displayCodes(pool, result, order.view ?? order.document.view)
+  const { pointer, width, height } = result
+  return measureLight(pool.kernels.floats(pointer, width * height * 4), codes, width)
 }
 
 async function read(order: PictureOrder, u: number, v: number): Promise<PixelReading> {
@@ -306,6 +316,8 @@ async function answer(call: EngineCall): Promise<unknown> {
       return picture(call.order)
     case 'read':
       return read(call.order, call.u, call.v)
+    case 'measure':
+      return measure(call.order)
     case 'spread': {
       const file = await evaluator.files.passesAt(call.document, call.frame, call.layer)
       return file ? unpacking(() => depthSpread(file, call.bins, call.near, call.far)) : new Float32Array(call.bins)

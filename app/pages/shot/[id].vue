@@ -9,7 +9,7 @@ import { useJobs } from '~/stores/jobs'
 import { ServerSays } from '~/composables/api'
 import { isTaken } from '~/composables/keys'
 import { useShot } from '~/stores/shot'
-import { STATIONS, useView, type Station, type Taking } from '~/stores/view'
+import { STATIONS, STRIPS, useView, type Station, type Taking } from '~/stores/view'
 import { useStationPicture } from '~/composables/stationPicture'
 import type { SceneInfo } from '~/workers/messages'
 
@@ -164,6 +164,7 @@ function keys(event: KeyboardEvent) {
   if (/^[1-6]$/.test(key)) go(STATIONS[Number(key) - 1]!)
   else if (key === 'f') view.fit()
   else if (key === 'd' && view.station === 'build') view.deskOpen = !view.deskOpen
+  else if (key === 'i') view.showStrip(view.strip === 'light' ? 'soundings' : 'light')
   else if (key === 't') view.lowerCurves = !view.lowerCurves
   else if (key === 'b' && !event.repeat) view.held = { treatments: true }
   else if (key === 'w' && !event.repeat && view.selectedTreatment) view.held = { id: view.selectedTreatment }
@@ -299,7 +300,21 @@ const KEYS = [
             <CurveSheet v-if="lower === 'curves'" /><PassSheet v-else-if="lower === 'sheet'" /><ShotDesk v-else />
           </div>
           <TimeLine />
-          <ShotSoundings v-if="!view.whole && lower !== 'desk' && lower !== 'curves'" />
+          <div v-if="!view.whole && lower !== 'desk' && lower !== 'curves'" class="strip">
+            <div class="strips">
+              <button
+                v-for="strip in STRIPS"
+                :key="strip"
+                :class="{ on: view.strip === strip }"
+                :aria-pressed="view.strip === strip"
+                :data-test="`strip-${strip}`"
+                @click="view.showStrip(strip)"
+              >
+                {{ strip }}
+              </button>
+            </div>
+            <ShotSoundings v-if="view.strip === 'soundings'" class="grow" /><ShotLight v-else class="grow" />
+          </div>
         </div>
         <aside v-if="!view.whole" class="side" :style="{ width: `${sideWidth}px` }">
           <div class="split side-split" @pointerdown="resize($event, true)" @pointermove="resize($event, true)" />
@@ -404,5 +419,38 @@ const KEYS = [
 .opening {
   padding: 60px;
   color: var(--soft);
+}
+.strip {
+  display: flex;
+  background: var(--sheet);
+  border-top: 1px solid var(--line);
+}
+.strip > .grow {
+  min-width: 0;
+  border-top: 0;
+}
+.strips {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  padding: 10px 0 0 12px;
+  width: 84px;
+  flex: none;
+}
+.strips button {
+  align-self: flex-start;
+  background: none;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  padding: 0;
+  font: inherit;
+  font-size: 12.5px;
+  color: var(--soft);
+  cursor: pointer;
+}
+.strips .on {
+  color: var(--ink);
+  font-weight: 600;
+  border-color: var(--ink);
 }
 </style>
