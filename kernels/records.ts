@@ -49,6 +49,27 @@ export const BrightnessMatte = kernel('BrightnessMatte', {
   invert: whole,
 })
 
+/** Gradient noise of three dimensions in octaves, about a half: of a frame that begins at left, top; scale: one over pixels. */
+export const NoiseMatte = kernel('NoiseMatte', {
+  out: raster('single'),
+  left: number,
+  top: number,
+  scale: number,
+  octaves: number,
+  contrast: number,
+  level: number,
+  boil: number,
+  seed: whole,
+  invert: whole,
+})
+/** The greatest value round each pixel (or the least) within a round reach of so many pixels. */
+export const GrowMatte = kernel('GrowMatte', {
+  source: raster('single'),
+  out: raster('single'),
+  radius: number,
+  shrink: whole,
+})
+
 // Layers
 
 /** Metres of what covers most of a pixel where a picture lies over another. */
@@ -319,6 +340,8 @@ export const KERNELS: readonly Kernel[] = [
   DepthRamp,
   DepthMatte,
   BrightnessMatte,
+  NoiseMatte,
+  GrowMatte,
   DepthOver,
   ShareOver,
   Blend,

@@ -14,6 +14,7 @@ import { slipOf, valuedTerm } from '../core/shot/slip'
 import { startEngine, type Engine } from '../host/engine'
 import { given } from './compose/treat'
 import { randomFrom } from './compose/random'
+import { pythonOf } from './python'
 
 let engine: Engine
 beforeAll(async () => {
@@ -84,6 +85,9 @@ const channelsOf = (id: string): readonly string[] => PASSES.find(pass => pass.i
 const planes = (): Record<string, number[]> => ({
   [channelsOf('facing')[0]!]: PLANES['facing.V'],
   [channelsOf('occlusion')[0]!]: PLANES['occlusion.V'],
+  ...Object.fromEntries(
+    channelsOf('position').map((name, c) => [name, Object.values(PLANES)[2 + c]!.map(value => value * 9)]),
+  ),
   ...Object.fromEntries(channelsOf('normal').map((name, c) => [name, Object.values(PLANES)[2 + c]!])),
 })
 const ramp = (value: number, low: number, high: number, soft: number): number => {
@@ -179,6 +183,10 @@ describe('every matte', () => {
   const ids = MATTES.map(({ id }) => id).filter(id => id !== 'names')
   const all = (): Setup => ({ planes: planes() })
   /** What a new one begins with lies beyond so small a frame. */
+  const OWN: Record<string, Record<string, number>> = {
+    gradient: { from_x: 5, from_y: 3, to_x: 25, to_y: 18 },
+    place: { x: 0, y: 0, z: 0, across: 6, up: 6, deep: 6, soft: 3 },
+  }
   const own = (id: string): Record<string, number> =>
     id === 'gradient' ? { from_x: 5, from_y: 3, to_x: 25, to_y: 18 } : {}
   it.each(ids)('%s: is 0 to 1, with something between, and turned over it is the rest', async id => {
@@ -221,5 +229,82 @@ describe('every matte', () => {
     }
     if (sample) expect(values[sample]!.kind).toBe('values')
     expect(Object.keys(firstValues(values))).toEqual(Object.keys(values))
+  })
+})
+
+describe('a place', () => {
+  const [X, Y, Z] = channelsOf('position') as [string, string, string]
+  const spread = (): number[] => plane(() => random() * 6 - 3)
+  const there = { [X]: spread(), [Y]: spread(), [Z]: spread() }
+  const values = { x: 0.5, y: -0.2, z: 0.3, across: 2, up: 3, deep: 1, soft: 0.8 }
+  const by = (say: (x: number, y: number, z: number) => number): number[] =>
+    there[X]!.map((x, i) => say(Math.abs(x - 0.5), Math.abs(there[Y]![i]! + 0.2), Math.abs(there[Z]![i]! - 0.3)))
+  it('a box holds what is in it, and fades by the metres outside', async () => {
+    const outside = (x: number, y: number, z: number): number =>
+      Math.hypot(Math.max(0, x - 1), Math.max(0, y - 1.5), Math.max(0, z - 0.5))
+    near(
+      await held(term('place', values), { planes: there }),
+      by((x, y, z) => ramp(outside(x, y, z), 0, 0, 0.8)),
+    )
+  })
+  it('a ball of that width, height and depth', async () => {
+    near(
+      await held(term('place', { ...values, across: 2, up: 2, deep: 2, shape: 'ball' }), { planes: there }),
+      by((x, y, z) => ramp(Math.hypot(x, y, z), 0, 1, 0.8)),
+    )
+    const [half] = await held(term('place', { ...values, shape: 'ball' }), {
+      planes: {
+        ...there,
+        [X]: there[X]!.map(() => 1.5),
+        [Y]: there[Y]!.map(() => -0.2),
+        [Z]: there[Z]!.map(() => 0.3),
+      },
+    })
+    expect(half).toBeCloseTo(1, 5)
+  })
+})
+
+describe('noise', () => {
+  const even = { size: 9, octaves: 1, contrast: 1, level: 0.5 }
+  it('is about a half, smooth, of another pattern by seed, and drifts whole pixels as it is', async () => {
+    const plain = await held(term('noise', even))
+    const mean = plain.reduce((sum, value) => sum + value, 0) / COUNT
+    expect(Math.abs(mean - 0.5)).toBeLessThan(0.06)
+    const spread = Math.sqrt(plain.reduce((sum, value) => sum + (value - mean) ** 2, 0) / COUNT)
+    expect(spread).toBeGreaterThan(0.08)
+    // No step from pixel to pixel, also where the cells of the noise meet
+    for (let i = 0; i < COUNT; i++) if (i % WIDTH) expect(Math.abs(plain[i]! - plain[i - 1]!)).toBeLessThan(0.16)
+    const other = await held(term('noise', { ...even, seed: 2 }))
+    expect(plain.filter((value, i) => Math.abs(value - other[i]!) > 0.05).length).toBeGreaterThan(COUNT / 3)
+    const drifted = await held(term('noise', { ...even, drift_x: 4, drift_y: 2 }))
+    for (let y = 2; y < HEIGHT; y++)
+      for (let x = 4; x < WIDTH; x++) expect(drifted[y * WIDTH + x]).toBeCloseTo(plain[(y - 2) * WIDTH + x - 4]!, 5)
+  })
+  it('each octave is half as large and half as strong: its spectrum has the light there', async () => {
+    const { slow, fast } = pythonOf<{ slow: number; fast: number }>(
+      `
+import json, sys, numpy as np
+one, two = [np.array(a).reshape(${HEIGHT}, ${WIDTH}) for a in json.load(sys.stdin)]
+def bands(a):
+    f = np.abs(np.fft.rfft(a - a.mean(axis=1, keepdims=True), axis=1)) ** 2
+    p = f.mean(axis=0)
+    return p[1:9].sum(), p[9:].sum()
+s1, f1 = bands(one); s2, f2 = bands(two)
+print(json.dumps({'slow': s2 / s1, 'fast': f2 / f1}))`,
+      [await held(term('noise', { ...even, size: 12 })), await held(term('noise', { ...even, size: 12, octaves: 3 }))],
+    )
+    expect(slow).toBeGreaterThan(0.7)
+    expect(slow).toBeLessThan(1.6)
+    expect(fast).toBeGreaterThan(2)
+  })
+  it('level takes it from nothing to all, each pixel only ever further in: a thing dissolves in patches', async () => {
+    let before = await held(term('noise', { ...even, contrast: 6, level: -2 }))
+    expect(Math.max(...before)).toBe(0)
+    for (const level of [-0.5, 0, 0.5, 1, 1.5, 3]) {
+      const after = await held(term('noise', { ...even, contrast: 6, level }))
+      after.forEach((value, i) => expect(value).toBeGreaterThanOrEqual(before[i]!))
+      before = after
+    }
+    expect(Math.min(...before)).toBe(1)
   })
 })

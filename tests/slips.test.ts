@@ -3,12 +3,14 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { matteNode, type MatteBy } from '../core/compose/mattes'
 import { boxOf } from '../core/engine/box'
 import type { Picture } from '../core/plan/picture'
+import { kernelNode, type Node } from '../core/plan/node'
 import { Runner } from '../core/plan/runner'
 import { sized } from '../core/plan/size'
 import { newDocument, newTreatment, type MatteTerm, type Slip } from '../core/shot/document'
 import { addRow } from '../core/shot/rows'
 import { addTerm, keptTerm, namesTerm, slipOf, usesOf, valuedTerm, wordsOf } from '../core/shot/slip'
 import { startEngine, type Engine } from '../host/engine'
+import { GrowMatte } from '../kernels/records'
 import { documentFaults } from '../shared/validate'
 import { given } from './compose/treat'
 import { pythonOf } from './python'
@@ -129,6 +131,54 @@ print(json.dumps(cv2.GaussianBlur(a, (37, 37), 3, borderType=cv2.BORDER_REFLECT)
       bent.map(value => 1 - value),
       3e-5,
     )
+  })
+  it.each([1, 2.5, 6, 0.4])('grown by %s pixels an edge moves as far, and shrunk as far back', async pixels => {
+    // An edge in the middle of a pixel: half of it is in
+    const edge = Array.from({ length: WIDTH }, (_, x) => (x < 20 ? 0 : x === 20 ? 0.5 : 1))
+    const slip = slipOf({
+      ...valuedTerm('channel'),
+      values: { channel: 'red', of: 'picture', low: 1, high: 2, soft: 0 },
+    })
+    const of = async (by: number): Promise<number[]> => {
+      slip.refine = {}
+      addRow(slip.refine, { id: 'g', kind: 'grow', on: true, values: { pixels: by } })
+      const depth = given(ramp, WIDTH, 'single')
+      const colour = given(
+        Array.from({ length: HEIGHT }, () => edge.flatMap(value => [value > 0.5 ? 1 : 0, 0, 0, 1])).flat(),
+        WIDTH,
+      )
+      const node = matteNode(slip, { colour, depth: () => depth, byDepth: say => say(depth) }, BY) as Node
+      const runner = new Runner(engine.pool, 2 ** 26)
+      const { pointer } = await runner.run(node, boxOf(WIDTH, HEIGHT))
+      const out = [...engine.kernels.floats(pointer, WIDTH * HEIGHT).subarray(WIDTH * 16, WIDTH * 17)]
+      runner.clear()
+      return out
+    }
+    const sum = (values: readonly number[]): number => values.reduce((total, value) => total + value, 0)
+    const plain = sum(edge.map(value => (value > 0.5 ? 1 : 0)))
+    expect(sum(await of(pixels)) - plain).toBeCloseTo(pixels, 5)
+    expect(plain - sum(await of(-pixels))).toBeCloseTo(pixels, 5)
+  })
+  it('grown is round: a dot becomes a disc of that area', async () => {
+    const node = kernelNode(
+      GrowMatte,
+      {
+        source: given(
+          ramp.map((_, i) => (i === 16 * WIDTH + 24 ? 1 : 0)),
+          WIDTH,
+          'single',
+        ),
+        radius: 9.5,
+        shrink: 0,
+      },
+      { window: boxOf(WIDTH, HEIGHT), reach: 11 },
+    )
+    const runner = new Runner(engine.pool, 2 ** 26)
+    const { pointer } = await runner.run(node, boxOf(WIDTH, HEIGHT))
+    const area = engine.kernels.floats(pointer, WIDTH * HEIGHT).reduce((sum, value) => sum + value, 0)
+    runner.clear()
+    // A dot is half a pixel round itself
+    expect(Math.abs(area / (Math.PI * 10 ** 2) - 1)).toBeLessThan(0.01)
   })
   it('lengths are pixels of the frame: softened as far at half size', async () => {
     const slip = slipOf(above(0.5, 0))

@@ -6,10 +6,23 @@ import { depth } from './depth'
 import { facing } from './facing'
 import { gradient } from './gradient'
 import { occlusion } from './occlusion'
+import { place } from './place'
 import type { MatteKind } from './matte'
 import { names } from './names'
+import { noise } from './noise'
 
-export const MATTES: readonly MatteKind[] = [names, colour, brightness, channel, depth, facing, occlusion, gradient]
+export const MATTES: readonly MatteKind[] = [
+  names,
+  colour,
+  brightness,
+  channel,
+  depth,
+  facing,
+  occlusion,
+  place,
+  gradient,
+  noise,
+]
 
 /** The kind of matte of that id. Throws when there is none. */
 export function matteKindOf(id: string): MatteKind {

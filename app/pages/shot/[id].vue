@@ -258,6 +258,7 @@ const KEYS = [
   ['C', 'dividing line'],
   ['D', 'desk'],
   ['T', 'values over time'],
+  ['I', 'soundings or light under the picture'],
   ['P', 'play or pause; J backwards'],
   ['← →', 'one frame back, on'],
   ['click', 'pick an object; Shift adds'],

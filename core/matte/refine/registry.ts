@@ -1,9 +1,10 @@
 // Every line that refines a matte. To add one: a file beside this, its line here, its test.
 import { clip } from './clip'
+import { grow } from './grow'
 import type { Refiner } from './refiner'
 import { soften } from './soften'
 
-export const REFINERS: readonly Refiner[] = [soften, clip]
+export const REFINERS: readonly Refiner[] = [grow, soften, clip]
 
 /** The refining line of that id. Throws when there is none. */
 export function refinerOf(id: string): Refiner {

@@ -60,7 +60,7 @@ type Line = ValueOf<typeof KEPT>
 export type NamesMatte = ValueOf<typeof NAMES>
 export type KeptTerm = ValueOf<typeof KEPT>
 export interface ValuedMatte extends Pick<Line, 'join' | 'on' | 'invert'> {
-  kind: 'brightness' | 'channel' | 'colour' | 'depth' | 'facing' | 'gradient' | 'occlusion'
+  kind: 'brightness' | 'channel' | 'colour' | 'depth' | 'facing' | 'gradient' | 'noise' | 'occlusion' | 'place'
   values: Record<string, EntryValue>
 }
 const TERM = either('kind', {

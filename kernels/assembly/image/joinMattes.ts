@@ -23,9 +23,6 @@ export class JoinMattes extends JoinMattesArguments {
     for (; x < x1 - 3; x += 4, first += 16, second += 16, to += 16)
       v128.store(to, joined4(v128.load(first), v128.load(second), how))
     for (; x < x1; x++, first += 4, second += 4, to += 4)
-      store<f32>(
-        to,
-        f32x4.extract_lane(joined4(f32x4.splat(load<f32>(first)), f32x4.splat(load<f32>(second)), how), 0),
-      )
+      store<f32>(to, f32x4.extract_lane(joined4(f32x4.splat(load<f32>(first)), f32x4.splat(load<f32>(second)), how), 0))
   }
 }
