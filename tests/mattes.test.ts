@@ -187,8 +187,7 @@ describe('every matte', () => {
     gradient: { from_x: 5, from_y: 3, to_x: 25, to_y: 18 },
     place: { x: 0, y: 0, z: 0, across: 6, up: 6, deep: 6, soft: 3 },
   }
-  const own = (id: string): Record<string, number> =>
-    id === 'gradient' ? { from_x: 5, from_y: 3, to_x: 25, to_y: 18 } : {}
+  const own = (id: string): Record<string, number> => OWN[id] ?? {}
   it.each(ids)('%s: is 0 to 1, with something between, and turned over it is the rest', async id => {
     const plain = await held(term(id, own(id)), all())
     const turned = await held(term(id, own(id), true), all())

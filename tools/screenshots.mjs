@@ -28,6 +28,14 @@ async function open(shot, station) {
   await page.waitForTimeout(1500)
   await settled()
 }
+/** Makes a copy of a shot, where there is none yet. */
+async function copied(shot) {
+  await page.goto(address)
+  await at(`shot-${shot}`).waitFor()
+  if (await at(`shot-${shot} copy`).count()) return
+  await at(`shot-${shot}`).locator('[data-test=copy]').click()
+  await at(`shot-${shot} copy`).waitFor()
+}
 /** Waits for the scene's picture to be fine enough to show. */
 async function refined(samples) {
   await page.waitForFunction(
@@ -64,6 +72,31 @@ const takes = {
     await at('desk-toggle').click()
     await settled()
   },
+  // On a copy, so that the demo stays as it is
+  where: async () => {
+    await copied('Bell house')
+    await open('Bell house copy', 'finish')
+    await at('strip-light').click()
+    await at('add-treatment').click()
+    await at('add-tint').click()
+    await at('matte-chip').last().click()
+    await at('term-add-colour').click()
+    await at('term-take-sample').click()
+    const box = await at('picture').boundingBox()
+    await page.mouse.click(box.x + box.width * 0.24, box.y + box.height * 0.3)
+    await page.waitForTimeout(1200)
+    await at('term-add-gradient').click()
+    await page.locator('[data-test=term-gradient] [data-test=term-join]').selectOption('only')
+    await at('refine-add-soften').click()
+    await page.locator('[data-test=refine-soften]').scrollIntoViewIfNeeded()
+    await page.waitForTimeout(2500)
+  },
+  choose: async () => {
+    await open('Bell house', 'finish')
+    await at('add-treatment').click()
+    await page.mouse.move(5, 400)
+    await page.waitForTimeout(4000)
+  },
   compare: async () => {
     await open('Bell house', 'finish')
     await at('compare-before').click()
@@ -84,9 +117,7 @@ const takes = {
   },
   // On a copy, so that the demo stays as it is
   match: async () => {
-    await page.goto(address)
-    await at('shot-Bell house').locator('[data-test=copy]').click()
-    await at('shot-Bell house copy').waitFor()
+    await copied('Bell house')
     await open('Bell house copy', 'scene')
     await at('part-camera').click()
     await at('match-x').click()
@@ -152,9 +183,11 @@ for (const [name, take] of Object.entries(takes)) {
   if (wanted.length && !wanted.includes(name)) continue
   await take()
   await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) })
+  await page.evaluate(() => localStorage.removeItem('northmist/strip'))
   console.log(name)
 }
 await page.goto(address)
+await page.evaluate(() => localStorage.removeItem('northmist/strip'))
 const made = at('shot-Bell house copy').locator('[data-test=delete]')
 if (await made.count()) await made.first().click()
 await page.waitForTimeout(500)

@@ -55,7 +55,8 @@ async function count() {
       now.value = await engine.measure(order())
       draw()
     } while (wanted && !gone)
-    if (!view.dragging && (view.show.kind === 'build' || view.show.kind === 'finish')) {
+    const { kind } = order().show
+    if (!view.dragging && (kind === 'build' || kind === 'finish')) {
       before.value = await engine.measure({ ...order(), without: { treatments: true } })
       draw()
     } else if (!view.dragging) before.value = undefined

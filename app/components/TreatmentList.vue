@@ -173,6 +173,16 @@ const words = ({ matte }: TreatmentSettings): string => (matte ? wordsOf(matte, 
         >
           hold: without
         </button>
+        <TreatmentFiles
+          v-if="treatmentOf(entry.kind).files"
+          :entry="entry"
+          @take="
+            (values, label) =>
+              edit(`${treatmentOf(entry.kind).label}: ${label}`.slice(0, 80), entry.id, found => {
+                Object.assign(found.values, values)
+              })
+          "
+        />
         <span class="grow" />
         <span class="moves">
           <v-btn :icon="mdiArrowUp" size="x-small" aria-label="Earlier" @click="shift(entry.id, -1)" /><v-btn

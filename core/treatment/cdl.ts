@@ -1,6 +1,7 @@
 // ASC Color Decision List 1.2: (in slope + offset) ^ power by channel, then saturation. Nothing is held to 1
 // (scene-linear), and below 0 the power is 1.
 import { value } from '../declare/field'
+import { readCdl, writeCc } from '../formats/cdl/cdl'
 import { point } from '../formula/point'
 import { shade, splat } from '../../kernels/record'
 import { pointNode, treatment } from './treatment'
@@ -36,6 +37,12 @@ export const Cdl = point(
   },
 )
 
+const spread = (of: string, [r, g, b]: readonly number[]): Record<string, number> => ({
+  [`${of}_r`]: r!,
+  [`${of}_g`]: g!,
+  [`${of}_b`]: b!,
+})
+
 export const cdl = treatment({
   id: 'cdl',
   label: 'Grade',
@@ -48,6 +55,27 @@ export const cdl = treatment({
     ...triple('offset', 'Adds to the channel: mostly the blacks.', -1, 1, 0.0005, 0, 3),
     ...triple('power', 'Bends the channel: above 1 darkens the middles.', 0.1, 4, 0.002, 1),
     saturation: value(0, 4, { label: 'saturation', help: '0 is grey, 1 as it was.', step: 0.005, neutral: 1 }),
+  },
+  files: {
+    accept: '.cc,.ccc,.cdl',
+    read: bytes =>
+      readCdl(bytes).map(({ id, description, slope, offset, power, saturation }, i) => ({
+        label: [id || `correction ${i + 1}`, description].filter(Boolean).join(': '),
+        values: { ...spread('slope', slope), ...spread('offset', offset), ...spread('power', power), saturation },
+      })),
+    ending: 'cc',
+    write: (held, name) => {
+      const v = held as Record<string, number>
+      const joined = (of: string): [number, number, number] => [v[`${of}_r`]!, v[`${of}_g`]!, v[`${of}_b`]!]
+      return writeCc({
+        id: name,
+        description: '',
+        slope: joined('slope'),
+        offset: joined('offset'),
+        power: joined('power'),
+        saturation: v.saturation!,
+      })
+    },
   },
   shown: { slope_r: 1.25, slope_b: 0.85, power_g: 0.92, saturation: 1.15 },
   plan: (input, v) =>

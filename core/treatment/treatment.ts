@@ -8,6 +8,14 @@ import type { Kernel, POINT } from '../../kernels/record'
 export const TREATMENT_GROUPS = ['Light', 'Colour', 'Numbers', 'Lens', 'Air', 'Softness'] as const
 export type TreatmentGroup = (typeof TREATMENT_GROUPS)[number]
 
+export interface TreatmentFiles {
+  /** Endings that are read. */
+  accept: string
+  /** What a file holds, each with what it is called. Throws BadInput. */
+  read(bytes: Uint8Array): { label: string; values: Record<string, number> }[]
+  ending: string
+  write(values: Readonly<Record<string, unknown>>, name: string): string
+}
 export interface Treatment {
   id: string
   label: string
@@ -17,6 +25,8 @@ export interface Treatment {
   /** The sentence of the recipe: words with {value} in their places. */
   sentence: string
   values: EntryFields
+  /** How its values come from files, and go into one. */
+  files?: TreatmentFiles
   /** Values that show what it does, where those that a new one begins with do not. */
   shown?: Readonly<Record<string, number | readonly number[] | string>>
   /** Which of its values at their neutral make it do nothing; all that have one where it says nothing. */

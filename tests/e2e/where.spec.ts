@@ -1,4 +1,5 @@
 // Choosing a treatment by its picture, taking a colour for a matte from the picture, and the instruments of light.
+import { readFileSync } from 'node:fs'
 import type { Page } from '@playwright/test'
 import { at, documentOf, expect, go, listed, newShot, pixelAt, saved, test, type, type Stage } from './stage'
 
@@ -91,6 +92,35 @@ test('a colour is taken from what comes to the line by a click; where nothing st
   // A pass that is not there is said
   await at(page, 'term-add-facing').click()
   await expect(at(page, 'term-missing')).toContainText('render it at Passes')
+})
+
+test('a grade is taken from a file of several, held to what is possible, and saved as one', async ({ page, stage }) => {
+  const id = await newShot(page, stage)
+  await go(page, 'finish')
+  await at(page, 'add-treatment').click()
+  await at(page, 'add-cdl').click()
+  const one = (name: string, slope: string): string =>
+    `<ColorCorrection id="${name}"><SOPNode><Slope>${slope}</Slope></SOPNode></ColorCorrection>`
+  const file = (text: string) => ({ name: 'day.ccc', mimeType: 'text/xml', buffer: Buffer.from(text) })
+  await at(page, 'file-input').setInputFiles(
+    file(`<ColorCorrectionCollection>${one('A', '1.5 1 1')}${one('B', '9 0.5 1')}</ColorCorrectionCollection>`),
+  )
+  await expect(at(page, 'file-found')).toHaveCount(2)
+  await at(page, 'file-found').first().click()
+  await expect(at(page, 'value-slope_r')).toContainText('1.50')
+  await at(page, 'file-input').setInputFiles(file(one('B', '9 0.5 1')))
+  await expect(page.getByText('slope, red: beyond what is possible here')).toBeVisible()
+  await saved(page)
+  expect(listed((await documentOf(page, stage, id)).document.finish)[0].values).toMatchObject({
+    slope_r: 4,
+    slope_g: 0.5,
+  })
+  await at(page, 'file-input').setInputFiles(file('<nothing/>'))
+  await expect(page.getByText('holds no ColorCorrection')).toBeVisible()
+  const download = page.waitForEvent('download')
+  await at(page, 'file-save').click()
+  const path = await (await download).path()
+  expect(readFileSync(path, 'utf8')).toContain('<Slope>4 0.5 1</Slope>')
 })
 
 test('the instruments follow the picture, show what was before, and stay chosen', async ({ page, stage }) => {
