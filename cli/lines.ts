@@ -36,15 +36,22 @@ function valuesOf(
   fields: EntryFields,
   { id, given }: Line,
   others: readonly string[],
-): Record<string, number | number[] | string> {
-  const values: Record<string, number | number[] | string> = {}
+): Record<string, number | number[] | string | [number, number][]> {
+  const values: Record<string, number | number[] | string | [number, number][]> = {}
   for (const [name, text] of given) {
     if (others.includes(name)) continue
     const field = Object.hasOwn(fields, name) ? fields[name] : undefined
     if (!field)
       throw new BadInput(`${id} has no value “${name}”; it has ${[...Object.keys(fields), ...others].join(', ')}`)
     if (field.kind === 'number') values[name] = numberOf(text, name, field.low, field.high, field.whole)
-    else if (field.kind === 'choice') {
+    else if (field.kind === 'list') {
+      const { low, high } = field.of as { low: number; high: number }
+      values[name] = text.split(':').map(point => {
+        const parts = list(point)
+        if (parts.length !== 2) throw new BadInput(`${name} takes points X,Y:X,Y, not “${text}”`)
+        return parts.map(part => numberOf(part, name, low, high)) as [number, number]
+      })
+    } else if (field.kind === 'choice') {
       if (!field.choices.includes(text))
         throw new BadInput(`${name} is one of ${field.choices.join(', ')}, not “${text}”`)
       values[name] = text

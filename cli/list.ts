@@ -21,7 +21,7 @@ interface Value {
   choices?: readonly (string | number)[]
   unit: string
   neutral?: number | string
-  first: number | number[] | string
+  first: number | number[] | string | [number, number][]
   count: number
 }
 interface Entry {
@@ -39,9 +39,13 @@ function valuesOf(fields: EntryFields): Value[] {
     id,
     label: field.kind === 'values' ? `${id} (${field.parts.join(', ')})` : (field.label ?? id),
     help: field.help ?? '',
-    ...(field.kind === 'choice' ? { choices: field.choices } : { low: field.low, high: field.high }),
+    ...(field.kind === 'choice'
+      ? { choices: field.choices }
+      : field.kind === 'list'
+        ? {}
+        : { low: field.low, high: field.high }),
     unit: field.kind === 'number' ? field.unit : '',
-    neutral: field.neutral,
+    neutral: field.kind === 'list' ? undefined : field.neutral,
     first: first[id]!,
     count: field.kind === 'values' ? field.parts.length : 1,
   }))
@@ -76,9 +80,9 @@ const REGISTRIES: Record<string, () => Entry[]> = {
 }
 
 const inWords = ({ id, label, help, low, high, choices, unit, neutral, first }: Value): string =>
-  `      ${id}: ${label}, ${choices ? choices.join(' or ') : `${low} to ${high}`}${unit ? ` ${unit}` : ''}; ${
+  `      ${id}: ${label}, ${choices ? choices.join(' or ') : low === undefined ? 'points X,Y:X,Y' : `${low} to ${high}`}${unit ? ` ${unit}` : ''}; ${
     neutral === undefined ? '' : `neutral ${neutral}, `
-  }a new one ${Array.isArray(first) ? first.join(',') : first}. ${help}`
+  }a new one ${Array.isArray(first) ? first.join(Array.isArray(first[0]) ? ':' : ',') : first}. ${help}`
 
 export const listing: Command = {
   usage: `list [${Object.keys(REGISTRIES).join('|')}] [--json]`,

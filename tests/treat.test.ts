@@ -213,6 +213,9 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
     fails(/stops takes a number, not “bright”/, ...none, '--line', 'exposure stops=bright')
     fails(/before takes a whole number/, ...none, '--line', 'average before=1.5')
     fails(/colour takes 3 numbers/, ...none, '--line', 'haze colour=1,2')
+    fails(/all takes points X,Y:X,Y, not “0:1”/, ...none, '--line', 'curves all=0:1')
+    fails(/how is one of evenly, sparing, not “much”/, ...none, '--line', 'saturation how=much')
+    fails(/all goes from 0 to 4/, ...none, '--line', 'curves all=0,0:5,1')
     fails(/“loud” of .* is not name=value/, ...none, '--line', 'exposure loud')
     fails(/--matte belongs to the --line before it/, ...none, '--matte', 'depth near=1')
     fails(
@@ -336,9 +339,12 @@ it('list tells every treatment and matte with its values as they are declared', 
     for (const { id, values } of list)
       for (const told of entries.find(entry => entry.id === id)!.values!) {
         const field = values[told.id]!
-        const { low, high, choices } =
-          field.kind === 'choice' ? { ...field, low: undefined, high: undefined } : { ...field, choices: undefined }
-        expect([told.low, told.high, told.choices, told.neutral]).toEqual([low, high, choices, field.neutral])
+        const of = (name: string): unknown => (field as unknown as Record<string, unknown>)[name]
+        // Points of a curve have none of these
+        const expected = field.kind === 'list' ? [] : ['low', 'high', 'choices', 'neutral'].map(of)
+        expect([told.low, told.high, told.choices, told.neutral].filter(value => value !== undefined)).toEqual(
+          expected.filter(value => value !== undefined),
+        )
       }
   }
   expect(works('list', 'mattes')).toMatch(

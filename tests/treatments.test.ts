@@ -5,7 +5,7 @@ import { Pool } from '../core/engine/pool'
 import { firstValues, within, type EntryFields } from '../core/declare/values'
 import { TREATMENTS, treatmentOf } from '../core/treatment/registry'
 import { doesNothing } from '../core/compose/treatments'
-import type { NumberField } from '../core/declare/field'
+import type { EntryValue, NumberField } from '../core/declare/field'
 import { randomFrom } from './compose/random'
 import { pythonOf } from './python'
 import { kernelModule } from '../host/engine'
@@ -14,7 +14,7 @@ import { treat as treated, type TreatOptions } from './compose/treat'
 const pool = new Pool(new Kernels(kernelModule()))
 const treat = (
   id: string,
-  values: Record<string, number>,
+  values: Record<string, EntryValue>,
   width: number,
   height: number,
   pixels: ArrayLike<number>,
@@ -116,27 +116,37 @@ describe('every treatment', () => {
   const unusual = (id: string): Record<string, number> =>
     Object.fromEntries(
       Object.entries(firstValues(treatmentOf(id).values)).map(([name, first], i) => {
+        // Curves have no other values that may be told by their range
+        if (id === 'curves') return [name, STRONG.curves!.all]
         if (!isNumber(id, name)) return [name, first]
         const { low, high, whole } = treatmentOf(id).values[name] as NumberField
         const at = Math.min(high, (first as number) + (Math.min(high, 100) - low) * (0.03 + i * 0.01))
         return [name, whole ? Math.round(at) : at]
       }),
     ) as Record<string, number>
-  const neutralOf = (field: EntryFields[string], first: number | number[] | string): number | number[] | string =>
-    field.neutral === undefined
+  type Held = ReturnType<typeof firstValues>[string]
+  const neutralOf = (field: EntryFields[string], first: Held): Held =>
+    field.kind === 'list' || field.neutral === undefined
       ? first
       : field.kind === 'values'
         ? field.parts.map(() => field.neutral!)
         : field.neutral
   /** Values at which each pixel of a small picture changes. */
-  const STRONG: Record<string, Record<string, number>> = {
+  const STRONG: Record<string, Record<string, number | [number, number][]>> = {
     vignette: { amount: 0.5, size: 0, softness: 1 },
     clamp: { low: 0.25, high: 0.35 },
     shoulder: { start: 0.01, limit: 0.5 },
     gamut: { cyan: 0.1, cyan_limit: 1.9, magenta: 0.1, magenta_limit: 1.9, yellow: 0.1, yellow_limit: 1.9, power: 1.2 },
+    curves: {
+      all: [
+        [0, 0],
+        [0.3, 0.2],
+        [1, 0.9],
+      ],
+    },
     range: { hue: 40, width: 170, soft: 10, turn: 60, saturation: 0.6, stops: 0.5 },
   }
-  const strong = (id: string): Record<string, number> => STRONG[id] ?? unusual(id)
+  const strong = (id: string): Record<string, number | [number, number][]> => STRONG[id] ?? unusual(id)
   /** Colour and coverage are multiplied or divided on purpose there. */
   const OF_COLOUR = (): string[] => ids.filter(id => id !== 'premultiply')
   /** Something to see for what reads other frames or distances. */
@@ -183,7 +193,8 @@ describe('every treatment', () => {
       if (field.kind === 'choice') {
         expect(field.choices.length).toBeGreaterThan(1)
         for (const word of [field.neutral, field.first]) expect([undefined, ...field.choices]).toContain(word)
-      } else {
+      } else if (field.kind === 'list') expect(field.first!.length).toBeGreaterThan(1)
+      else {
         expect(field.low).toBeLessThan(field.high)
         if (field.neutral !== undefined) expect(field.neutral).toBeGreaterThanOrEqual(field.low)
       }
@@ -196,7 +207,8 @@ describe('every treatment', () => {
     for (const [name, value] of Object.entries(shown)) {
       const field = values[name]!
       for (const one of [value].flat())
-        if (field.kind !== 'choice') expect(within(one as number, field.low, field.high)).toBe(one)
+        if (field.kind === 'number' || field.kind === 'values')
+          expect(within(one as number, field.low, field.high)).toBe(one)
     }
     expect(doesNothing(treatmentOf(id), { ...firstValues(values), ...shown })).toBe(false)
   })

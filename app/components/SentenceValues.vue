@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A sentence with its values in place, from what is declared of them: of a treatment, or of a matte.
 import { firstValues, type EntryFields } from '../../core/declare/values'
-import type { ChoiceField, EntryValue, NumberField, ValuesField } from '../../core/declare/field'
+import type { ChoiceField, EntryValue, ListField, NumberField, ValuesField } from '../../core/declare/field'
 import type { Animatable } from '../../core/time/curve'
 import { lineProps, partProps } from '~/composables/fields'
 
@@ -14,6 +14,7 @@ interface Piece {
   number?: NumberField
   row?: ValuesField
   choice?: ChoiceField
+  points?: ListField
 }
 const pieces = computed((): Piece[] =>
   props.sentence
@@ -24,12 +25,15 @@ const pieces = computed((): Piece[] =>
       if (!name) return { text: part }
       const field = props.fields[name]!
       if (field.kind === 'choice') return { name, choice: field }
+      if (field.kind === 'list') return { name, points: field }
       return field.kind === 'values' ? { name, row: field } : { name, number: field }
     }),
 )
 const first = computed(() => firstValues(props.fields))
 const standing = (name: string): EntryValue =>
-  props.values[name] ?? props.fields[name]!.neutral ?? (first.value[name] as EntryValue)
+  props.values[name] ??
+  (props.fields[name] as { neutral?: number | string }).neutral ??
+  (first.value[name] as EntryValue)
 const label = ({ label = '' }: ChoiceField): string => label.charAt(0).toUpperCase() + label.slice(1)
 const row = (name: string): Animatable[] => standing(name) as Animatable[]
 </script>
@@ -56,6 +60,12 @@ const row = (name: string): Animatable[] => standing(name) as Animatable[]
     >
       <option v-for="word in piece.choice.choices" :key="word" :value="word">{{ word }}</option>
     </select>
+    <BendField
+      v-else-if="piece.points"
+      :model-value="standing(piece.name!) as [number, number][]"
+      :field="piece.points"
+      @change="(points, live) => emit('change', piece.name!, points, live)"
+    />
     <template v-else>
       <template v-for="(part, i) in piece.row!.parts" :key="part"
         >{{ i ? ' ' : ''

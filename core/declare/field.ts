@@ -90,6 +90,8 @@ export interface ListField extends About {
   kind: 'list'
   of: Field
   most: number
+  /** What a new one holds. */
+  first?: readonly (readonly [number, number])[]
 }
 /** Things by their id, each with its place in the order. */
 export interface RowsField extends About {
@@ -236,6 +238,13 @@ export const list = <F extends Field & Typed<unknown>>(of: F, most: number): Lis
   of,
   most,
 })
+/** Points of a curve: pairs of a place and its value, each from low to high. */
+export const bendPoints = (
+  low: number,
+  high: number,
+  first: readonly (readonly [number, number])[],
+  about: About = {},
+): ListField & Typed<[number, number][]> => ({ ...list(pair(low, high), 64), first, ...about })
 /** What every row has beside its own fields (ROW_FIELDS). */
 export interface Row {
   id: string
@@ -265,8 +274,8 @@ export const either = <const B extends string, const K extends Record<string, Th
   by,
   kinds,
 })
-/** A value of a thing whose fields another declaration says: a number, numbers in a row, or one of some words. */
-export type EntryValue = Animatable | Animatable[] | string
+/** A value of a thing whose fields another declaration says: a number, numbers in a row, one of some words, or points. */
+export type EntryValue = Animatable | Animatable[] | string | [number, number][]
 /** Values whose fields depend on the thing that they are in. */
 export const valuesOf = <O>(fieldsOf: (owner: O) => Fields): ValuesOfField & Typed<Record<string, EntryValue>> => ({
   kind: 'values of',

@@ -1,9 +1,9 @@
 // Values of a thing at a frame, from what declares them.
 import type { Animatable } from '../time/curve'
-import type { ChoiceField, EntryValue, NumberField, ValuesField } from './field'
+import type { ChoiceField, EntryValue, ListField, NumberField, ValuesField } from './field'
 
-type EntryField = NumberField | ValuesField | ChoiceField
-/** The fields that treatments and mattes may have: each a number, numbers in a row, or one of some words. */
+type EntryField = NumberField | ValuesField | ChoiceField | ListField
+/** The fields that treatments and mattes may have: each a number, numbers in a row, one of some words, or points of a curve. */
 export type EntryFields = Readonly<Record<string, EntryField & { optional?: true }>>
 /** What they are at a frame. */
 export type ValuesAt<F extends EntryFields> = {
@@ -11,7 +11,9 @@ export type ValuesAt<F extends EntryFields> = {
     ? readonly [number, number, number]
     : F[K] extends { kind: 'choice'; sample?: infer C }
       ? Exclude<C, undefined>
-      : number
+      : F[K] extends { kind: 'list' }
+        ? readonly (readonly [number, number])[]
+        : number
 }
 type ValueAt = (value: Animatable, frame: number) => number
 
@@ -19,7 +21,8 @@ type ValueAt = (value: Animatable, frame: number) => number
 export const within = (value: number, low: number, high: number): number => Math.min(high, Math.max(low, value))
 
 /** Where a value stands that is not there. */
-function standing(field: EntryField): number | number[] | string {
+function standing(field: EntryField): number | number[] | string | [number, number][] {
+  if (field.kind === 'list') return (field.first ?? []).map(([x, y]): [number, number] => [x, y])
   if (field.kind === 'choice') return field.neutral ?? field.first ?? (field.choices[0] as string)
   if (field.kind === 'values') return field.parts.map((_, i) => field.first?.[i] ?? field.neutral ?? 0)
   return field.neutral ?? field.first ?? 0
@@ -39,6 +42,7 @@ export function valuesAt<F extends EntryFields>(
   return Object.fromEntries(
     Object.entries(fields).map(([name, field]) => {
       const value = held[name] ?? standing(field)
+      if (field.kind === 'list') return [name, value]
       if (field.kind === 'choice') return [name, field.choices.includes(value as string) ? value : standing(field)]
       const at = (one: Animatable): number => within(valueAt(one, frame), field.low, field.high)
       if (field.kind === 'values') return [name, (value as Animatable[]).map(at)]
@@ -49,7 +53,7 @@ export function valuesAt<F extends EntryFields>(
 }
 
 /** What a new one begins with. */
-export const firstValues = (fields: EntryFields): Record<string, number | number[] | string> =>
+export const firstValues = (fields: EntryFields): Record<string, number | number[] | string | [number, number][]> =>
   Object.fromEntries(
     Object.entries(fields).map(([name, field]) => [
       name,
@@ -63,8 +67,8 @@ export const firstValues = (fields: EntryFields): Record<string, number | number
 
 /** Whether all that have a neutral value are at it; false where none has one. */
 export function allNeutral(fields: EntryFields, values: Readonly<Record<string, unknown>>): boolean {
-  const judged = Object.entries(fields).filter(([, { neutral }]) => neutral !== undefined)
-  return (
-    judged.length > 0 && judged.every(([name, { neutral }]) => [values[name]].flat().every(value => value === neutral))
+  const judged = Object.entries(fields).flatMap(([name, field]) =>
+    field.kind === 'list' || field.neutral === undefined ? [] : [[name, field.neutral] as const],
   )
+  return judged.length > 0 && judged.every(([name, neutral]) => [values[name]].flat().every(value => value === neutral))
 }

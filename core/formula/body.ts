@@ -26,11 +26,13 @@ export function bodyOf(forms: readonly PointForm[], covered: boolean): Body {
     const divided = straight && !covered
     const values: Record<string, Term | Colour> = {}
     const singles: Record<string, Term> = {}
+    const tables: Record<string, (index: Term) => Term> = {}
     for (const [name, { kind }] of Object.entries(kernel.arguments)) {
       const own = inRow(name, i)
       if (kind === 'splat') values[name] = terms.value(own)
       else if (kind === 'shade')
         values[name] = new Colour(terms.value(`${own} 0`), terms.value(`${own} 16`), terms.value(`${own} 32`))
+      else if (kind === 'pointer') tables[name] = index => terms.entry(own, index)
       else if (kind === 'raster' && name !== 'source' && name !== 'out') singles[name] = terms.pixel(own)
     }
     const pixel = {
@@ -40,6 +42,7 @@ export function bodyOf(forms: readonly PointForm[], covered: boolean): Body {
       y: terms.pixel('y'),
       values,
       singles,
+      tables,
     } as Pixel<never>
     let after = kernel.formula(pixel)
     if (divided) {

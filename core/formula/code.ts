@@ -60,6 +60,11 @@ export function codeOf(all: Readonly<Record<string, Argument>>, bodies: readonly
   const row = write.newWhole()
   const left = write.newWhole()
   const aside = write.newWhole()
+  const tables = new Map(
+    Object.entries(all)
+      .filter(([, { kind }]) => kind === 'pointer')
+      .map(([name]) => [name, write.newWhole()]),
+  )
   const addressOf = (name: string): number => pictures.find(picture => picture.name === name)!.address
 
   // Numbers are loaded once: what the processor has no room for it keeps near
@@ -78,6 +83,11 @@ export function codeOf(all: Readonly<Record<string, Argument>>, bodies: readonly
       numbers.set(full, own)
     }
   const numberAt = (name: string): void => write.get(numbers.get(name)!)
+  for (const [name, own] of tables) {
+    write.get(VALUES)
+    write.loadWhole(places.get(name)!)
+    write.set(own)
+  }
   write.get(TOP)
   write.set(row)
   write.emit(CODE.loop)
@@ -157,6 +167,7 @@ export function codeOf(all: Readonly<Record<string, Argument>>, bodies: readonly
         write.four(0.5, 0.5, 0.5, 0.5)
         write.vector(VECTOR.plus)
       },
+      table: name => write.get(tables.get(name)!),
       single: name => {
         write.get(addressOf(name))
         write.load(group * 16)
@@ -268,9 +279,35 @@ function writePixels(write: FunctionWriter, address: number, first: number, chan
   }
 }
 
+/** What a table holds at the four whole numbers that lie on the stack. */
+function writeEntries(write: FunctionWriter, table: () => void): void {
+  const places = write.newVector()
+  const found = write.newVector()
+  write.vector(VECTOR.toWhole)
+  write.number(2)
+  write.vector(VECTOR.i32Shl)
+  write.set(places)
+  const address = (lane: number): void => {
+    table()
+    write.get(places)
+    write.extract(lane)
+    write.emit(CODE.i32.add)
+  }
+  address(0)
+  write.load(0, VECTOR.load32Splat)
+  write.set(found)
+  for (const lane of [1, 2, 3]) {
+    address(lane)
+    write.get(found)
+    write.loadLane(lane)
+    write.set(found)
+  }
+  write.get(found)
+}
+
 /** Where the channels of four pixels stand, and what brings the rest. */
 type Sources = Record<'red' | 'green' | 'blue' | 'alpha', number> &
-  Record<'x' | 'y', () => void> & { single: (name: string) => void }
+  Record<'x' | 'y', () => void> & { single: (name: string) => void; table: (name: string) => void }
 
 /** Writes what a body computes, point after point, and says where red, green and blue of each group stand. */
 function writeBody(
@@ -299,6 +336,9 @@ function writeBody(
         else if (name === 'red' || name === 'green' || name === 'blue' || name === 'alpha')
           return write.get(sources[name])
         else sources.single(name)
+      } else if (operation === 'entry') {
+        emit(inputs[0]!)
+        writeEntries(write, () => sources.table(detail as string))
       } else if (operation === 'choose') {
         emit(inputs[1]!)
         emit(inputs[2]!)

@@ -47,6 +47,14 @@ export const fromOklab = (lab: Colour): Colour =>
     FROM_CONES,
   )
 
+/** A table of `count` numbers read between its entries, by a place in it; beyond it its ends. */
+export function between(table: (index: Term) => Term, place: Term, count: number): Term {
+  const held = place.atLeast(0).atMost(count - 1)
+  const first = held.floor().atMost(count - 2)
+  const low = table(first)
+  return low.plus(table(first.plus(1)).minus(low).times(held.minus(first)))
+}
+
 /** 0 below, 1 above, smooth between: of what is 0 at the low end and 1 at the high one. */
 export function smooth(share: Term): Term {
   const t = share.atLeast(0).atMost(1)

@@ -18,6 +18,8 @@ export type Operation =
   | 'absolute'
   | 'floor'
   | 'logarithm'
+  // An entry of a table that is given, by its number
+  | 'entry'
   // condition, where it holds, where not
   | 'choose'
   // Of the bits of a float, for powers
@@ -59,6 +61,10 @@ export class Terms {
   /** What the pixel holds: a channel of a picture, or where it stands. */
   pixel(name: string): Term {
     return this.make('pixel', [], name)
+  }
+  /** What a table holds at a whole number, which must lie within it. */
+  entry(table: string, index: Term): Term {
+    return this.make('entry', [index], table)
   }
   get size(): number {
     return this.all.size

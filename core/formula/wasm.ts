@@ -22,6 +22,9 @@ export const CODE = {
 export const VECTOR = {
   load: 0,
   load32Splat: 9,
+  load32Lane: 86,
+  i32ExtractLane: 27,
+  toWhole: 248,
   store: 11,
   constant: 12,
   shuffle: 13,
@@ -127,6 +130,14 @@ export class FunctionWriter {
   four(...values: readonly [number, number, number, number]): void {
     this.vector(VECTOR.constant)
     this.emit([...new Uint8Array(Float32Array.from(values).buffer)])
+  }
+  /** One lane of a vector from memory: the address, then the vector. */
+  loadLane(lane: number): void {
+    this.emit(0xfd, unsigned(VECTOR.load32Lane), 2, 0, lane)
+  }
+  /** One lane as a whole number. */
+  extract(lane: number): void {
+    this.emit(0xfd, unsigned(VECTOR.i32ExtractLane), lane)
   }
   /** Lanes of two vectors, counted from 0 to 7. */
   shuffle(...lanes: readonly [number, number, number, number]): void {

@@ -271,7 +271,11 @@ class Scheduler {
         area,
         pictures: { ...operands, out: to },
         given: Object.fromEntries(given),
-        tables: {},
+        tables: Object.fromEntries(
+          row.flatMap(({ tables }, place) =>
+            Object.entries(tables).map(([name, table]) => [inRow(name, place), table] as const),
+          ),
+        ),
       })
     for (const operand of Object.values(operands)) if (operand !== to) program.give(operand)
     return to

@@ -6,6 +6,7 @@ import { cdl } from './cdl'
 import { channels } from './channels'
 import { clamp } from './clamp'
 import { contrast } from './contrast'
+import { curves } from './curves'
 import { exposure } from './exposure'
 import { gamut } from './gamut'
 import { haze } from './haze'
@@ -26,6 +27,7 @@ export const TREATMENTS: readonly Treatment[] = [
   levels,
   tones,
   contrast,
+  curves,
   shoulder,
   balance,
   cdl,

@@ -28,7 +28,7 @@ export interface Treatment {
   /** How its values come from files, and go into one. */
   files?: TreatmentFiles
   /** Values that show what it does, where those that a new one begins with do not. */
-  shown?: Readonly<Record<string, number | readonly number[] | string>>
+  shown?: Readonly<Record<string, number | readonly number[] | string | readonly (readonly [number, number])[]>>
   /** Which of its values at their neutral make it do nothing; all that have one where it says nothing. */
   neutral?: readonly string[]
   /** Whether it does nothing all the same. */

@@ -1,4 +1,5 @@
 // A treatment on given pixels, through the framework that the application uses.
+import type { EntryValue } from '../../core/declare/field'
 import { valuesAt } from '../../core/declare/values'
 import { boxOf, common, widthOf, type Box } from '../../core/engine/box'
 import { appliedNode } from '../../core/compose/treatments'
@@ -44,7 +45,7 @@ export interface TreatOptions {
 export async function treat(
   pool: Pool,
   id: string,
-  values: Record<string, number | number[] | string>,
+  values: Record<string, EntryValue>,
   width: number,
   height: number,
   pixels: ArrayLike<number>,

@@ -123,6 +123,47 @@ test('a grade is taken from a file of several, held to what is possible, and sav
   expect(readFileSync(path, 'utf8')).toContain('<Slope>4 0.5 1</Slope>')
 })
 
+test('a curve is bent on its field: a point added by a click, moved by keys, dragged, taken away', async ({
+  page,
+  stage,
+}) => {
+  const id = await newShot(page, stage)
+  await go(page, 'finish')
+  const plain = await pixelAt(page, 0.5, 0.2)
+  await at(page, 'add-treatment').click()
+  await at(page, 'add-curves').click()
+  await at(page, 'bend-all').click()
+  const box = (await at(page, 'bend-field').boundingBox())!
+  const points = at(page, 'bend-field').getByRole('slider')
+  await expect(points).toHaveCount(2)
+  await page.mouse.click(box.x + box.width * 0.45, box.y + box.height * 0.2)
+  await expect(points).toHaveCount(3)
+  await expect.poll(async () => (await pixelAt(page, 0.5, 0.2))[1]!).not.toBe(plain[1])
+  const bent = async (): Promise<[number, number][]> => {
+    await saved(page)
+    return listed((await documentOf(page, stage, id)).document.finish)[0].values.all
+  }
+  const [, [x, y]] = (await bent()) as [unknown, [number, number]]
+  await points.nth(1).focus()
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('Shift+ArrowRight')
+  expect((await bent())[1]).toEqual([expect.closeTo(x + 0.1, 3), expect.closeTo(y - 0.01, 3)])
+  // Not past its neighbour
+  for (let i = 0; i < 12; i++) await page.keyboard.press('Shift+ArrowRight')
+  expect((await bent())[1]![0]).toBeLessThan(1)
+  const point = (await points.nth(1).boundingBox())!
+  await page.mouse.move(point.x + 5, point.y + 5)
+  await page.mouse.down()
+  await page.mouse.move(box.x + box.width * 0.3, box.y + box.height * 0.8, { steps: 4 })
+  await page.mouse.up()
+  expect((await bent())[1]![0]).toBeLessThan(0.5)
+  await expect(at(page, 'bend-field')).toBeVisible()
+  await points.nth(1).focus()
+  await page.keyboard.press('Delete')
+  await expect(points).toHaveCount(2)
+  await expect.poll(() => pixelAt(page, 0.5, 0.2)).toEqual(plain)
+})
+
 test('the instruments follow the picture, show what was before, and stay chosen', async ({ page, stage }) => {
   await newShot(page, stage)
   await go(page, 'finish')
