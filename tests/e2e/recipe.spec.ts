@@ -41,6 +41,7 @@ test('a matte by brightness is shown as grey, veil and cut out, follows its valu
   const id = await newShot(page, stage)
   await go(page, 'finish')
   await add(page, 'exposure')
+  await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual([0, 0, 0])
   const plain = await pixelAt(page, 0.5, 0.2)
   await expect(at(page, 'matte-chip')).toHaveText('everything')
   await at(page, 'matte-chip').click()
@@ -131,7 +132,7 @@ test('a slip of five lines, refined, kept by a name and used twice: what is chan
   const document = (await documentOf(page, stage, id)).document as ShotDocument
   const [kept] = Object.values(document.mattes)
   expect(Object.values(kept!.slip.terms)).toHaveLength(4)
-  expect(Object.values(kept!.slip.refine).map(({ kind }) => kind)).toEqual(['soften', 'clip'])
+  expect(listed(kept!.slip.refine).map(({ kind }) => kind)).toEqual(['soften', 'clip'])
   for (const line of Object.values(document.finish))
     expect(Object.values(line.matte!.terms)).toMatchObject([{ kind: 'kept', matte: kept!.id }])
 })

@@ -129,6 +129,7 @@ test('a curve is bent on its field: a point added by a click, moved by keys, dra
 }) => {
   const id = await newShot(page, stage)
   await go(page, 'finish')
+  await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual([0, 0, 0])
   const plain = await pixelAt(page, 0.5, 0.2)
   await at(page, 'add-treatment').click()
   await at(page, 'add-curves').click()
@@ -151,6 +152,7 @@ test('a curve is bent on its field: a point added by a click, moved by keys, dra
   // Not past its neighbour
   for (let i = 0; i < 12; i++) await page.keyboard.press('Shift+ArrowRight')
   expect((await bent())[1]![0]).toBeLessThan(1)
+  for (let i = 0; i < 4; i++) await page.keyboard.press('Shift+ArrowLeft')
   const point = (await points.nth(1).boundingBox())!
   await page.mouse.move(point.x + 5, point.y + 5)
   await page.mouse.down()
