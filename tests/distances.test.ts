@@ -197,6 +197,30 @@ describe('a matte of the picture at its line', () => {
     expect((await row(after, { kind: 'matte', matte, line: 'e' }))[5]![0]).toBe(1)
     expect((await row(after, { kind: 'finish' }))[5]![0]).toBeCloseTo((128 / 255) * 8, 5)
   })
+  it('as a veil or cut out it lies over what its line works in: the build, or the finish', async () => {
+    const all = slipOf({ ...valuedTerm('brightness'), values: { low: 0, high: 1000, soft: 0 } })
+    const none = slipOf({ ...valuedTerm('brightness'), values: { low: 900, high: 1000, soft: 0 } })
+    const document = finishWith(shot(), newTreatment('exposure', { stops: 2 }, 'f'))
+    const layer = document.build.layers.near as PictureLayer
+    layer.treatments = rowsOf<TreatmentSettings>([line(none)])
+    const [build, finish] = [await row(document, { kind: 'build' }), await row(document, { kind: 'finish' })]
+    expect(finish[5]![0]).toBeCloseTo(build[5]![0]! * 4, 5)
+    for (const [id, ground] of [
+      ['e', build],
+      ['f', finish],
+    ] as const) {
+      const as = (matte: typeof all, how: 'veil' | 'cut out'): Promise<number[][]> =>
+        row(document, { kind: 'matte', matte, line: id, as: how })
+      expect(await as(none, 'veil')).toEqual(ground)
+      for (const channel of (await as(none, 'cut out'))[5]!.slice(0, 3)) expect(channel).toBeCloseTo(0.18, 6)
+      const [veiled, cut] = [await as(all, 'veil'), await as(all, 'cut out')]
+      cut[55]!.forEach((channel, c) => expect(channel).toBeCloseTo(ground[55]![c]!, 5))
+      // So much of the veil, so much of the picture
+      ground[55]!
+        .slice(0, 3)
+        .forEach((value, c) => expect(veiled[55]![c]).toBeCloseTo((value + [0.62, 0.05, 0.03][c]!) / 2, 5))
+    }
+  })
   it('of a layer’s line is shown too, and of a line that is off', async () => {
     const matte = slipOf({ ...valuedTerm('brightness'), values: { low: 0.9, high: 1000, soft: 0 } })
     const document = shot()

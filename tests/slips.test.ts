@@ -220,8 +220,8 @@ describe('kept under a name', () => {
     addRow(document.finish, { ...newTreatment('tint', {}, 't'), matte: slip })
     expect(documentFaults(document)).toEqual([])
     expect(usesOf(document, 'light').map(({ label }) => label)).toEqual([
-      'exposure of the finish',
-      'tint of the finish',
+      'Exposure of the finish',
+      'Tint of the finish',
       'both',
     ])
     expect(wordsOf(slip, mattes)).toBe('bell through glass but not the light only where all but depth')

@@ -9,7 +9,8 @@ import type { LayerId } from '../../core/layer/registry'
 import { bringFootage, bringPasses, footageOf, passesIn, PICTURES, VIDEOS } from '~/composables/bring'
 import { useRecipe } from '~/composables/recipe'
 import { useShot } from '~/stores/shot'
-import { SEEN_WORDS, useView } from '~/stores/view'
+import { SEEN_WORDS } from '../../core/shot/slip'
+import { useView } from '~/stores/view'
 
 const shot = useShot()
 const view = useView()

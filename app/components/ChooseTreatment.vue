@@ -6,6 +6,7 @@ import { addRow, type Rows } from '../../core/shot/rows'
 import { TREATMENTS } from '../../core/treatment/registry'
 import { TREATMENT_GROUPS, type Treatment } from '../../core/treatment/treatment'
 import { engine } from '~/composables/engine'
+import { canvasOf } from '~/composables/smallPicture'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 import type { Picture } from '~/workers/messages'
@@ -105,14 +106,12 @@ function paint(canvas: HTMLCanvasElement, before: Picture, after: Picture) {
     [before, 0],
     [after, width / 2],
   ] as const) {
-    const whole = new OffscreenCanvas(picture.width, picture.height)
-    whole.getContext('2d')!.putImageData(new ImageData(picture.codes, picture.width, picture.height), 0, 0)
     context.save()
     context.beginPath()
     context.rect(from, 0, width / 2, height)
     context.clip()
     context.drawImage(
-      whole,
+      canvasOf(picture),
       (width - picture.width * scale) / 2,
       (height - picture.height * scale) / 2,
       picture.width * scale,

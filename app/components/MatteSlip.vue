@@ -10,10 +10,10 @@ import { passOf } from '../../core/render/passes'
 import { identifier, type MatteTerm, type Slip } from '../../core/shot/document'
 import { addRow, inOrder, stepRow } from '../../core/shot/rows'
 import type { Join } from '../../core/shot/schema/matte'
-import { addTerm, keptTerm, namesTerm, slipOf, usesOf, valuedTerm } from '../../core/shot/slip'
+import { addTerm, keptTerm, namesTerm, SEEN_WORDS, slipOf, usesOf, valuedTerm } from '../../core/shot/slip'
 import { useSlipPictures } from '~/composables/slipPictures'
 import { useShot } from '~/stores/shot'
-import { SEEN_WORDS, useView, type MatteAs } from '~/stores/view'
+import { useView, type MatteAs } from '~/stores/view'
 
 const props = defineProps<{
   slip: Slip
@@ -148,14 +148,14 @@ const VIEWS: MatteAs[] = ['veil', 'grey', 'cut out']
 function see(as: MatteAs | null) {
   if (as) view.matteAs = as
   view.matteLine = props.line
-  view.matte = as ? (JSON.parse(JSON.stringify(props.slip)) as Slip) : null
+  view.matte = as ? props.slip : null
 }
 const isSeen = computed(() => !!view.matte && view.matteLine === props.line)
 // What is looked at follows the slip
 watch(
   () => props.slip,
   slip => {
-    if (isSeen.value && !props.kept) view.matte = JSON.parse(JSON.stringify(slip)) as Slip
+    if (isSeen.value && !props.kept) view.matte = slip
   },
 )
 </script>

@@ -6,7 +6,8 @@ import { useDividingLine } from '~/composables/dividingLine'
 import { engine } from '~/composables/engine'
 import { useViewerDrawing } from '~/composables/viewerDrawing'
 import { useShot } from '~/stores/shot'
-import { SEEN_WORDS, useView } from '~/stores/view'
+import { SEEN_WORDS } from '../../core/shot/slip'
+import { useView } from '~/stores/view'
 import type { Picture, PixelReading } from '~/workers/messages'
 
 const props = defineProps<{

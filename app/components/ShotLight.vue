@@ -11,7 +11,8 @@ import {
   WAVE_ROWS,
   type LightMeasure,
 } from '../../core/measure/light'
-import { Dropped, engine } from '~/composables/engine'
+import { engine } from '~/composables/engine'
+import { canvasOf } from '~/composables/smallPicture'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 import type { PictureOrder } from '~/workers/messages'
@@ -43,7 +44,7 @@ let counting = false
 let wanted = false
 let gone = false
 async function count() {
-  if (!shot.document) return
+  if (!shot.document || view.playing) return
   if (counting) {
     wanted = true
     return
@@ -61,13 +62,13 @@ async function count() {
       draw()
     } else if (!view.dragging) before.value = undefined
   } catch (error) {
-    if (!(error instanceof Dropped)) shot.message = (error as Error).message
+    shot.message = (error as Error).message
   }
   counting = false
   if (wanted && !gone) void count()
 }
 watch(
-  [() => shot.document, () => shot.frame, () => view.show, () => view.solo, () => view.dragging],
+  [() => shot.document, () => shot.frame, () => view.show, () => view.solo, () => view.dragging, () => view.playing],
   () => void count(),
 )
 watch([channel, scale, () => view.dim], () => draw())
@@ -140,7 +141,7 @@ function shades(
   parts: { counts: Uint32Array; colour: readonly [number, number, number] }[],
   most: number,
 ) {
-  const image = new ImageData(columns, rows)
+  const codes = new Uint8ClampedArray(columns * rows * 4)
   for (let i = 0; i < columns * rows; i++) {
     const to = ((rows - 1 - Math.floor(i / columns)) * columns + (i % columns)) * 4
     let alpha = 0
@@ -153,15 +154,19 @@ function shades(
       alpha += share
     }
     if (!alpha) continue
-    image.data[to] = r / alpha
-    image.data[to + 1] = g / alpha
-    image.data[to + 2] = b / alpha
-    image.data[to + 3] = Math.min(255, alpha * 255)
+    codes[to] = r / alpha
+    codes[to + 1] = g / alpha
+    codes[to + 2] = b / alpha
+    codes[to + 3] = Math.min(255, alpha * 255)
   }
-  const small = new OffscreenCanvas(columns, rows)
-  small.getContext('2d')!.putImageData(image, 0, 0)
   context.imageSmoothingQuality = 'high'
-  context.drawImage(small, 0, 0, context.canvas.width, context.canvas.height)
+  context.drawImage(
+    canvasOf({ width: columns, height: rows, codes }),
+    0,
+    0,
+    context.canvas.width,
+    context.canvas.height,
+  )
 }
 const rgbOf = (colour: string): [number, number, number] => {
   const found = /^#(..)(..)(..)$/.exec(colour)

@@ -82,7 +82,7 @@ function toggleSlip(entry: TreatmentSettings) {
   view.slipOpen = opens ? entry.id : ''
   view.matteLine = entry.id
   view.matteAs = 'veil'
-  view.matte = opens && entry.matte ? (JSON.parse(JSON.stringify(entry.matte)) as Slip) : null
+  view.matte = opens ? entry.matte : null
 }
 function everywhere(entry: TreatmentSettings) {
   edit('No matte', entry.id, treatment => {

@@ -89,7 +89,7 @@ export const engine = {
   drop: () => {
     Atomics.add(turn, 0, 1)
   },
-  /** What its light is like; rejected with Dropped like a picture. */
+  /** What its light is like. */
   measure: (order: PictureOrder) => call<LightMeasure>({ call: 'measure', order }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
   spread: (document: ShotDocument, frame: number, layer: string | undefined, bins: number, near: number, far: number) =>

@@ -4,7 +4,9 @@ import type { Slip } from '../../core/shot/document'
 import { inOrder } from '../../core/shot/rows'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
-import { Dropped, engine } from './engine'
+import type { Picture } from '~/workers/messages'
+import { engine } from './engine'
+import { canvasOf } from './smallPicture'
 
 const REST = 200
 
@@ -41,8 +43,9 @@ export function useSlipPictures(
           : undefined
         if (mine !== round) return
         paint(canvas, picture)
-      } catch (error) {
-        if (!(error instanceof Dropped)) paint(canvas)
+      } catch {
+        // The viewer says what is wrong
+        paint(canvas)
       }
     }
   }
@@ -59,15 +62,9 @@ export function useSlipPictures(
   })
 }
 
-function paint(
-  canvas: HTMLCanvasElement,
-  picture?: { width: number; height: number; codes: Uint8ClampedArray<ArrayBuffer> },
-) {
+function paint(canvas: HTMLCanvasElement, picture?: Picture) {
   const context = canvas.getContext('2d')!
   context.clearRect(0, 0, canvas.width, canvas.height)
-  if (!picture) return
-  const whole = new OffscreenCanvas(picture.width, picture.height)
-  whole.getContext('2d')!.putImageData(new ImageData(picture.codes, picture.width, picture.height), 0, 0)
   context.imageSmoothingQuality = 'high'
-  context.drawImage(whole, 0, 0, canvas.width, canvas.height)
+  if (picture) context.drawImage(canvasOf(picture), 0, 0, canvas.width, canvas.height)
 }

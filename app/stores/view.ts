@@ -158,6 +158,4 @@ export const useView = defineStore('view', {
     },
   },
 })
-/** Said after a thing's name. */
-export const SEEN_WORDS: Record<Seen, string> = { straight: '', through: ' through glass', mirrored: ' mirrored' }
 export const CHANNELS = ['Colour', 'Red', 'Green', 'Blue', 'Alpha', 'Luminance'] as const

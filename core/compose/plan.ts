@@ -57,8 +57,11 @@ function shownMatte(
   const shown = cropped(grey(look.found.matte), look.found.size, frame)
   if (as === 'grey') return shown
   const share = kernelNode(ShareOf, { source: shown, which: 0 }, { window: shown.window })
-  const veil = { source: finished.colour, strength: 1, straight: 0 }
-  const { window } = finished.colour
+  // Over the picture that it works in: a line of the finish lies in the frame as it is sent, all else in the build
+  const ground =
+    look.found.size === frame ? finished.colour : cropped(builtPicture(files, request, size).colour, size, frame)
+  const veil = { source: ground, strength: 1, straight: 0 }
+  const { window } = ground
   return as === 'veil'
     ? kernelNode(TintTowards, { ...veil, share, tint: VEIL, amount: 0.5 }, { window })
     : kernelNode(

@@ -15,9 +15,9 @@ export interface Pixel<A> {
       ? Colour
       : Term
   }
-  /** What a picture of one float a pixel holds there. */
   /** An entry of a table by its number, a whole one that lies within it. */
   tables: { [N in keyof A as A[N] extends { kind: 'pointer' } ? N : never]: (index: Term) => Term }
+  /** What a picture of one float a pixel holds there. */
   singles: { [N in keyof A as A[N] extends { kind: 'raster'; pixel: 'single' } ? N : never]: Term }
 }
 export type Formula<A> = (pixel: Pixel<A>) => Colour

@@ -66,9 +66,6 @@ export class Terms {
   entry(table: string, index: Term): Term {
     return this.make('entry', [index], table)
   }
-  get size(): number {
-    return this.all.size
-  }
 }
 
 export type Operand = Term | number

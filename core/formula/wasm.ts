@@ -7,7 +7,6 @@ const V128 = 0x7b
 const VOID = 0x40
 
 export const CODE = {
-  block: [0x02, VOID],
   loop: [0x03, VOID],
   if: [0x04, VOID],
   else: [0x05],
@@ -28,7 +27,6 @@ export const VECTOR = {
   store: 11,
   constant: 12,
   shuffle: 13,
-  i32Splat: 17,
   f32Splat: 19,
   f32Equal: 65,
   f32Above: 68,

@@ -2,6 +2,7 @@
 import { firstValues } from '../declare/values'
 import { matteKindOf } from '../matte/registry'
 import type { Seen } from '../render/passes'
+import { treatmentOf } from '../treatment/registry'
 import { identifier, type MatteTerm, type ShotDocument, type Slip, type ValuedMatte } from './document'
 import { addRow, inOrder, rowsOf, type Rows } from './rows'
 import type { Row } from '../declare/field'
@@ -46,12 +47,13 @@ export function addTerm({ terms }: Slip, term: MatteTerm): string {
 }
 
 const JOIN_WORDS = { also: 'and', not: 'but not', only: 'only where', apart: 'or else' } as const
-const SEEN: Record<Seen, string> = { straight: '', through: ' through glass', mirrored: ' mirrored' }
+/** Said after a thing's name. */
+export const SEEN_WORDS: Record<Seen, string> = { straight: '', through: ' through glass', mirrored: ' mirrored' }
 /** A line in a few words. */
 export function wordsOfTerm(term: MatteTerm, mattes: ShotDocument['mattes']): string {
   const own =
     term.kind === 'names'
-      ? `${term.names.join(', ') || 'nothing'}${SEEN[term.seen ?? 'straight']}`
+      ? `${term.names.join(', ') || 'nothing'}${SEEN_WORDS[term.seen ?? 'straight']}`
       : term.kind === 'kept'
         ? (mattes[term.matte]?.name ?? 'a matte that is gone')
         : matteKindOf(term.kind).label.toLowerCase()
@@ -79,8 +81,10 @@ export function usesOf(document: ShotDocument, id: string): { slip: Slip; label:
 }
 /** Every slip of a shot, with what it is called. */
 export function slipsOf(document: ShotDocument): { slip: Slip; label: string }[] {
-  const lines = (rows: ShotDocument['finish'], of: string) =>
-    inOrder(rows).flatMap(({ matte, kind }) => (matte ? [{ slip: matte, label: `${kind} of ${of}` }] : []))
+  const lines = (rows: ShotDocument['finish'], of: string): { slip: Slip; label: string }[] =>
+    inOrder(rows).flatMap(({ matte, kind }) =>
+      matte ? [{ slip: matte, label: `${treatmentOf(kind).label} of ${of}` }] : [],
+    )
   return [
     ...inOrder(document.build.layers).flatMap(({ treatments, name }) => lines(treatments, name)),
     ...lines(document.finish, 'the finish'),

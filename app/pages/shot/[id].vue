@@ -102,7 +102,11 @@ watch([ready, () => JSON.stringify(shot.document?.scene), () => shot.frame], asy
 
 /** A click that gives a value of a matte: the colour of what comes to its line, or how far away it is. */
 async function take(taking: Taking, u: number, v: number) {
-  const show = taking.what === 'colour' ? ({ kind: 'comes', line: taking.line } as const) : view.show
+  // A distance stands where the picture of the station shows it: bent at the finish, straight before
+  const show =
+    taking.what === 'colour'
+      ? ({ kind: 'comes', line: taking.line } as const)
+      : ({ kind: view.station === 'finish' ? 'finish' : 'build' } as const)
   const order = { document: shot.document!, frame: shot.frame, shrink: 1 as const, show, stops: 0, channel: 0 }
   try {
     const { rgba, metres } = await engine.read({ ...order, layer: view.layerAtWork }, u, v)
