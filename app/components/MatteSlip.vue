@@ -10,7 +10,7 @@ import { passOf } from '../../core/render/passes'
 import { identifier, type MatteTerm, type Slip } from '../../core/shot/document'
 import { addRow, inOrder, stepRow } from '../../core/shot/rows'
 import type { Join } from '../../core/shot/schema/matte'
-import { addTerm, keptTerm, namesTerm, SEEN_WORDS, slipOf, usesOf, valuedTerm } from '../../core/shot/slip'
+import { addTerm, JOIN_WORDS, keptTerm, namesTerm, SEEN_WORDS, slipOf, usesOf, valuedTerm } from '../../core/shot/slip'
 import { useSlipPictures } from '~/composables/slipPictures'
 import { useShot } from '~/stores/shot'
 import { useView, type MatteAs } from '~/stores/view'
@@ -31,12 +31,6 @@ const mattes = computed(() => shot.document!.mattes)
 const canvases = ref<Record<string, HTMLCanvasElement | null>>({})
 useSlipPictures(() => props.slip, props.line, canvases)
 
-const JOINS: Record<Join, string> = {
-  also: 'and also',
-  not: 'but not',
-  only: 'only where',
-  apart: 'apart from what both hold,',
-}
 /** Kinds of matte that are told by values alone. */
 const VALUED = MATTES.filter(({ id }) => id !== 'names')
 
@@ -185,7 +179,7 @@ watch(
             "
             @keydown.stop
           >
-            <option v-for="(words, join) in JOINS" :key="join" :value="join">{{ words }}</option>
+            <option v-for="(words, join) in JOIN_WORDS" :key="join" :value="join">{{ words }}</option>
           </select>
           <span v-else-if="term.join === 'not'" class="join">all but </span>
           {{ term.invert ? ' what is not ' : ' ' }}

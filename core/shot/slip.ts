@@ -3,6 +3,7 @@ import { firstValues } from '../declare/values'
 import { matteKindOf } from '../matte/registry'
 import type { Seen } from '../render/passes'
 import { treatmentOf } from '../treatment/registry'
+import type { Join } from './schema/matte'
 import { identifier, type MatteTerm, type ShotDocument, type Slip, type ValuedMatte } from './document'
 import { addRow, inOrder, rowsOf, type Rows } from './rows'
 import type { Row } from '../declare/field'
@@ -46,7 +47,13 @@ export function addTerm({ terms }: Slip, term: MatteTerm): string {
   return id
 }
 
-const JOIN_WORDS = { also: 'and', not: 'but not', only: 'only where', apart: 'or else' } as const
+/** How a line goes on from those before it, as it is said everywhere. */
+export const JOIN_WORDS: Record<Join, string> = {
+  also: 'and also',
+  not: 'but not',
+  only: 'only where',
+  apart: 'apart from what both hold,',
+}
 /** Said after a thing's name. */
 export const SEEN_WORDS: Record<Seen, string> = { straight: '', through: ' through glass', mirrored: ' mirrored' }
 /** A line in a few words. */

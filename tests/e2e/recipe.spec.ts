@@ -107,13 +107,15 @@ test('a slip of five lines, refined, kept by a name and used twice: what is chan
       .locator('[data-test=term-join]')
       .selectOption(join)
   await expect(at(page, 'matte-chip')).toHaveText(
-    'brightness but not depth only where brightness or else depth but not brightness',
+    'brightness but not depth only where brightness apart from what both hold, depth but not brightness',
   )
   await at(page, 'refine-add-soften').click()
   await at(page, 'refine-add-clip').click()
   await terms.nth(4).locator('[data-test=term-on]').click()
   await terms.nth(3).getByRole('button', { name: 'Line earlier' }).click()
-  await expect(at(page, 'matte-chip')).toHaveText('brightness but not depth or else depth only where brightness')
+  await expect(at(page, 'matte-chip')).toHaveText(
+    'brightness but not depth apart from what both hold, depth only where brightness',
+  )
   await at(page, 'matte-keep').fill('the sky')
   await at(page, 'matte-keep').press('Enter')
   await expect(at(page, 'matte-chip')).toHaveText('the sky')
