@@ -2,8 +2,10 @@
 import type { EntryFields } from '../core/declare/values'
 import { BadInput } from '../core/formats/errors'
 import { MATTES } from '../core/matte/registry'
+import { REFINERS, refinerOf } from '../core/matte/refine/registry'
 import type { MatteTerm, TreatmentSettings } from '../core/shot/document'
-import { JOINS, type Join } from '../core/shot/schema/matte'
+import { identifier } from '../core/shot/document'
+import { JOINS, type Join, type RefineSettings } from '../core/shot/schema/matte'
 import { TREATMENTS } from '../core/treatment/registry'
 import { list } from './arguments'
 
@@ -95,6 +97,16 @@ const joinOf = (text = 'also'): Join => {
   return text as Join
 }
 
+/** A line that refines the whole of a matte: 'grow pixels=2', 'fill size=12'. */
+export function refineLine(text: string): Omit<RefineSettings, 'order'> {
+  const line = lineOf(
+    text,
+    'way to refine a matte',
+    REFINERS.map(({ id }) => id),
+  )
+  return { id: identifier(), kind: line.id, on: true, values: valuesOf(refinerOf(line.id).values, line, []) }
+}
+
 /**
  * A line of a matte: 'depth near=2 far=9 soft=1', 'names names=bell,frame of=objects seen=through invert=1'; join=not goes
  * on from the lines before it.
@@ -115,7 +127,8 @@ export function matteLine(text: string): MatteTerm {
     if (!known.includes(name)) throw new BadInput(`names has no value “${name}”; it has ${known.join(', ')}`)
   const of = line.given.get('of') ?? 'objects'
   const seen = line.given.get('seen') ?? 'straight'
-  if (of !== 'objects' && of !== 'materials') throw new BadInput(`of is objects or materials, not “${of}”`)
+  if (of !== 'objects' && of !== 'materials' && of !== 'assets')
+    throw new BadInput(`of is objects, materials or assets, not “${of}”`)
   if (seen !== 'straight' && seen !== 'through' && seen !== 'mirrored')
     throw new BadInput(`seen is straight, through or mirrored, not “${seen}”`)
   const names = list(line.given.get('names') ?? '')

@@ -6,6 +6,7 @@ import { BLEND_MODES } from '../core/layer/modes'
 import { LAYER_KINDS } from '../core/layer/registry'
 import type { MatteKind } from '../core/matte/matte'
 import { MATTES } from '../core/matte/registry'
+import { REFINERS } from '../core/matte/refine/registry'
 import { PASSES } from '../core/render/passes'
 import { TREATMENTS } from '../core/treatment/registry'
 import type { Treatment } from '../core/treatment/treatment'
@@ -61,6 +62,7 @@ const entryOf = ({ id, label, help, reads, values }: Treatment | MatteKind): Ent
 const REGISTRIES: Record<string, () => Entry[]> = {
   treatments: () => TREATMENTS.map(entryOf),
   mattes: () => MATTES.map(entryOf),
+  refiners: () => REFINERS.map(({ id, label, help, values }) => ({ id, label, help, values: valuesOf(values) })),
   layers: () => [
     ...LAYER_KINDS.map(({ id, label, help, values }) => ({ id, label, help, values: valuesOf(values) })),
     ...BLEND_MODES.map(({ id, label }) => ({ id: `mode ${id}`, label, help: 'A blending mode of layers.' })),

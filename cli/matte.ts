@@ -4,6 +4,7 @@ import { boxHeight, boxWidth, emptyWindow, isExr, readExr, writeExr, type ExrIma
 import { Runner } from '../core/plan/runner'
 import { unpacking } from '../core/render/openpasses'
 import type { Slip } from '../core/shot/document'
+import { addRow } from '../core/shot/rows'
 import { slipOf } from '../core/shot/slip'
 import { matteOf } from '../core/formats/cryptomatte/cryptomatte'
 import { existsSync, readFileSync, statSync } from 'node:fs'
@@ -13,7 +14,7 @@ import { BadInput } from '../core/formats/errors'
 import { startEngine, useNode } from '../host/engine'
 import { list, parse, readInput, requireOption, writeOutput } from './arguments'
 import type { Command } from './command'
-import { matteLine } from './lines'
+import { matteLine, refineLine } from './lines'
 import { BUDGET, checkNames, Frames, pictureAt } from './treat'
 
 /** A manifest beside the file: in its folder only, and of bounded size. */
@@ -24,22 +25,29 @@ function besideFile(file: string, name: string): string | undefined {
 
 export const matte: Command = {
   usage:
-    "matte PASSES.exr (--object NAME[,NAME] [--seen through|mirrored] | --line 'KIND name=value …' [--line …]) --out F.exr",
-  help: 'A matte as one channel Y. --object: the coverage of named objects (or materials) together, from the Cryptomatte in a pass file; --seen: as seen through glass, or as mirrored. --line: any kind of matte (northmist list mattes) of the picture in the file, by its passes; several go on from each other (join=also, not, only, apart).',
+    "matte PASSES.exr (--object NAME[,NAME] [--seen through|mirrored] | --line 'KIND name=value …' [--line …] [--refine 'KIND name=value …']) --out F.exr",
+  help: 'A matte as one channel Y. --object: the coverage of named objects (or materials) together, from the Cryptomatte in a pass file; --seen: as seen through glass, or as mirrored. --line: any kind of matte (northmist list mattes) of the picture in the file, by its passes; several go on from each other (join=also, not, only, apart). --refine: what refines the whole of them (northmist list refiners), in that order.',
   async run(args) {
     // Lines go on from each other
-    const lines: string[] = []
+    const said: Record<'line' | 'refine', string[]> = { line: [], refine: [] }
     const rest = args.filter((word, i) => {
-      if (args[i - 1] === '--line') lines.push(word)
-      else if (word.startsWith('--line=')) lines.push(word.slice(7))
-      else return word !== '--line'
-      return false
+      for (const option of ['line', 'refine'] as const) {
+        if (args[i - 1] === `--${option}`) said[option].push(word)
+        else if (word.startsWith(`--${option}=`)) said[option].push(word.slice(option.length + 3))
+        else if (word !== `--${option}`) continue
+        return false
+      }
+      return true
     })
+    const { line: lines, refine } = said
+    if (refine.length && !lines.length) throw new BadInput('--refine belongs to --line; there is none')
     const options = parse(rest, ['PASSES.exr'], ['object', 'out', 'seen'])
     if (lines.length) {
       if (options.object ?? options.seen)
         throw new BadInput('--line says the whole matte; --object and --seen are of it')
-      return ofLine(options.files[0]!, requireOption('out', options.out), slipOf(...lines.map(matteLine)))
+      const slip = slipOf(...lines.map(matteLine))
+      for (const line of refine) addRow(slip.refine, refineLine(line))
+      return ofLine(options.files[0]!, requireOption('out', options.out), slip)
     }
     const names = list(requireOption('object', options.object))
     const out = requireOption('out', options.out)

@@ -18,17 +18,19 @@ import {
 } from '../core/formats/picture/picture'
 import { kernelNode, scriptNode } from '../core/plan/node'
 import { atDistance, coveredBy, type Picture } from '../core/plan/picture'
+import { calledSo } from '../core/matte/called'
 import { Runner } from '../core/plan/runner'
 import { namesOf, openPassFile, StillPacked, unpacking, type PassFile } from '../core/render/openpasses'
 import { NO_DEPTH } from '../core/render/passes'
 import type { Slip, TreatmentSettings } from '../core/shot/document'
+import { addRow } from '../core/shot/rows'
 import { addTerm, slipOf } from '../core/shot/slip'
 import { startEngine } from '../host/engine'
 import type { Raster } from '../kernels/record'
 import { Wash } from '../kernels/records'
 import { PICTURE_ENDINGS, readInput, requireOption, whole, writeOutput } from './arguments'
 import type { Command } from './command'
-import { matteLine, treatmentLine } from './lines'
+import { matteLine, refineLine, treatmentLine } from './lines'
 
 export const BUDGET = 1100 * 1048576
 
@@ -44,7 +46,7 @@ function asked(args: string[]): Asked {
   const files: string[] = []
   const lines: TreatmentSettings[] = []
   const options: Record<string, string> = {}
-  const known = ['out', 'line', 'matte', 'passes', 'frame']
+  const known = ['out', 'line', 'matte', 'refine', 'passes', 'frame']
   for (let i = 0; i < args.length; i++) {
     const word = args[i]!
     if (!word.startsWith('--')) {
@@ -62,6 +64,10 @@ function asked(args: string[]): Asked {
       const term = matteLine(value)
       if (line.matte) addTerm(line.matte, term)
       else line.matte = slipOf(term)
+    } else if (name === 'refine') {
+      const slip = lines.at(-1)?.matte
+      if (!slip) throw new BadInput('--refine belongs to the --matte before it; there is none')
+      addRow(slip.refine, refineLine(value))
     } else options[name!] = value
   }
   if (files.length !== 1) throw new BadInput(`expected IN, got ${files.length ? files.join(' ') : 'nothing'}`)
@@ -143,7 +149,7 @@ export function checkNames(matte: Slip | null, file: PassFile | undefined): void
     if (term.kind !== 'names') continue
     if (!file) throw new BadInput('a matte of names takes them from passes: give --passes FILE')
     const known = namesOf(file, term.of)
-    const unknown = term.names.filter(name => !known.includes(name))
+    const unknown = term.names.filter(name => !calledSo([name], known).some(Boolean))
     if (unknown.length)
       throw new BadInput(
         `the passes have no ${term.of} “${unknown.join('”, “')}”; they have ${known.join(', ') || 'none'}`,
@@ -210,8 +216,8 @@ export function pictureAt(frames: Frames, frame: number): { picture: Picture; by
 
 export const treat: Command = {
   usage:
-    "treat IN --out OUT --line 'ID name=value …' [--matte 'KIND name=value …'] [--line …] [--passes FILE] [--frame N]",
-  help: 'Treatments laid on a picture in that order; a matte belongs to the line before it, several of them go on from each other (join=also, not, only, apart). # in IN and FILE stands for the number of the frame, which treatments over several frames need. --passes: an OpenEXR file that gives distances and names. What lines and mattes there are: northmist list. OpenEXR to OpenEXR keeps windows and float values.',
+    "treat IN --out OUT --line 'ID name=value …' [--matte 'KIND name=value …'] [--refine 'KIND name=value …'] [--line …] [--passes FILE] [--frame N]",
+  help: 'Treatments laid on a picture in that order; a matte belongs to the line before it, several of them go on from each other (join=also, not, only, apart), and --refine refines the whole of them. # in IN and FILE stands for the number of the frame, which treatments over several frames need. --passes: an OpenEXR file that gives distances and names. What lines and mattes there are: northmist list. OpenEXR to OpenEXR keeps windows and float values.',
   async run(args) {
     const { file, out, lines, passes, frame } = asked(args)
     const format = PICTURE_ENDINGS[extname(out).toLowerCase()]

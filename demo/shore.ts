@@ -8,7 +8,7 @@ import { wander } from '../core/time/curve'
 import { fractal, mix, random, smooth } from './noise'
 import { box, join, terrain, turned, type Mesh } from './mesh'
 import { normals, paint, stone } from './textures'
-import { waves } from './harbour'
+import { waves } from './quay'
 
 export const SURVEY = {
   width: 960,

@@ -61,6 +61,8 @@ export interface Kernel<A extends Record<string, Argument> = Record<string, Argu
   name: string
   traversal: Traversal
   arguments: A
+  /** Rows that it is given at once at least, where it goes on from one to the next. */
+  rows?: number
   /** Arguments that are always the same. */
   constants?: Readonly<Record<string, number>>
 }
@@ -88,10 +90,11 @@ export const kernel = <const A extends Record<string, Argument>>(name: string, v
   traversal: 'row',
   arguments: values,
 })
-export const block = <const A extends Record<string, Argument>>(name: string, values: A): Kernel<A> => ({
+export const block = <const A extends Record<string, Argument>>(name: string, values: A, rows?: number): Kernel<A> => ({
   name,
   traversal: 'block',
   arguments: values,
+  rows,
 })
 /** Bytes of a raster among the arguments: its address, its four bounds, and pixels from a row to the next. */
 export const RASTER_BYTES = 24

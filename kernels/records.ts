@@ -21,6 +21,27 @@ export const BlurColumns = kernel('BlurColumns', {
   edge: whole,
 })
 
+/** Means of so many pixels to each side along rows, of those from low up to high. */
+export const BoxRows = kernel('BoxRows', {
+  source: raster('colour'),
+  out: raster('colour'),
+  reach: whole,
+  low: whole,
+  high: whole,
+})
+/** The same down columns. */
+export const BoxColumns = block(
+  'BoxColumns',
+  { source: raster('colour'), out: raster('colour'), reach: whole, low: whole, high: whole },
+  32,
+)
+/** Colour with another number a pixel as its fourth. */
+export const WithAlpha = kernel('WithAlpha', {
+  source: raster('colour'),
+  alpha: raster('single'),
+  out: raster('colour'),
+})
+
 // Mattes
 
 /** 0 up to a distance in metres, then growing evenly to 1 at one over `scale` beyond. */
@@ -49,9 +70,13 @@ export const BrightnessMatte = kernel('BrightnessMatte', {
   invert: whole,
 })
 
-/** Gradient noise of three dimensions in octaves, about a half: of a frame that begins at left, top; scale: one over pixels. */
+/**
+ * Gradient noise of three dimensions in octaves, about a half: of a frame that begins at left, top, scale one over pixels;
+ * or of places, scale one over metres and left, top in patches.
+ */
 export const NoiseMatte = kernel('NoiseMatte', {
   out: raster('single'),
+  place: maybe('colour'),
   left: number,
   top: number,
   scale: number,
@@ -68,6 +93,23 @@ export const GrowMatte = kernel('GrowMatte', {
   out: raster('single'),
   radius: number,
   shrink: whole,
+})
+/** The greater of a pixel and that so many to the right of it. */
+export const WidenMax = kernel('WidenMax', { source: raster('single'), out: raster('single'), step: whole })
+/** The greatest value within a disc, by the greatest of spans that begin at each pixel. */
+export const DiscMax = kernel('DiscMax', {
+  one: raster('single'),
+  two: raster('single'),
+  four: raster('single'),
+  eight: maybe('single'),
+  sixteen: maybe('single'),
+  thirtyTwo: maybe('single'),
+  sixtyFour: maybe('single'),
+  hundreds: maybe('single'),
+  halfThousand: maybe('single'),
+  thousand: maybe('single'),
+  out: raster('single'),
+  radius: number,
 })
 
 // Layers
@@ -337,11 +379,16 @@ export const KERNELS: readonly Kernel[] = [
   RenderRows,
   BlurRows,
   BlurColumns,
+  BoxRows,
+  BoxColumns,
+  WithAlpha,
   DepthRamp,
   DepthMatte,
   BrightnessMatte,
   NoiseMatte,
   GrowMatte,
+  WidenMax,
+  DiscMax,
   DepthOver,
   ShareOver,
   Blend,

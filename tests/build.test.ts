@@ -2,8 +2,7 @@
 import { namesTerm, slipOf } from '../core/shot/slip'
 import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
 import { ownRender } from '../core/shot/tree'
-import { createHash } from 'node:crypto'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { Evaluator } from '../core/compose/evaluate'
 import { deliver } from '../core/compose/deliver'
 import { writePng } from '../core/formats/png/png'
@@ -11,124 +10,26 @@ import { compileScene } from '../core/render/compile'
 import { passesToExr } from '../core/render/passfile'
 import { PASS_IDS } from '../core/render/passes'
 import { Render } from '../core/render/render'
-import {
-  newDocument,
-  newTreatment,
-  type PictureLayer,
-  type ShotDocument,
-  type LightSettings,
-  type Pin,
-  type TreatmentSettings,
-} from '../core/shot/document'
-import { sceneStamp } from '../core/shot/stamp'
-import { startEngine, type Engine } from '../host/engine'
+import { newTreatment, type PictureLayer, type ShotDocument, type TreatmentSettings } from '../core/shot/document'
 import { documentFaults } from '../shared/validate'
-import { ball, constantEnvironment, ground, lookAt, material, object, scene } from './scenes'
-
-const WIDTH = 48
-const HEIGHT = 32
-const files = new Map<string, Uint8Array>()
-const keep = (bytes: Uint8Array): string => {
-  const name = createHash('sha256').update(bytes).digest('hex')
-  files.set(name, bytes)
-  return name
-}
-const load = async (blob: string): Promise<Uint8Array> => files.get(blob)!
-let one: Engine
-let two: Engine
-let document: ShotDocument
-
-const description = scene(
-  [
-    object('quay', ground(20), { role: 'catcher' }),
-    object('near', ball([-0.8, 0.7, -4], 0.7, 24)),
-    object('far', ball([0.9, 0.8, -8], 0.8, 24, 1)),
-  ],
-  {
-    materials: [material(), material({ name: 'red', baseColour: [0.8, 0.1, 0.1, 1], roughness: 0.4 })],
-    environment: constantEnvironment(0.7),
-  },
-)
-const camera = lookAt([0, 1.5, 0], [0, 0.8, -6], 35)
-
-function render(engine: Engine): Uint8Array {
-  const compiled = compileScene(engine.kernels, description)
-  const job = new Render(engine.pool, compiled, {
-    width: WIDTH,
-    height: HEIGHT,
-    samples: 16,
-    passes: PASS_IDS,
-    camera,
-    seed: 3,
-  })
-  while (!job.done) job.step(5)
-  const bytes = passesToExr(job.snapshot(), {
-    passes: PASS_IDS,
-    objectNames: ['quay', 'near', 'far'],
-    materialNames: ['white', 'red'],
-    lightGroups: compiled.lightGroups,
-  })
-  job.dispose()
-  compiled.dispose()
-  return bytes
-}
-
-beforeAll(async () => {
-  one = await startEngine(1)
-  two = await startEngine(2)
-  document = newDocument(WIDTH, HEIGHT)
-  const plate = new Uint8Array(WIDTH * HEIGHT * 3).fill(120)
-  document.plate = {
-    blob: keep(writePng({ width: WIDTH, height: HEIGHT, channels: 3, maximum: 255, data: plate })),
-    name: 'plate.png',
-    encoding: 'srgb',
-    alpha: 'none',
-    width: WIDTH,
-    height: HEIGHT,
-  }
-  document.passes.file = {
-    blob: keep(render(one)),
-    name: 'passes.exr',
-    width: WIDTH,
-    height: HEIGHT,
-    passes: [...PASS_IDS],
-    objects: ['quay', 'near', 'far'],
-    materials: ['white', 'red'],
-    of: '',
-  }
-})
-afterAll(() => {
-  one.stop()
-  two.stop()
-})
-
-const changed = (mutate: (document: ShotDocument) => void): ShotDocument => {
-  const next = structuredClone(document)
-  mutate(next)
-  return next
-}
-async function pixels(
-  next: ShotDocument,
-  engine = one,
-  show: Parameters<Evaluator['evaluate']>[0]['show'] = { kind: 'finish' },
-): Promise<Float32Array> {
-  const raster = await new Evaluator(engine.pool, load, 2 ** 28).evaluate({ document: next, frame: 1, shrink: 1, show })
-  return engine.kernels.floats(raster.pointer, raster.width * raster.height * 4).slice()
-}
-/** The pixel where the ray to a world place meets the picture. */
-function pixelOf(x: number, y: number, z: number): number {
-  const m = camera.matrix
-  const d = [x - m[12]!, y - m[13]!, z - m[14]!]
-  const along = (at: number): number => d[0]! * m[at]! + d[1]! * m[at + 1]! + d[2]! * m[at + 2]!
-  const tangent = 18 / 35
-  const depth = -along(8)
-  return (
-    Math.floor((0.5 - along(4) / depth / ((tangent * HEIGHT) / WIDTH) / 2) * HEIGHT) * WIDTH +
-    Math.floor((0.5 + along(0) / depth / tangent / 2) * WIDTH)
-  )
-}
-const NEAR = (): number => pixelOf(-0.8, 0.7, -3.4)
-const FARTHER = (): number => pixelOf(0.9, 0.8, -7.3)
+import { ball, constantEnvironment, material, object, scene } from './scenes'
+import {
+  WIDTH,
+  HEIGHT,
+  files,
+  keep,
+  load,
+  one,
+  two,
+  document,
+  camera,
+  render,
+  changed,
+  pixels,
+  pixelOf,
+  NEAR,
+  FARTHER,
+} from './buildShot'
 
 describe('the number of threads changes nothing', () => {
   it('a render has the same bytes with one and two', () => {
@@ -409,185 +310,4 @@ it('what is sent is the same to the bit in strips, with a fraction of the memory
   await expect(deliver(new Evaluator(one.pool, load, 60000), asked, 'exr32')).rejects.toThrow(
     /48x32 is too large for what this picture is built of: it needs 1 MiB at a time, and there are 0\. A frame of \d+x\d+ fits\./,
   )
-})
-
-it('passes are out of date when what they were rendered from changes, and only then', () => {
-  const stamp = sceneStamp(document)
-  // A database may hand the keys back in another order
-  const reversed = (value: unknown): unknown =>
-    Array.isArray(value)
-      ? value.map(reversed)
-      : typeof value === 'object' && value !== null
-        ? Object.fromEntries(
-            Object.entries(value)
-              .reverse()
-              .map(([key, entry]) => [key, reversed(entry)]),
-          )
-        : value
-  expect(sceneStamp(reversed(document) as ShotDocument)).toBe(stamp)
-  expect(
-    sceneStamp(
-      changed(d => {
-        d.finish = rowsOf<TreatmentSettings>([newTreatment('exposure', { stops: 1 })])
-      }),
-    ),
-  ).toBe(stamp)
-  expect(
-    sceneStamp(
-      changed(d => {
-        d.scene.camera.y = 2
-      }),
-    ),
-  ).not.toBe(stamp)
-  expect(
-    sceneStamp(
-      changed(d => {
-        d.passes.samples = 7
-      }),
-    ),
-  ).not.toBe(stamp)
-})
-
-describe('what is laid on the passes afterwards', () => {
-  const at = (list: Float32Array, i: number): number[] => [...list.subarray(i * 4, i * 4 + 3)]
-  /** The ground beside the near ball, which takes some of its sky. */
-  it('a catcher’s shadow has its own density and tint; nothing else changes', async () => {
-    const plain = await pixels(document)
-    const none = await pixels(
-      changed(next => {
-        next.scene.objects.quay = { shadowDensity: 0 }
-      }),
-    )
-    const twice = await pixels(
-      changed(next => {
-        next.scene.objects.quay = { shadowDensity: 1.5 }
-      }),
-    )
-    const blue = await pixels(
-      changed(next => {
-        next.scene.objects.quay = { shadowColour: [0, 0, 0.5] }
-      }),
-    )
-    const whole = await pixels(document, one, { kind: 'plate' })
-    // Where the shadow is deepest: ground alone, for without its shadow it is the plate
-    const ground = Array.from({ length: whole.length / 4 }, (_, i) => i).filter(i =>
-      at(none, i).every((value, c) => Math.abs(value - at(whole, i)[c]!) < 1e-5),
-    )
-    const shade = (i: number): number => at(plain, i)[0]! / at(whole, i)[0]!
-    const i = ground.reduce((deepest, other) => (shade(other) < shade(deepest) ? other : deepest))
-    const plate = at(whole, i)
-    const ratio = shade(i)
-    expect(ratio).toBeLessThan(0.95)
-    at(none, i).forEach((value, c) => expect(value).toBeCloseTo(plate[c]!, 5))
-    expect(at(twice, i)[0]! / plate[0]!).toBeCloseTo(Math.max(0, 1 + 1.5 * (ratio - 1)), 2)
-    expect(at(blue, i)[0]).toBeCloseTo(at(plain, i)[0]!, 6)
-    expect(at(blue, i)[2]!).toBeGreaterThan(at(plain, i)[2]!)
-    const ball = NEAR()
-    expect(at(twice, ball)).toEqual(at(plain, ball))
-    const other = await pixels(
-      changed(next => {
-        next.scene.objects.near = { shadowDensity: 0 }
-      }),
-    )
-    expect(other).toEqual(plain)
-  })
-  it('an object renamed since the render is found under its new name', async () => {
-    const exposed = (name: string, names?: Record<string, string>) =>
-      pixels(
-        changed(next => {
-          next.passes.file!.names = names
-          ownRender(next.build.layers)!.desk.objects[name] = { exposure: 1 }
-        }),
-      )
-    expect(await exposed('great ball', { near: 'great ball' })).toEqual(await exposed('near'))
-  })
-  it('trims, pins, locks and groups leave the passes current; lens, stand-ins and lamps do not', () => {
-    const stamp = sceneStamp(document)
-    const of = (mutate: (next: ShotDocument) => void): string => sceneStamp(changed(mutate))
-    expect(
-      of(next => {
-        next.scene.objects.near = {
-          shadowDensity: 0.5,
-          shadowColour: [0, 0, 0.1],
-          locked: true,
-          group: 'g',
-          pins: rowsOf<Pin>([{ id: 'p', local: [0, 0, 0], pixel: [1, 1] }]),
-        }
-      }),
-    ).not.toBe('')
-    expect(
-      of(next => {
-        next.scene.objects.near = { shadowDensity: 0.5, locked: true }
-      }),
-    ).toBe(
-      of(next => {
-        next.scene.objects.near = {}
-      }),
-    )
-    expect(
-      of(next => {
-        next.lens = { k1: -0.1, k2: 0, on: true }
-      }),
-    ).not.toBe(stamp)
-    expect(
-      of(next => {
-        next.lens = { k1: -0.1, k2: 0, on: false }
-      }),
-    ).toBe(stamp)
-    expect(
-      of(next => {
-        next.scene.lights = rowsOf<LightSettings>([
-          {
-            id: 'a',
-            name: 'a',
-            kind: 'ball',
-            on: true,
-            azimuth: 0,
-            elevation: 9,
-            kelvin: 3000,
-            stops: 0,
-            diameter: 1,
-            width: 1,
-            height: 1,
-            distance: 1,
-            target: [0, 0, 0],
-          },
-        ])
-      }),
-    ).not.toBe(stamp)
-  })
-  it('passes rendered with room round the frame lie where they belong', async () => {
-    // The same file said to reach 8 pixels beyond on each side: its middle fills the frame, larger
-    const wide = await pixels(
-      changed(next => {
-        next.passes.file!.margin = [8, 8]
-        next.plate = null
-      }),
-      one,
-      { kind: 'build' },
-    )
-    const plain = await pixels(
-      changed(next => {
-        next.plate = null
-      }),
-      one,
-      { kind: 'build' },
-    )
-    // Frame pixel x stands at (x + 8) / (W + 16) of the file
-    const sample = (x: number, y: number): number => wide[(y * WIDTH + x) * 4 + 3]!
-    const from = (x: number, y: number): number =>
-      plain[
-        (Math.floor(((y + 8.5) * HEIGHT) / (HEIGHT + 16)) * WIDTH + Math.floor(((x + 8.5) * WIDTH) / (WIDTH + 16))) *
-          4 +
-          3
-      ]!
-    let same = 0
-    let count = 0
-    for (let y = 0; y < HEIGHT; y++)
-      for (let x = 0; x < WIDTH; x++) {
-        count++
-        if (Math.abs(sample(x, y) - from(x, y)) < 0.5) same++
-      }
-    expect(same / count).toBeGreaterThan(0.97)
-  })
 })

@@ -16,7 +16,7 @@ import { clipFaults, frameFaults, readingFaults } from '../core/shot/faults'
 import { rateOf } from '../core/time/rate'
 import type { ClipTiming } from '../core/shot/schema/picture'
 import { BlobStore } from '../host/blobs'
-import { checkClip, clipOfSequence, clipOfVideo, videoEncoding } from '../host/clips'
+import { checkClip, clipOfSequence, clipOfVideo } from '../host/clips'
 import { startEngine, type Engine } from '../host/engine'
 import { documentFaults } from '../shared/validate'
 import { scratchFolder } from './python'
@@ -299,19 +299,6 @@ describe('a video', () => {
     const pixels = engine.kernels.floats(raster.pointer, 85 * 48 * 4)
     for (const x of [0, 84]) expect(pixels[(24 * 85 + x) * 4 + 3]).toBeGreaterThan(0.4)
   })
-  it('is read as it says (ITU-T H.273)', () => {
-    expect(
-      [
-        ['smpte2084', 'bt2020'],
-        ['arib-std-b67', 'bt2020'],
-        ['bt709', 'bt709'],
-        ['bt2020-10', 'bt2020'],
-        ['iec61966-2-1', 'bt709'],
-        [undefined, undefined],
-        ['bt709', 'smpte432'],
-      ].map(([transfer, primaries]) => videoEncoding({ transfer, primaries }).encoding),
-    ).toEqual(['pq', 'hlg', 'rec709', 'rec2020', 'srgb', 'rec709', 'p3'])
-  })
 })
 
 describe('manifests', () => {
@@ -356,23 +343,6 @@ describe('manifests', () => {
     refused({ rate: { numerator: 0, denominator: 1 } }, /rate/)
     expect(() => readManifest(new Uint8Array([1, 2]), own)).toThrow(/JSON/)
   })
-})
-
-it('sizes are told from the head alone, as OpenImageIO wrote it', () => {
-  for (const [name, args] of [
-    ['s.png', []],
-    ['s.exr', ['-d', 'half']],
-    ['s.jpg', ['--ch', 'R,G,B']],
-    ['s.tif', ['-d', 'uint16', '--compression', 'lzw']],
-    ['s.hdr', ['--ch', 'R,G,B']],
-  ] as [string, string[]][]) {
-    const path = join(folder, name)
-    execFileSync('oiiotool', ['--pattern', 'noise', '137x61', '4', ...args, '-o', path])
-    // A TIFF may keep its directory at its end
-    const head = readFileSync(path).subarray(0, name === 's.tif' ? undefined : 4096)
-    expect(pictureSize(new Uint8Array(head)), name).toEqual({ width: 137, height: 61 })
-  }
-  expect(() => pictureSize(new Uint8Array(100))).toThrow(/no picture/)
 })
 
 describe('the small pictures that clips are played from', () => {

@@ -221,6 +221,32 @@ describe('a matte of the picture at its line', () => {
         .forEach((value, c) => expect(veiled[55]![c]).toBeCloseTo((value + [0.62, 0.05, 0.03][c]!) / 2, 5))
     }
   })
+  it('as an outline it is a line where in meets out; cut out it stands over grey, black, white or a checker', async () => {
+    const document = finishWith(shot(), newTreatment('exposure', { stops: 2 }, 'f'))
+    const half = slipOf({
+      ...valuedTerm('gradient'),
+      values: { shape: 'line', from_x: 29.99, from_y: 0, to_x: 30.01, to_y: 0 },
+    })
+    const as = (how: 'outline' | 'cut out', over?: 'grey' | 'black' | 'white' | 'checker'): Promise<number[][]> =>
+      row(document, { kind: 'matte', matte: half, line: 'f', as: how, over })
+    const ground = await row(document, { kind: 'finish' })
+    const outline = await as('outline')
+    for (const [x, pixel] of outline.entries())
+      if (x === 29 || x === 30) expect(pixel[0]).toBeCloseTo(1, 5)
+      else if (x < 28 || x > 31) expect(pixel).toEqual(ground[x])
+    for (const [over, value] of [
+      ['black', 0],
+      ['white', 1],
+      ['grey', 0.18],
+    ] as const) {
+      const cut = await as('cut out', over)
+      expect(cut[10]![1]).toBeCloseTo(value, 6)
+      cut[50]!.forEach((channel, c) => expect(channel).toBeCloseTo(ground[50]![c]!, 5))
+    }
+    const squares = (await as('cut out', 'checker')).slice(0, 29).map(pixel => Math.round(pixel[0]! * 100))
+    expect(new Set(squares)).toEqual(new Set([10, 32]))
+    expect(squares.indexOf(squares[28]!)).toBe(16)
+  })
   it('of a layer’s line is shown too, and of a line that is off', async () => {
     const matte = slipOf({ ...valuedTerm('brightness'), values: { low: 0.9, high: 1000, soft: 0 } })
     const document = shot()

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { irradianceOn, luminanceOf, meanAbout, stopsToMatch } from '../core/match/greycard'
 import { beautyOf } from '../core/render/planes'
 import type { Vector3 } from '../core/scene/vector'
-import { skyDirection } from '../core/shot/scene'
+import { skyDirection } from '../core/shot/lamps'
 import { ground, lookAt, material, object, renderScene, scene } from './scenes'
 
 const WIDTH = 256

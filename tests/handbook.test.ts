@@ -4,6 +4,7 @@ import { expect, it } from 'vitest'
 import type { EntryFields } from '../core/declare/values'
 import { LAYER_KINDS } from '../core/layer/registry'
 import { MATTES } from '../core/matte/registry'
+import { REFINERS } from '../core/matte/refine/registry'
 import { TREATMENTS } from '../core/treatment/registry'
 
 const path = new URL('../docs/handbook.md', import.meta.url)
@@ -33,6 +34,7 @@ const table = (
 it.each([
   ['treatments', table('treatment', TREATMENTS)],
   ['mattes', table('matte', MATTES)],
+  ['refiners', table('what refines a matte', REFINERS)],
   ['layers', table('layer', LAYER_KINDS)],
 ])('the table of %s is what is declared', (name, made) => {
   const text = readFileSync(path, 'utf8')

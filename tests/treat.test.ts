@@ -227,7 +227,7 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
       'depth near=1 join=and',
     )
     fails(
-      /no matte “edge”; there are names, colour, brightness/,
+      /no matte “edge”; there are names, key, colour, brightness/,
       ...none,
       '--line',
       'exposure stops=1',
@@ -289,6 +289,29 @@ print(json.dumps(float(np.abs(got - m).max())))`,
       at('depth.exr'),
     )
     expect(worst).toBeLessThan(1e-5)
+    // Refined: small specks dropped as OpenCV's components are, then bent
+    const refined = ['--refine', 'drop size=400', '--refine', 'clip black=0.25 white=0.75']
+    works('matte', at('passes.exr'), '--out', at('fine.exr'), '--line', 'depth near=0 far=9 soft=2', ...refined)
+    const [off, dropped] = python<[number, number]>(
+      `
+import OpenImageIO as oiio, numpy as np, sys, json, cv2
+m, got = [oiio.ImageBuf(path).get_pixels(oiio.FLOAT)[..., 0] for path in sys.argv[1:]]
+count, labels, stats, _ = cv2.connectedComponentsWithStats((m > 0.05).astype(np.uint8), connectivity=8)
+kept = m.copy()
+for i in range(1, count):
+    if stats[i, 4] <= np.pi / 4 * 160000: kept[labels == i] = 0
+print(json.dumps([float(np.abs(np.clip((kept - 0.25) / 0.5, 0, 1) - got).max()), int((kept != m).sum())]))`,
+      at('depth.exr'),
+      at('fine.exr'),
+    )
+    expect(off).toBeLessThan(1e-5)
+    expect(dropped).toBeGreaterThan(0)
+    fails(/--refine belongs to --line/, 'matte', at('passes.exr'), '--out', at('x.exr'), '--refine', 'grow pixels=2')
+    fails(
+      /no way to refine a matte “sharpen”/,
+      ...['matte', at('passes.exr'), '--out', at('x.exr')],
+      ...['--line', 'depth', '--refine', 'sharpen'],
+    )
   })
   it('of names by a line is the one by --object', () => {
     works('matte', at('passes.exr'), '--object', 'bell', '--out', at('a.exr'))
@@ -330,7 +353,7 @@ it('list tells every treatment and matte with its values as they are declared', 
       values?: { id: string; low?: number; high?: number; choices?: string[]; neutral?: number | string }[]
     }[]
   >
-  expect(Object.keys(all)).toEqual(['treatments', 'mattes', 'layers', 'passes', 'formats'])
+  expect(Object.keys(all)).toEqual(['treatments', 'mattes', 'refiners', 'layers', 'passes', 'formats'])
   for (const [list, entries] of [
     [TREATMENTS, all.treatments!],
     [MATTES, all.mattes!],

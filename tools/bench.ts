@@ -8,6 +8,7 @@ import { emptyWindow, readExr, writeExr, type ExrChannel } from '../core/formats
 import { floatsToHalves } from '../core/formats/exr/half'
 import { kernelModule, useNode } from '../host/engine'
 import { buildFigures, imageFigures } from './benchBuild'
+import { matteFigures } from './benchMattes'
 import { rayFigures } from './benchRays'
 import { samplingFigures } from './benchSampling'
 import { renderFigures } from './benchRender'
@@ -109,6 +110,7 @@ export async function bench(
   print(await renderFigures(wanted))
   print(await samplingFigures(wanted))
   print(await buildFigures(wanted))
+  print(await matteFigures(wanted))
   print(await timeFigures(wanted))
   print(await more(wanted))
 }

@@ -62,6 +62,9 @@ export async function buildKernels() {
   mkdirSync(dirname(target), { recursive: true })
   for (const [file, text] of Object.entries(await declarations())) writeFileSync(join(dirname(target), file), text)
   const asc = await import('assemblyscript/asc')
+  // The compiler takes its files by where it is run
+  const before = process.cwd()
+  process.chdir(root)
   const { error, stderr } = await asc.main(
     [
       'kernels/assembly/index.ts',
@@ -97,6 +100,7 @@ export async function buildKernels() {
     ],
     { baseDir: root },
   )
+  process.chdir(before)
   if (error) throw new Error(`The kernels do not compile: ${error.message}\n${stderr.toString().slice(0, 6000)}`)
   return true
 }

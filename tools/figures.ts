@@ -36,3 +36,14 @@ export function medians<const Work extends readonly (() => void)[]>(
     })
   return times.map(middle) as { [Index in keyof Work]: number }
 }
+
+/** Of work that one waits for. The first round warms up and does not count. */
+export async function medianLater(rounds: number, work: () => Promise<unknown>): Promise<number> {
+  const times: number[] = []
+  for (let i = 0; i <= rounds; i++) {
+    const start = performance.now()
+    await work()
+    if (i > 0) times.push(performance.now() - start)
+  }
+  return middle(times)
+}

@@ -81,7 +81,6 @@ const takes = {
     await at('add-tint').click()
     await at('matte-chip').last().click()
     await at('term-add-colour').click()
-    await at('term-take-sample').click()
     const box = await at('picture').boundingBox()
     await page.mouse.click(box.x + box.width * 0.24, box.y + box.height * 0.3)
     await page.waitForTimeout(1200)

@@ -34,20 +34,10 @@ const { common, frozen, xOf, frameAt, yOf, perPixel, lineOf, keyPlace, handlePla
   size,
 )
 
+type Before = { value: AnimatedValue; curve: Curve; frames: Set<number> }[]
 type Grab =
-  | {
-      kind: 'keys'
-      x: number
-      y: number
-      before: { value: AnimatedValue; curve: Curve; frames: Set<number> }[]
-      lead: AnimatedValue
-    }
-  | {
-      kind: 'stretch'
-      about: number
-      edge: number
-      before: { value: AnimatedValue; curve: Curve; frames: Set<number> }[]
-    }
+  | { kind: 'keys'; x: number; y: number; before: Before; lead: AnimatedValue }
+  | { kind: 'stretch'; about: number; edge: number; before: Before }
   | { kind: 'handle'; value: AnimatedValue; frame: number; side: 'before' | 'after' }
   | { kind: 'box'; x: number; y: number; add: boolean }
   | { kind: 'scrub' }

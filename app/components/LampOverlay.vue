@@ -2,7 +2,8 @@
 // Lamps over the picture: their outlines, and where they point; dragging one moves it round what it lights.
 import { inOrder } from '../../core/shot/rows'
 import { project, segment } from '../../core/match/project'
-import { cameraAt, lightAt, skyDirection } from '../../core/shot/scene'
+import { lightAt, skyDirection } from '../../core/shot/lamps'
+import { cameraAt } from '../../core/shot/scene'
 import { add, cross, normalized, scaled, type Vector3 } from '../../core/scene/vector'
 import { valueAt, withValue } from '../../core/time/curve'
 import { useShot } from '~/stores/shot'

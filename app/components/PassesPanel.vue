@@ -57,24 +57,6 @@ const put = (
     },
     live,
   )
-const LIMITS = [
-  { id: 'light', label: 'light' },
-  { id: 'shadow', label: 'shadow' },
-  { id: 'occlusion', label: 'occlusion' },
-  { id: 'beyond', label: 'glass and mirrors' },
-] as const
-const limit = (id: (typeof LIMITS)[number]['id'], value: number, live: boolean): void =>
-  shot.change(
-    'Samples of some passes',
-    document => {
-      const limits = { ...document.passes.limits }
-      if (value > 0) limits[id] = Math.round(value)
-      else delete limits[id]
-      if (Object.keys(limits).length) document.passes.limits = limits
-      else delete document.passes.limits
-    },
-    live,
-  )
 const size = computed(
   () =>
     `${Math.round(shot.document!.frame.width * settings.value.scale)} x ${Math.round(shot.document!.frame.height * settings.value.scale)}`,
@@ -236,23 +218,7 @@ const size = computed(
       <details>
         <summary class="soft">bounds of samples, bright specks, names, seed</summary>
         <p>
-          Of all samples at most
-          <template v-for="kind in LIMITS" :key="kind.id"
-            ><ValueField
-              still
-              :model-value="settings.limits?.[kind.id] ?? 0"
-              :label="`Samples of ${kind.label}`"
-              help="0: as many as all."
-              :low="0"
-              :high="4096"
-              :step="0.5"
-              :digits="0"
-              :neutral="0"
-              :data-test="`limit-${kind.id}`"
-              @change="(value, live) => limit(kind.id, value as number, live)"
-            />
-            for {{ kind.label }}{{ kind.id === 'beyond' ? '' : ', ' }}</template
-          >
+          Of all samples at most <PassLimits />
           (0: all). One bounce of light held below
           <ValueField
             still

@@ -42,11 +42,8 @@ function setPart(field: 'position' | 'rotation', index: number, value: Animatabl
     live,
   )
 }
-const ROLES: { value: Role; title: string }[] = [
-  { value: 'object', title: 'object' },
-  { value: 'catcher', title: 'shadow catcher' },
-  { value: 'holdout', title: 'holdout' },
-]
+const ROLE_WORDS: Record<Role, string> = { object: 'object', catcher: 'shadow catcher', holdout: 'holdout' }
+const ROLES = Object.entries(ROLE_WORDS).map(([value, title]) => ({ value, title }))
 const placeOf = (name: string): [number, number, number] =>
   props.info.objects.find(entry => entry.name === name)?.position ?? [0, 0, 0]
 

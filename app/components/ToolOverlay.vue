@@ -11,6 +11,7 @@ import { cameraAt } from '../../core/shot/scene'
 import { inverseOf, transformPoint } from '../../core/scene/vector'
 import { Drawing } from '~/composables/drawing'
 import { usePins } from '~/composables/pins'
+import { useKnownPoints } from '~/composables/knownPoints'
 import { usePlacing } from '~/composables/placing'
 import { useSceneDrags } from '~/composables/sceneDrags'
 import { useSceneEdges } from '~/composables/sceneEdges'
@@ -116,29 +117,7 @@ const { pins, pinErrors, solvePins, grabPin, dragPin } = usePins({
   frame,
   pixelOf: event => pixel(place(event)),
 })
-let heldKnown = ''
-function grabKnown(event: PointerEvent, id: string) {
-  if (event.button !== 0) return
-  event.stopPropagation()
-  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
-  heldKnown = id
-}
-function dragKnown(event: PointerEvent, last = false) {
-  if (!heldKnown) return
-  event.stopPropagation()
-  const id = heldKnown
-  const to = pixel(place(event))
-  if (last) heldKnown = ''
-  shot.change(
-    'Move a known point',
-    document => {
-      const point = document.match?.points?.[id]
-      if (point) point.pixel = to
-    },
-    !last,
-  )
-}
-
+const { grabKnown, dragKnown } = useKnownPoints(event => pixel(place(event)))
 const { poleShadow, down, move } = useSceneDrags({ info: () => props.info, active, place, camera, aspect, pointer })
 function click(event: MouseEvent) {
   const tool = view.sceneTool

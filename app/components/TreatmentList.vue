@@ -5,7 +5,7 @@ import type { EntryValue } from '../../core/declare/field'
 import { firstValues } from '../../core/declare/values'
 import { newTreatment, type ShotDocument, type Slip, type TreatmentSettings } from '../../core/shot/document'
 import { addRow, inOrder, stepRow, type Rows } from '../../core/shot/rows'
-import { slipOf, wordsOf } from '../../core/shot/slip'
+import { slipOf } from '../../core/shot/slip'
 import { treatmentOf } from '../../core/treatment/registry'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -75,15 +75,6 @@ const editSlip = (entry: TreatmentSettings, label: string, mutate: (slip: Slip) 
   )
 const EMPTY = slipOf()
 const isOpen = (entry: TreatmentSettings): boolean => view.slipOpen === entry.id
-/** Where it works is opened, and seen as a veil. */
-function toggleSlip(entry: TreatmentSettings) {
-  view.selectedTreatment = entry.id
-  const opens = !isOpen(entry)
-  view.slipOpen = opens ? entry.id : ''
-  view.matteLine = entry.id
-  view.matteAs = 'veil'
-  view.matte = opens ? entry.matte : null
-}
 function everywhere(entry: TreatmentSettings) {
   edit('No matte', entry.id, treatment => {
     treatment.matte = null
@@ -91,7 +82,6 @@ function everywhere(entry: TreatmentSettings) {
   view.slipOpen = ''
   view.matte = null
 }
-const words = ({ matte }: TreatmentSettings): string => (matte ? wordsOf(matte, shot.document!.mattes) : 'everything')
 </script>
 
 <template>
@@ -123,16 +113,7 @@ const words = ({ matte }: TreatmentSettings): string => (matte ? wordsOf(matte, 
           @change="(name, value, live) => set(entry, name, value, live)"
         />
         in
-        <button
-          class="chip"
-          :class="{ on: isOpen(entry), all: !entry.matte }"
-          :aria-expanded="isOpen(entry)"
-          title="Where it works"
-          data-test="matte-chip"
-          @click="toggleSlip(entry)"
-        >
-          {{ words(entry) }}
-        </button>
+        <MatteChip :matte="entry.matte" :line="entry.id" all="everything" @click="view.selectedTreatment = entry.id" />
         <span class="soft"> at </span
         ><ValueField
           :model-value="entry.strength"
@@ -234,28 +215,6 @@ const words = ({ matte }: TreatmentSettings): string => (matte ? wordsOf(matte, 
 .line.off .dot {
   background: none;
   border-color: var(--soft);
-}
-.chip {
-  background: var(--faint);
-  border: 0;
-  border-radius: 10px;
-  padding: 0 8px;
-  font: inherit;
-  font-size: 12px;
-  color: inherit;
-  cursor: pointer;
-}
-.chip.all {
-  background: none;
-  border-radius: 0;
-  padding: 0 1px;
-  border-bottom: 1px solid var(--line);
-  font-size: inherit;
-  color: var(--soft);
-}
-.chip.on {
-  background: var(--mark-tint);
-  color: var(--mark);
 }
 .tools {
   display: flex;

@@ -37,6 +37,7 @@ const looked = computed(() =>
   <div class="readout figures">
     <b>{{ pointer ? `${pointer.x}, ${pointer.y}` : '–' }}</b>
     <span v-if="reading && pointer">{{ reading.rgba.slice(0, 3).map(number).join('  ') }}</span>
+    <span v-if="reading?.held !== undefined && pointer" data-test="held">in {{ reading.held.toFixed(3) }}</span>
     <span v-if="reading?.metres && pointer">{{ reading.metres.toFixed(2) }} m</span>
     <span class="words">{{
       pointer

@@ -339,24 +339,6 @@ describe('undo', () => {
   })
 })
 
-it('passes are stale when the scene changed since, and only when it is known what they are of', async () => {
-  const shot = await opened()
-  expect(shot.stalePasses).toBe(false)
-  shot.document!.passes.file = {
-    blob: 'a'.repeat(64),
-    name: 'p',
-    width: 1,
-    height: 1,
-    passes: [],
-    objects: [],
-    materials: [],
-    of: '',
-  }
-  expect(shot.stalePasses).toBe(false)
-  shot.document!.passes.file!.of = 'another'
-  expect(shot.stalePasses).toBe(true)
-})
-
 describe('things by their ids', () => {
   it('a change made to one is laid on it wherever it stands now', async () => {
     const shot = await opened()

@@ -1,7 +1,7 @@
 // How the picture is looked at: the same at every station, never part of the shot.
 import { seenPlain } from '../../core/render/passes'
 import { defineStore } from 'pinia'
-import type { Show } from '../../core/compose/request'
+import type { Ground, Show } from '../../core/compose/request'
 import type { StandInShape } from '../../core/scene/standin'
 import type { Meant } from '../../core/compose/probe'
 import type { Seen } from '../../core/render/passes'
@@ -50,6 +50,8 @@ export const useView = defineStore('view', {
     matte: null as Slip | null,
     matteLine: '',
     matteAs: 'veil' as MatteAs,
+    /** What the picture is cut out over. */
+    matteOver: 'grey' as Ground,
     /** The line whose slip is open. */
     slipOpen: '',
     /** A value of a line of a slip that the next click in the picture gives; then what it gave. */
@@ -116,7 +118,14 @@ export const useView = defineStore('view', {
     },
     show(): Show {
       if (this.matte)
-        return { kind: 'matte', matte: this.matte, line: this.matteLine, of: this.layerAtWork, as: this.matteAs }
+        return {
+          kind: 'matte',
+          matte: this.matte,
+          line: this.matteLine,
+          of: this.layerAtWork,
+          as: this.matteAs,
+          over: this.matteOver,
+        }
       if (this.station === 'passes' && this.pass) return { kind: 'pass', id: this.pass, near: this.near, far: this.far }
       if (this.station === 'plate') return { kind: 'plate' }
       if (this.station === 'scene') return { kind: 'plate', straight: true }

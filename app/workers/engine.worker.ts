@@ -32,17 +32,15 @@ import {
   sceneFilesKey,
   settingsOfCamera,
   type SceneFiles,
-  worldBox,
 } from '../../core/shot/scene'
 import { placeFile } from '../../core/shot/fit'
 import { valueAt } from '../../core/time/curve'
 import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
 import { followed } from '../../core/shot/patch'
-import { inOrder } from '../../core/shot/rows'
 import { passFileOf } from '../../core/shot/tree'
-import { degreesFromRotation, identity, transformPoint, turnAndSizes } from '../../core/scene/vector'
 import { ScenePreviewer } from './preview'
+import { sceneInfoOf } from './sceneInfo'
 import type {
   EngineCall,
   GreyPlace,
@@ -51,7 +49,6 @@ import type {
   PictureDescription,
   PictureOrder,
   PixelReading,
-  SceneInfo,
   SnappedLines,
   Told,
 } from './messages'
@@ -164,6 +161,13 @@ async function read(order: PictureOrder, u: number, v: number): Promise<PixelRea
   const { pointer } = await evaluator.evaluate(request(order), { area })
   const rgba = [...pool.kernels.floats(pointer, 4)] as [number, number, number, number]
   const { document, show, layer } = order
+  // What is looked at through a matte says how much that holds there, too
+  let held: number | undefined
+  if (show.kind === 'matte') {
+    // All of it once, which stays: a matte that is made of what is round a pixel costs nearly as much for one pixel
+    const grey = await evaluator.evaluate(request({ ...order, show: { ...show, as: 'grey' } }))
+    held = pool.kernels.floats(grey.pointer, width * height * 4)[(top * width + left) * 4]
+  }
   const file = await evaluator.files.passesAt(document, order.frame, layer)
   const { width: w, height: h } = document.frame
   const [across, down] = passFileOf(document, layer)?.margin ?? [0, 0]
@@ -174,6 +178,7 @@ async function read(order: PictureOrder, u: number, v: number): Promise<PixelRea
       : [u, v]
   return {
     rgba,
+    held,
     ...(file
       ? await unpacking(() => probe(file, (su * w + across) / (w + 2 * across), (sv * h + down) / (h + 2 * down)))
       : nothingThere()),
@@ -210,49 +215,6 @@ async function highlight(
     size,
     frameSize({ document, shrink: 1 }),
   )
-}
-
-async function sceneInfo(document: ShotDocument, frame: number): Promise<SceneInfo> {
-  const scene = fileSceneAt(document, await filesOf(document), frame)
-  const { objects, materials } = objectsOf(document, scene, frame)
-  const added = new Set(inOrder(document.scene.added).map(entry => entry.name))
-  return {
-    objects: objects.map(object => {
-      const own = document.scene.objects[object.name]
-      const matrix = placedMatrix(object, own, frame)
-      const { low, high } = worldBox(object, matrix)
-      const ownBox = worldBox(object, identity())
-      const corners = Array.from({ length: 8 }, (_, i) =>
-        transformPoint(matrix, [
-          (i & 1 ? ownBox.high : ownBox.low)[0],
-          (i & 2 ? ownBox.high : ownBox.low)[1],
-          (i & 4 ? ownBox.high : ownBox.low)[2],
-        ]),
-      )
-      const { heading, tilt, bank } = degreesFromRotation(turnAndSizes(matrix).turn)
-      return {
-        name: object.name,
-        role: own?.role ?? object.role,
-        hidden: own?.hidden ?? object.hidden,
-        absent: own?.absent ?? object.absent,
-        added: added.has(object.name),
-        ofPlate: own?.ofPlate ?? object.ofPlate ?? false,
-        shines: object.parts.some(part => Math.max(...materials[part.material]!.emission) > 0),
-        triangles: object.parts.reduce((sum, part) => sum + part.indices.length / 3, 0),
-        matrix,
-        corners,
-        position: [matrix[12]!, matrix[13]!, matrix[14]!],
-        rotation: [heading, tilt, bank],
-        low,
-        high,
-      }
-    }),
-    fileNames: scene?.objects.map(object => object.name) ?? [],
-    lights: scene?.lights.map(light => light.name) ?? [],
-    cameras: scene?.cameras.map(camera => camera.name) ?? [],
-    materials: materials.map(material => material.name),
-    notes: [...new Set(scene?.notes ?? [])],
-  }
 }
 
 async function edges(document: ShotDocument, frame: number, names: string[]): Promise<ObjectEdges[]> {
@@ -325,7 +287,7 @@ async function answer(call: EngineCall): Promise<unknown> {
     case 'highlight':
       return highlight(call.document, call.frame, call.names, call.seen, call.layer)
     case 'sceneInfo':
-      return sceneInfo(call.document, call.frame)
+      return sceneInfoOf(call.document, await filesOf(call.document), call.frame)
     case 'fileCamera': {
       const scene = fileSceneAt(call.document, await filesOf(call.document), call.document.frames.first)
       const camera = call.name ? scene?.cameras.find(camera => camera.name === call.name) : scene?.camera

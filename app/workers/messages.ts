@@ -76,6 +76,8 @@ export interface ObjectEdges {
 }
 export interface PixelReading extends Probe {
   rgba: [number, number, number, number]
+  /** How much the matte that is looked at holds there. */
+  held?: number
 }
 /** A place of the plate, how much light the thing there reflects (0..1), and the unit normal that it faces. */
 export interface GreyPlace {

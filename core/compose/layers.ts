@@ -1,13 +1,14 @@
 // Layers made one picture: each in its turn, from far to near, what stands by its depth cut between the others.
 import { within, valuesAt } from '../declare/values'
-import { sameBox } from '../engine/box'
+import { heightOf, sameBox, widthOf } from '../engine/box'
 import { layerKindOf } from '../layer/registry'
 import { FAR, flat, type LayerInput, type Shown } from '../layer/layer'
 import { blendKernel } from '../layer/modes'
 import { DESK_NEUTRAL } from '../layer/desk'
 import { letterboxed } from '../plan/fitted'
+import { gaussian } from '../plan/gaussian'
 import { kernelNode, type Node } from '../plan/node'
-import { coveredBy, shareOver, type Picture } from '../plan/picture'
+import { coveredBy, cutTo, shareOver, type Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, NO_DEPTH } from '../render/passes'
@@ -17,9 +18,10 @@ import type { Rows } from '../shot/rows'
 import { farToNear, groupsRound, inLaidOrder, isGroup, renderOf, standsAt, withAllIn } from '../shot/tree'
 import { valueAt, type Animatable } from '../time/curve'
 import { perSecond } from '../time/rate'
-import { Blend, Clear, DepthOver, DepthSlice } from '../../kernels/records'
+import { AddLight, Blend, Clear, DepthOver, DepthSlice } from '../../kernels/records'
 import { CUT_REACH } from '../../kernels/assembly/layout'
 import type { Files } from './files'
+import { cutOut, matteNode } from './mattes'
 import { frameSize, type Request } from './request'
 import { pictureNode } from './sources'
 import { throughLens } from './throughlens'
@@ -146,9 +148,11 @@ class Building {
       ? inside.flatMap(part => this.unbracketed(part))
       : [layer]
   }
-  private isPlain({ mode, opacity, treatments }: GroupLayer): boolean {
+  private isPlain({ mode, opacity, treatments, matte, id }: GroupLayer): boolean {
     const isTreated = Object.values(treatments).some(({ on, id }) => on || this.look?.line === id)
-    return mode === 'over' && valueAt(opacity, this.request.frame) === 1 && !isTreated
+    return (
+      mode === 'over' && valueAt(opacity, this.request.frame) === 1 && !isTreated && !matte && this.look?.line !== id
+    )
   }
 
   private get nothing(): Shown {
@@ -192,7 +196,7 @@ class Building {
   /** What a layer shows, with its lines; undefined where that is nothing. */
   private shown(layer: Layer): Shown | undefined {
     const { request, size, files, look } = this
-    const own = this.plain(layer, request)
+    const own = this.own(layer, request)
     if (!own || (request.without?.treatments && !look)) return own
     const by = treatedBy(
       files,
@@ -200,13 +204,29 @@ class Building {
       size,
       !!layerKindOf(layer.kind).relative,
       look,
-      at => (at === request ? own : (this.plain(layer, at) ?? this.nothing)),
+      at => (at === request ? own : (this.own(layer, at) ?? this.nothing)),
       at => this.passes(layer, at),
     )
     return { ...own, colour: treated(own, layer.treatments, by).colour }
   }
 
-  /** Without its lines. */
+  /** Without its lines: cut to what its slip holds. */
+  private own(layer: Layer, at: Request): Shown | undefined {
+    const shown = this.plain(layer, at)
+    const { look, size } = this
+    const isSeen = look?.line === layer.id
+    if (!shown || !('opacity' in layer) || !(layer.matte || isSeen)) return shown
+    const { relative = false } = layerKindOf(layer.kind)
+    const by = { frame: at.frame, size, passes: this.passes(layer, at), relative, mattes: at.document.mattes }
+    if (isSeen) {
+      const matte = look.slip && matteNode(look.slip, shown, by)
+      const cut = look.slip && cutOut(look.slip, shown, by)?.colour
+      look.found = { comes: shown.colour, matte: matte === 'everywhere' ? undefined : matte, cut, size }
+    }
+    return layer.matte ? { ...shown, ...cutOut(layer.matte, shown, by) } : shown
+  }
+
+  /** As it is by itself. */
   private plain(layer: Layer, at: Request): Shown | undefined {
     const kind = layerKindOf(layer.kind)
     const shown = kind.plan(this.input(layer, at), this.values(layer, at) as never)
@@ -300,10 +320,19 @@ function partOf(part: Part, other: Shown, where: 'behind' | 'before'): Part[] {
 const sliced = (source: Node, ends: { far?: Node; near?: Node }): Node =>
   kernelNode(DepthSlice, { source, ...ends }, { window: source.window, reach: CUT_REACH })
 
+/** A 32nd of the frame's width: so wide is what shines on a thing from behind it. */
+const AROUND = 1 / 32
+function litFromBehind(colour: Node, spill: Node, behind: Node): Node {
+  const size = { width: widthOf(behind.window), height: heightOf(behind.window) }
+  const light = cutTo(gaussian(behind, size.width * AROUND, size), spill)
+  return kernelNode(AddLight, { source: colour, light, amount: 1 }, { window: colour.window })
+}
+
 /** A picture over another, with how far away what one sees is then. */
-function laidOver(below: Shown, source: Shown, mode: string, opacity: number): Shown {
+function laidOver(below: Shown, laid: Shown, mode: string, opacity: number): Shown {
   if (opacity <= 0) return below
   const { window } = below.colour
+  const source = laid.spill ? { ...laid, colour: litFromBehind(laid.colour, laid.spill, below.colour) } : laid
   const isFirst = below.span.near > below.span.far
   const covers = mode === 'over' && opacity === 1
   return {

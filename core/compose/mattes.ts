@@ -1,10 +1,12 @@
 // What slips hold of a picture: their lines joined one after another, and refined.
 import { valuesAt } from '../declare/values'
 import { around } from '../engine/box'
+import type { MatteInput, Unmixed } from '../matte/matte'
 import { matteKindOf } from '../matte/registry'
 import { refinerOf } from '../matte/refine/registry'
 import { kernelNode, type Node } from '../plan/node'
-import type { Picture } from '../plan/picture'
+import { calledSo } from '../matte/called'
+import { cutTo, type Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { namesOf } from '../render/openpasses'
 import { passOf } from '../render/passes'
@@ -48,12 +50,16 @@ function slipNode(slip: Slip, picture: Picture, by: MatteBy, within: readonly st
     if (!line.on) continue
     const { values, plan } = refinerOf(line.kind)
     const { width, height, shrink } = by.size
-    whole = plan({ matte: whole, width, height }, valuesAt(values, line.values, by.frame, valueAt, shrink) as never)
+    whole = plan(
+      { matte: whole, picture: picture.colour, width, height },
+      valuesAt(values, line.values, by.frame, valueAt, shrink) as never,
+    )
   }
   return slip.invert ? turnedOver(whole) : whole
 }
 
-const HOW: Record<Join, number> = { also: 0, not: 1, only: 2, apart: 3 }
+/** As JoinMattes counts the ways. */
+export const HOW: Record<Join, number> = { also: 0, not: 1, only: 2, apart: 3 }
 /** The first line begins: what is not in it is all else, and with the rest it is what it is. */
 function joined(before: Held, own: Node, join: Join): Node {
   if (!before || before === 'everywhere') return join === 'not' ? turnedOver(own) : own
@@ -72,21 +78,61 @@ function termNode(term: MatteTerm, picture: Picture, by: MatteBy, within: readon
     const own = slipNode(kept.slip, picture, by, [...within, term.matte])
     return own === 'everywhere' || !own ? undefined : term.invert ? turnedOver(own) : own
   }
-  const { frame, size, passes, relative } = by
-  const kind = matteKindOf(term.kind)
-  return kind.plan(
-    {
-      ...picture,
-      invert: term.invert,
-      area: around(boxOfSize(size), picture.colour.window),
-      left: size.left / size.shrink,
-      top: size.top / size.shrink,
-      relative,
-      pass: id => (passes && passOf(id) ? passes.plain(passOf(id)!.channels) : undefined),
-      named: share => (passes && term.kind === 'names' ? namedNode(term, passes, share) : undefined),
+  return matteKindOf(term.kind).plan(inputOf(term, picture, by), valuesOf(term, by))
+}
+
+type OwnTerm = Exclude<MatteTerm, { kind: 'kept' }>
+function inputOf(term: OwnTerm, picture: Picture, { size, passes, relative }: MatteBy): MatteInput {
+  return {
+    ...picture,
+    invert: term.invert,
+    size,
+    area: around(boxOfSize(size), picture.colour.window),
+    left: size.left / size.shrink,
+    top: size.top / size.shrink,
+    relative,
+    pass: id => (passes && passOf(id) ? passes.plain(passOf(id)!.channels) : undefined),
+    named: share => (passes && term.kind === 'names' ? namedNode(term, passes, share) : undefined),
+  }
+}
+const valuesOf = (term: OwnTerm, { frame, size }: MatteBy): never =>
+  valuesAt(matteKindOf(term.kind).values, 'values' in term ? term.values : {}, frame, valueAt, size.shrink) as never
+
+/**
+ * A picture cut to what a slip holds. What its lines tell from what is behind (a key) loses that first, one after
+ * another. Undefined where the slip cannot be made. Throws StillPacked.
+ */
+export function cutOut(slip: Slip, picture: Picture, by: MatteBy): Unmixed | undefined {
+  const matte = matteNode(slip, picture, by)
+  if (!matte) return undefined
+  if (matte === 'everywhere') return { colour: picture.colour }
+  const keys = unmixing(slip, by, [])
+  const unmixed = keys.reduce<Unmixed>(
+    ({ colour, spill }, term) => {
+      const next = matteKindOf(term.kind).unmix!(inputOf(term, { ...picture, colour }, by), valuesOf(term, by))
+      return { colour: next.colour, spill: next.spill ?? spill }
     },
-    valuesAt(kind.values, 'values' in term ? term.values : {}, frame, valueAt, size.shrink) as never,
+    { colour: picture.colour },
   )
+  const { spill } = unmixed
+  const colour = cutTo(unmixed.colour, matte)
+  return {
+    colour,
+    spill: spill && kernelNode(JoinMattes, { first: spill, second: matte, how: HOW.only }, { window: spill.window }),
+  }
+}
+/**
+ * The lines of a slip, and of those kept in it, that tell a thing from what is behind it and hold the thing: where all but
+ * that is held, what is behind stays as it is.
+ */
+function unmixing(slip: Slip, by: MatteBy, within: readonly string[]): OwnTerm[] {
+  if (slip.invert) return []
+  return inOrder(slip.terms as Rows<MatteTerm & Row>).flatMap(term => {
+    if (!term.on || term.invert || term.join === 'not') return []
+    if (term.kind !== 'kept') return matteKindOf(term.kind).unmix ? [term] : []
+    const kept = by.mattes[term.matte]
+    return kept && !within.includes(term.matte) ? unmixing(kept.slip, by, [...within, term.matte]) : []
+  })
 }
 
 /** Coverage of the named things. relative: as a share of what covers the pixel. Throws StillPacked. */
@@ -100,7 +146,7 @@ export function namedNode(
     CoverageMatte,
     {
       coverage: passes.coverage(settings.of, settings.seen),
-      selection: Float32Array.from([0, ...names.map(name => (settings.names.includes(name) ? 1 : 0))]),
+      selection: Float32Array.from([0, ...calledSo(settings.names, names).map(Number)]),
       invert: settings.invert ? 1 : 0,
       relative: relative ? 1 : 0,
     },

@@ -1,18 +1,22 @@
 // From a shot document to the picture that is asked for, as nodes: pure, nothing is computed here.
 import { moved } from '../engine/box'
+import { point } from '../formula/point'
+import { grownMatte } from '../plan/grown'
 import { kernelNode, type Node } from '../plan/node'
-import type { Picture } from '../plan/picture'
+import { pointNode, whole } from '../plan/pointNode'
+import { cutTo, type Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { lensOf } from '../shot/lens'
 import { passFileOf } from '../shot/tree'
 import { TintTowards } from '../treatment/haze'
-import { Grey, ShareOf, Shift, TurnOver } from '../../kernels/records'
+import { shade } from '../../kernels/record'
+import { Grey, JoinMattes, ShareOf, Shift, TurnOver } from '../../kernels/records'
 import type { Files } from './files'
 import { black, builtPicture, passesFor, plateAsTaken, plateNode, treatedBy } from './layers'
 import { frameSize, workSize, type Request } from './request'
 import { showPass } from './showpass'
 import { throughLens } from './throughlens'
-import { matteNode } from './mattes'
+import { HOW, matteNode } from './mattes'
 import { treated, type TreatedBy } from './treatments'
 
 /** What is to be shown, in pixels of the frame. Throws StillPacked. */
@@ -39,7 +43,7 @@ export function shownNode(files: Files, request: Request): Node {
 function shownMatte(
   files: Files,
   request: Request,
-  { matte: slip, line, of, as = 'grey' }: Extract<Request['show'], { kind: 'matte' }>,
+  { matte: slip, line, of, as = 'grey', over = 'grey' }: Extract<Request['show'], { kind: 'matte' }>,
   frame: Size,
   size: Size,
 ): Node {
@@ -60,19 +64,42 @@ function shownMatte(
   // Over the picture that it works in: a line of the finish lies in the frame as it is sent, all else in the build
   const ground =
     look.found.size === frame ? finished.colour : cropped(builtPicture(files, request, size).colour, size, frame)
-  const veil = { source: ground, strength: 1, straight: 0 }
-  const { window } = ground
-  return as === 'veil'
-    ? kernelNode(TintTowards, { ...veil, share, tint: VEIL, amount: 0.5 }, { window })
-    : kernelNode(
-        TintTowards,
-        { ...veil, share: kernelNode(TurnOver, { source: share }, { window: share.window }), tint: BEHIND, amount: 1 },
-        { window },
-      )
+  if (as === 'veil') return pointNode(TintTowards, whole(ground), { share, tint: VEIL, amount: 0.5 })
+  const turned = (source: Node): Node => kernelNode(TurnOver, { source }, { window: source.window })
+  if (as === 'outline') {
+    // Where it is both near what is in and near what is out
+    const [inner, outer] = [grownMatte(share, LINE), grownMatte(turned(share), LINE)]
+    const line = kernelNode(JoinMattes, { first: inner, second: outer, how: HOW.only }, { window: share.window })
+    return pointNode(TintTowards, whole(ground), { share: line, tint: OUTLINE, amount: 1 })
+  }
+  // A layer as the slip leaves it, anything else as much of it as that holds
+  const { cut, size: own } = look.found
+  const left = cut ? cropped(cut, own, frame) : cutTo(ground, share)
+  return over === 'checker'
+    ? pointNode(OverChecker, whole(left), {})
+    : pointNode(OverEven, whole(left), { ground: BEHIND[over] })
 }
-/** Scene-linear: of the veil over what a matte holds, and of what a picture is cut out over. */
+/** Scene-linear: of the veil over what a matte holds, of its outline, and of what a picture is cut out over. */
 const VEIL = [0.62, 0.05, 0.03] as const
-const BEHIND = [0.18, 0.18, 0.18] as const
+const OUTLINE = [1, 0.08, 0.04] as const
+const BEHIND = { grey: [0.18, 0.18, 0.18], black: [0, 0, 0], white: [1, 1, 1] } as const
+/** Pixels of an outline to each side. */
+const LINE = 1
+/** Squares of two greys, so many pixels wide. */
+const SQUARE = 16
+const OverChecker = point('OverChecker', {}, ({ colour, alpha, x, y }) => {
+  const squares = x
+    .times(1 / SQUARE)
+    .floor()
+    .plus(y.times(1 / SQUARE).floor())
+    .times(0.5)
+  const odd = squares.minus(squares.floor()).isAbove(0.25)
+  const ground = odd.choose(alpha.terms.constant(0.32), alpha.terms.constant(0.1))
+  return colour.map(channel => channel.plus(ground.times(ground.terms.constant(1).minus(alpha))))
+})
+const OverEven = point('OverEven', { ground: shade }, ({ colour, alpha, values: { ground } }) =>
+  colour.map((channel, which) => channel.plus(ground[which].times(alpha.terms.constant(1).minus(alpha)))),
+)
 
 /** What is built, seen through the lens. */
 function beforeFinish(files: Files, request: Request, frame: Size, size: Size, look?: TreatedBy['look']): Picture {

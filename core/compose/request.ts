@@ -3,6 +3,10 @@ import { sized, type Size } from '../plan/size'
 import type { ShotDocument, Slip } from '../shot/document'
 import { workingFrame } from '../shot/lens'
 
+/** What a picture is cut out over, to be looked at. */
+export const GROUNDS = ['grey', 'black', 'white', 'checker'] as const
+export type Ground = (typeof GROUNDS)[number]
+
 export type Show =
   | { kind: 'finish' }
   | { kind: 'build' }
@@ -13,8 +17,9 @@ export type Show =
       kind: 'matte'
       matte: Slip
       /** The line that it is of, for one made of the picture there. */ line?: string
-      /** As grey, as a veil over the picture, or the picture cut out over grey. */
-      as?: 'grey' | 'veil' | 'cut out'
+      /** As grey, as a veil over the picture, its outline on it, or the picture cut out over a ground. */
+      as?: 'grey' | 'veil' | 'outline' | 'cut out'
+      over?: Ground
       /** The layer whose render knows the names. */ of?: string
     }
 

@@ -27,13 +27,22 @@ export function bodyOf(forms: readonly PointForm[], covered: boolean): Body {
     const values: Record<string, Term | Colour> = {}
     const singles: Record<string, Term> = {}
     const tables: Record<string, (index: Term) => Term> = {}
-    for (const [name, { kind }] of Object.entries(kernel.arguments)) {
+    const colours: Record<string, { colour: Colour; alpha: Term }> = {}
+    for (const [name, argument] of Object.entries(kernel.arguments)) {
+      const { kind } = argument
       const own = inRow(name, i)
       if (kind === 'splat') values[name] = terms.value(own)
       else if (kind === 'shade')
         values[name] = new Colour(terms.value(`${own} 0`), terms.value(`${own} 16`), terms.value(`${own} 32`))
       else if (kind === 'pointer') tables[name] = index => terms.entry(own, index)
-      else if (kind === 'raster' && name !== 'source' && name !== 'out') singles[name] = terms.pixel(own)
+      else if (name === 'source' || name === 'out') continue
+      else if (kind === 'raster' && argument.pixel === 'colour') {
+        const channel = (which: string): Term => terms.pixel(`${own} ${which}`)
+        colours[name] = {
+          colour: new Colour(channel('red'), channel('green'), channel('blue')),
+          alpha: channel('alpha'),
+        }
+      } else if (kind === 'raster') singles[name] = terms.pixel(own)
     }
     const pixel = {
       colour: divided ? before.times(terms.constant(1).over(alpha)) : before,
@@ -42,6 +51,7 @@ export function bodyOf(forms: readonly PointForm[], covered: boolean): Body {
       y: terms.pixel('y'),
       values,
       singles,
+      colours,
       tables,
     } as Pixel<never>
     let after = kernel.formula(pixel)

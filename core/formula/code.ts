@@ -149,9 +149,21 @@ export function codeOf(all: Readonly<Record<string, Argument>>, bodies: readonly
     }
   })
   const groups = Array.from({ length: count }, (_, group) => readPixels(write, addressOf('source'), group * 64))
+  // Other pictures of colour, told apart by the names of their channels
+  const others = pictures.filter(
+    ({ name, bytes }) => bytes === PIXEL_BYTES.colour && name !== 'source' && name !== 'out',
+  )
+  const channels = groups.map(
+    (_, group) =>
+      new Map(
+        others.flatMap(({ name, address }) =>
+          Object.entries(readPixels(write, address, group * 64)).map(([which, own]) => [`${name} ${which}`, own]),
+        ),
+      ),
+  )
   const body = (which: Body): void => {
-    const sources = groups.map((channels, group): Sources => ({
-      ...channels,
+    const sources = groups.map((own, group): Sources => ({
+      ...own,
       x: () => {
         write.get(RIGHT)
         write.get(left)
@@ -169,6 +181,8 @@ export function codeOf(all: Readonly<Record<string, Argument>>, bodies: readonly
       },
       table: name => write.get(tables.get(name)!),
       single: name => {
+        const channel = channels[group]!.get(name)
+        if (channel !== undefined) return write.get(channel)
         write.get(addressOf(name))
         write.load(group * 16)
       },

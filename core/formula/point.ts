@@ -19,6 +19,10 @@ export interface Pixel<A> {
   tables: { [N in keyof A as A[N] extends { kind: 'pointer' } ? N : never]: (index: Term) => Term }
   /** What a picture of one float a pixel holds there. */
   singles: { [N in keyof A as A[N] extends { kind: 'raster'; pixel: 'single' } ? N : never]: Term }
+  /** What another picture of colour holds there, premultiplied. */
+  colours: {
+    [N in keyof A as A[N] extends { kind: 'raster'; pixel: 'colour' } ? N : never]: { colour: Colour; alpha: Term }
+  }
 }
 export type Formula<A> = (pixel: Pixel<A>) => Colour
 

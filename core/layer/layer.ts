@@ -31,6 +31,8 @@ export interface Shown extends Picture {
   stacked: boolean
   /** Nothing of it is nearer or farther than this. */
   span: { near: number; far: number }
+  /** How much of the light of what is behind it falls on it, one float a pixel. */
+  spill?: Node
 }
 
 export interface LayerInput {

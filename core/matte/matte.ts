@@ -3,6 +3,7 @@ import type { EntryFields, ValuesAt } from '../declare/values'
 import type { Box } from '../engine/box'
 import type { Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
+import type { Size } from '../plan/size'
 
 /** What a matte is made from. */
 export interface MatteInput extends Picture {
@@ -12,6 +13,8 @@ export interface MatteInput extends Picture {
    * of what covers the pixel. Throws StillPacked.
    */
   named(relative: boolean): Node | undefined
+  /** What is worked at: its frame, in its pixels. */
+  size: Size
   /** Pixels that are worked on. */
   area: Box
   /** Where the frame's first pixel lies in what is worked on. */
@@ -39,12 +42,23 @@ export interface MatteKind {
   needs?(values: Readonly<Record<string, unknown>>): string | undefined
   /** One float a pixel, 0..1; undefined where it cannot be made. */
   plan(input: MatteInput, values: never): Node | undefined
+  /**
+   * Of what tells a thing from what stands behind it: the thing's own colour, as if it covered every pixel wholly, and
+   * how much of the light behind falls on it.
+   */
+  unmix?(input: MatteInput, values: never): Unmixed
+}
+export interface Unmixed {
+  colour: Node
+  /** One float a pixel. */
+  spill?: Node
 }
 
 /** Says what a kind of matte is, its values typed by what it declares. */
 export const matteKind = <const F extends EntryFields>(
-  declared: Omit<MatteKind, 'values' | 'plan'> & {
+  declared: Omit<MatteKind, 'values' | 'plan' | 'unmix'> & {
     values: F
     plan(input: MatteInput, values: ValuesAt<F>): Node | undefined
+    unmix?(input: MatteInput, values: ValuesAt<F>): Unmixed
   },
 ): MatteKind => declared

@@ -4,7 +4,7 @@ import { matteKind } from './matte'
 export const names = matteKind({
   id: 'names',
   label: 'Names',
-  help: 'What objects or materials cover, to the edge (Cryptomatte): as seen, through glass, or mirrored.',
+  help: 'What objects, materials or whole things cover, to the edge (Cryptomatte): as seen, through glass, or mirrored. A name may have * for any letters, or be # and its number.',
   sentence: '',
   values: {},
   reads: ['passes'],

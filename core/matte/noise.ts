@@ -1,4 +1,4 @@
-import { value } from '../declare/field'
+import { choice, value } from '../declare/field'
 import { kernelNode } from '../plan/node'
 import { NoiseMatte } from '../../kernels/records'
 import { matteKind } from './matte'
@@ -6,9 +6,9 @@ import { matteKind } from './matte'
 export const noise = matteKind({
   id: 'noise',
   label: 'Noise',
-  help: 'Drifting patches of several sizes: with contrast and level over time a thing dissolves in them. It stands in the frame.',
+  help: 'Drifting patches of several sizes: with contrast and level over time a thing dissolves in them. It stands in the frame, or in the world (of the pass world position): then it lies on things as they are seen from anywhere.',
   sentence:
-    'patches {size} wide, {octaves} sizes, contrast {contrast} at level {level}, drifted {drift_x} {drift_y}, boiled {boil}, seed {seed}',
+    'patches in {fixed}, {size} or {metres} wide, {octaves} sizes, contrast {contrast} at level {level}, drifted {drift_x} {drift_y}, boiled {boil}, seed {seed}',
   values: {
     size: value(1, 10000, {
       label: 'size',
@@ -18,6 +18,19 @@ export const noise = matteKind({
       step: 0.5,
       digits: 0,
       first: 160,
+    }),
+    fixed: choice(['the frame', 'the world'], {
+      label: 'fixed to',
+      help: 'The frame, in pixels; or the world, in metres.',
+      neutral: 'the frame',
+    }),
+    metres: value(0.001, 1e5, {
+      label: 'size in the world',
+      help: 'Of the largest patches where they stand in the world.',
+      unit: 'm',
+      step: 0.01,
+      hand: [0.001, 10000],
+      first: 1,
     }),
     octaves: value(1, 8, {
       label: 'sizes',
@@ -67,20 +80,32 @@ export const noise = matteKind({
     }),
     seed: value(0, 9999, { label: 'seed', help: 'Another number, other patches.', step: 1, digits: 0, first: 1 }),
   },
-  plan: (input, v) =>
-    kernelNode(
-      NoiseMatte,
-      {
-        left: input.left + v.drift_x,
-        top: input.top + v.drift_y,
-        scale: 1 / Math.max(1e-3, v.size),
-        octaves: v.octaves,
-        contrast: v.contrast,
-        level: v.level,
-        boil: v.boil,
-        seed: Math.round(v.seed),
-        invert: input.invert ? 1 : 0,
-      },
-      { window: input.area },
-    ),
+  reads: ['passes'],
+  needs: ({ fixed }) => (fixed === 'the world' ? 'position' : undefined),
+  plan: (input, v) => {
+    const own = {
+      octaves: v.octaves,
+      contrast: v.contrast,
+      level: v.level,
+      boil: v.boil,
+      seed: Math.round(v.seed),
+      invert: input.invert ? 1 : 0,
+    }
+    if (v.fixed !== 'the world')
+      return kernelNode(
+        NoiseMatte,
+        {
+          ...own,
+          place: undefined,
+          left: input.left + v.drift_x,
+          top: input.top + v.drift_y,
+          scale: 1 / Math.max(1e-3, v.size),
+        },
+        { window: input.area },
+      )
+    const place = input.pass('position')
+    // Drifted by as much of a patch as its pixels are of one in the frame
+    const [left, top] = [v.drift_x / Math.max(1e-3, v.size), -v.drift_y / Math.max(1e-3, v.size)]
+    return place && kernelNode(NoiseMatte, { ...own, place, left, top, scale: 1 / v.metres }, { window: place.window })
+  },
 })

@@ -7,12 +7,14 @@ import { facing } from './facing'
 import { gradient } from './gradient'
 import { occlusion } from './occlusion'
 import { place } from './place'
+import { key } from './key/key'
 import type { MatteKind } from './matte'
 import { names } from './names'
 import { noise } from './noise'
 
 export const MATTES: readonly MatteKind[] = [
   names,
+  key,
   colour,
   brightness,
   channel,

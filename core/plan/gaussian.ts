@@ -83,7 +83,8 @@ function soft(source: Node, sigma: number, fills: boolean, window: Box): Node {
   )
 }
 
-const pairs = ({ left, top, right, bottom }: Box): Box => ({
+/** On whole pairs of pixels, which halves stand on. */
+export const pairs = ({ left, top, right, bottom }: Box): Box => ({
   left: Math.floor(left / 2) * 2,
   top: Math.floor(top / 2) * 2,
   right: Math.ceil(right / 2) * 2,

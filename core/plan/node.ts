@@ -105,7 +105,7 @@ export function scriptNode(
   pixel: PixelKind,
   window: Box,
   make: ScriptNode['make'],
-  { inputs = [], wants }: { inputs?: readonly Node[]; wants?: ScriptNode['wants'] } = {},
+  { inputs = [], wants, needs }: Partial<Pick<ScriptNode, 'inputs' | 'wants' | 'needs'>> = {},
 ): ScriptNode {
   return {
     by: 'script',
@@ -119,6 +119,7 @@ export function scriptNode(
     inputs,
     make,
     wants,
+    needs,
   }
 }
 

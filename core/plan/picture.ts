@@ -1,7 +1,7 @@
 // A picture with how far away what it shows is: what layers give, what is composed, and what treatments get.
 import { kernelNode, type Node } from './node'
 import type { Box } from '../engine/box'
-import { DepthOver, Fill, ShareOver } from '../../kernels/records'
+import { Clear, DepthOver, Fill, Mix, ShareOver } from '../../kernels/records'
 
 /** What is said of a place by its metres, one float a pixel: a share, a matte. */
 export type ByDepth = (metres: Node) => Node
@@ -43,4 +43,12 @@ export const shareOver = (backdrop: Picture, source: Picture, opacity: number, b
     ShareOver,
     { backdrop: below, below: backdrop.colour, source: above, colour: source.colour, opacity },
     { window: backdrop.colour.window },
+  )
+
+/** A picture multiplied by a matte, its alpha too. */
+export const cutTo = (picture: Node, matte: Node): Node =>
+  kernelNode(
+    Mix,
+    { first: kernelNode(Clear, {}, { window: picture.window }), second: picture, matte, share: 1 },
+    { window: picture.window },
   )

@@ -296,7 +296,11 @@ export class Runner {
         this.pool.runProgram({
           steps,
           area,
-          rows: Math.max(1, Math.min(16, Math.floor(BAND_BYTES / 16 / widthOf(box)))),
+          rows: Math.max(
+            1,
+            ...action.steps.map(({ kernel }) => kernel.rows ?? 1),
+            Math.min(16, Math.floor(BAND_BYTES / 16 / widthOf(box))),
+          ),
           slots: action.slots,
           stop,
         })

@@ -54,3 +54,30 @@ export function putRows(passes: RenderedPasses, from: number, rows: number, byte
   }
   return true
 }
+
+/** Head of what a stopped render keeps: five f64. */
+export const KEPT_HEAD = 40
+const KEPT_MARK = 20261127
+
+/** The strip it was in, the samples done there, the next look at the noise, and the bytes that follow. */
+export interface KeptHead {
+  strip: number
+  samples: number
+  check: number
+  said: number
+}
+export function putKeptHead(to: Uint8Array, { strip, samples, check, said }: KeptHead): void {
+  const head = new DataView(to.buffer)
+  ;[KEPT_MARK, strip, samples, check, said].forEach((value, i) => head.setFloat64(i * 8, value, true))
+}
+/** Undefined where it is no such head. */
+export function keptHead(bytes: Uint8Array): KeptHead | undefined {
+  if (bytes.length < KEPT_HEAD) return undefined
+  const view = new DataView(bytes.buffer, bytes.byteOffset)
+  const at = (index: number): number => view.getFloat64(index * 8, true)
+  return at(0) === KEPT_MARK ? { strip: at(1), samples: at(2), check: at(3), said: at(4) } : undefined
+}
+
+/** Strip that what kept() gave is about. */
+export const stripKept = (bytes: Uint8Array): number =>
+  Math.min(1e6, Math.max(0, Math.floor(keptHead(bytes)?.strip ?? 0) || 0))

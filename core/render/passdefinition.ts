@@ -125,3 +125,29 @@ export const beyond = (seen: 'through' | 'mirrored', group: PassGroup, where: st
     seen,
   ),
 ]
+
+export const LIGHT_PARTS = [
+  'diffuse_direct',
+  'diffuse_indirect',
+  'reflection',
+  'refraction',
+  'emission',
+  'environment',
+] as const
+export type LightPart = (typeof LIGHT_PARTS)[number]
+
+/** Metres between which the mist rises unless said otherwise. */
+export const MIST = { near: 5, far: 100 }
+/** Depth written where there is no surface: finite, so that arithmetic on it stays finite. */
+export const NO_DEPTH = 1e10
+/** Ranks of a Cryptomatte pass unless asked otherwise (common practice: 6), and the most. */
+export const CRYPTO_RANKS = 6
+export const MOST_CRYPTO_RANKS = 8
+
+/** Before a channel's name: the same with its noise taken out. */
+export const CLEAN = 'clean.'
+/** How much of that is laid over what was rendered unless said otherwise (common practice: 80 %). */
+export const CLEAN_AMOUNT = 0.8
+/** The pass that is as many as there are lights: in a file, and where one is named, each is by_light.NAME. */
+export const BY_LIGHT = 'by_light'
+export const lightLayer = (group: string): string => `${BY_LIGHT}.${group.replaceAll('.', '_')}`

@@ -1,22 +1,18 @@
 // The registry of passes: what each is, what it is measured in, and the channels it has in a file.
-import { beyond, coverage, rgb, xyz, type NamesOf, type PassDefinition, type Seen } from './passdefinition'
-
-export {
-  PASS_GROUPS,
+import {
+  BY_LIGHT,
+  lightLayer,
+  beyond,
+  coverage,
+  rgb,
+  xyz,
   type NamesOf,
   type PassDefinition,
-  type PassKind,
-  type PassGroup,
   type Seen,
 } from './passdefinition'
 
-/** Before a channel's name: the same with its noise taken out. */
-export const CLEAN = 'clean.'
-/** How much of that is laid over what was rendered unless said otherwise (common practice: 80 %). */
-export const CLEAN_AMOUNT = 0.8
-/** The pass that is as many as there are lights: in a file, and where one is named, each is by_light.NAME. */
-export const BY_LIGHT = 'by_light'
-export const lightLayer = (group: string): string => `${BY_LIGHT}.${group.replaceAll('.', '_')}`
+export * from './passdefinition'
+
 export const PASSES: readonly PassDefinition[] = [
   {
     id: 'beauty',
@@ -370,15 +366,6 @@ export const DEFAULT_PASSES: readonly string[] = PASS_IDS.filter(
       'volume',
     ].includes(id),
 )
-export const LIGHT_PARTS = [
-  'diffuse_direct',
-  'diffuse_indirect',
-  'reflection',
-  'refraction',
-  'emission',
-  'environment',
-] as const
-export type LightPart = (typeof LIGHT_PARTS)[number]
 /** The Cryptomatte pass of those names, seen so. */
 export const coveragePass = (of: NamesOf, seen: Seen): PassDefinition | undefined =>
   PASSES.find(pass => pass.coverage?.of === of && pass.coverage.seen === seen)
@@ -402,11 +389,3 @@ export const isDepth = (id: string | null): boolean => id !== null && passOf(id)
 /** Whether any of the passes needs that. */
 export const anyNeeds = (ids: readonly string[], needs: PassDefinition['needs']): boolean =>
   PASSES.some(pass => pass.needs === needs && ids.includes(pass.id))
-
-/** Metres between which the mist rises unless said otherwise. */
-export const MIST = { near: 5, far: 100 }
-/** Depth written where there is no surface: finite, so that arithmetic on it stays finite. */
-export const NO_DEPTH = 1e10
-/** Ranks of a Cryptomatte pass unless asked otherwise (common practice: 6), and the most. */
-export const CRYPTO_RANKS = 6
-export const MOST_CRYPTO_RANKS = 8

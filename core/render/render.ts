@@ -7,11 +7,13 @@ import type { Pool } from '../engine/pool'
 import type { Camera } from '../scene/scene'
 import type { CompiledScene } from './compile'
 import { OUTLINE, outlineOf } from './outline'
-import { putRows, rowsKept } from './keptrows'
+import { filterTable } from './filterTable'
+import { KEPT_HEAD, keptHead, putKeptHead, putRows, rowsKept } from './keptrows'
 import { anyNeeds, MIST } from './passes'
 import { settle } from './settle'
 import { quietPixels, varianceByHalves, varianceOf } from './noise'
-import { blankPasses, pixelLayout, resolvePlanes, sumOf, type PixelLayout, type RenderedPasses } from './planes'
+import { pixelLayout, type PixelLayout } from './pixelLayout'
+import { blankPasses, resolvePlanes, sumOf, type RenderedPasses } from './planes'
 
 export interface RenderSettings {
   width: number
@@ -57,44 +59,9 @@ export interface RenderSettings {
 /** Most memory that one accumulator takes; larger pictures are rendered strip by strip. */
 const STRIP_BYTES = 600 * 1048576
 
-/** Offsets in pixels such that even steps along the table follow the filter (inverse cumulative, 257 entries). */
-export function filterTable(radius: number): Float32Array {
-  const steps = 4096
-  const cumulative = new Float64Array(steps + 1)
-  for (let i = 0; i < steps; i++) {
-    const t = (i + 0.5) / steps
-    // Blackman-Harris window (F. J. Harris 1978, minimum 4-term)
-    cumulative[i + 1] =
-      cumulative[i]! +
-      0.35875 -
-      0.48829 * Math.cos(2 * Math.PI * t) +
-      0.14128 * Math.cos(4 * Math.PI * t) -
-      0.01168 * Math.cos(6 * Math.PI * t)
-  }
-  const out = new Float32Array(257)
-  let at = 0
-  for (let i = 0; i <= 256; i++) {
-    const target = (cumulative[steps]! * i) / 256
-    while (at < steps - 1 && cumulative[at + 1]! < target) at++
-    const part = (target - cumulative[at]!) / Math.max(1e-12, cumulative[at + 1]! - cumulative[at]!)
-    out[i] = (((at + Math.min(1, part)) / steps) * 2 - 1) * radius
-  }
-  return out
-}
-
 /** Samples after which noise is looked at first, and by what they grow to the next look. */
 const FIRST_CHECK = 16
 const CHECK_GROWTH = 1.5
-
-/** Head of what a stopped render keeps: five f64. */
-const KEPT_HEAD = 40
-const KEPT_MARK = 20261127
-
-/** Strip that what kept() gave is about. */
-export const stripKept = (bytes: Uint8Array): number =>
-  bytes.length >= KEPT_HEAD
-    ? Math.min(1e6, Math.max(0, Math.floor(new DataView(bytes.buffer, bytes.byteOffset).getFloat64(8, true)) || 0))
-    : 0
 
 /** One render in progress. Call step until done, then finish. */
 export class Render {
@@ -379,10 +346,7 @@ export class Render {
     if (this.done || (this.samplesDone === 0 && this.firstRow === 0)) return undefined
     const size = this.samplesDone ? this.rows * this.settings.width * this.layout.stride * 4 : 0
     const out = new Uint8Array(KEPT_HEAD + size)
-    const head = new DataView(out.buffer)
-    ;[KEPT_MARK, this.strip, this.samplesDone, this.nextCheck, size].forEach((value, i) =>
-      head.setFloat64(i * 8, value, true),
-    )
+    putKeptHead(out, { strip: this.strip, samples: this.samplesDone, check: this.nextCheck, said: size })
     out.set(this.pool.kernels.bytes(this.accumulator, size), KEPT_HEAD)
     return out
   }
@@ -400,20 +364,13 @@ export class Render {
    * does not fit.
    */
   goOn(bytes: Uint8Array, strips: readonly Uint8Array[] = []): boolean {
-    if (bytes.length < KEPT_HEAD || this.done) return false
-    const head = new DataView(bytes.buffer, bytes.byteOffset)
-    const [mark, strip, samples, check, said] = [0, 8, 16, 24, 32].map(at => head.getFloat64(at, true)) as [
-      number,
-      number,
-      number,
-      number,
-      number,
-    ]
+    const head = this.done ? undefined : keptHead(bytes)
+    if (!head) return false
+    const { strip, samples, check, said } = head
     const { height, width } = this.settings
     const first = strip * this.rowsPerStrip
     const rows = Math.min(this.rowsPerStrip, height - first)
     if (
-      mark !== KEPT_MARK ||
       !Number.isInteger(strip) ||
       strip < 0 ||
       first >= height ||

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { groundGrid, onLevel, project, rayThrough } from '../match/project'
-import { cameraAt, lightAt, settingsOfCamera, skyDirection } from '../shot/scene'
+import { lightAt, skyDirection } from '../shot/lamps'
+import { cameraAt, settingsOfCamera } from '../shot/scene'
 import { DEFAULT_CAMERA } from '../shot/document'
 import { degreesFromRotation, multiply, rotationFromDegrees, transformDirection } from './vector'
 

@@ -3,13 +3,11 @@ import { kelvinToRgb } from '../colour/kelvin'
 import { decodePixels, encodingOf } from '../colour/encoding'
 import { readPicture, toWorking } from '../formats/picture/picture'
 import { findSun, type FoundSun } from '../scene/environmentSun'
-import { LUMEN_PER_WATT, radianceOf, type FluxShape } from '../scene/flux'
 import { readGltf } from '../formats/gltf/gltf'
-import type { Camera, Environment, Light, Print, Scene, SceneObject, Texture, Volume } from '../scene/scene'
+import type { Camera, Environment, Print, Scene, SceneObject, Texture, Volume } from '../scene/scene'
 import {
   add,
   compose,
-  cross,
   degreesFromRotation,
   dot,
   multiply,
@@ -17,22 +15,21 @@ import {
   rotationFromDegrees,
   turnAndSizes,
   scaled,
-  subtract,
   transformPoint,
   type Matrix4,
   type Vector3,
 } from '../scene/vector'
-import { valueAt, type Animatable } from '../time/curve'
+import { tripleAt, valueAt, type Animatable } from '../time/curve'
 import { perSecond } from '../time/rate'
 import type { LoadBlob } from '../compose/files'
 import { boxOfPart } from '../scene/bounds'
 import { placedScene } from './filePlace'
 import { objectsOf } from './objects'
 import { inOrder, type Unplaced } from './rows'
+import { lightAt, skyDirection } from './lamps'
 import type {
   AirSettings,
   CameraSettings,
-  LightSettings,
   ObjectSettings,
   PictureReference,
   PrintSettings,
@@ -40,12 +37,6 @@ import type {
 } from './document'
 
 const RADIANS = Math.PI / 180
-const triple = (value: [Animatable, Animatable, Animatable], frame: number): Vector3 => [
-  valueAt(value[0], frame),
-  valueAt(value[1], frame),
-  valueAt(value[2], frame),
-]
-
 export function cameraAt(settings: CameraSettings, frame: number): Camera {
   const at = (value: Animatable): number => valueAt(value, frame)
   const matrix = rotationFromDegrees(at(settings.heading), at(settings.pitch), at(settings.bank))
@@ -78,80 +69,13 @@ export function settingsOfCamera(camera: Camera): CameraSettings {
   }
 }
 
-/** Unit vector from the ground towards a direction of the sky: azimuth 0 is -Z, 90 is +X. */
-export const skyDirection = (azimuth: number, elevation: number): Vector3 => [
-  Math.sin(azimuth * RADIANS) * Math.cos(elevation * RADIANS),
-  Math.sin(elevation * RADIANS),
-  -Math.cos(azimuth * RADIANS) * Math.cos(elevation * RADIANS),
-]
-
-/** A light of the shot at a frame; targetOf gives the place that an object's middle has. */
-export function lightAt(
-  settings: Unplaced<LightSettings>,
-  frame: number,
-  targetOf: (name: string) => Vector3 | undefined = () => undefined,
-): Light {
-  const at = (value: Animatable | undefined, other = 0): number => valueAt(value ?? other, frame)
-  const towards = skyDirection(at(settings.azimuth), at(settings.elevation))
-  const { name } = settings
-  const colour = kelvinToRgb(at(settings.kelvin), at(settings.tint), settings.daylight)
-  if (settings.kind === 'sun') {
-    const strength =
-      settings.unit === 'lumen'
-        ? at(settings.amount) / LUMEN_PER_WATT
-        : settings.unit === 'watt'
-          ? at(settings.amount)
-          : 2 ** at(settings.stops)
-    return {
-      kind: 'sun',
-      name,
-      direction: scaled(towards, -1),
-      diameter: Math.max(0.05, at(settings.diameter)),
-      irradiance: scaled(colour, strength),
-    }
-  }
-  const target = (settings.aim !== undefined ? targetOf(settings.aim) : undefined) ?? triple(settings.target, frame)
-  const centre = add(target, scaled(towards, Math.max(0.01, at(settings.distance))))
-  const normal = normalized(subtract(target, centre))
-  const width = Math.max(2e-3, at(settings.width))
-  const height = Math.max(2e-3, at(settings.height))
-  const radius = width / 2
-  const u = normalized(cross(Math.abs(normal[1]) > 0.999 ? [0, 0, 1] : [0, 1, 0], normal))
-  const v = cross(normal, u)
-  const outer = Math.min(89, at(settings.cone, 40) / 2)
-  const cone =
-    settings.kind === 'spot'
-      ? { outer, inner: outer * (1 - Math.min(0.999, Math.max(0, at(settings.softness, 0.3)))) }
-      : undefined
-  const shape: FluxShape =
-    settings.kind === 'box'
-      ? { kind: 'flat', area: width * height }
-      : settings.kind === 'ball'
-        ? { kind: 'ball', radius }
-        : settings.kind === 'tube'
-          ? { kind: 'tube', radius, length: height }
-          : { kind: 'flat', area: Math.PI * radius ** 2, cone }
-  const radiance = scaled(
-    colour,
-    settings.unit
-      ? radianceOf(at(settings.amount) / (settings.unit === 'lumen' ? LUMEN_PER_WATT : 1), shape)
-      : 2 ** at(settings.stops),
-  )
-  if (settings.kind === 'box')
-    return { kind: 'box', name, centre, normal, halfU: scaled(u, width / 2), halfV: scaled(v, height / 2), radiance }
-  if (settings.kind === 'ball') return { kind: 'ball', name, centre, radius, radiance }
-  // A tube lies level, square to where it points
-  if (settings.kind === 'tube') return { kind: 'tube', name, centre, half: scaled(u, height / 2), radius, radiance }
-  return { kind: 'disc', name, centre, normal, radius, radiance, cone }
-}
-
 /** Placement of an object as the document changes it: position, rotation and scale each replace those of the file. */
 export function placedMatrix(object: SceneObject, settings: ObjectSettings | undefined, frame: number): Matrix4 {
   if (!settings?.position && !settings?.rotation && settings?.scale === undefined) return object.matrix
   const m = object.matrix
   const { turn: own, sizes } = turnAndSizes(m)
-  const rotation = settings.rotation ? rotationFromDegrees(...triple(settings.rotation, frame)) : own
-  const position: Vector3 = settings.position ? triple(settings.position, frame) : [m[12]!, m[13]!, m[14]!]
+  const rotation = settings.rotation ? rotationFromDegrees(...tripleAt(settings.rotation, frame)) : own
+  const position: Vector3 = settings.position ? tripleAt(settings.position, frame) : [m[12]!, m[13]!, m[14]!]
   const factor = settings.scale === undefined ? 1 : valueAt(settings.scale, frame)
   const out = multiply(rotation, compose([0, 0, 0], [0, 0, 0, 1], scaled(sizes, factor)))
   out[12] = position[0]
@@ -313,7 +237,7 @@ export function volumeAt(
   return {
     name: settings.name,
     density: Math.LN2 / Math.max(1e-3, at(settings.half)),
-    colour: triple(settings.colour, frame).map(value => Math.min(1, Math.max(0, value))) as Vector3,
+    colour: tripleAt(settings.colour, frame).map(value => Math.min(1, Math.max(0, value))) as Vector3,
     forward: at(settings.forward),
     noise: Math.min(1, Math.max(0, at(settings.noise))),
     noiseSize: at(settings.noiseSize),

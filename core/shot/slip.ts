@@ -80,11 +80,16 @@ export function wordsOf({ terms, invert }: Slip, mattes: ShotDocument['mattes'])
   return invert ? (lines.length > 1 ? `all but (${words})` : `all but ${words}`) : words
 }
 
-/** Where a kept matte is used: the lines of treatments and the kept mattes that name it, by what they are called. */
+/** Where a kept matte is used: the layers, lines of treatments and kept mattes that name it, by what they are called. */
 export function usesOf(document: ShotDocument, id: string): { slip: Slip; label: string }[] {
   return slipsOf(document).filter(({ slip }) =>
     Object.values(slip.terms).some(term => term.kind === 'kept' && term.matte === id),
   )
+}
+/** The same in a sentence. */
+export function usesSaid(document: ShotDocument, id: string): string {
+  const found = usesOf(document, id)
+  return `Used ${found.length === 1 ? 'once' : `${found.length} times`}: ${found.map(({ label }) => label).join('; ')}.`
 }
 /** Every slip of a shot, with what it is called. */
 export function slipsOf(document: ShotDocument): { slip: Slip; label: string }[] {
@@ -93,7 +98,10 @@ export function slipsOf(document: ShotDocument): { slip: Slip; label: string }[]
       matte ? [{ slip: matte, label: `${treatmentOf(kind).label} of ${of}` }] : [],
     )
   return [
-    ...inOrder(document.build.layers).flatMap(({ treatments, name }) => lines(treatments, name)),
+    ...inOrder(document.build.layers).flatMap(layer => [
+      ...('matte' in layer && layer.matte ? [{ slip: layer.matte, label: `what ${layer.name} is cut to` }] : []),
+      ...lines(layer.treatments, layer.name),
+    ]),
     ...lines(document.finish, 'the finish'),
     ...inOrder(document.mattes).map(({ slip, name }) => ({ slip, label: name })),
   ]

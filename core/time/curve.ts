@@ -235,3 +235,8 @@ export function eachCurve(value: unknown, visit: (curve: Curve, path: string[]) 
     entries.sort((a, b) => ((orderOf(a) as string) < (orderOf(b) as string) ? -1 : 1))
   for (const [key, entry] of entries) eachCurve(entry, visit, [...path, key])
 }
+
+export const tripleAt = (
+  value: readonly [Animatable, Animatable, Animatable],
+  frame: number,
+): [number, number, number] => [valueAt(value[0], frame), valueAt(value[1], frame), valueAt(value[2], frame)]

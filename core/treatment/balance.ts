@@ -2,7 +2,8 @@ import { lightChromaticity, offLocus } from '../colour/kelvin'
 import { adaptation, inverse3, multiply3, REC709, rgbToXyz } from '../colour/matrix'
 import { choice, value } from '../declare/field'
 import { Matrix } from './matrix'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 const kelvin = (label: string, help: string): ReturnType<typeof value> =>
   value(1667, 25000, { label, help, unit: 'K', step: 10, digits: 0, neutral: 6504 })

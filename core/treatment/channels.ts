@@ -1,6 +1,7 @@
 import { value } from '../declare/field'
 import { Matrix } from './matrix'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 const NAMES = ['red', 'green', 'blue'] as const
 type Name = (typeof NAMES)[number]

@@ -1,7 +1,8 @@
 import { value } from '../declare/field'
 import { point } from '../formula/point'
 import { splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 /** The largest number of a half float (IEEE 754 binary16). */
 const MOST = 65504

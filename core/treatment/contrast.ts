@@ -2,7 +2,8 @@ import { choice, value } from '../declare/field'
 import { signedPower } from '../formula/colours'
 import { point } from '../formula/point'
 import { splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 const VALUES = { pivot: splat, amount: splat }
 /** A slope in stops about a pivot: of each channel, */

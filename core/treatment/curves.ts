@@ -4,7 +4,8 @@ import { between, signedPower } from '../formula/colours'
 import { point } from '../formula/point'
 import type { Term } from '../formula/term'
 import { pointer } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 /** Curves stand on light as the eye takes it: a power of 2.4, white at 1, on to 16 times white at about 3.2. */
 const POWER = 2.4

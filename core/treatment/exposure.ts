@@ -1,7 +1,8 @@
 import { value } from '../declare/field'
 import { point } from '../formula/point'
 import { shade } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 /** Each channel times its own factor. */
 export const Gain = point('Gain', { gain: shade }, ({ colour, values }) => colour.times(values.gain))

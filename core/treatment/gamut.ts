@@ -4,7 +4,8 @@
 import { value } from '../declare/field'
 import { point } from '../formula/point'
 import { shade, splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 const Gamut = point(
   'Gamut',

@@ -3,7 +3,8 @@ import { kernelNode } from '../plan/node'
 import { point } from '../formula/point'
 import { DepthRamp } from '../../kernels/records'
 import { raster, shade, splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 /** Taken towards a tint, by so much at each pixel. */
 export const TintTowards = point(

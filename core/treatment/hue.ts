@@ -3,7 +3,8 @@ import { fromOklab, toOklab } from '../formula/colours'
 import { point } from '../formula/point'
 import { Colour } from '../formula/term'
 import { splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 const Turn = point('Turn', { cosine: splat, sine: splat }, ({ colour, values: { cosine, sine } }) => {
   const { red: light, green: a, blue: b } = toOklab(colour)

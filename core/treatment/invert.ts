@@ -1,7 +1,8 @@
 import { value } from '../declare/field'
 import { point } from '../formula/point'
 import { splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 const Invert = point('Invert', { amount: splat, white: splat }, ({ colour, values: { amount, white } }) =>
   colour.map(channel => channel.plus(white.minus(channel).minus(channel).times(amount))),

@@ -1,7 +1,8 @@
 import { value } from '../declare/field'
 import { point } from '../formula/point'
 import { splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 const ENDS = { low: splat, scale: splat, outLow: splat, outSpan: splat }
 /** scale: one over the span from black to white. */

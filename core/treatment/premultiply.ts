@@ -1,6 +1,7 @@
 import { choice } from '../declare/field'
 import { point } from '../formula/point'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 const Multiplied = point('Multiplied', {}, ({ colour, alpha }) => colour.times(alpha))
 const Divided = point('Divided', {}, ({ colour, alpha }) =>

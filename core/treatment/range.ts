@@ -3,7 +3,8 @@ import { fromOklab, smooth, toOklab } from '../formula/colours'
 import { point } from '../formula/point'
 import { Colour, type Term } from '../formula/term'
 import { splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 /** Chroma of OKLab below which a hue counts for less. */
 const PALE = 0.04

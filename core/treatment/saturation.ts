@@ -2,7 +2,8 @@ import { choice, value } from '../declare/field'
 import { smooth } from '../formula/colours'
 import { point } from '../formula/point'
 import { splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 export const Saturation = point('Saturation', { amount: splat }, ({ colour, values: { amount } }) => {
   const grey = colour.luminance()

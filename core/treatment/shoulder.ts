@@ -2,7 +2,8 @@ import { choice, value } from '../declare/field'
 import { point } from '../formula/point'
 import type { Term } from '../formula/term'
 import { splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 const VALUES = { start: splat, span: splat }
 type Bend = { start: Term; span: Term }

@@ -2,7 +2,8 @@ import { luminance } from '../colour/luminance'
 import { colourValues, value } from '../declare/field'
 import { point } from '../formula/point'
 import { shade, splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 /** tint: of luminance 1. */
 const Tint = point('Tint', { tint: shade, amount: splat }, ({ colour, values: { tint, amount } }) => {

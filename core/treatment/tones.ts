@@ -2,7 +2,8 @@ import { colourValues, value } from '../declare/field'
 import { smooth } from '../formula/colours'
 import { point } from '../formula/point'
 import { shade, splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 const GREY = 0.18
 const Tones = point(

@@ -1,9 +1,8 @@
 // What a treatment declares. Interface, validation, documents, command line and help are made from it.
 import type { EntryFields, ValuesAt } from '../declare/values'
 import type { Picture } from '../plan/picture'
-import { kernelNode, type Node, type NodeArguments } from '../plan/node'
-import { isPointKernel, type PointKernel } from '../formula/point'
-import type { Kernel, POINT } from '../../kernels/record'
+import type { Node } from '../plan/node'
+import { isPointKernel } from '../formula/point'
 
 export const TREATMENT_GROUPS = ['Light', 'Colour', 'Numbers', 'Lens', 'Air', 'Softness'] as const
 export type TreatmentGroup = (typeof TREATMENT_GROUPS)[number]
@@ -60,21 +59,5 @@ export const treatment = <const F extends EntryFields>(
   },
 ): Treatment => declared
 
-/**
- * A treatment of each pixel by itself. straight: its values are for colour that is divided by alpha.
- * `pointNode(Saturation, input, { amount })`
- */
-export function pointNode<K extends PointKernel<typeof POINT>>(
-  kernel: K,
-  { colour, strength, matte }: Pick<TreatmentInput, 'colour' | 'strength' | 'matte'>,
-  given: Omit<NodeArguments<K>, keyof NodeArguments<Kernel<typeof POINT>>>,
-  { straight = false }: { straight?: boolean } = {},
-): Node {
-  return kernelNode(
-    kernel,
-    { source: colour, matte, strength, straight: straight ? 1 : 0, ...given } as unknown as NodeArguments<K>,
-    { window: colour.window },
-  )
-}
 /** Whether a node has seen to strength and matte itself. */
 export const isPoint = (node: Node): boolean => node.by === 'kernel' && isPointKernel(node.kernel)

@@ -1,7 +1,8 @@
 import { value } from '../declare/field'
 import { point } from '../formula/point'
 import { splat } from '../../kernels/record'
-import { pointNode, treatment } from './treatment'
+import { pointNode } from '../plan/pointNode'
+import { treatment } from './treatment'
 
 /** An ellipse about a middle, its radii told by their inverse; it begins at `from` radii and grows by `slope` a radius. */
 export const Vignette = point(

@@ -5,6 +5,7 @@ import { initCodes } from './codes'
 import { initVertex } from './vertex'
 import { chanceOf, pickLight, standAt } from './lighttree'
 import { initCatcher } from './catcher'
+import { initBoxColumns } from './image/boxColumns'
 import { initMedium } from './medium'
 import { initVolume } from './volume'
 import { initProgram } from './program'
@@ -27,6 +28,7 @@ export function initWorker(scratch: usize, thread: i32): void {
   initCodes()
   initVertex(scratch)
   initCatcher(scratch)
+  initBoxColumns(scratch)
   initMedium(scratch)
   initVolume(scratch)
 }

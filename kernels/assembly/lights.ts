@@ -1,14 +1,14 @@
 // Light sources: picking one, sampling it, and the density of having done so.
 import { draw, randomX, randomY } from './random'
-import { angle, polar } from './angles'
-import { ONE, TWO, HALF } from './constants'
+import { ONE } from './constants'
+import { sampleSky, skyB, skyDensity, skyFrom, skyG, skyR, skyX, skyY, skyZ } from './environment'
 import * as L from './layout'
 import { chanceOf, pickLight, pickedChance } from './lighttree'
 import { emissionAt, shiningR, shiningG, shiningB } from './shining'
 import { sampleCone, outX, outY, outZ } from './facets'
+import { besideTube, seenOfTube, tubeFar, tubeLong, tubeX, tubeY, tubeZ } from './tube'
 
 const TAU: f32 = 6.28318531
-const PI: f32 = 3.14159265
 
 export let towardsX: f32 = 0
 export let towardsY: f32 = 0
@@ -21,20 +21,6 @@ export let lightDensity: f32 = 0 // per solid angle, chance of picking included;
 export let lightIsSynthetic: bool = false // an emissive object rather than a lamp of the set
 export let lightPointLike: bool = false
 export let lightGroup: i32 = 0
-
-
-@inline
-function pickCell(table: usize, count: i32, value: f32): i32 {
-  // First index whose cumulative value exceeds `value`
-  let low = 0
-  let high = count - 1
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (load<f32>(table + ((<usize>middle) << 2)) > value) high = middle
-    else low = middle + 1
-  }
-  return low
-}
 
 /**
  * Samples one of the lights other than the environment as seen from the place of standAt; false where it gives nothing.
@@ -228,39 +214,6 @@ function ballDensity(sine2: f32, cosine: f32): f32 {
   return (ONE + cosine) / (TAU * max<f32>(1e-12, sine2))
 }
 
-let tubeX: f32 = 0
-let tubeY: f32 = 0
-let tubeZ: f32 = 0 // unit vector from the tube's line to a place, square to the line
-let tubeFar: f32 = 0 // metres from the line
-let tubeLong: f32 = 0 // half length
-/** Where a place stands to a tube; false inside it. */
-function besideTube(light: usize, x: f32, y: f32, z: f32): bool {
-  const ax = load<f32>(light, L.LIGHT_V)
-  const ay = load<f32>(light, L.LIGHT_V + 4)
-  const az = load<f32>(light, L.LIGHT_V + 8)
-  const long2 = ax * ax + ay * ay + az * az
-  const rx = x - load<f32>(light, L.LIGHT_POSITION)
-  const ry = y - load<f32>(light, L.LIGHT_POSITION + 4)
-  const rz = z - load<f32>(light, L.LIGHT_POSITION + 8)
-  const t = (rx * ax + ry * ay + rz * az) / long2
-  tubeX = rx - ax * t
-  tubeY = ry - ay * t
-  tubeZ = rz - az * t
-  tubeFar = sqrt<f32>(tubeX * tubeX + tubeY * tubeY + tubeZ * tubeZ)
-  if (tubeFar <= load<f32>(light, L.LIGHT_U) * 1.0001) return false
-  const scale = ONE / tubeFar
-  tubeX *= scale
-  tubeY *= scale
-  tubeZ *= scale
-  tubeLong = sqrt<f32>(long2)
-  return true
-}
-/** Area of the strip of a tube's side that besideTube's place can see. */
-@inline
-function seenOfTube(radius: f32): f32 {
-  return 4 * Mathf.acos(radius / tubeFar) * radius * tubeLong
-}
-
 /** Evenly over that part of a tube's side that faces the place; its ends are dark. */
 function sampleTube(light: usize, x: f32, y: f32, z: f32, chance: f32, u: f32, v: f32): bool {
   if (!besideTube(light, x, y, z)) return false
@@ -297,12 +250,6 @@ function sampleTube(light: usize, x: f32, y: f32, z: f32, chance: f32, u: f32, v
   lightDistance = distance
   lightDensity = (chance * squared) / (seenOfTube(radius) * cosine)
   return true
-}
-
-/** Density of sampling an emissive triangle by sampleLight, given the hit distance and the cosine at it. */
-export function emissiveDensity(scene: usize, index: i32, distance: f32, cosine: f32): f32 {
-  const light = <usize>load<u32>(scene, L.SCENE_LIGHTS) + <usize>index * L.LIGHT_STRIDE
-  return (chanceOf(scene, index) * distance * distance) / (load<f32>(light, L.LIGHT_AREA) * max<f32>(1e-6, cosine))
 }
 
 /**
@@ -409,98 +356,27 @@ export function lightMet(
   return 0
 }
 
-// Place in the picture of the direction that environmentFrom was asked for last
-let placeU: f32 = 0
-let placeV: f32 = 0
-/** Light of the environment from a direction, in lightR, G, B. Picture centre lies towards -Z, up is +Y. */
+/** Light of the environment from a direction, in lightR, G, B. */
 export function environmentFrom(scene: usize, dx: f32, dy: f32, dz: f32): void {
-  if (!load<u32>(scene, L.SCENE_ENVIRONMENT)) {
-    lightR = 0
-    lightG = 0
-    lightB = 0
-    return
-  }
-  placeU = HALF + angle(dx, -dz) / TAU + load<f32>(scene, L.SCENE_ENVIRONMENT_TURN)
-  placeU -= floor(placeU)
-  placeV = polar(dy) / PI
-  environmentAt(scene, placeU, placeV)
+  skyFrom(scene, dx, dy, dz)
+  lightR = skyR
+  lightG = skyG
+  lightB = skyB
 }
 
-/** Light of the environment from a place of its picture, u and v in 0..1 across and down. */
-function environmentAt(scene: usize, u: f32, v: f32): void {
-  const pixels = <usize>load<u32>(scene, L.SCENE_ENVIRONMENT)
-  const width = load<i32>(scene, L.SCENE_ENVIRONMENT_WIDTH)
-  const height = load<i32>(scene, L.SCENE_ENVIRONMENT_HEIGHT)
-  const x = u * <f32>width - 0.5
-  const y = max<f32>(0, min<f32>(<f32>(height - 1), v * <f32>height - 0.5))
-  const left = <i32>floor<f32>(x)
-  const upper = min(height - 1, <i32>y)
-  const fx = f32x4.splat(x - <f32>left)
-  const fy = f32x4.splat(y - <f32>upper)
-  const x0 = left < 0 ? width - 1 : min(left, width - 1)
-  const x1 = left + 1 >= width ? 0 : left + 1
-  const lower = min(height - 1, upper + 1)
-  const row0 = pixels + ((<usize>upper * width) << 4)
-  const row1 = pixels + ((<usize>lower * width) << 4)
-  const a = v128.load(row0 + ((<usize>x0) << 4))
-  const b = v128.load(row0 + ((<usize>x1) << 4))
-  const c = v128.load(row1 + ((<usize>x0) << 4))
-  const d = v128.load(row1 + ((<usize>x1) << 4))
-  const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), fx))
-  const bottom = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), fx))
-  const value = f32x4.add(top, f32x4.mul(f32x4.sub(bottom, top), fy))
-  lightR = f32x4.extract_lane(value, 0) * load<f32>(scene, L.SCENE_ENVIRONMENT_GAIN)
-  lightG = f32x4.extract_lane(value, 1) * load<f32>(scene, L.SCENE_ENVIRONMENT_GAIN + 4)
-  lightB = f32x4.extract_lane(value, 2) * load<f32>(scene, L.SCENE_ENVIRONMENT_GAIN + 8)
-}
-
-/**
- * Density per solid angle of sampleEnvironment towards the direction that environmentFrom was asked for last, whose
- * height is dy.
- */
-export function environmentDensity(scene: usize, dy: f32): f32 {
-  const width = load<i32>(scene, L.SCENE_ENVIRONMENT_GRID_WIDTH)
-  const height = load<i32>(scene, L.SCENE_ENVIRONMENT_GRID_HEIGHT)
-  const x = min<i32>(width - 1, <i32>(placeU * <f32>width))
-  const y = min<i32>(height - 1, <i32>(placeV * <f32>height))
-  const sine = sqrt<f32>(max<f32>(1e-12, ONE - dy * dy))
-  return (
-    load<f32>(<usize>load<u32>(scene, L.SCENE_ENVIRONMENT_DENSITY) + ((<usize>(y * width + x)) << 2)) /
-    (TWO * PI * PI * sine)
-  )
-}
-
-/**
- * Samples the environment by its brightness into towards, light and lightDensity; false where it is black or absent.
- */
+/** Samples the environment by its brightness; false where it is black or absent. */
 export function sampleEnvironment(scene: usize, u: f32, v: f32): bool {
-  if (!load<u32>(scene, L.SCENE_ENVIRONMENT)) return false
-  const width = load<i32>(scene, L.SCENE_ENVIRONMENT_GRID_WIDTH)
-  const height = load<i32>(scene, L.SCENE_ENVIRONMENT_GRID_HEIGHT)
-  const marginal = <usize>load<u32>(scene, L.SCENE_ENVIRONMENT_MARGINAL)
-  const y = pickCell(marginal, height, v)
-  const rowLow: f32 = y > 0 ? load<f32>(marginal + ((<usize>(y - 1)) << 2)) : 0
-  const rowSpan = load<f32>(marginal + ((<usize>y) << 2)) - rowLow
-  const conditional = <usize>load<u32>(scene, L.SCENE_ENVIRONMENT_CONDITIONAL) + ((<usize>(y * width)) << 2)
-  const x = pickCell(conditional, width, u)
-  const low: f32 = x > 0 ? load<f32>(conditional + ((<usize>(x - 1)) << 2)) : 0
-  const span = load<f32>(conditional + ((<usize>x) << 2)) - low
-  if (rowSpan <= 0 || span <= 0) return false
-  const fu = (<f32>x + min<f32>(0.9999, (u - low) / span)) / <f32>width
-  const fv = (<f32>y + min<f32>(0.9999, (v - rowLow) / rowSpan)) / <f32>height
-  const theta = fv * PI
-  const sine = Mathf.sin(theta)
-  const phi = (fu - 0.5 - load<f32>(scene, L.SCENE_ENVIRONMENT_TURN)) * TAU
-  towardsX = Mathf.sin(phi) * sine
-  towardsY = Mathf.cos(theta)
-  towardsZ = -Mathf.cos(phi) * sine
-  lightDensity =
-    load<f32>(<usize>load<u32>(scene, L.SCENE_ENVIRONMENT_DENSITY) + ((<usize>(y * width + x)) << 2)) /
-    (TWO * PI * PI * max<f32>(1e-6, sine))
+  if (!sampleSky(scene, u, v)) return false
+  towardsX = skyX
+  towardsY = skyY
+  towardsZ = skyZ
+  lightR = skyR
+  lightG = skyG
+  lightB = skyB
+  lightDensity = skyDensity
   lightDistance = 1e30
   lightGroup = load<i32>(scene, L.SCENE_ENVIRONMENT_GROUP)
-  environmentAt(scene, fu, fv)
-  return lightDensity > 0
+  return true
 }
 
 /**

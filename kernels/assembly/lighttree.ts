@@ -178,3 +178,9 @@ export function chanceOf(scene: usize, index: i32): f32 {
   }
   return chance
 }
+
+/** Density of sampling an emissive triangle by sampleLight, given the hit distance and the cosine at it. */
+export function emissiveDensity(scene: usize, index: i32, distance: f32, cosine: f32): f32 {
+  const light = <usize>load<u32>(scene, L.SCENE_LIGHTS) + <usize>index * L.LIGHT_STRIDE
+  return (chanceOf(scene, index) * distance * distance) / (load<f32>(light, L.LIGHT_AREA) * max<f32>(1e-6, cosine))
+}

@@ -2,6 +2,7 @@
 // passes, so that they add up to the beauty by construction.
 import { plateAtSurface, plateB, plateG, plateR } from './plateAt'
 import { ONE } from './constants'
+import { skyDensityTowards } from './environment'
 import * as L from './layout'
 import { add, clampScale, stepOff, stepOn } from './film'
 import { draw, randomX, randomY } from './random'
@@ -10,7 +11,7 @@ import * as S from './surface'
 import * as F from './facets'
 import * as M from './shading'
 import * as E from './lights'
-import { standAt } from './lighttree'
+import { emissiveDensity, standAt } from './lighttree'
 
 /** Thin layers and cut-outs that one ray passes at most. */
 export const MAX_LAYERS = 16
@@ -48,7 +49,7 @@ function scaleWeights(r: f32, g: f32, b: f32): void {
 /** Things of these flags are not there for the path. */
 let without: i32 = 0
 /** Whether the path met anything, or was shaded by anything, that might not be there. */
-let touched: bool = false
+export let touched: bool = false
 
 /** Whether the path left the first surface through it; its light is the refraction then. */
 let throughGlass: bool = false
@@ -105,6 +106,12 @@ function gatherDirect(scene: usize, light: usize, dimension: u32, first: bool, c
     if (through <= 0) continue
     deposit(light, first, r * through, g * through, b * through, clamp)
   }
+}
+
+/** Begins to follow light anew, with things of these flags not there. */
+export function followWithout(flags: i32): void {
+  without = flags
+  touched = false
 }
 
 /** Puts light r, g, b that the current surface gets, and sends by its evaluated lobes, into the passes. */
@@ -324,7 +331,7 @@ export function followLight(
     if (!solid) {
       if (load<u32>(scene, L.SCENE_ENVIRONMENT)) {
         E.environmentFrom(scene, dx, dy, dz)
-        const other = E.environmentDensity(scene, dy)
+        const other = skyDensityTowards(scene, dy)
         const share = (density * density) / (density * density + other * other)
         depositMet(
           light,
@@ -348,7 +355,7 @@ export function followLight(
       let share: f32 = 1
       if (S.surfaceLight >= 0) {
         const cosine = abs(S.geometricX * dx + S.geometricY * dy + S.geometricZ * dz)
-        const other = E.emissiveDensity(scene, S.surfaceLight, far, cosine)
+        const other = emissiveDensity(scene, S.surfaceLight, far, cosine)
         share = (density * density) / (density * density + other * other)
       }
       depositMet(
@@ -372,55 +379,6 @@ let hitAt: f32 = 0
 @inline
 function isObject(scene: usize): bool {
   return load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE) == 0
-}
-
-/**
- * Light that white matt paint on the loaded surface would get, by any way, with everything there and with only the
- * stand-ins there, into two sums of three. Both are followed with the same random numbers: where no object has a part in
- * it they are the same to the bit. block: room for a block of light.
- */
-export function followBoth(
-  scene: usize,
-  block: usize,
-  withAll: usize,
-  withoutObjects: usize,
-  dx: f32,
-  dy: f32,
-  dz: f32,
-  weight: f32,
-  maxBounces: i32,
-  clamp: f32,
-  dimension: u32,
-): void {
-  const place = S.surfacePlace
-  const triangle = S.surfaceTriangle
-  const u = S.barycentricU
-  const v = S.barycentricV
-  touched = false
-  S.paintWhite()
-  memory.fill(block, 0, (<usize>L.LIGHT_BLOCK) << 2)
-  followLight(scene, block, 0, 0, dx, dy, dz, weight, maxBounces, clamp, dimension)
-  addSum(withAll, block)
-  if (touched) {
-    S.loadSurface(scene, place, triangle, u, v, dx, dy, dz)
-    S.paintWhite()
-    memory.fill(block, 0, (<usize>L.LIGHT_BLOCK) << 2)
-    without = L.FLAG_SYNTHETIC
-    followLight(scene, block, 0, 0, dx, dy, dz, weight, maxBounces, clamp, dimension)
-    without = 0
-  }
-  addSum(withoutObjects, block)
-}
-function addSum(to: usize, block: usize): void {
-  let r: f32 = 0
-  let g: f32 = 0
-  let b: f32 = 0
-  for (let part: usize = 0; part < (<usize>L.LIGHT_BLOCK) << 2; part += 12) {
-    r += load<f32>(block + part)
-    g += load<f32>(block + part, 4)
-    b += load<f32>(block + part, 8)
-  }
-  add(to, 0, r, g, b)
 }
 
 /** Group that the loaded surface's own light counts in. */

@@ -3,6 +3,7 @@ import { ONE } from './constants'
 import * as L from './layout'
 import { applyMode, paneOpacity } from './opacity'
 import { loadEmission, shiningB, shiningG, shiningR } from './shining'
+import { printedAt, printU, printV } from './print'
 import { fetchTexture, textureOf } from './texture'
 import { extraOf, loadExtra, painted, standing, stood, vertexOf } from './vertex'
 
@@ -338,42 +339,8 @@ function layPrints(scene: usize, object: usize, count: i32, before: f32): f32 {
   let roughness = before
   for (let i = 0; i < count; i++) {
     const print = <usize>load<u32>(object, L.OBJECT_PRINTS) + <usize>i * L.PRINT_STRIDE
-    const along =
-      load<f32>(print, L.PRINT_W) * positionX +
-      load<f32>(print, L.PRINT_W + 4) * positionY +
-      load<f32>(print, L.PRINT_W + 8) * positionZ +
-      load<f32>(print, L.PRINT_W + 12)
-    if (along < load<f32>(print, L.PRINT_NEAR) || along > load<f32>(print, L.PRINT_FAR)) continue
-    let u =
-      load<f32>(print, L.PRINT_U) * positionX +
-      load<f32>(print, L.PRINT_U + 4) * positionY +
-      load<f32>(print, L.PRINT_U + 8) * positionZ +
-      load<f32>(print, L.PRINT_U + 12)
-    let v =
-      load<f32>(print, L.PRINT_V) * positionX +
-      load<f32>(print, L.PRINT_V + 4) * positionY +
-      load<f32>(print, L.PRINT_V + 8) * positionZ +
-      load<f32>(print, L.PRINT_V + 12)
-    let fx = load<f32>(print, L.PRINT_FROM)
-    let fy = load<f32>(print, L.PRINT_FROM + 4)
-    let fz = load<f32>(print, L.PRINT_FROM + 8)
-    if (load<i32>(print, L.PRINT_PERSPECTIVE)) {
-      u /= along
-      v /= along
-      fx -= positionX
-      fy -= positionY
-      fz -= positionZ
-    }
-    if (!(u >= 0 && u <= 1 && v >= 0 && v <= 1) || fx * geometricX + fy * geometricY + fz * geometricZ <= 0) continue
-    const x = min(L.PRINT_CELLS - 1, <i32>(u * <f32>L.PRINT_CELLS))
-    const y = min(L.PRINT_CELLS - 1, <i32>(v * <f32>L.PRINT_CELLS))
-    if (
-      along >
-      load<f32>(<usize>load<u32>(print, L.PRINT_NEAREST) + ((<usize>(y * L.PRINT_CELLS + x)) << 2)) +
-        load<f32>(print, L.PRINT_BIAS)
-    )
-      continue
-    const texel = fetchTexture(scene, load<i32>(print, L.PRINT_TEXTURE), u, v)
+    if (!printedAt(print, positionX, positionY, positionZ, geometricX, geometricY, geometricZ)) continue
+    const texel = fetchTexture(scene, load<i32>(print, L.PRINT_TEXTURE), printU, printV)
     const share = f32x4.extract_lane(texel, 3) * load<f32>(print, L.PRINT_OPACITY)
     const rest = ONE - share
     baseR = baseR * rest + f32x4.extract_lane(texel, 0) * share

@@ -1,72 +1,38 @@
 // Long work on a queue (pg-boss) in the same database, done one piece after another by the engine's process.
 import { and, desc, eq, inArray } from 'drizzle-orm'
-import { closeSync, openSync, readSync } from 'node:fs'
 import PgBoss from 'pg-boss'
-import {
-  DELIVERY_ENDINGS,
-  frameFormatOf,
-  isMovie,
-  MOVIE_ENDINGS,
-  type DeliveryFormat,
-  type MovieFormat,
-  type PassFormat,
-} from '../../core/compose/deliveries'
-import { timecodeAt } from '../../core/shot/timecode'
-import { frameName, parseFrames } from '../../core/time/frameList'
-import { identifier } from '../../core/shot/document'
+import { isMovie } from '../../core/compose/deliveries'
 import { BadInput } from '../../core/formats/errors'
-import { takePasses } from '../../core/shot/layers'
-import type { PictureReference } from '../../core/shot/document'
 import { MAXIMUM_FRAMES } from '../../core/shot/clip'
-import { joinFrames, type RangeMade } from '../../core/shot/passFrames'
+import { identifier, type PictureReference } from '../../core/shot/document'
+import { takePasses } from '../../core/shot/layers'
 import { hasObjects } from '../../core/shot/scene'
-import { videoContainer } from '../../core/formats/video/video'
+import { parseFrames } from '../../core/time/frameList'
 import { clipOfVideo } from '../../host/clips'
 import type { StartImport } from '../../shared/requests'
-import { jobs, type JobKind, type JobResult } from '../database/schema'
-import { attach, attachClip, attachFound } from './attach'
+import { jobs, type JobKind } from '../database/schema'
+import { attach, attachClip } from './attach'
 import { context } from './context'
-import { cancelWork, stopEngine, work, type WorkEnd } from './engine'
-import { tell } from './news'
-import { outageOf } from './outage'
+import { cancelWork, stopEngine, type WorkEnd } from './engine'
+import { importFootage, isVideo, perform, renderRange, sendRange } from './jobPieces'
+import {
+  announce,
+  isStopping,
+  jobRow,
+  patiently,
+  previews,
+  progress,
+  stopWaiting,
+  view,
+  type JobRow,
+  type JobView,
+  type Settings,
+} from './jobState'
 import { getShot, NotFound } from './shots'
 
 const QUEUE = 'work'
-export type JobRow = typeof jobs.$inferSelect
 
 let boss: PgBoss | undefined
-let stopping = false
-const previews = new Map<string, Uint8Array>()
-/** base, span, about: where the piece that is being worked on lies in the whole, and what it is. */
-const progress = new Map<
-  string,
-  { share: number; message: string; startedAt: number; base: number; span: number; about: string }
->()
-
-/** A job without the document it works on. */
-export type JobView = Omit<JobRow, 'document'> & { secondsLeft?: number }
-function view({ document: _document, ...whole }: JobRow): JobView {
-  const { made: _made, sent: _sent, brought: _brought, files: came, ...settings } = whole.settings as Settings
-  const { files, ...result } = whole.result ?? ({} as JobResult)
-  const row = {
-    ...whole,
-    // Of numbered files the first stands for all: there may be thousands
-    settings: { ...settings, ...(came && { files: came.slice(0, 1) }) } as JobRow['settings'],
-    result: whole.result && { ...result, ...(files && { count: files.length }) },
-  }
-  const now = progress.get(row.id)
-  if (!now || row.state !== 'running') return row
-  const elapsed = (Date.now() - now.startedAt) / 1000
-  return {
-    ...row,
-    progress: now.share,
-    message: now.message,
-    secondsLeft: now.share > 0.03 ? elapsed / now.share - elapsed : undefined,
-  }
-}
-const announce = (row: JobRow): void =>
-  tell({ kind: 'job', id: row.id, shotId: row.shotId, job: view(row) as unknown as Record<string, unknown> })
-
 export async function startJobs(): Promise<void> {
   const { url, database } = await context()
   boss = new PgBoss({ connectionString: url, schema: 'northmist_queue', max: 4 })
@@ -104,37 +70,9 @@ let turn = Promise.resolve()
 const send = (id: string): Promise<unknown> => boss!.send(QUEUE, { id }, { retryLimit: 0, expireInHours: 23 })
 
 export async function stopJobs(): Promise<void> {
-  stopping = true
+  stopWaiting()
   stopEngine()
   await boss?.stop({ graceful: false })
-}
-
-/** Does a thing with the database, again and again while that is away: what was computed must not be lost for it. */
-async function patiently<T>(thing: () => Promise<T>): Promise<T> {
-  for (;;) {
-    try {
-      return await thing()
-    } catch (error) {
-      if (!outageOf(error) || stopping) throw error
-      await new Promise(resolve => setTimeout(resolve, 1000))
-    }
-  }
-}
-
-let touched = 0
-async function touch(id: string): Promise<void> {
-  const now = Date.now()
-  if (now - touched < 200) return
-  touched = now
-  const row = await jobRow(id).catch(() => undefined)
-  if (row) announce(row)
-}
-
-async function jobRow(id: string): Promise<JobRow> {
-  const { database } = await context()
-  const [row] = await database.select().from(jobs).where(eq(jobs.id, id))
-  if (!row) throw new NotFound('There is no such job.')
-  return row
 }
 
 /** A job that ends the engine's process is tried once more, then failed. */
@@ -169,7 +107,7 @@ async function run(id: string): Promise<void> {
     news = { id, kind: 'failed', message: (error as Error).message }
   }
   // Ended with the server: it goes on where it was when that is back
-  if (stopping) return
+  if (isStopping()) return
   if (news.kind === 'died') {
     const now = await patiently(() => jobRow(id)).catch(() => undefined)
     if (!now) return
@@ -196,203 +134,6 @@ async function run(id: string): Promise<void> {
   await patiently(() => finished(row, news))
 }
 
-type Settings = {
-  frame: number
-  last?: number
-  /** Passes that still stand are rendered again too. */
-  all?: boolean
-  /** How often it ended the engine. */
-  tries?: number
-  /** Frames of a range that are done. */
-  made?: RangeMade
-  format?: DeliveryFormat | PassFormat | MovieFormat
-  /** Frames of a sending, in writing, its name, and which are made. */
-  frames?: string
-  name?: string
-  sent?: Record<string, string>
-  /** Footage that is part of the shot already. */
-  brought?: PictureReference
-} & Partial<StartImport>
-
-/** Hands the work of one frame to the engine and waits for it. */
-async function perform(
-  row: JobRow,
-  frame: number,
-  shotName: string,
-  change: Partial<Parameters<typeof work>[1]> = {},
-): Promise<WorkEnd> {
-  const { id } = row
-  const { store } = await context()
-  const fresh = await patiently(() => jobRow(id))
-  if (fresh.cancelRequested) return { id, kind: 'cancelled' }
-  const settings = row.settings as Settings
-  const files = settings.files && {
-    files: settings.files,
-    video: row.kind === 'import' && isVideo(store.path(settings.files[0]!.blob)),
-    steady: settings.steady,
-    wholeFrames: settings.wholeFrames,
-  }
-  return work(
-    store.folder,
-    {
-      id,
-      kind: row.kind,
-      document: row.document,
-      frame,
-      format: isMovie(settings.format ?? '') ? undefined : (settings.format as DeliveryFormat | PassFormat),
-      all: settings.all || settings.last !== undefined,
-      files,
-      shotName,
-      ...change,
-    },
-    news => {
-      const now = progress.get(id)
-      if (now) {
-        now.share = now.base + now.span * news.share
-        now.message = now.about + news.message
-      }
-      if (news.preview) previews.set(id, news.preview)
-      void touch(id)
-    },
-  )
-}
-
-/**
- * A range of frames, each kept when it is done: after a break it goes on with the first that is missing. What there is
- * when it is cancelled or fails is kept too.
- */
-async function renderRange(row: JobRow, first: number, last: number): Promise<WorkEnd> {
-  const { database, store } = await context()
-  const count = last - first + 1
-  const { made: before, ...settings } = row.settings as Settings
-  let made = before
-  let news: WorkEnd = { id: row.id, kind: 'cancelled' }
-  for (let frame = first; frame <= last; frame++) {
-    if (made?.blobs[frame]) continue
-    const now = progress.get(row.id)
-    if (now)
-      Object.assign(now, {
-        base: (frame - first) / count,
-        span: 1 / count,
-        about: `frame ${frame} of ${first} to ${last}: `,
-      })
-    news = await perform(row, frame, '')
-    if (news.kind !== 'done') break
-    made = { file: news.result.passFile!, blobs: { ...made?.blobs, [frame]: news.result.blob } }
-    const soFar = { ...settings, made }
-    await patiently(() => database.update(jobs).set({ settings: soFar }).where(eq(jobs.id, row.id)))
-  }
-  if (!made || news.kind === 'died') return news
-  const file = joinFrames(made, first, last)
-  const blobs = Object.values(made.blobs)
-  if (blobs.length === count)
-    return {
-      id: row.id,
-      kind: 'done',
-      result: {
-        blob: file.blob,
-        name: file.name,
-        bytes: (await Promise.all(blobs.map(blob => store.size(blob)))).reduce((sum, size) => sum + size, 0),
-        passFile: file,
-      },
-    }
-  await attach(row.shotId, `Passes of ${blobs.length} frames`, document => takePasses(document, file))
-  return news
-}
-
-/**
- * A sending of many frames: each a file of its own that is kept when it is done, so that it goes on after a break; then
- * one movie of them, where that is asked for.
- */
-async function sendRange(row: JobRow, shotName: string): Promise<WorkEnd> {
-  const { database, store } = await context()
-  const { sent: before, ...settings } = row.settings as Settings
-  const format = settings.format!
-  const movie = isMovie(format) ? format : undefined
-  const { first, last } = row.document.frames
-  const frames = settings.frames ? parseFrames(settings.frames) : range(first, last)
-  const sent: Record<string, string> = { ...before }
-  const name = settings.name ?? shotName
-  const share = movie ? 0.85 : 1
-  let made: WorkEnd = { id: row.id, kind: 'cancelled' }
-  for (const [i, frame] of frames.entries()) {
-    if (sent[frame]) continue
-    const now = progress.get(row.id)
-    if (now)
-      Object.assign(now, {
-        base: (share * i) / frames.length,
-        span: share / frames.length,
-        about: `frame ${frame}, ${i + 1} of ${frames.length}: `,
-      })
-    made = await perform(row, frame, shotName, {
-      format: movie ? frameFormatOf(movie) : (format as DeliveryFormat | PassFormat),
-    })
-    if (made.kind !== 'done') return made
-    sent[frame] = made.result.blob
-    await patiently(() =>
-      database
-        .update(jobs)
-        .set({ settings: { ...settings, sent } })
-        .where(eq(jobs.id, row.id)),
-    )
-  }
-  if (movie) {
-    const now = progress.get(row.id)
-    if (now) Object.assign(now, { base: share, span: 1 - share, about: '' })
-    const settingsOfMovie = {
-      format: movie,
-      rate: row.document.rate,
-      timecode: timecodeAt(row.document, frames[0]!),
-      count: frames.length,
-    }
-    const end = await perform(row, frames[0]!, shotName, {
-      kind: 'movie',
-      format: undefined,
-      movie: { frames: frames.map(frame => sent[frame]!), settings: settingsOfMovie },
-    })
-    if (end.kind === 'done') end.result.name = frameName(name, frames[0]!, MOVIE_ENDINGS[movie], false)
-    return end
-  }
-  const ending = DELIVERY_ENDINGS[format as DeliveryFormat | PassFormat]
-  const files = frames.map(frame => ({ name: frameName(name, frame, ending, true), blob: sent[frame]! }))
-  const sizes = await Promise.all(files.map(file => store.size(file.blob)))
-  return {
-    id: row.id,
-    kind: 'done',
-    result: {
-      blob: files[0]!.blob,
-      name: `${frameName(name.replace(/[ ._-]*#+/g, ''), 0, 'zip', false)}`,
-      bytes: sizes.reduce((sum, size) => sum + size, 0),
-      files,
-    },
-  }
-}
-/**
- * Footage is part of the shot as soon as its first frame is known; then all of it is looked through. After a break it
- * goes on with that.
- */
-async function importFootage(row: JobRow): Promise<WorkEnd> {
-  const { database } = await context()
-  const { brought, ...settings } = row.settings as Settings
-  let clip = brought
-  if (!clip) {
-    const made = await perform(row, 0, '')
-    if (made.kind !== 'done') return made
-    clip = made.result.clip!
-    await patiently(() => attachClip(row, clip!))
-    const soFar = { ...settings, brought: clip }
-    await patiently(() => database.update(jobs).set({ settings: soFar }).where(eq(jobs.id, row.id)))
-  }
-  const { steady, wholeFrames } = settings
-  const end = await perform(row, 0, '', { kind: 'check', clip: { made: clip, options: { steady, wholeFrames } } })
-  if (end.kind !== 'done') return end
-  const { clip: found, words } = end.result
-  if (found) await patiently(() => attachFound(row.shotId, clip, found))
-  return words ? { id: row.id, kind: 'failed', message: words } : end
-}
-
-const range = (first: number, last: number): number[] => Array.from({ length: last - first + 1 }, (_, i) => first + i)
-
 async function finished(row: JobRow, news: WorkEnd): Promise<void> {
   const { id } = row
   const { database } = await context()
@@ -409,16 +150,6 @@ async function finished(row: JobRow, news: WorkEnd): Promise<void> {
   const [done] = await database.update(jobs).set(values).where(eq(jobs.id, id)).returning()
   if (done) announce(done)
   setTimeout(() => previews.delete(id), 10000)
-}
-
-function isVideo(path: string): boolean {
-  const head = Buffer.alloc(64)
-  const file = openSync(path, 'r')
-  try {
-    return videoContainer(head.subarray(0, readSync(file, head, 0, 64, 0))) !== undefined
-  } finally {
-    closeSync(file)
-  }
 }
 
 /**
@@ -501,4 +232,5 @@ export async function filesOfJob(id: string): Promise<{ name: string; files: { n
   if (!result?.files) throw new NotFound('This job made no numbered files.')
   return { name: result.name, files: result.files }
 }
+
 export const previewOf = (id: string): Uint8Array | undefined => previews.get(id)

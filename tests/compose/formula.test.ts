@@ -116,6 +116,38 @@ it('a pixel knows its middle, in areas of every width, and nothing beyond the ar
   }
 })
 
+it('other pictures of colour are read by channel, each where it stands, and at the end of a row', () => {
+  const Woven = point('Woven', { first: raster('colour'), second: raster('colour') }, ({ colour, colours }) => {
+    const { first, second } = colours
+    return colour.map((channel, which) => channel.plus(first.colour[which].times(second.alpha)).minus(first.alpha))
+  })
+  const random = randomFrom(3)
+  for (const width of [1, 4, 11, 13, 29]) {
+    const box = { left: 2, top: 1, right: 2 + width, bottom: 4 }
+    // Larger than what is worked on, and beginning elsewhere
+    const wide = { left: -3, top: -2, right: 40, bottom: 9 }
+    const [source, first, second] = [box, wide, wide].map(own => {
+      const picture = allocate(own, 16)
+      floats(picture).forEach((_, i, all) => (all[i] = Math.fround(random() * 2)))
+      return picture
+    }) as [Raster, Raster, Raster]
+    const before = floats(source).slice()
+    const [a, b] = [floats(first).slice(), floats(second).slice()]
+    engine.pool.run(Woven, box, { source, out: source, first, second, strength: 1, straight: 0 })
+    const after = floats(source)
+    const f = Math.fround
+    for (let y = box.top; y < box.bottom; y++)
+      for (let x = box.left; x < box.right; x++) {
+        const own = ((y - box.top) * width + x - box.left) * 4
+        const other = ((y - wide.top) * (wide.right - wide.left) + x - wide.left) * 4
+        for (let c = 0; c < 3; c++)
+          expect(after[own + c]).toBe(f(f(before[own + c]! + f(a[other + c]! * b[other + 3]!)) - a[other + 3]!))
+        expect(after[own + 3]).toBe(before[own + 3])
+      }
+    for (const { pointer } of [source, first, second]) engine.kernels.dispose(pointer)
+  }
+})
+
 const WITH_SINGLE = point('Share', { share: raster('single') }, ({ colour, singles }) => colour.times(singles.share))
 type Part = { kernel: PointKernel; given: Record<string, unknown> }
 /** Points at random, each with strength, matte and division by alpha as chance has it. */

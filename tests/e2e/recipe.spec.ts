@@ -119,6 +119,15 @@ test('a slip of five lines, refined, kept by a name and used twice: what is chan
   await at(page, 'matte-keep').fill('the sky')
   await at(page, 'matte-keep').press('Enter')
   await expect(at(page, 'matte-chip')).toHaveText('the sky')
+  // One step, there and back
+  await saved(page)
+  await page.keyboard.press('Control+z')
+  await expect(at(page, 'matte-chip')).toHaveText(
+    'brightness but not depth apart from what both hold, depth only where brightness',
+  )
+  await expect(at(page, 'term-add-kept')).toHaveCount(0)
+  await page.keyboard.press('Control+Shift+z')
+  await expect(at(page, 'matte-chip')).toHaveText('the sky')
   await add(page, 'saturation')
   await at(page, 'matte-chip').nth(1).click()
   await at(page, 'term-add-kept').click()
@@ -147,7 +156,7 @@ test('a matte of a kind or with a value that there is not is refused by its name
   const { revision } = await documentOf(page, stage, id)
   const own = { id: 'a', order: 'a0', join: 'also', on: true, invert: false }
   for (const [term, says] of [
-    [{ ...own, kind: 'glow', values: {} }, /kind.*names, kept, colour, brightness/],
+    [{ ...own, kind: 'glow', values: {} }, /kind.*names, kept, key, colour/],
     [{ ...own, kind: 'depth', values: { close: 1 } }, /close/],
     [{ ...own, kind: 'depth', values: { near: -4 } }, /near/],
     [{ ...own, kind: 'names', names: ['x'], of: 'clouds' }, /of/],

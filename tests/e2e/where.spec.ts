@@ -70,7 +70,7 @@ test('a colour is taken from what comes to the line by a click; where nothing st
   await at(page, 'term-add-colour').click()
   // Said at once how it lies
   await expect(at(page, 'matte-as-veil')).toHaveAttribute('aria-pressed', 'true')
-  await at(page, 'term-take-sample').click()
+  // It waits for the click that takes its colour
   await expect(at(page, 'term-take-sample')).toHaveText('click it in the picture')
   const box = (await page.locator('canvas').first().boundingBox())!
   await page.mouse.click(box.x + box.width / 2, box.y + box.height * 0.2)
@@ -89,6 +89,17 @@ test('a colour is taken from what comes to the line by a click; where nothing st
   await at(page, 'term-take-near').click()
   await page.mouse.click(box.x + box.width / 2, box.y + box.height * 0.2)
   await expect(page.getByText('Nothing is known to stand there.')).toBeVisible()
+  // Names by what is written
+  await at(page, 'term-add-names').click()
+  await at(page, 'term-name').fill('tall*')
+  await at(page, 'term-name').press('Enter')
+  await at(page, 'term-of').selectOption('materials')
+  await saved(page)
+  const [written] = listed((await documentOf(page, stage, id)).document.finish)
+  expect(listed(written.matte.terms).at(-1)).toMatchObject({ kind: 'names', names: ['tall*'], of: 'materials' })
+  await at(page, 'term-names').getByTitle('Take tall* out').click()
+  await expect(at(page, 'term-names').getByTitle('Take tall* out')).toHaveCount(0)
+  await at(page, 'term-names').locator('[data-test=term-remove]').click()
   // A pass that is not there is said
   await at(page, 'term-add-facing').click()
   await expect(at(page, 'term-missing')).toContainText('render it at Passes')

@@ -4,7 +4,8 @@
 // middle).
 import { describe, expect, it } from 'vitest'
 import { NO_DEPTH } from '../../core/render/passes'
-import { pixelLayout, type RenderedPasses } from '../../core/render/planes'
+import { pixelLayout } from '../../core/render/pixelLayout'
+import type { RenderedPasses } from '../../core/render/planes'
 import { coverageOf, openPassFile, readPassFile, StillPacked, unpacking } from '../../core/render/openpasses'
 import { passesToExr } from '../../core/render/passfile'
 import type { Scene } from '../../core/scene/scene'

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { Kernels, OutOfMemory } from '../../core/engine/memory'
 import { albedoTable } from '../../core/render/albedo'
 import { compileScene } from '../../core/render/compile'
-import { filterTable } from '../../core/render/render'
+import { filterTable } from '../../core/render/filterTable'
 import { material, object, scene } from '../scenes'
 import { kernelModule } from '../../host/engine'
 

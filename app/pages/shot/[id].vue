@@ -4,12 +4,13 @@ import type { Meant } from '../../../core/compose/probe'
 import { isDepth } from '../../../core/render/passes'
 import { engine } from '~/composables/engine'
 import { api } from '~/composables/api'
-import { play, step, stop } from '~/composables/playback'
+import { stop } from '~/composables/playback'
+import { KEYS, useShotKeys } from '~/composables/shotKeys'
+import { useTaking } from '~/composables/taking'
 import { useJobs } from '~/stores/jobs'
 import { ServerSays } from '~/composables/api'
-import { isTaken } from '~/composables/keys'
 import { useShot } from '~/stores/shot'
-import { STATIONS, STRIPS, useView, type Station, type Taking } from '~/stores/view'
+import { STATIONS, STRIPS, useView, type Station } from '~/stores/view'
 import { useStationPicture } from '~/composables/stationPicture'
 import type { SceneInfo } from '~/workers/messages'
 
@@ -59,9 +60,9 @@ watch(stationOfAddress, station => {
   if (station !== view.station) arrive(station)
 })
 
+const take = useTaking()
+useShotKeys(() => ready.value, go)
 onMounted(async () => {
-  window.addEventListener('keydown', keys)
-  window.addEventListener('keyup', keyUp)
   window.addEventListener('pagehide', shot.keepNow)
   document.addEventListener('visibilitychange', shot.keepNow)
   await open()
@@ -83,8 +84,6 @@ async function open() {
 }
 onBeforeUnmount(() => {
   clearTimeout(reopening)
-  window.removeEventListener('keydown', keys)
-  window.removeEventListener('keyup', keyUp)
   window.removeEventListener('pagehide', shot.keepNow)
   document.removeEventListener('visibilitychange', shot.keepNow)
   endPreview()
@@ -100,26 +99,6 @@ watch([ready, () => JSON.stringify(shot.document?.scene), () => shot.frame], asy
     })
 })
 
-/** A click that gives a value of a matte: the colour of what comes to its line, or how far away it is. */
-async function take(taking: Taking, u: number, v: number) {
-  // A distance stands where the picture of the station shows it: bent at the finish, straight before
-  const show =
-    taking.what === 'colour'
-      ? ({ kind: 'comes', line: taking.line } as const)
-      : ({ kind: view.station === 'finish' ? 'finish' : 'build' } as const)
-  const order = { document: shot.document!, frame: shot.frame, shrink: 1 as const, show, stops: 0, channel: 0 }
-  try {
-    const { rgba, metres } = await engine.read({ ...order, layer: view.layerAtWork }, u, v)
-    const [r, g, b, a] = rgba
-    if (taking.what === 'colour')
-      view.taken = { ...taking, value: [r, g, b].map(channel => (a > 0 ? channel / a : channel)) }
-    else if (metres) view.taken = { ...taking, value: metres }
-    else shot.message = 'Nothing is known to stand there.'
-  } catch (error) {
-    shot.message = (error as Error).message
-  }
-  view.taking = null
-}
 function placed(u: number, v: number, event: PointerEvent) {
   if (view.taking) return void take(view.taking, u, v)
   const shown = previewIds.value
@@ -154,47 +133,6 @@ function picked(meant: Meant | null, add: boolean) {
   if (view.taking || (view.station !== 'build' && view.station !== 'finish')) return
   if (meant) view.pick(meant, add)
   else if (!add) view.picked = []
-}
-
-function keys(event: KeyboardEvent) {
-  if (!ready.value || isTaken(event)) return
-  const key = event.key.toLowerCase()
-  if ((event.ctrlKey || event.metaKey) && key === 'z') {
-    event.preventDefault()
-    void shot.step(event.shiftKey ? 'redo' : 'undo')
-    return
-  }
-  if (event.ctrlKey || event.metaKey || event.altKey) return
-  if (/^[1-6]$/.test(key)) go(STATIONS[Number(key) - 1]!)
-  else if (key === 'f') view.fit()
-  else if (key === 'd' && view.station === 'build') view.deskOpen = !view.deskOpen
-  else if (key === 'i') view.showStrip(view.strip === 'light' ? 'soundings' : 'light')
-  else if (key === 't') view.lowerCurves = !view.lowerCurves
-  else if (key === 'b' && !event.repeat) view.held = { treatments: true }
-  else if (key === 'w' && !event.repeat && view.selectedTreatment) view.held = { id: view.selectedTreatment }
-  else if (key === 'c') view.compare = view.compare ? null : { with: 'before', at: 0.5, angle: 0 }
-  else if (key === 'v') view.whole = !view.whole
-  else if (key === 'l') view.dim = !view.dim
-  else if (key === 'p') {
-    if (view.playing) stop()
-    else play(1)
-  } else if (key === 'j') {
-    if (view.playing) stop()
-    else play(-1)
-  } else if (key === 'arrowleft') step(-1)
-  else if (key === 'arrowright') step(1)
-  else if (key === '?') view.helpOpen = true
-  else if (key === 'escape') {
-    view.matte = null
-    view.taking = null
-    view.compare = null
-    if (!view.sceneTool && !view.matchTool) view.picked = []
-    view.matchTool = null
-    view.sceneTool = null
-  }
-}
-function keyUp(event: KeyboardEvent) {
-  if (['b', 'w'].includes(event.key.toLowerCase())) view.held = null
 }
 
 function resize(event: PointerEvent, side: boolean) {
@@ -252,25 +190,6 @@ async function thumbnail() {
     /* a picture of the shot is a convenience; the next change tries again */
   }
 }
-const KEYS = [
-  ['1 – 6', 'the six stations'],
-  ['F', 'fit the picture'],
-  ['wheel', 'zoom; Space and drag moves'],
-  ['V', 'viewer alone'],
-  ['B', 'hold: before all treatments'],
-  ['W', 'hold: without the chosen treatment'],
-  ['C', 'dividing line'],
-  ['D', 'desk'],
-  ['T', 'values over time'],
-  ['I', 'soundings or light under the picture'],
-  ['P', 'play or pause; J backwards'],
-  ['← →', 'one frame back, on'],
-  ['click', 'pick an object; Shift adds'],
-  ['K', 'key for the value under focus'],
-  ['L', 'dim theme'],
-  ['Ctrl Z', 'undo; with Shift redo'],
-  ['Esc', 'let go'],
-]
 </script>
 
 <template>

@@ -5,14 +5,6 @@ export { attributeValue, floatAttribute, stringAttribute, type ExrAttribute } fr
 export { COMPRESSIONS, WRITTEN, type Compression } from './block'
 export { boxHeight, boxWidth, emptyWindow, isExr, readExrHeaders, type Box } from './header'
 export type { ExrType } from './planes'
-export {
-  openExr,
-  readExr,
-  readExrLater,
-  readExrParts,
-  type ExrChannel,
-  type ExrImage,
-  type ExrPart,
-  type OpenedExr,
-} from './read'
+export { openExr, readExr, readExrLater, readExrParts, type OpenedExr } from './read'
+export type { ExrChannel, ExrImage, ExrPart } from './together'
 export { writable, writeExr, writeExrParts } from './write'

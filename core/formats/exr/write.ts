@@ -5,7 +5,7 @@ import { floatAttribute, ints, stringAttribute, text, utf8, type ExrAttribute } 
 import { COMPRESSIONS, compressBlock, LINES, WRITTEN, type Compression, type WrittenCompression } from './block'
 import { boxHeight, boxWidth, RESERVED, TYPES } from './header'
 import { BYTES, type BlockChannel } from './planes'
-import type { ExrChannel, ExrImage } from './read'
+import type { ExrChannel, ExrImage } from './together'
 
 export interface ExrWriteOptions {
   /** Side of tiles in pixels; scan lines without. */

@@ -30,6 +30,7 @@ export const clip = refiner({
     }),
   },
   plan: ({ matte }, { black, white, gamma }) => {
+    if (black === 0 && white === 1 && gamma === 1) return matte
     const grey = kernelNode(Grey, { source: matte }, { window: matte.window })
     const clipped = kernelNode(
       Clip,

@@ -1,6 +1,5 @@
 import { value } from '../../declare/field'
-import { kernelNode } from '../../plan/node'
-import { GrowMatte } from '../../../kernels/records'
+import { grownMatte, MOST_GROWN } from '../../plan/grown'
 import { refiner } from './refiner'
 
 export const grow = refiner({
@@ -9,7 +8,7 @@ export const grow = refiner({
   help: 'Its edges moved out, or in below 0, round and by fractions of a pixel.',
   sentence: 'grown by {pixels}',
   values: {
-    pixels: value(-30, 30, {
+    pixels: value(-MOST_GROWN, MOST_GROWN, {
       label: 'by',
       help: 'Below 0 it shrinks.',
       unit: 'px',
@@ -20,13 +19,5 @@ export const grow = refiner({
       first: 2,
     }),
   },
-  plan: ({ matte }, { pixels }) => {
-    const radius = Math.abs(pixels)
-    if (radius < 1e-3) return matte
-    return kernelNode(
-      GrowMatte,
-      { source: matte, radius, shrink: pixels < 0 ? 1 : 0 },
-      { window: matte.window, reach: Math.ceil(radius) + 1 },
-    )
-  },
+  plan: ({ matte }, { pixels }) => grownMatte(matte, pixels),
 })

@@ -5,6 +5,8 @@ import type { Node } from '../../plan/node'
 export interface RefineInput {
   /** One float a pixel, 0..1. */
   matte: Node
+  /** What it is a matte of: premultiplied colour. */
+  picture: Node
   /** Pixels of what is worked at. */
   width: number
   height: number

@@ -18,6 +18,7 @@ import {
   type ThingField,
   type ThingOf,
 } from '../../declare/field'
+import { SLIP } from './matte'
 import { PASS_FILE } from './passes'
 import { PICTURE } from './picture'
 import { TREATMENT } from './treatment'
@@ -40,18 +41,20 @@ export const LAID_FIELDS = {
     { label: 'blending mode' },
   ),
 }
+/** What of it is there at all, where it says so: it is cut to that before its lines. */
+const LAID = { ...LAID_FIELDS, matte: optional(SLIP) }
 /** By what a layer holds (core/layer/layer.ts). */
 const HELD = {
-  plate: { ...LAID_FIELDS, picture: optional(PICTURE) },
+  plate: { ...LAID, picture: optional(PICTURE) },
   /** of: the render whose shadow and occlusion fall on it. */
-  picture: { ...LAID_FIELDS, picture: PICTURE, of: optional(layerId()) },
+  picture: { ...LAID, picture: PICTURE, of: optional(layerId()) },
   /** The shot's own passes where it has none. */
-  passes: { ...LAID_FIELDS, file: optional(PASS_FILE), desk: DESK },
+  passes: { ...LAID, file: optional(PASS_FILE), desk: DESK },
   /** By distance what is nearer covers what is farther; by hand what comes later what comes before. */
-  layers: { ...LAID_FIELDS, ordered: choice(['by distance', 'by hand']) },
+  layers: { ...LAID, ordered: choice(['by distance', 'by hand']) },
   /** of: the render. */
   pass: { of: layerId() },
-  nothing: LAID_FIELDS,
+  nothing: LAID,
 } satisfies Record<Holds, Fields>
 /** Where what stands somewhere by itself was put. */
 const PUT = { distance: optional(DISTANCE) }

@@ -27,9 +27,9 @@ const LINE = { join: choice(JOINS), on: flag(), invert: flag() }
 
 const NAMES = thing({
   kind: choice(['names']),
-  /** Of objects or materials. */
+  /** Each as core/matte/called.ts reads it. */
   names: list(text(0, 300, { refers: 'object', when: ({ of }: { of: string }) => of === 'objects' }), 65535),
-  of: choice(['objects', 'materials']),
+  of: choice(['objects', 'materials', 'assets']),
   /** As they stand where it says nothing. */
   seen: optional(choice(['straight', 'through', 'mirrored'])),
   ...LINE,
@@ -60,7 +60,7 @@ type Line = ValueOf<typeof KEPT>
 export type NamesMatte = ValueOf<typeof NAMES>
 export type KeptTerm = ValueOf<typeof KEPT>
 export interface ValuedMatte extends Pick<Line, 'join' | 'on' | 'invert'> {
-  kind: 'brightness' | 'channel' | 'colour' | 'depth' | 'facing' | 'gradient' | 'noise' | 'occlusion' | 'place'
+  kind: 'brightness' | 'channel' | 'colour' | 'depth' | 'facing' | 'gradient' | 'key' | 'noise' | 'occlusion' | 'place'
   values: Record<string, EntryValue>
 }
 const TERM = either('kind', {

@@ -68,6 +68,6 @@ export const MOST_STEPS = 128
 export const SCRATCH_LIGHT = 11904
 // Arguments of a step, with the addresses of its pictures of one band put in
 export const SCRATCH_ARGUMENTS = 12288
-// Behind the pictures of a row of points, room for four pixels of each
+// Behind the pictures of a row of points, room for twelve pixels of each
 export const FORMULA_TAIL = 256
-export const SCRATCH_SIZE = 13312
+export const SCRATCH_SIZE = 14592

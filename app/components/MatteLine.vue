@@ -1,0 +1,333 @@
+<script setup lang="ts">
+// A line of a slip: how it is joined, what it says with its values in place, what can be done with it.
+import { mdiArrowDown, mdiArrowUp, mdiCloseCircleOutline } from '@mdi/js'
+import type { EntryValue, Row } from '../../core/declare/field'
+import { matteKindOf } from '../../core/matte/registry'
+import { passOf } from '../../core/render/passes'
+import type { MatteTerm, NamesMatte, Slip } from '../../core/shot/document'
+import { stepRow } from '../../core/shot/rows'
+import type { Join } from '../../core/shot/schema/matte'
+import { JOIN_WORDS, SEEN_WORDS, usesSaid as said } from '../../core/shot/slip'
+import { useShot } from '~/stores/shot'
+import { useView } from '~/stores/view'
+
+const props = defineProps<{
+  term: MatteTerm & Row
+  /** The line of the recipe that the slip is of. */
+  line: string
+  first: boolean
+  movable: boolean
+}>()
+const emit = defineEmits<{ change: [label: string, mutate: (slip: Slip) => void, live?: boolean] }>()
+const canvas = ref<HTMLCanvasElement>()
+defineExpose({ canvas })
+const shot = useShot()
+const view = useView()
+const mattes = computed(() => shot.document!.mattes)
+/** Of what is told by values; the names of a registry have none. */
+const kind = computed(() => matteKindOf(props.term.kind === 'kept' ? 'names' : props.term.kind))
+
+const change = (label: string, mutate: (slip: Slip) => void, live = false): void => emit('change', label, mutate, live)
+const editTerm = (label: string, mutate: (term: MatteTerm) => void, live = false): void =>
+  change(
+    label,
+    ({ terms }) => {
+      const found = terms[props.term.id]
+      if (found) mutate(found)
+    },
+    live,
+  )
+const setValue = (name: string, value: EntryValue, live: boolean): void =>
+  editTerm(
+    `Matte: ${kind.value.values[name]!.label ?? name}`,
+    term => {
+      if ('values' in term) term.values[name] = value
+    },
+    live,
+  )
+/** Why it holds nothing, where it cannot be made. */
+const missing = computed(() => {
+  const { file } = shot.document!.passes
+  const { term } = props
+  if (term.kind === 'names') return file ? '' : 'There are no passes yet that know names.'
+  if (term.kind === 'kept') return mattes.value[term.matte] ? '' : 'It was deleted.'
+  const pass = kind.value.needs?.(term.values)
+  return pass && !file?.passes.includes(pass)
+    ? `The passes have no “${passOf(pass)?.label ?? pass}” yet: render it at Passes.`
+    : ''
+})
+const withoutName = (name: string): void =>
+  editTerm('Take a name out of a matte', term => {
+    if (term.kind === 'names') term.names = term.names.filter(other => other !== name)
+  })
+
+const OF_WORDS: Record<NamesMatte['of'], string> = {
+  objects: 'objects',
+  materials: 'materials',
+  assets: 'whole things',
+}
+const editNames = (label: string, mutate: (term: NamesMatte) => void): void =>
+  editTerm(label, term => {
+    if (term.kind === 'names') mutate(term)
+  })
+function withName(event: Event) {
+  const name = (event.target as HTMLInputElement).value.trim().slice(0, 300)
+  if (name) editNames('A name into a matte', ({ names }) => void (names.includes(name) || names.push(name)))
+}
+
+// Taken from the picture by a click
+const isTaking = (name: string): boolean => view.taking?.term === props.term.id && view.taking.name === name
+function take(name: string, what: 'colour' | 'metres') {
+  view.taking = isTaking(name) ? null : { term: props.term.id, name, line: props.line, what }
+}
+watch(
+  () => view.taken,
+  taken => {
+    if (taken?.term !== props.term.id || !('values' in props.term)) return
+    setValue(taken.name, taken.value, false)
+    view.taken = null
+  },
+)
+onBeforeUnmount(() => {
+  if (view.taking?.term === props.term.id) view.taking = null
+})
+
+// Kept under a name
+const opened = ref(false)
+const editKept = (label: string, mutate: (slip: Slip) => void, live: boolean): void =>
+  shot.change(
+    label,
+    document => {
+      const found = props.term.kind === 'kept' && document.mattes[props.term.matte]
+      if (found) mutate(found.slip)
+    },
+    live,
+  )
+const rename = (id: string, event: Event): void => {
+  const name = (event.target as HTMLInputElement).value.trim()
+  if (name)
+    shot.change('Rename a matte', document => {
+      if (document.mattes[id]) document.mattes[id].name = name
+    })
+}
+const usesSaid = (id: string): string => said(shot.document!, id)
+</script>
+
+<template>
+  <div class="term" :class="{ off: !term.on }" :data-test="`term-${term.kind}`">
+    <canvas ref="canvas" class="small" width="104" height="68" />
+    <div class="says">
+      <p>
+        <select
+          v-if="!first"
+          class="word join"
+          :value="term.join"
+          aria-label="Joined"
+          data-test="term-join"
+          @change="
+            editTerm('How mattes are joined', found => {
+              found.join = ($event.target as HTMLSelectElement).value as Join
+            })
+          "
+          @keydown.stop
+        >
+          <option v-for="(words, join) in JOIN_WORDS" :key="join" :value="join">{{ words }}</option>
+        </select>
+        <span v-else-if="term.join === 'not'" class="join">all but </span>
+        {{ term.invert ? ' what is not ' : ' ' }}
+        <template v-if="term.kind === 'names'"
+          ><button
+            v-for="name in term.names"
+            :key="name"
+            class="chip"
+            :title="`Take ${name} out`"
+            @click="withoutName(name)"
+          >
+            {{ name }}</button
+          >{{ SEEN_WORDS[term.seen ?? 'straight'] }}
+          <WordField
+            class="word called"
+            value=""
+            placeholder="a name, part* or #number"
+            aria-label="A name into the matte"
+            data-test="term-name"
+            @change="withName"
+          />
+          of
+          <select
+            class="word"
+            :value="term.of"
+            aria-label="What the names are of"
+            data-test="term-of"
+            @change="
+              editNames('What names are of', found => {
+                found.of = ($event.target as HTMLSelectElement).value as NamesMatte['of']
+              })
+            "
+            @keydown.stop
+          >
+            <option v-for="(words, which) in OF_WORDS" :key="which" :value="which">{{ words }}</option>
+          </select></template
+        ><template v-else-if="term.kind === 'kept'"
+          ><button
+            class="chip"
+            :title="mattes[term.matte] ? usesSaid(term.matte) : ''"
+            data-test="term-kept-name"
+            @click="opened = !opened"
+          >
+            {{ mattes[term.matte]?.name ?? 'a matte that is gone' }}
+          </button></template
+        ><template v-else
+          >{{ kind.label.toLowerCase() }}{{ ' '
+          }}<SentenceValues :sentence="kind.sentence" :fields="kind.values" :values="term.values" @change="setValue"
+        /></template>
+      </p>
+      <p v-if="term.on && missing" class="soft" role="status" data-test="term-missing">{{ missing }}</p>
+      <div class="tools">
+        <button
+          class="word"
+          :aria-pressed="term.on"
+          data-test="term-on"
+          @click="
+            editTerm(term.on ? 'Line of a matte off' : 'Line of a matte on', found => {
+              found.on = !found.on
+            })
+          "
+        >
+          {{ term.on ? 'off' : 'on' }}</button><button
+          class="word"
+          data-test="term-invert"
+          @click="
+            editTerm('Turn a line of a matte over', found => {
+              found.invert = !found.invert
+            })
+          "
+        >
+          turn over</button
+        ><template v-if="'values' in term"
+          ><button
+            v-if="kind.sample"
+            class="word"
+            :class="{ on: isTaking(kind.sample!) }"
+            :aria-pressed="isTaking(kind.sample!)"
+            :data-test="`term-take-${kind.sample}`"
+            @click="take(kind.sample!, 'colour')"
+          >
+            {{ isTaking(kind.sample!) ? 'click it in the picture' : 'take it' }}</button
+          ><button
+            v-for="name in kind.metres ?? []"
+            :key="name"
+            class="word"
+            :class="{ on: isTaking(name) }"
+            :aria-pressed="isTaking(name)"
+            :data-test="`term-take-${name}`"
+            @click="take(name, 'metres')"
+          >
+            {{ isTaking(name) ? 'click it in the picture' : `take ${kind.values[name]!.label}` }}
+          </button></template
+        >
+        <span class="grow" />
+        <v-btn
+          v-if="movable"
+          :icon="mdiArrowUp"
+          size="x-small"
+          aria-label="Line earlier"
+          @click="change('Order of a matte', found => stepRow(found.terms, term.id, -1))"
+        /><v-btn
+          v-if="movable"
+          :icon="mdiArrowDown"
+          size="x-small"
+          aria-label="Line later"
+          @click="change('Order of a matte', found => stepRow(found.terms, term.id, 1))"
+        /><v-btn
+          :icon="mdiCloseCircleOutline"
+          size="x-small"
+          aria-label="Remove the line"
+          data-test="term-remove"
+          @click="
+            change('Remove a line of a matte', found => {
+              delete found.terms[term.id]
+            })
+          "
+        />
+      </div>
+      <template v-if="term.kind === 'kept' && opened && mattes[term.matte]">
+        <label class="name"
+          >called
+          <WordField
+            class="word"
+            :value="mattes[term.matte]!.name"
+            aria-label="Name of the matte"
+            data-test="kept-name"
+            @change="rename(term.matte, $event)"
+        /></label>
+        <p class="soft">{{ usesSaid(term.matte) }} What is changed here changes everywhere.</p>
+        <MatteSlip
+          :slip="mattes[term.matte]!.slip"
+          :line="line"
+          :kept="term.matte"
+          @change="(label, mutate, live) => editKept(label, mutate, live)"
+        />
+      </template>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.term {
+  display: flex;
+  gap: 9px;
+  padding: 4px 0;
+}
+.term.off p,
+.term.off .small {
+  opacity: 0.45;
+}
+.small {
+  width: 52px;
+  height: 34px;
+  flex: none;
+  background: #000;
+  border-radius: 2px;
+}
+.says {
+  flex: 1;
+  min-width: 0;
+}
+.says p {
+  margin: 0;
+  line-height: 1.6;
+}
+.word.on {
+  color: var(--mark);
+}
+.join {
+  color: var(--mark);
+  font-weight: 600;
+}
+.chip {
+  background: var(--faint);
+  border: 0;
+  border-radius: 10px;
+  padding: 0 8px;
+  margin-right: 3px;
+  font: inherit;
+  font-size: 12px;
+  color: inherit;
+  cursor: pointer;
+}
+.tools {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 2px 10px;
+  font-size: 12px;
+  color: var(--soft);
+}
+.name input {
+  width: 84px;
+}
+.called {
+  width: 150px;
+}
+</style>
