@@ -87,6 +87,28 @@ export const NoiseMatte = kernel('NoiseMatte', {
   seed: whole,
   invert: whole,
 })
+/** The straight pieces of drawn contours by the cells that they reach (core/matte/drawn/tables.ts). */
+const CELLS = {
+  pieces: pointer,
+  cellRows: pointer,
+  cells: pointer,
+  left: whole,
+  top: whole,
+  columns: whole,
+  lines: whole,
+}
+/** How much of each pixel a closed contour covers, of its edges by rows; soft where it has cells. */
+export const ShapeMatte = kernel('ShapeMatte', {
+  out: raster('single'),
+  edges: pointer,
+  edgeRows: pointer,
+  list: pointer,
+  first: whole,
+  last: whole,
+  ...CELLS,
+})
+/** Strokes one after another; strokes: of each how much it gives, and whether it takes away. */
+export const StrokeMatte = kernel('StrokeMatte', { out: raster('single'), strokes: pointer, ...CELLS })
 /** The greatest value round each pixel (or the least) within a round reach of so many pixels. */
 export const GrowMatte = kernel('GrowMatte', {
   source: raster('single'),
@@ -386,6 +408,8 @@ export const KERNELS: readonly Kernel[] = [
   DepthMatte,
   BrightnessMatte,
   NoiseMatte,
+  ShapeMatte,
+  StrokeMatte,
   GrowMatte,
   WidenMax,
   DiscMax,

@@ -12,10 +12,11 @@ import { namesOf } from '../render/openpasses'
 import { passOf } from '../render/passes'
 import type { PassNodes } from '../render/passnodes'
 import type { KeptMatte, MatteTerm, NamesMatte, Slip } from '../shot/document'
+import { shapesAt, strokesAt } from '../shot/drawn'
 import { inOrder, type Rows } from '../shot/rows'
-import type { Join } from '../shot/schema/matte'
+import { HOW, joined, turnedOver } from '../matte/join'
 import { valueAt } from '../time/curve'
-import { CoverageMatte, JoinMattes, TurnOver } from '../../kernels/records'
+import { CoverageMatte, JoinMattes } from '../../kernels/records'
 import type { Row } from '../declare/field'
 
 export interface MatteBy {
@@ -43,7 +44,7 @@ function slipNode(slip: Slip, picture: Picture, by: MatteBy, within: readonly st
     if (!term.on) continue
     const own = termNode(term, picture, by, within)
     if (!own) return undefined
-    whole = joined(whole, own, term.join)
+    whole = joined(whole === 'everywhere' ? undefined : whole, own, term.join)
   }
   if (whole === 'everywhere') return whole
   for (const line of inOrder(slip.refine)) {
@@ -58,19 +59,6 @@ function slipNode(slip: Slip, picture: Picture, by: MatteBy, within: readonly st
   return slip.invert ? turnedOver(whole) : whole
 }
 
-/** As JoinMattes counts the ways. */
-export const HOW: Record<Join, number> = { also: 0, not: 1, only: 2, apart: 3 }
-/** The first line begins: what is not in it is all else, and with the rest it is what it is. */
-function joined(before: Held, own: Node, join: Join): Node {
-  if (!before || before === 'everywhere') return join === 'not' ? turnedOver(own) : own
-  return kernelNode(
-    JoinMattes,
-    { first: before, second: own, how: HOW[join] },
-    { window: around(before.window, own.window) },
-  )
-}
-const turnedOver = (source: Node): Node => kernelNode(TurnOver, { source }, { window: source.window })
-
 function termNode(term: MatteTerm, picture: Picture, by: MatteBy, within: readonly string[]): Node | undefined {
   if (term.kind === 'kept') {
     const kept = by.mattes[term.matte]
@@ -82,15 +70,20 @@ function termNode(term: MatteTerm, picture: Picture, by: MatteBy, within: readon
 }
 
 type OwnTerm = Exclude<MatteTerm, { kind: 'kept' }>
-function inputOf(term: OwnTerm, picture: Picture, { size, passes, relative }: MatteBy): MatteInput {
+function inputOf(term: OwnTerm, picture: Picture, { frame, size, passes, relative }: MatteBy): MatteInput {
+  const left = size.left / size.shrink
+  const top = size.top / size.shrink
+  const place = { shrink: size.shrink, left, top }
   return {
     ...picture,
     invert: term.invert,
     size,
     area: around(boxOfSize(size), picture.colour.window),
-    left: size.left / size.shrink,
-    top: size.top / size.shrink,
+    left,
+    top,
     relative,
+    shapes: () => (term.kind === 'shape' ? shapesAt(term, frame, place) : []),
+    strokes: () => (term.kind === 'brush' ? strokesAt(term, frame, place) : []),
     pass: id => (passes && passOf(id) ? passes.plain(passOf(id)!.channels) : undefined),
     named: share => (passes && term.kind === 'names' ? namedNode(term, passes, share) : undefined),
   }

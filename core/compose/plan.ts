@@ -16,7 +16,8 @@ import { black, builtPicture, passesFor, plateAsTaken, plateNode, treatedBy } fr
 import { frameSize, workSize, type Request } from './request'
 import { showPass } from './showpass'
 import { throughLens } from './throughlens'
-import { HOW, matteNode } from './mattes'
+import { HOW } from '../matte/join'
+import { matteNode } from './mattes'
 import { treated, type TreatedBy } from './treatments'
 
 /** What is to be shown, in pixels of the frame. Throws StillPacked. */

@@ -60,7 +60,7 @@ export interface NumbersField extends About {
   count: number
   low: number
   high: number
-  /** A place of the frame, in its pixels. */
+  /** The first two are a place of the frame, in its pixels. */
   pixels?: 'place'
 }
 /** Numbers in a row of which each may hold keys. */
@@ -202,7 +202,7 @@ export const place = (): NumbersField & Typed<[number, number]> => ({
 })
 const numbersField =
   <T>(count: number) =>
-  (low = -ANY, high = ANY, about: About = {}): NumbersField & Typed<T> => ({
+  (low = -ANY, high = ANY, about: About & Pick<NumbersField, 'pixels'> = {}): NumbersField & Typed<T> => ({
     kind: 'numbers',
     count,
     low,

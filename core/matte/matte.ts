@@ -4,6 +4,8 @@ import type { Box } from '../engine/box'
 import type { Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
 import type { Size } from '../plan/size'
+import type { Contour } from './drawn/contour'
+import type { Join } from './join'
 
 /** What a matte is made from. */
 export interface MatteInput extends Picture {
@@ -13,6 +15,9 @@ export interface MatteInput extends Picture {
    * of what covers the pixel. Throws StillPacked.
    */
   named(relative: boolean): Node | undefined
+  /** What is drawn of a line's own, in the pixels that are worked on. */
+  shapes(): readonly DrawnShape[]
+  strokes(): readonly DrawnStroke[]
   /** What is worked at: its frame, in its pixels. */
   size: Size
   /** Pixels that are worked on. */
@@ -24,6 +29,18 @@ export interface MatteInput extends Picture {
   pass(id: string): Node | undefined
   /** It lies on a layer that is premultiplied by its own coverage. */
   relative: boolean
+}
+
+/** A shape with how it goes on from those before it. */
+export interface DrawnShape {
+  contour: Contour
+  join: Join
+}
+export interface DrawnStroke {
+  contour: Contour
+  /** How much of it is given, or taken away. */
+  flow: number
+  takes: boolean
 }
 
 export interface MatteKind {

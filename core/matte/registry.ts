@@ -1,4 +1,5 @@
 // Every kind of matte there is. To add one: a file beside this, its line here, its test.
+import { brush } from './brush'
 import { brightness } from './brightness'
 import { channel } from './channel'
 import { colour } from './colour'
@@ -11,6 +12,7 @@ import { key } from './key/key'
 import type { MatteKind } from './matte'
 import { names } from './names'
 import { noise } from './noise'
+import { shape } from './shape'
 
 export const MATTES: readonly MatteKind[] = [
   names,
@@ -22,6 +24,8 @@ export const MATTES: readonly MatteKind[] = [
   facing,
   occlusion,
   place,
+  shape,
+  brush,
   gradient,
   noise,
 ]

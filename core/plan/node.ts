@@ -54,13 +54,15 @@ export interface KernelNodeOptions {
   only?: { where: string; elsewhere: string }
   /** Grows when the same arguments give other pixels. */
   version?: number
+  /** What the tables are made from: stands for them in the key, where they are large. */
+  told?: unknown
 }
 
 /** A node of a kernel. `kernelNode(Mix, { first, second, share: 0.5 }, { window: first.window })` */
 export function kernelNode<K extends Kernel>(
   kernel: K,
   all: NodeArguments<K>,
-  { window, reach, needs, only, version = 1 }: KernelNodeOptions,
+  { window, reach, needs, only, version = 1, told }: KernelNodeOptions,
 ): KernelNode {
   const names: string[] = []
   const inputs: Node[] = []
@@ -84,7 +86,7 @@ export function kernelNode<K extends Kernel>(
       names,
       inputs.map(input => input.key),
       given,
-      Object.entries(tables).map(([name, table]) => [name, [...table]]),
+      told ?? Object.entries(tables).map(([name, table]) => [name, [...table]]),
       window,
     ),
     kernel,

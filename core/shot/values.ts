@@ -67,8 +67,8 @@ export function setFrame(document: ShotDocument, frame: { width: number; height:
   if (factor === 1 && down === 0) return
   eachPlace(document, ({ field, value, put }) => {
     if (field.kind === 'numbers' && field.pixels) {
-      const [x, y] = value as [number, number]
-      put([x * factor, y * factor + down])
+      const [x, y, ...rest] = value as [number, number]
+      put([x * factor, y * factor + down, ...rest])
     }
     if (field.kind !== 'number' || !field.pixels) return
     const mapped = mappedValue(value as Animatable, factor, field.pixels === 'down' ? down : 0)

@@ -1,6 +1,8 @@
 // Where a line works: a slip, which is lines of mattes joined one after another, and lines that refine the whole.
+import { JOINS } from '../../matte/join'
 import { MATTES, matteKindOf } from '../../matte/registry'
 import { REFINERS, refinerOf } from '../../matte/refine/registry'
+import { SHAPES, STROKES } from './drawn'
 import {
   choice,
   either,
@@ -19,9 +21,6 @@ import {
   type ValueOf,
 } from '../../declare/field'
 
-/** How a line goes on from those before it: and also, but not, only where, apart from what both hold. */
-export const JOINS = ['also', 'not', 'only', 'apart'] as const
-export type Join = (typeof JOINS)[number]
 /** Of every line of a slip. */
 const LINE = { join: choice(JOINS), on: flag(), invert: flag() }
 
@@ -36,6 +35,8 @@ const NAMES = thing({
 })
 /** A matte that is kept under a name of the shot. */
 const KEPT = thing({ kind: choice(['kept']), matte: text(1, 40, { refers: 'matte' }), ...LINE })
+const SHAPE = thing({ kind: choice(['shape']), shapes: SHAPES, ...LINE }, { title: 'matte by shape' })
+const BRUSH = thing({ kind: choice(['brush']), strokes: STROKES, ...LINE }, { title: 'matte by brush' })
 /** Kinds that are told by values alone. */
 const valued = (id: string): ThingField =>
   thing(
@@ -59,19 +60,25 @@ const OPTIONALS = new WeakMap<Fields, Fields>()
 type Line = ValueOf<typeof KEPT>
 export type NamesMatte = ValueOf<typeof NAMES>
 export type KeptTerm = ValueOf<typeof KEPT>
+export type ShapeMatte = ValueOf<typeof SHAPE>
+export type BrushMatte = ValueOf<typeof BRUSH>
 export interface ValuedMatte extends Pick<Line, 'join' | 'on' | 'invert'> {
   kind: 'brightness' | 'channel' | 'colour' | 'depth' | 'facing' | 'gradient' | 'key' | 'noise' | 'occlusion' | 'place'
   values: Record<string, EntryValue>
 }
+/** Kinds whose lines hold more than values. */
+export const OWN_LINES: readonly string[] = ['names', 'shape', 'brush']
 const TERM = either('kind', {
   names: NAMES,
   kept: KEPT,
+  shape: SHAPE,
+  brush: BRUSH,
   ...(Object.fromEntries(
-    MATTES.filter(({ id }) => id !== 'names').map(({ id }) => [id, valued(id)]),
+    MATTES.filter(({ id }) => !OWN_LINES.includes(id)).map(({ id }) => [id, valued(id)]),
   ) as unknown as Record<'valued', ThingField & { sample?: ValuedMatte }>),
 })
 /** A line of a slip, yet without its place in one. */
-export type MatteTerm = NamesMatte | KeptTerm | ValuedMatte
+export type MatteTerm = NamesMatte | KeptTerm | ShapeMatte | BrushMatte | ValuedMatte
 
 const REFINER = thing(
   {

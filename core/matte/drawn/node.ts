@@ -1,0 +1,94 @@
+// Drawn contours as mattes.
+import { grown, type Box } from '../../engine/box'
+import { kernelNode, type Node, type NodeArguments } from '../../plan/node'
+import { ShapeMatte, StrokeMatte } from '../../../kernels/records'
+import { piecesOf, type Contour } from './contour'
+import { cellsOf, edgesOf, type Cells } from './tables'
+
+/** Pixels that a straight piece may be off its curve: of an edge, and of what distances are taken to. */
+const EDGE_TOLERANCE = 0.0015
+const DISTANCE_TOLERANCE = 0.01
+
+/** What was made last, so that a picture that is asked for again is not made ready again. */
+class Kept<T> {
+  private readonly made = new Map<string, T>()
+
+  constructor(private readonly most: number) {}
+
+  of(key: string, make: () => T): T {
+    const found = this.made.get(key) ?? make()
+    this.made.delete(key)
+    this.made.set(key, found)
+    if (this.made.size > this.most) this.made.delete(this.made.keys().next().value!)
+    return found
+  }
+}
+type Arguments = NodeArguments<typeof ShapeMatte>
+const shapes = new Kept<Arguments>(64)
+const strokes = new Kept<NodeArguments<typeof StrokeMatte>>(8)
+
+const cellArguments = ({
+  pieces,
+  rows,
+  list,
+  left,
+  top,
+  columns,
+  lines,
+}: Cells): Pick<Arguments, 'pieces' | 'cellRows' | 'cells' | 'left' | 'top' | 'columns' | 'lines'> => ({
+  pieces,
+  cellRows: rows,
+  cells: list,
+  left,
+  top,
+  columns,
+  lines,
+})
+/** Where a contour may be of account. */
+const near = (area: Box): Box => grown(area, 4096)
+
+/** No edge of it is so hard that it is laid by what it covers. */
+const isSoft = ({ points }: Contour): boolean => points.every(({ outer, inner }) => outer + inner > 2)
+
+/** How much of each pixel lies within a closed contour, soft over as many pixels as its points say; of an open one, its line. */
+export function contourNode(contour: Contour, area: Box): Node {
+  if (!contour.closed) return strokesNode([{ contour, flow: 1, takes: false }], area)
+  const told = JSON.stringify([contour, area])
+  const given = shapes.of(told, () => {
+    const edges = edgesOf(piecesOf(contour, EDGE_TOLERANCE, area), area)
+    const pieces = contour.points.some(({ outer, inner }) => outer + inner > 0)
+      ? piecesOf(contour, DISTANCE_TOLERANCE, near(area))
+      : []
+    return {
+      edges: edges.edges.length ? edges.edges : new Float32Array(4),
+      edgeRows: edges.rows,
+      list: edges.list,
+      first: edges.top,
+      last: edges.bottom,
+      ...cellArguments(
+        cellsOf(
+          pieces.map(piece => ({ ...piece, stroke: 0 })),
+          area,
+          true,
+        ),
+      ),
+    }
+  })
+  return kernelNode(ShapeMatte, given, { window: area, told })
+}
+
+/** Strokes, each over those before it. */
+export function strokesNode(all: readonly { contour: Contour; flow: number; takes: boolean }[], area: Box): Node {
+  const told = JSON.stringify([all, area])
+  const given = strokes.of(told, () => {
+    const pieces = all.flatMap(({ contour }, stroke) =>
+      piecesOf(contour, isSoft(contour) ? DISTANCE_TOLERANCE : EDGE_TOLERANCE, near(area)).map(piece => ({
+        ...piece,
+        stroke,
+      })),
+    )
+    const table = Float32Array.from(all.flatMap(({ flow, takes }) => [flow, takes ? 1 : 0]))
+    return { strokes: table.length ? table : new Float32Array(2), ...cellArguments(cellsOf(pieces, area, false)) }
+  })
+  return kernelNode(StrokeMatte, given, { window: area, told })
+}

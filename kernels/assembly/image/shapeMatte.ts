@@ -1,0 +1,134 @@
+// How much of each pixel lies within a closed contour: what its edges cover of every pixel that they cross, and to the
+// right of them, summed up along the row (the signed areas of the accumulation buffer of FreeType's and of R. Levien's
+// font rasteriser; exact for straight edges). A soft edge is laid by the distance to the nearest piece of the contour.
+import { ShapeMatteArguments } from '../../build/arguments'
+import { HALF, ONE } from '../constants'
+import { alongPiece, between, CELL_SHIFT, held, pieceOf, ramp, smooth, softness, squareFrom } from '../drawn'
+
+/**
+ * What is summed up is counted in whole parts of a pixel, so that it is the same to the bit wherever along the row one
+ * begins, and nothing is left of what cancels out.
+ */
+const PARTS: f32 = 4194304
+
+
+@inline
+function gain(to: usize, parts: i32): void {
+  store<i32>(to, load<i32>(to) + parts)
+}
+
+
+@final
+@unmanaged
+export class ShapeMatte extends ShapeMatteArguments {
+  row(x0: i32, x1: i32, y: i32): void {
+    const out = this.out.single(x0, y)
+    const across = x1 - x0
+    memory.fill(out, 0, (<usize>across) << 2)
+    if (y >= this.first && y < this.last) {
+      const row = this.edgeRows + ((<usize>(y - this.first)) << 2)
+      const end = this.list + ((<usize>(<i32>load<f32>(row, 4))) << 2)
+      for (let at = this.list + ((<usize>(<i32>load<f32>(row))) << 2); at < end; at += 4)
+        this.edge(out, x0, across, <f32>y, this.edges + ((<usize>(<i32>load<f32>(at))) << 4))
+      let sum = 0
+      for (let x = 0, to = out; x < across; x++, to += 4) {
+        sum += load<i32>(to)
+        store<f32>(to, min<f32>(1, <f32>abs(sum) / PARTS))
+      }
+    }
+    if (this.columns) this.soften(out, x0, x1, y)
+  }
+
+  edge(out: usize, x0: i32, across: i32, y: f32, edge: usize): void {
+    let ax = load<f32>(edge)
+    let ay = load<f32>(edge, 4)
+    let bx = load<f32>(edge, 8)
+    let by = load<f32>(edge, 12)
+    const slope = (bx - ax) / (by - ay)
+    const way: f32 = ay < by ? 1 : -1
+    const high = max<f32>(min<f32>(ay, by), y)
+    const low = min<f32>(max<f32>(ay, by), y + ONE)
+    if (low <= high) return
+    const a = ax + (high - ay) * slope
+    const b = ax + (low - ay) * slope
+    const from = min<f32>(a, b)
+    const to = max<f32>(a, b)
+    const cover = (low - high) * way
+    const begin = <i32>floor<f32>(from)
+    const end = <i32>floor<f32>(to)
+    const per = end > begin ? cover / (to - from) : cover
+    let before = 0
+    // What it covers of the pixels that it crosses, and wholly of those to the right of them
+    for (let x = max(begin, x0); x <= end; x++) {
+      if (x >= x0 + across) return
+      const near = max<f32>(from, <f32>x)
+      const far = min<f32>(to, <f32>(x + 1))
+      const rest = <f32>(x + 1) - (near + far) * HALF
+      const passed = near - from
+      const parts = <i32>nearest<f32>((end > begin ? passed + (far - near) * rest : rest) * per * PARTS)
+      gain(out + ((<usize>(x - x0)) << 2), parts - before)
+      before = parts
+    }
+    const next = max(end + 1, x0)
+    if (next < x0 + across) gain(out + ((<usize>(next - x0)) << 2), <i32>nearest<f32>(cover * PARTS) - before)
+  }
+
+  soften(out: usize, x0: i32, x1: i32, y: i32): void {
+    const line = (y - this.top) >> CELL_SHIFT
+    if (y < this.top || line >= this.lines) return
+    const down = f32x4.splat(<f32>y + HALF)
+    const lanes = f32x4(0.5, 1.5, 2.5, 3.5)
+    const last = min(x1, this.left + (this.columns << CELL_SHIFT))
+    for (let x = max(x0, this.left); x < last;) {
+      const column = (x - this.left) >> CELL_SHIFT
+      const ends = min(last, this.left + ((column + 1) << CELL_SHIFT))
+      const cell = this.cellRows + ((<usize>(line * this.columns + column)) << 2)
+      const begin = this.cells + ((<usize>(<i32>load<f32>(cell))) << 2)
+      const end = this.cells + ((<usize>(<i32>load<f32>(cell, 4))) << 2)
+      if (begin == end) {
+        x = ends
+        continue
+      }
+      for (; x < ends; x += 4) {
+        const to = out + ((<usize>(x - x0)) << 2)
+        const places = f32x4.add(f32x4.splat(<f32>x), lanes)
+        let least = f32x4.splat(Infinity)
+        let outer = f32x4.splat(0)
+        let inner = f32x4.splat(0)
+        for (let at = begin; at < end; at += 4) {
+          const piece = pieceOf(this.pieces, at)
+          const right = f32x4.sub(places, v128.load32_splat(piece))
+          const under = f32x4.sub(down, v128.load32_splat(piece, 4))
+          const t = alongPiece(piece, right, under)
+          const square = squareFrom(piece, right, under, t)
+          const nearer = f32x4.lt(square, least)
+          least = f32x4.min(square, least)
+          outer = v128.bitselect(between(piece + 28, t), outer, nearer)
+          inner = v128.bitselect(between(piece + 36, t), inner, nearer)
+        }
+        const count = min(4, ends - x)
+        const covered = count == 4 ? v128.load(to) : partly(to, count)
+        const far = f32x4.sqrt(least)
+        const within = v128.bitselect(far, f32x4.neg(far), f32x4.ge(covered, f32x4.splat(HALF)))
+        const soft = smooth(held(ramp(within, outer, inner)))
+        const value = f32x4.add(covered, f32x4.mul(softness(outer, inner), f32x4.sub(soft, covered)))
+        if (count == 4) v128.store(to, value)
+        else put(to, value, count)
+      }
+      x = ends
+    }
+  }
+}
+
+/** Fewer than four. */
+function partly(from: usize, count: i32): v128 {
+  let value = v128.load32_zero(from)
+  if (count > 1) value = v128.load_lane<f32>(from, value, 1, 4)
+  if (count > 2) value = v128.load_lane<f32>(from, value, 2, 8)
+  return value
+}
+function put(to: usize, value: v128, count: i32): void {
+  store<f32>(to, f32x4.extract_lane(value, 0))
+  if (count > 1) store<f32>(to, f32x4.extract_lane(value, 1), 4)
+  if (count > 2) store<f32>(to, f32x4.extract_lane(value, 2), 8)
+}
