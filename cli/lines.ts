@@ -9,30 +9,8 @@ import { JOINS, type Join } from '../core/matte/join'
 import type { RefineSettings } from '../core/shot/schema/matte'
 import { TREATMENTS } from '../core/treatment/registry'
 import { list } from './arguments'
-
-interface Line {
-  id: string
-  given: Map<string, string>
-}
-function lineOf(text: string, what: string, ids: readonly string[]): Line {
-  const [id = '', ...words] = text.trim().split(/\s+(?=\S+=)|\s+/)
-  if (!ids.includes(id)) throw new BadInput(`there is no ${what} “${id}”; there are ${ids.join(', ')}`)
-  const given = new Map<string, string>()
-  for (const word of words) {
-    const at = word.indexOf('=')
-    if (at < 1) throw new BadInput(`“${word}” of “${text}” is not name=value`)
-    given.set(word.slice(0, at), word.slice(at + 1))
-  }
-  return { id, given }
-}
-
-function numberOf(text: string, name: string, low: number, high: number, whole = false): number {
-  const value = text.trim() === '' ? NaN : Number(text)
-  if (!Number.isFinite(value) || (whole && !Number.isInteger(value)))
-    throw new BadInput(`${name} takes ${whole ? 'a whole number' : 'a number'}, not “${text}”`)
-  if (value < low || value > high) throw new BadInput(`${name} goes from ${low} to ${high}; ${text} does not`)
-  return value
-}
+import { drawnLine } from './drawnLine'
+import { lineOf, numberOf, switchOf, type Line } from './said'
 
 /** Values by what is declared of them; those that are not said stand as in a new one, or as neutral. */
 function valuesOf(
@@ -67,12 +45,6 @@ function valuesOf(
   }
   return values
 }
-const switchOf = (text: string | undefined, name: string): boolean => {
-  if (text === undefined || text === '0') return false
-  if (text === '1') return true
-  throw new BadInput(`${name} is 0 or 1, not “${text}”`)
-}
-
 /** A treatment of a recipe. 'exposure stops=1 strength=0.5' */
 export function treatmentLine(text: string, number: number): TreatmentSettings {
   const line = lineOf(
@@ -119,9 +91,14 @@ export function matteLine(text: string): MatteTerm {
     MATTES.map(({ id }) => id),
   )
   const own = { join: joinOf(line.given.get('join')), on: true, invert: switchOf(line.given.get('invert'), 'invert') }
+  if (line.id === 'shape' || line.id === 'brush') return { ...drawnLine(line), ...own }
   if (line.id !== 'names') {
-    const { values: fields } = MATTES.find(({ id }) => id === line.id)!
-    return { kind: line.id, values: valuesOf(fields, line, ['invert', 'join']), ...own } as MatteTerm
+    const { values: fields, pictured } = MATTES.find(({ id }) => id === line.id)!
+    const others = ['invert', 'join', ...(pictured ? ['picture'] : [])]
+    const values = valuesOf(fields, line, others)
+    const name = line.given.get('picture')
+    if (pictured?.(values) && !name) throw new BadInput(`${line.id} takes a picture: picture=FILE`)
+    return { kind: line.id, values, ...(name ? { picture: { name } } : {}), ...own } as MatteTerm
   }
   const known = ['names', 'of', 'seen', 'invert', 'join']
   for (const name of line.given.keys())

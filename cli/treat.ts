@@ -16,7 +16,8 @@ import {
   type PictureFile,
   type PictureFormat,
 } from '../core/formats/picture/picture'
-import { kernelNode, scriptNode } from '../core/plan/node'
+import { letterboxed } from '../core/plan/fitted'
+import { kernelNode, scriptNode, type Node } from '../core/plan/node'
 import { atDistance, coveredBy, type Picture } from '../core/plan/picture'
 import { calledSo } from '../core/matte/called'
 import { Runner } from '../core/plan/runner'
@@ -123,7 +124,11 @@ export class Frames {
   ) {}
 
   at(frame: number): Read {
-    const file = fileAt(this.pattern, frame)
+    return this.other(this.pattern, frame)
+  }
+  /** A file that a line names; # in it stands for the frame. */
+  other(pattern: string, frame: number): Read {
+    const file = fileAt(pattern, frame)
     const known = this.pictures.get(file)
     if (known) return known
     throw new StillPacked(async () => {
@@ -191,17 +196,8 @@ export function pictureAt(frames: Frames, frame: number): { picture: Picture; by
       },
       size,
     )
-  const { window, pixels } = own
-  const row = widthOf(window) * 4
-  const colour = scriptNode(['treated', frame], 'colour', window, (out, _, kernels) => {
-    const to = kernels.floats(out.pointer, widthOf(out) * heightOf(out) * 4)
-    for (let y = out.top; y < out.bottom; y++) {
-      const from = (y - window.top) * row + (out.left - window.left) * 4
-      to.set(pixels.subarray(from, from + widthOf(out) * 4), (y - out.top) * widthOf(out) * 4)
-    }
-  })
   return {
-    picture: { colour, ...distances(passes, size) },
+    picture: { colour: nodeOf(own, 'treated', frame), ...distances(passes, size) },
     by: {
       frame,
       size,
@@ -209,9 +205,21 @@ export function pictureAt(frames: Frames, frame: number): { picture: Picture; by
       passes,
       relative: false,
       mattes: {},
+      taken: ({ name }) => letterboxed(nodeOf(frames.other(name, frame), name, frame), size, 1),
       at: other => pictureAt(frames, other),
     },
   }
+}
+
+function nodeOf({ window, pixels }: Read, name: string, frame: number): Node {
+  const row = widthOf(window) * 4
+  return scriptNode([name, frame], 'colour', window, (out, _, kernels) => {
+    const to = kernels.floats(out.pointer, widthOf(out) * heightOf(out) * 4)
+    for (let y = out.top; y < out.bottom; y++) {
+      const from = (y - window.top) * row + (out.left - window.left) * 4
+      to.set(pixels.subarray(from, from + widthOf(out) * 4), (y - out.top) * widthOf(out) * 4)
+    }
+  })
 }
 
 export const treat: Command = {

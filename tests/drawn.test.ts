@@ -158,7 +158,9 @@ describe('a closed shape', () => {
 const scaledBy =
   (by: number) =>
   (one: ContourPoint): ContourPoint =>
-    Object.fromEntries(Object.entries(one).map(([name, value]) => [name, (value as number) * by])) as unknown as ContourPoint
+    Object.fromEntries(
+      Object.entries(one).map(([name, value]) => [name, (value as number) * by]),
+    ) as unknown as ContourPoint
 
 /** 3t² - 2t³ over a soft edge, by the distance to the nearest place of the contour and how soft it is there. */
 function soft(contour: Contour, inside: Float64Array): Float64Array {
@@ -253,7 +255,12 @@ describe('an open line and strokes', () => {
     }
     const one = await pixels(strokesNode([{ contour: cross, flow: 0.4, takes: false }], FRAME))
     expect(Math.max(...one)).toBeCloseTo(0.4, 6)
-    const two = await pixels(strokesNode([1, 2].map(() => ({ contour: cross, flow: 0.4, takes: false })), FRAME))
+    const two = await pixels(
+      strokesNode(
+        [1, 2].map(() => ({ contour: cross, flow: 0.4, takes: false })),
+        FRAME,
+      ),
+    )
     one.forEach((value, i) => expect(two[i]).toBeCloseTo(1 - (1 - value) ** 2, 5))
     const rest = await pixels(
       strokesNode(
@@ -267,10 +274,7 @@ describe('an open line and strokes', () => {
     expect(rest[20 * 96 + 20]).toBeCloseTo(0.25, 6)
   })
   it('pressed less it is narrower', async () => {
-    const contour: Contour = {
-      closed: false,
-      points: [point(10, 32, { radius: 2 }), point(86, 32, { radius: 14 })],
-    }
+    const contour: Contour = { closed: false, points: [point(10, 32, { radius: 2 }), point(86, 32, { radius: 14 })] }
     const own = await pixels(contourNode(contour, FRAME))
     const wide = (x: number): number => {
       let sum = 0

@@ -9,9 +9,10 @@ import { Runner } from '../core/plan/runner'
 import { sized } from '../core/plan/size'
 import { PASSES } from '../core/render/passes'
 import type { PassNodes } from '../core/render/passnodes'
-import type { MatteTerm } from '../core/shot/document'
+import type { MatteTerm, PictureReference } from '../core/shot/document'
 import { slipOf, valuedTerm } from '../core/shot/slip'
 import { startEngine, type Engine } from '../host/engine'
+import { matteLine } from '../cli/lines'
 import { given } from './compose/treat'
 import { randomFrom } from './compose/random'
 import { pythonOf } from './python'
@@ -55,6 +56,15 @@ async function held(
       passes: { plain } as unknown as PassNodes,
       relative: false,
       mattes: {},
+      taken: ({ name }) => (name === OTHER.name ? given(OTHERS, WIDTH) : undefined),
+      comes: frame => ({
+        colour: given(
+          OTHERS.map((value, i) => (i % 4 === 3 ? value : Math.fround(value * frame))),
+          WIDTH,
+        ),
+        depth: () => metres,
+        byDepth: say => say(metres),
+      }),
     },
   )
   if (!node || node === 'everywhere') throw new Error(`There is no such matte: ${node}.`)
@@ -72,6 +82,9 @@ const PIXELS = Array.from({ length: COUNT }, () => {
   return [random() * alpha, random() ** 2 * 3 * alpha, random() * alpha, alpha]
 }).flat()
 const DEPTH = Array.from({ length: COUNT }, () => random() * 30)
+/** A picture of a line's own. */
+const OTHER = { name: 'clean plate' } as PictureReference
+const OTHERS = PIXELS.map((value, i) => Math.fround(i % 4 === 3 ? value : value * (0.4 + 1.2 * random())))
 const plane = (make: () => number): number[] => Array.from({ length: COUNT }, () => Math.fround(make()))
 const PLANES = {
   'facing.V': plane(random),
@@ -94,10 +107,19 @@ const ramp = (value: number, low: number, high: number, soft: number): number =>
   const t = Math.min(1, Math.max(0, 1 - Math.max(low - value, value - high, 0) / Math.max(soft, 1e-6)))
   return t * t * (3 - 2 * t)
 }
-const term = (kind: string, values: Record<string, number | number[] | string>, invert = false): MatteTerm => ({
+/** Something drawn in so small a frame. */
+const DRAWN: Record<string, string> = {
+  shape: 'shape points=4,3:30,5:33,20:9,18 outer=3 inner=2',
+  brush: 'brush points=5,5:20,18:34,6 size=9 hardness=0.4 flow=0.9',
+}
+const term = (kind: string, values: Record<string, number | number[] | string>, invert = false): MatteTerm => {
+  if (DRAWN[kind]) return { ...matteLine(DRAWN[kind]), invert }
+  return { ...valued(kind, values), invert }
+}
+const valued = (kind: string, values: Record<string, number | number[] | string>): MatteTerm => ({
   ...valuedTerm(kind),
   values: { ...valuedTerm(kind).values, ...values },
-  invert,
+  ...(matteKindOf(kind).pictured ? { picture: OTHER } : {}),
 })
 const near = (found: readonly number[], expected: readonly number[], tolerance = 2e-5): void =>
   expected.forEach((value, i) => {
@@ -248,6 +270,42 @@ describe('every matte', () => {
     }
     if (sample) expect(values[sample]!.kind).toBe('values')
     expect(Object.keys(firstValues(values))).toEqual(Object.keys(values))
+  })
+})
+
+describe('a picture, and what differs from one', () => {
+  it('a picture’s channel is how much is in: of colour divided by alpha, its luminance, its coverage', async () => {
+    const of = (say: (r: number, g: number, b: number, a: number) => number): number[] =>
+      Array.from({ length: COUNT }, (_, i) => {
+        const [r, g, b, a] = OTHERS.slice(i * 4, i * 4 + 4) as [number, number, number, number]
+        return Math.min(1, Math.max(0, say(r / a, g / a, b / a, a)))
+      })
+    near(
+      await held(term('picture', { channel: 'green' })),
+      of((_, g) => g),
+    )
+    near(
+      await held(term('picture', { channel: 'alpha' })),
+      of((_r, _g, _b, a) => a),
+    )
+    near(
+      await held(term('picture', { channel: 'brightness' })),
+      of((r, g, b) => 0.2126 * r + 0.7152 * g + 0.0722 * b),
+    )
+  })
+  it.each([
+    ['a picture', 1],
+    ['frame', 2],
+  ])('change against %s is the most that a channel differs, in stops', async (from, times) => {
+    const expected = Array.from({ length: COUNT }, (_, i) => {
+      const a = PIXELS[i * 4 + 3]!
+      const off = [0, 1, 2].map(c =>
+        Math.abs(Math.log2(PIXELS[i * 4 + c]! / a + 0.01) - Math.log2((OTHERS[i * 4 + c]! * times) / a + 0.01)),
+      )
+      return ramp(Math.max(...off), 0.5, Infinity, 0.4)
+    })
+    expect(expected.filter(value => value > 0.1 && value < 0.9).length).toBeGreaterThan(10)
+    near(await held(term('change', { from, frame: 2, more: 0.5, soft: 0.4, dark: 0.01 })), expected, 2e-4)
   })
 })
 

@@ -51,10 +51,16 @@ const missing = computed(() => {
   const { term } = props
   if (term.kind === 'names') return file ? '' : 'There are no passes yet that know names.'
   if (term.kind === 'kept') return mattes.value[term.matte] ? '' : 'It was deleted.'
-  const pass = kind.value.needs?.(term.values)
+  if (pictured.value) return pictured.value.picture ? '' : 'It needs a picture.'
+  const pass = 'values' in term ? kind.value.needs?.(term.values) : undefined
   return pass && !file?.passes.includes(pass)
     ? `The passes have no “${passOf(pass)?.label ?? pass}” yet: render it at Passes.`
     : ''
+})
+/** Where it is made of a picture of its own. */
+const pictured = computed(() => {
+  const { term } = props
+  return 'values' in term && kind.value.pictured?.(term.values) ? term : undefined
 })
 const withoutName = (name: string): void =>
   editTerm('Take a name out of a matte', term => {
@@ -177,11 +183,35 @@ const usesSaid = (id: string): string => said(shot.document!, id)
           >
             {{ mattes[term.matte]?.name ?? 'a matte that is gone' }}
           </button></template
-        ><template v-else
+        ><template v-else-if="'values' in term"
           >{{ kind.label.toLowerCase() }}{{ ' '
-          }}<SentenceValues :sentence="kind.sentence" :fields="kind.values" :values="term.values" @change="setValue"
-        /></template>
+          }}<SentenceValues
+            :sentence="kind.sentence"
+            :fields="kind.values"
+            :values="term.values"
+            @change="setValue" /></template
+        ><template v-else>{{ kind.label.toLowerCase() }}</template>
       </p>
+      <p v-if="pictured">
+        <LinePicture
+          :picture="pictured.picture"
+          @take="
+            picture =>
+              editTerm('Picture of a matte', found => {
+                if ('values' in found) found.picture = picture
+              })
+          "
+        />
+      </p>
+      <MatteShapes
+        v-if="term.kind === 'shape'"
+        :term="term"
+        @edit="(label, mutate, live) => editTerm(label, found => void (found.kind === 'shape' && mutate(found)), live)"
+      /><MatteStrokes
+        v-else-if="term.kind === 'brush'"
+        :term="term"
+        @edit="(label, mutate, live) => editTerm(label, found => void (found.kind === 'brush' && mutate(found)), live)"
+      />
       <p v-if="term.on && missing" class="soft" role="status" data-test="term-missing">{{ missing }}</p>
       <div class="tools">
         <button

@@ -8,7 +8,7 @@ import { MATTES, matteKindOf } from '../../core/matte/registry'
 import { REFINERS, refinerOf } from '../../core/matte/refine/registry'
 import { identifier, type MatteTerm, type Slip } from '../../core/shot/document'
 import { addRow, inOrder } from '../../core/shot/rows'
-import { addTerm, keptTerm, namesTerm, SEEN_WORDS, slipOf, usesSaid, valuedTerm } from '../../core/shot/slip'
+import { addTerm, keptTerm, namesTerm, newTerm, SEEN_WORDS, slipOf, usesSaid } from '../../core/shot/slip'
 import { useSlipPictures } from '~/composables/slipPictures'
 import { useShot } from '~/stores/shot'
 import { useView, type MatteAs } from '~/stores/view'
@@ -29,8 +29,8 @@ const mattes = computed(() => shot.document!.mattes)
 const canvases = ref<Record<string, HTMLCanvasElement | null>>({})
 useSlipPictures(() => props.slip, props.line, canvases)
 
-/** Kinds of matte that are told by values alone. */
-const VALUED = MATTES.filter(({ id }) => id !== 'names')
+/** Kinds of matte that may be added; names come from what is picked, or by text. */
+const ADDED = MATTES.filter(({ id }) => id !== 'names')
 
 const edit = (label: string, mutate: (slip: Slip) => void, live = false): void => emit('change', label, mutate, live)
 function add(label: string, term: MatteTerm) {
@@ -122,12 +122,12 @@ watch(
       >
         + names</button
       ><button
-        v-for="kind in VALUED"
+        v-for="kind in ADDED"
         :key="kind.id"
         class="word"
         :title="kind.help"
         :data-test="`term-add-${kind.id}`"
-        @click="add(`Matte by ${kind.label.toLowerCase()}`, valuedTerm(kind.id, shot.document!.frame))"
+        @click="add(`Matte by ${kind.label.toLowerCase()}`, newTerm(kind.id, shot.document!.frame))"
       >
         + {{ kind.label.toLowerCase() }}</button
       ><button

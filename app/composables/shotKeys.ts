@@ -61,6 +61,7 @@ export function useShotKeys(isReady: () => boolean, go: (station: Station) => vo
       view.matte = null
       view.taking = null
       view.compare = null
+      if (view.drawn) view.drawn = { ...view.drawn, tool: null, point: '' }
       if (!view.sceneTool && !view.matchTool) view.picked = []
       view.matchTool = null
       view.sceneTool = null

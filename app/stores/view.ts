@@ -16,6 +16,17 @@ export interface Taking {
   line: string
   what: 'colour' | 'metres'
 }
+/** What a press on the picture draws: a curve by its points, a box's ellipse or rectangle, or a stroke. */
+export const DRAW_TOOLS = ['curve', 'ellipse', 'rectangle'] as const
+export type DrawTool = (typeof DRAW_TOOLS)[number] | 'brush' | 'on a point'
+export interface Drawn {
+  /** The line of a slip whose shapes or strokes are on the picture. */
+  term: string
+  tool: DrawTool | null
+  /** The shape under work, and its point. */
+  shape: string
+  point: string
+}
 export type MatteAs = NonNullable<Extract<Show, { kind: 'matte' }>['as']>
 export type Station = 'plate' | 'scene' | 'passes' | 'build' | 'finish' | 'send'
 export type MatchTool = 'x' | 'y' | 'z' | 'upright' | 'length' | 'origin' | 'pole'
@@ -57,6 +68,9 @@ export const useView = defineStore('view', {
     /** A value of a line of a slip that the next click in the picture gives; then what it gave. */
     taking: null as Taking | null,
     taken: null as (Taking & { value: number | number[] }) | null,
+    drawn: null as Drawn | null,
+    /** What the next stroke of a brush is made with. */
+    tip: { size: 60, hardness: 0.5, flow: 1, takes: false },
     /** Something is held to be seen without it. */
     held: null as null | { id?: string; treatments?: boolean },
     compare: null as null | { with: 'before' | 'plate' | 'as rendered'; at: number; angle: number },

@@ -21,7 +21,7 @@ import { perSecond } from '../time/rate'
 import { AddLight, Blend, Clear, DepthOver, DepthSlice } from '../../kernels/records'
 import { CUT_REACH } from '../../kernels/assembly/layout'
 import type { Files } from './files'
-import { cutOut, matteNode } from './mattes'
+import { cutOut, matteNode, type MatteBy } from './mattes'
 import { frameSize, type Request } from './request'
 import { pictureNode } from './sources'
 import { throughLens } from './throughlens'
@@ -48,6 +48,7 @@ export function treatedBy(
   look: TreatedBy['look'],
   picture: (request: Request) => Picture,
   passesAt: (request: Request) => PassNodes | undefined = there => passesFor(files, there, size),
+  taken: (request: Request) => MatteBy['taken'] = straightened(files, size),
 ): TreatedBy {
   const { document, frame, without } = request
   return {
@@ -59,12 +60,23 @@ export function treatedBy(
     without: without?.id,
     relative,
     look,
+    taken: taken(request),
     at: other => {
       const there = { ...request, frame: other }
-      return { picture: picture(there), by: treatedBy(files, there, size, relative, undefined, picture, passesAt) }
+      return {
+        picture: picture(there),
+        by: treatedBy(files, there, size, relative, undefined, picture, passesAt, taken),
+      }
     },
   }
 }
+
+/** Pictures that lie beside the plate, without the bend of its lens. */
+export const straightened =
+  (files: Files, size: Size) =>
+  (request: Request): MatteBy['taken'] =>
+  reference =>
+    plateNode(files, request, size, reference)
 
 /** A picture that the shot's camera took, without the bend of its lens. Throws StillPacked. */
 export function plateNode(
@@ -214,10 +226,19 @@ class Building {
   private own(layer: Layer, at: Request): Shown | undefined {
     const shown = this.plain(layer, at)
     const { look, size } = this
+    const { first, last } = at.document.frames
     const isSeen = look?.line === layer.id
     if (!shown || !('opacity' in layer) || !(layer.matte || isSeen)) return shown
     const { relative = false } = layerKindOf(layer.kind)
-    const by = { frame: at.frame, size, passes: this.passes(layer, at), relative, mattes: at.document.mattes }
+    const by: MatteBy = {
+      frame: at.frame,
+      size,
+      passes: this.passes(layer, at),
+      relative,
+      mattes: at.document.mattes,
+      taken: straightened(this.files, size)(at),
+      comes: frame => this.plain(layer, { ...at, frame: within(frame, first, last) }) ?? this.nothing,
+    }
     if (isSeen) {
       const matte = look.slip && matteNode(look.slip, shown, by)
       const cut = look.slip && cutOut(look.slip, shown, by)?.colour

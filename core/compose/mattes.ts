@@ -11,7 +11,7 @@ import { boxOfSize, type Size } from '../plan/size'
 import { namesOf } from '../render/openpasses'
 import { passOf } from '../render/passes'
 import type { PassNodes } from '../render/passnodes'
-import type { KeptMatte, MatteTerm, NamesMatte, Slip } from '../shot/document'
+import type { KeptMatte, MatteTerm, NamesMatte, PictureReference, Slip } from '../shot/document'
 import { shapesAt, strokesAt } from '../shot/drawn'
 import { inOrder, type Rows } from '../shot/rows'
 import { HOW, joined, turnedOver } from '../matte/join'
@@ -28,6 +28,10 @@ export interface MatteBy {
   relative: boolean
   /** The shot's kept mattes. */
   mattes: Rows<KeptMatte>
+  /** A picture file at the frame, as the plate fits what is worked on; undefined where a clip shows nothing. Throws StillPacked. */
+  taken?: (reference: PictureReference) => Node | undefined
+  /** What comes to the slip at another frame, where that is known. Throws StillPacked. */
+  comes?: ((frame: number) => Picture) | undefined
 }
 type Held = Node | 'everywhere' | undefined
 
@@ -70,7 +74,11 @@ function termNode(term: MatteTerm, picture: Picture, by: MatteBy, within: readon
 }
 
 type OwnTerm = Exclude<MatteTerm, { kind: 'kept' }>
-function inputOf(term: OwnTerm, picture: Picture, { frame, size, passes, relative }: MatteBy): MatteInput {
+function inputOf(
+  term: OwnTerm,
+  picture: Picture,
+  { frame, size, passes, relative, taken, comes }: MatteBy,
+): MatteInput {
   const left = size.left / size.shrink
   const top = size.top / size.shrink
   const place = { shrink: size.shrink, left, top }
@@ -82,6 +90,8 @@ function inputOf(term: OwnTerm, picture: Picture, { frame, size, passes, relativ
     left,
     top,
     relative,
+    taken: () => ('picture' in term && term.picture ? taken?.(term.picture) : undefined),
+    at: comes,
     shapes: () => (term.kind === 'shape' ? shapesAt(term, frame, place) : []),
     strokes: () => (term.kind === 'brush' ? strokesAt(term, frame, place) : []),
     pass: id => (passes && passOf(id) ? passes.plain(passOf(id)!.channels) : undefined),

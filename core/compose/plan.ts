@@ -12,12 +12,12 @@ import { TintTowards } from '../treatment/haze'
 import { shade } from '../../kernels/record'
 import { Grey, JoinMattes, ShareOf, Shift, TurnOver } from '../../kernels/records'
 import type { Files } from './files'
-import { black, builtPicture, passesFor, plateAsTaken, plateNode, treatedBy } from './layers'
+import { black, builtPicture, passesFor, plateAsTaken, plateNode, straightened, treatedBy } from './layers'
 import { frameSize, workSize, type Request } from './request'
 import { showPass } from './showpass'
 import { throughLens } from './throughlens'
 import { HOW } from '../matte/join'
-import { matteNode } from './mattes'
+import { matteNode, type MatteBy } from './mattes'
 import { treated, type TreatedBy } from './treatments'
 
 /** What is to be shown, in pixels of the frame. Throws StillPacked. */
@@ -54,7 +54,9 @@ function shownMatte(
   if (!line) {
     const passes = passesFor(files, request, size, passFileOf(request.document, of))
     const built = builtPicture(files, request, size)
-    const by = { frame: request.frame, size, passes, relative: false, mattes: request.document.mattes }
+    const { frame, document } = request
+    const taken = straightened(files, size)(request)
+    const by: MatteBy = { frame, size, passes, relative: false, mattes: document.mattes, taken }
     const matte = matteNode(slip, built, by)
     if (matte && matte !== 'everywhere') look.found = { matte, size }
   }
@@ -124,7 +126,16 @@ function finishedPicture(files: Files, request: Request, frame: Size, size: Size
   return treated(
     finished,
     document.finish,
-    treatedBy(files, request, frame, false, look, other => beforeFinish(files, other, frame, size)),
+    treatedBy(
+      files,
+      request,
+      frame,
+      false,
+      look,
+      other => beforeFinish(files, other, frame, size),
+      undefined,
+      there => reference => plateAsTaken(files, there, frame, reference),
+    ),
   )
 }
 

@@ -9,7 +9,7 @@ import { valueAt } from '../time/curve'
 import { treatmentOf } from '../treatment/registry'
 import { isPoint, type Treatment, type TreatmentInput } from '../treatment/treatment'
 import { Mix } from '../../kernels/records'
-import { matteNode } from './mattes'
+import { matteNode, type MatteBy } from './mattes'
 import type { PassNodes } from '../render/passnodes'
 import type { Size } from '../plan/size'
 
@@ -26,6 +26,8 @@ export interface TreatedBy {
   without?: string
   /** Whether names count as a share of what covers the pixel (for premultiplied layers). */
   relative: boolean
+  /** As MatteBy has it. */
+  taken?: MatteBy['taken']
   /** The picture that the lines are laid on at another frame, with what belongs to that. Throws StillPacked. */
   at: (frame: number) => { picture: Picture; by: TreatedBy }
   /** What comes to a line is looked at, and a slip made of that; and what takes it. cut: a layer as the slip leaves it. */
@@ -43,8 +45,15 @@ function withLine(
   by: TreatedBy,
 ): Picture {
   const { frame, size, frames } = by
+  const at = (other: number): Picture => {
+    const held = within(other, frames.first, frames.last)
+    if (held === frame) return picture
+    const there = by.at(held)
+    return before.reduce((result, earlier, i) => withLine(result, earlier, before.slice(0, i), there.by), there.picture)
+  }
+  const where = (slip: Slip): ReturnType<typeof matteNode> => matteNode(slip, picture, { ...by, comes: at })
   if (by.look?.line === line.id) {
-    const matte = by.look.slip && matteNode(by.look.slip, picture, by)
+    const matte = by.look.slip && where(by.look.slip)
     by.look.found = { comes: picture.colour, matte: matte === 'everywhere' ? undefined : matte, size }
   }
   if (!line.on || by.without === line.id) return picture
@@ -53,26 +62,10 @@ function withLine(
   const strength = within(valueAt(line.strength, frame), 0, 1)
   if (strength === 0) return picture
   if (doesNothing(treatment, values)) return picture
-  const where = line.matte ? matteNode(line.matte, picture, by) : 'everywhere'
-  if (!where) return picture
-  const matte = where === 'everywhere' ? undefined : where
-  const input: TreatmentInput = {
-    ...picture,
-    strength,
-    matte,
-    width: size.width,
-    height: size.height,
-    frame,
-    at: other => {
-      const held = within(other, frames.first, frames.last)
-      if (held === frame) return picture
-      const there = by.at(held)
-      return before.reduce(
-        (result, earlier, i) => withLine(result, earlier, before.slice(0, i), there.by),
-        there.picture,
-      )
-    },
-  }
+  const held = line.matte ? where(line.matte) : 'everywhere'
+  if (!held) return picture
+  const matte = held === 'everywhere' ? undefined : held
+  const input: TreatmentInput = { ...picture, strength, matte, width: size.width, height: size.height, frame, at }
   return { ...picture, colour: appliedNode(treatment, input, values) }
 }
 

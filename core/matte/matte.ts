@@ -27,6 +27,10 @@ export interface MatteInput extends Picture {
   top: number
   /** A pass by its id, colour or single as it holds three numbers or one; undefined where there is none. Throws StillPacked. */
   pass(id: string): Node | undefined
+  /** The line's own picture (or a frame of its clip), where it has one, as the plate fits the frame. Throws StillPacked. */
+  taken(): Node | undefined
+  /** What the matte is made of at another frame, where that is known. Throws StillPacked. */
+  at?: ((frame: number) => Picture) | undefined
   /** It lies on a layer that is premultiplied by its own coverage. */
   relative: boolean
 }
@@ -55,6 +59,8 @@ export interface MatteKind {
   /** Distances among its values that are taken so. */
   metres?: readonly string[]
   reads?: readonly ('depth' | 'passes')[]
+  /** Whether a line of such values is made of a picture of its own. */
+  pictured?(values: Readonly<Record<string, unknown>>): boolean
   /** The pass that it is made of at such values, by its id. */
   needs?(values: Readonly<Record<string, unknown>>): string | undefined
   /** One float a pixel, 0..1; undefined where it cannot be made. */

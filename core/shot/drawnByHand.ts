@@ -2,7 +2,7 @@
 // one at the frame.
 import { isCurve, valueAt, withKey, withValue, type Animatable } from '../time/curve'
 import { movedBy, pointOf } from './drawn'
-import type { Shape, ShapePoint } from './schema/drawn'
+import { MOST_SOFT, type Shape, type ShapePoint } from './schema/drawn'
 import { addRow, inOrder } from './rows'
 
 type Xy = readonly [number, number]
@@ -155,3 +155,8 @@ export function stillShape(shape: Shape, frame: number): void {
 }
 export const isKeyed = ({ points }: Shape): boolean =>
   Object.values(points).some(point => GOES.some(name => isCurve(point[name])))
+/** Pixels over which a point's edge fades, outside or inside; the shape's own from the first time that it is moved. */
+export function setSoft(shape: Shape, id: string, which: 'outer' | 'inner', frame: number, to: number): void {
+  const point = shape.points[id]
+  if (point) point[which] = withValue(point[which] ?? shape[which], frame, round(Math.min(MOST_SOFT, Math.max(0, to))))
+}

@@ -33,6 +33,18 @@ export function valuedTerm(kind: string, frame = SAID_IN): ValuedMatte {
   }
   return { kind: kind as ValuedMatte['kind'], values, join: 'also', on: true, invert: false }
 }
+/** A line of a kind as a new one begins. */
+export function newTerm(kind: string, frame = SAID_IN): MatteTerm {
+  const line = { join: 'also', on: true, invert: false } as const
+  if (kind === 'shape') return { kind, shapes: {}, ...line }
+  if (kind === 'brush') return { kind, strokes: {}, ...line }
+  return kind === 'names' ? namesTerm([]) : valuedTerm(kind, frame)
+}
+/** The line of that id, wherever in the shot it is. */
+export function termIn(document: ShotDocument, id: string): MatteTerm | undefined {
+  for (const { slip } of slipsOf(document)) if (Object.hasOwn(slip.terms, id)) return slip.terms[id]
+  return undefined
+}
 export const keptTerm = (matte: string): MatteTerm => ({ kind: 'kept', matte, join: 'also', on: true, invert: false })
 
 export const slipOf = (...terms: MatteTerm[]): Slip => ({

@@ -8,6 +8,7 @@ import { valueAt, type Curve } from '../time/curve'
 import { rateText, perSecond, type Rate } from '../time/rate'
 import type { BlobReference, CameraSettings, PictureLayer, ShotDocument, TrackUse } from './document'
 import type { Unplaced } from './rows'
+import type { Shape } from './schema/drawn'
 import { cameraAt } from './scene'
 
 /** Reads a track of any of its forms; glTF is sampled at the shot's rate. */
@@ -57,6 +58,37 @@ export function startTrack(document: ShotDocument, start: number): void {
 }
 
 const MOST_KEYS = 5000
+/** Where a place of the world stands at each frame of the shot, and now. Throws when it is behind the camera. */
+function travels(
+  document: ShotDocument,
+  place: Vector3,
+  frame: number,
+): { now: Seen; curve: (pick: (entry: Seen) => number) => Curve } {
+  const {
+    frames: { first, last },
+    frame: { width, height },
+    scene,
+  } = document
+  const seen = Array.from({ length: Math.min(MOST_KEYS, last - first + 1) }, (_, i): Seen => {
+    const { u, v, metres } = project(cameraAt(scene.camera, first + i), width / height, place)
+    return { at: first + i, x: u * width, y: v * height, metres }
+  }).filter(entry => entry.metres > 0.05)
+  const now = seen.find(entry => entry.at === frame) ?? seen[0]
+  if (!now) throw new Error('That point is behind the camera.')
+  return {
+    now,
+    curve: pick => ({
+      keys: seen.map(entry => ({ frame: entry.at, value: Number(pick(entry).toFixed(4)), ease: 'linear' as const })),
+    }),
+  }
+}
+/** A frame, a place in its pixels, and how far away that is. */
+interface Seen {
+  at: number
+  x: number
+  y: number
+  metres: number
+}
 /**
  * A picture layer that travels with a place of the world: its place, distance and size get a key at each frame of the
  * shot; at `frame` it is as large as it was. Throws when the place is behind the camera.
@@ -67,26 +99,29 @@ export function setLayerOnPoint(
   place: Vector3,
   frame: number,
 ): void {
-  const {
-    frames: { first, last },
-    frame: { width, height },
-    scene,
-  } = document
   const size = valueAt(layer.scale, frame)
-  const seen = Array.from({ length: Math.min(MOST_KEYS, last - first + 1) }, (_, i) => ({
-    at: first + i,
-    ...project(cameraAt(scene.camera, first + i), width / height, place),
-  })).filter(entry => entry.metres > 0.05)
-  const now = seen.find(entry => entry.at === frame) ?? seen[0]
-  if (!now) throw new Error('That point is behind the camera.')
-  const curve = (pick: (entry: (typeof seen)[number]) => number): Curve => ({
-    keys: seen.map(entry => ({ frame: entry.at, value: Number(pick(entry).toFixed(4)), ease: 'linear' as const })),
-  })
+  const { now, curve } = travels(document, place, frame)
   Object.assign(layer, {
-    x: curve(entry => entry.u * width),
-    y: curve(entry => entry.v * height),
+    x: curve(entry => entry.x),
+    y: curve(entry => entry.y),
     distance: curve(entry => entry.metres),
     scale: curve(entry => (size * now.metres) / entry.metres),
+  })
+}
+/**
+ * A drawn shape that travels with a place of the world and grows as that comes nearer; at `frame` it stands as it does.
+ * Throws when the place is behind the camera.
+ */
+export function setShapeOnPoint(document: ShotDocument, shape: Shape, place: Vector3, frame: number): void {
+  const { now, curve } = travels(document, place, frame)
+  const was = { x: valueAt(shape.move_x, frame), y: valueAt(shape.move_y, frame), scale: valueAt(shape.scale, frame) }
+  const [aboutX, aboutY] = shape.about
+  const times = (entry: Seen): number => now.metres / entry.metres
+  // What it turns about stays as far from the place as it is, grown as much
+  Object.assign(shape, {
+    move_x: curve(entry => entry.x + (aboutX + was.x - now.x) * times(entry) - aboutX),
+    move_y: curve(entry => entry.y + (aboutY + was.y - now.y) * times(entry) - aboutY),
+    scale: curve(entry => was.scale * times(entry)),
   })
 }
 

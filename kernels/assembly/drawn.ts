@@ -43,6 +43,7 @@ export function ramp(far: v128, outer: v128, inner: v128): v128 {
   return f32x4.add(f32x4.div(f32x4.sub(far, middle), width), f32x4.splat(HALF))
 }
 
+
 @inline
 export function held(value: v128): v128 {
   return f32x4.min(f32x4.splat(1), f32x4.max(f32x4.splat(0), value))

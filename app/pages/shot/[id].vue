@@ -216,7 +216,9 @@ async function thumbnail() {
                   :info="info"
                   :zoom="zoom"
                   :preview="replacement ? (previewIds ?? null) : null" /></template
-              ><LensOverlay v-else-if="view.station === 'plate'" :zoom="zoom"
+              ><LensOverlay v-else-if="view.station === 'plate'" :zoom="zoom" /><DrawOverlay
+                v-else-if="view.drawn"
+                :zoom="zoom"
             /></template>
           </PictureViewer>
           <div v-if="lower && !view.whole" class="lower" :style="{ height: `${lowerHeight}px` }">

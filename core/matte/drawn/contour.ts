@@ -113,3 +113,27 @@ export function moved(
     }),
   }
 }
+
+/** The place of a contour nearest to one: the point before it, and how far on to the next, 0..1. By small steps. */
+export function nearestOn({ points, closed }: Contour, [x, y]: Xy): { index: number; share: number } | undefined {
+  const STEPS = 64
+  let found: { index: number; share: number } | undefined
+  let least = Infinity
+  const count = closed ? points.length : points.length - 1
+  for (let index = 0; index < count; index++) {
+    const a = points[index]!
+    const b = points[(index + 1) % points.length]!
+    for (let k = 1; k < STEPS; k++) {
+      const t = k / STEPS
+      const s = 1 - t
+      const at = (p: number, q: number, r: number, e: number): number =>
+        s ** 3 * p + 3 * s * s * t * q + 3 * s * t * t * r + t ** 3 * e
+      const curved = !isStraight(a, b)
+      const px = curved ? at(a.x, a.x + a.outX, b.x + b.inX, b.x) : a.x + (b.x - a.x) * t
+      const py = curved ? at(a.y, a.y + a.outY, b.y + b.inY, b.y) : a.y + (b.y - a.y) * t
+      const far = Math.hypot(px - x, py - y)
+      if (far < least) [least, found] = [far, { index, share: t }]
+    }
+  }
+  return found
+}

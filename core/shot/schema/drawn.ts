@@ -45,9 +45,6 @@ const POINT = thing(
   { title: 'point' },
 )
 export type ShapePoint = ValueOf<typeof POINT> & Row
-/** What a handle is called in a point. */
-export const HANDLES = { in: ['in_x', 'in_y'], out: ['out_x', 'out_y'] } as const
-
 export const MOST_POINTS = 500
 const SHAPE = thing(
   {
@@ -74,6 +71,8 @@ const SHAPE = thing(
   { title: ({ name }) => name },
 )
 export type Shape = ValueOf<typeof SHAPE> & Row
+/** What is said of a shape as a whole. */
+export const SHAPE_FIELDS = SHAPE.fields
 export const SHAPES = rows(SHAPE, 60)
 
 /** A stroke of a round tip; each place with how hard the pen was pressed there, 0 to 1, which its width follows. */

@@ -3,6 +3,7 @@ import { JOINS } from '../../matte/join'
 import { MATTES, matteKindOf } from '../../matte/registry'
 import { REFINERS, refinerOf } from '../../matte/refine/registry'
 import { SHAPES, STROKES } from './drawn'
+import { PICTURE, type PictureReference } from './picture'
 import {
   choice,
   either,
@@ -43,6 +44,7 @@ const valued = (id: string): ThingField =>
     {
       kind: choice([id]),
       values: valuesOf(({ kind }: { kind: string }) => optionals(matteKindOf(kind).values)),
+      ...(matteKindOf(id).pictured ? { picture: optional(PICTURE) } : {}),
       ...LINE,
     },
     { title: `matte by ${matteKindOf(id).label.toLowerCase()}` },
@@ -62,9 +64,24 @@ export type NamesMatte = ValueOf<typeof NAMES>
 export type KeptTerm = ValueOf<typeof KEPT>
 export type ShapeMatte = ValueOf<typeof SHAPE>
 export type BrushMatte = ValueOf<typeof BRUSH>
+type ValuedKind =
+  | 'brightness'
+  | 'change'
+  | 'channel'
+  | 'colour'
+  | 'depth'
+  | 'facing'
+  | 'gradient'
+  | 'key'
+  | 'noise'
+  | 'occlusion'
+  | 'picture'
+  | 'place'
 export interface ValuedMatte extends Pick<Line, 'join' | 'on' | 'invert'> {
-  kind: 'brightness' | 'channel' | 'colour' | 'depth' | 'facing' | 'gradient' | 'key' | 'noise' | 'occlusion' | 'place'
+  kind: ValuedKind
   values: Record<string, EntryValue>
+  /** What a line is made of beside what comes to it; of kinds that ask for it. */
+  picture?: PictureReference
 }
 /** Kinds whose lines hold more than values. */
 export const OWN_LINES: readonly string[] = ['names', 'shape', 'brush']

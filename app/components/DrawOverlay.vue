@@ -1,0 +1,447 @@
+<script setup lang="ts">
+// What is drawn for mattes, on the picture: shapes with their points and handles, the round tip of the brush, points of
+// the track that a shape can be set on.
+import type { Contour, ContourPoint } from '../../core/matte/drawn/contour'
+import { nearestOn } from '../../core/matte/drawn/contour'
+import { movedBy } from '../../core/shot/drawn'
+import { setShapeOnPoint } from '../../core/shot/track'
+import { cameraAt } from '../../core/shot/scene'
+import { termIn } from '../../core/shot/slip'
+import { valueAt } from '../../core/time/curve'
+import { useBrushing } from '~/composables/brushing'
+import { useDrawnShapes, type Held, type Xy } from '~/composables/drawnShapes'
+import { isTaken } from '~/composables/keys'
+import { useTrackPoints } from '~/composables/trackPoints'
+import { useShot } from '~/stores/shot'
+import { useView } from '~/stores/view'
+
+const props = defineProps<{ zoom: number }>()
+const shot = useShot()
+const view = useView()
+const svg = ref<SVGSVGElement>()
+const pointer = ref<Xy | null>(null)
+const frame = computed(() => shot.document!.frame)
+const unit = computed(() => 1 / props.zoom)
+const place = (event: PointerEvent | MouseEvent): Xy => {
+  const bounds = svg.value!.getBoundingClientRect()
+  return [
+    ((event.clientX - bounds.left) / bounds.width) * frame.value.width,
+    ((event.clientY - bounds.top) / bounds.height) * frame.value.height,
+  ]
+}
+const { shapes, drawing, ghost, held, press, pull, release, drag, takeOut, corner, insert, undoPoint, end } =
+  useDrawnShapes({ zoom: () => props.zoom, pointer })
+const tool = computed(() => view.drawn?.tool ?? null)
+const chosen = computed(() => shapes.value.find(({ shape }) => shape.id === view.drawn?.shape))
+
+const number = (value: number): string => value.toFixed(2)
+function pathOf({ points, closed }: Contour): string {
+  if (!points.length) return ''
+  const first = points[0]!
+  const to = (a: ContourPoint, b: ContourPoint): string =>
+    `C${[a.x + a.outX, a.y + a.outY, b.x + b.inX, b.y + b.inY, b.x, b.y].map(number).join(' ')}`
+  const line = points.slice(1).map((point, i) => to(points[i]!, point))
+  return `M${number(first.x)} ${number(first.y)}${line.join('')}${closed ? `${to(points.at(-1)!, first)}Z` : ''}`
+}
+const ghostPath = computed(
+  () =>
+    ghost.value &&
+    pathOf({
+      closed: ghost.value.closed,
+      points: ghost.value.points.map(({ at, in: before = [0, 0], out: after = [0, 0] }) => ({
+        ...{ x: at[0], y: at[1], radius: 0, outer: 0, inner: 0 },
+        ...{ inX: before[0], inY: before[1], outX: after[0], outY: after[1] },
+      })),
+    }),
+)
+
+// Handles of the chosen point: on it, and across its edge how soft it is there
+const grips = computed(() => {
+  const index = chosen.value?.points.findIndex(({ id }) => id === view.drawn?.point) ?? -1
+  const at = chosen.value?.contour.points[index]
+  return at ? { at, ...across(chosen.value!.contour, index) } : null
+})
+/** The unit across the edge at a point, outwards. */
+function across({ points, closed }: Contour, index: number): { nx: number; ny: number } {
+  const at = points[index]!
+  const count = points.length
+  const before = points[(index - 1 + count) % count]!
+  const after = points[(index + 1) % count]!
+  const goes = (x: number, y: number): Xy => {
+    const long = Math.hypot(x, y)
+    return long > 0 ? [x / long, y / long] : [0, 0]
+  }
+  const came = at.inX || at.inY ? goes(-at.inX, -at.inY) : goes(at.x - before.x, at.y - before.y)
+  const leaves = at.outX || at.outY ? goes(at.outX, at.outY) : goes(after.x - at.x, after.y - at.y)
+  const along = goes(came[0] + leaves[0], came[1] + leaves[1])
+  const area = points.reduce((sum, point, i) => {
+    const next = points[(i + 1) % count]!
+    return sum + point.x * next.y - next.x * point.y
+  }, 0)
+  const way = closed && area < 0 ? -1 : 1
+  return { nx: along[1] * way, ny: -along[0] * way }
+}
+/** Pixels of the screen that a grip of nothing stands off. */
+const OFF = 16
+
+function grab(event: PointerEvent, shape: string, what: Held) {
+  if (event.button !== 0 || event.altKey || tool.value) return
+  event.stopPropagation()
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+  const point = 'id' in what ? what.id : ''
+  view.drawn = { ...view.drawn!, shape, point }
+  held.value = what
+  view.dragging = true
+}
+function grabWhole(event: PointerEvent, what: 'whole' | 'turn') {
+  const { shape } = chosen.value!
+  const { moveX, moveY, turn, scale, about } = movedBy(shape, shot.frame)
+  const middle: Xy = [about[0] + moveX, about[1] + moveY]
+  grab(event, shape.id, { what, from: place(event), was: { x: moveX, y: moveY, turn, scale, middle } })
+}
+function dragTo(event: PointerEvent, last = false) {
+  const now = held.value
+  if (!now) return
+  event.stopPropagation()
+  let at = place(event)
+  if ((now.what === 'outer' || now.what === 'inner') && grips.value) {
+    // How far across the edge, of which the grip stands off a little
+    const { at: point, nx, ny } = grips.value
+    const far = (at[0] - point.x) * nx + (at[1] - point.y) * ny
+    at = [Math.max(0, (now.what === 'outer' ? far : -far) - OFF * unit.value), 0]
+  }
+  drag(at, { last, alone: event.shiftKey })
+}
+const middle = computed(() => {
+  if (!chosen.value) return null
+  const { about, moveX, moveY, turn } = movedBy(chosen.value.shape, shot.frame)
+  const angle = (turn * Math.PI) / 180
+  const arm = 46 * unit.value
+  const at: Xy = [about[0] + moveX, about[1] + moveY]
+  return { at, knob: [at[0] + Math.cos(angle) * arm, at[1] + Math.sin(angle) * arm] as Xy }
+})
+function addAt(event: MouseEvent, index: number) {
+  const { shape, contour, points } = shapes.value[index]!
+  const found = nearestOn(contour, place(event))
+  if (found) insert(shape.id, points[found.index]!.id, found.share)
+}
+
+// Points of the track
+const camera = computed(() => cameraAt(shot.document!.scene.camera, shot.frame))
+const aspect = computed(() => frame.value.width / frame.value.height)
+const { trackPoints } = useTrackPoints({ thing: computed(() => null), camera, aspect })
+function onPoint(point: (typeof trackPoints.value)[number]) {
+  try {
+    shot.change(`Shape on ${point.name}`, document => {
+      const found = termIn(document, view.drawn!.term)
+      const shape = found?.kind === 'shape' ? found.shapes[view.drawn!.shape] : undefined
+      if (shape) setShapeOnPoint(document, shape, point.place, shot.frame)
+    })
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+  view.drawn = { ...view.drawn!, tool: null }
+}
+
+// The brush
+const brushing = useBrushing()
+const pressure = (event: PointerEvent): number => (event.pointerType === 'pen' ? event.pressure : 1)
+function down(event: PointerEvent) {
+  if (event.button !== 0 || event.altKey || !tool.value || tool.value === 'on a point') return
+  event.stopPropagation()
+  svg.value!.setPointerCapture(event.pointerId)
+  const at = place(event)
+  if (tool.value === 'brush') brushing.begin(...at, pressure(event), view.tip.takes !== event.shiftKey)
+  else press(at)
+}
+function move(event: PointerEvent) {
+  pointer.value = place(event)
+  if (!(event.buttons & 1)) return
+  if (tool.value === 'brush')
+    brushing.go(event.getCoalescedEvents().map(one => [...place(one), pressure(one)] as [number, number, number]))
+  else pull(pointer.value, event.shiftKey)
+}
+function up(event: PointerEvent) {
+  if (event.button !== 0) return
+  if (tool.value === 'brush') brushing.end()
+  else release()
+}
+const tipRadius = computed(() => valueAt(view.tip.size, shot.frame) / 2)
+
+function keys(event: KeyboardEvent) {
+  if (isTaken(event) || !view.drawn) return
+  if (event.key === 'Enter' && drawing.value.length) end()
+  else if (event.key === 'Backspace' && drawing.value.length) undoPoint()
+  else if ((event.key === 'Delete' || event.key === 'Backspace') && view.drawn.point)
+    takeOut(view.drawn.shape, view.drawn.point)
+  else if (event.key.startsWith('Arrow') && view.drawn.point && grips.value) {
+    const step = event.shiftKey ? 10 : 1
+    const { x, y } = grips.value.at
+    const by: Record<string, Xy> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }
+    const [dx, dy] = by[event.key]!
+    held.value = { what: 'point', id: view.drawn.point }
+    drag([x + dx * step, y + dy * step], { last: true, alone: false })
+  } else return
+  event.preventDefault()
+  event.stopImmediatePropagation()
+}
+onMounted(() => window.addEventListener('keydown', keys, true))
+onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
+</script>
+
+<template>
+  <svg
+    ref="svg"
+    class="overlay"
+    :class="{ tool: tool && tool !== 'on a point' }"
+    :viewBox="`0 0 ${frame.width} ${frame.height}`"
+    preserveAspectRatio="none"
+    data-test="drawn"
+    @pointerdown="down"
+    @pointermove="move"
+    @pointerup="up"
+    @pointerleave="pointer = null"
+    @click.stop
+  >
+    <g v-for="({ shape, contour, points }, index) in shapes" :key="shape.id">
+      <path :d="pathOf(contour)" class="under" vector-effect="non-scaling-stroke" />
+      <path
+        :d="pathOf(contour)"
+        class="line"
+        :class="{ chosen: shape.id === view.drawn?.shape }"
+        vector-effect="non-scaling-stroke"
+      />
+      <path
+        v-if="!tool"
+        :d="pathOf(contour)"
+        class="near"
+        vector-effect="non-scaling-stroke"
+        data-test="shape-edge"
+        @pointerdown.stop="view.drawn = { ...view.drawn!, shape: shape.id, point: '' }"
+        @dblclick.stop="addAt($event, index)"
+      />
+      <template v-if="!tool && shape.id === view.drawn?.shape">
+        <g
+          v-for="(point, k) in points"
+          :key="point.id"
+          :transform="`translate(${contour.points[k]!.x} ${contour.points[k]!.y}) scale(${unit})`"
+          class="grip"
+          :class="{ chosen: point.id === view.drawn.point }"
+          role="button"
+          :aria-label="`Point ${k + 1} of ${shape.name}`"
+          data-test="shape-point"
+          @pointerdown="grab($event, shape.id, { what: 'point', id: point.id })"
+          @pointermove="dragTo"
+          @pointerup="dragTo($event, true)"
+          @dblclick.stop="corner(shape.id, point.id)"
+        >
+          <circle r="9" class="grab" />
+          <circle r="3.4" />
+        </g>
+      </template>
+    </g>
+    <template v-if="!tool && grips && chosen">
+      <template v-for="which in ['in', 'out'] as const" :key="which">
+        <g v-if="which === 'in' ? grips.at.inX || grips.at.inY : grips.at.outX || grips.at.outY">
+          <line
+            :x1="grips.at.x"
+            :y1="grips.at.y"
+            :x2="grips.at.x + (which === 'in' ? grips.at.inX : grips.at.outX)"
+            :y2="grips.at.y + (which === 'in' ? grips.at.inY : grips.at.outY)"
+            class="arm"
+            vector-effect="non-scaling-stroke"
+          />
+          <g
+            :transform="`translate(${grips.at.x + (which === 'in' ? grips.at.inX : grips.at.outX)} ${grips.at.y + (which === 'in' ? grips.at.inY : grips.at.outY)}) scale(${unit})`"
+            class="grip"
+            role="button"
+            :aria-label="`Handle ${which === 'in' ? 'before' : 'after'}`"
+            :data-test="`handle-${which}`"
+            @pointerdown="grab($event, chosen.shape.id, { what: which, id: view.drawn!.point })"
+            @pointermove="dragTo"
+            @pointerup="dragTo($event, true)"
+          >
+            <circle r="9" class="grab" />
+            <path d="M-3.2 0L0 -3.2L3.2 0L0 3.2Z" />
+          </g>
+        </g>
+      </template>
+      <g
+        v-for="which in ['outer', 'inner'] as const"
+        :key="which"
+        :transform="`translate(${grips.at.x + (which === 'outer' ? 1 : -1) * grips.nx * (grips.at[which] + OFF * unit)} ${grips.at.y + (which === 'outer' ? 1 : -1) * grips.ny * (grips.at[which] + OFF * unit)}) scale(${unit})`"
+        class="grip soft"
+        role="button"
+        :aria-label="which === 'outer' ? 'Soft outside' : 'Soft inside'"
+        :data-test="`soft-${which}`"
+        @pointerdown="grab($event, chosen.shape.id, { what: which, id: view.drawn!.point })"
+        @pointermove="dragTo"
+        @pointerup="dragTo($event, true)"
+      >
+        <circle r="9" class="grab" />
+        <circle r="3" class="ring" />
+        <text x="8" y="4">{{ grips.at[which].toFixed(grips.at[which] ? 1 : 0) }}</text>
+      </g>
+    </template>
+    <template v-if="!tool && middle">
+      <g
+        :transform="`translate(${middle.at[0]} ${middle.at[1]}) scale(${unit})`"
+        class="grip"
+        role="button"
+        aria-label="Move the shape"
+        data-test="shape-move"
+        @pointerdown="grabWhole($event, 'whole')"
+        @pointermove="dragTo"
+        @pointerup="dragTo($event, true)"
+      >
+        <circle r="11" class="grab" />
+        <path d="M-6 0H6M0 -6V6" class="cross" />
+      </g>
+      <line
+        :x1="middle.at[0]"
+        :y1="middle.at[1]"
+        :x2="middle.knob[0]"
+        :y2="middle.knob[1]"
+        class="arm"
+        vector-effect="non-scaling-stroke"
+      />
+      <g
+        :transform="`translate(${middle.knob[0]} ${middle.knob[1]}) scale(${unit})`"
+        class="grip"
+        role="button"
+        aria-label="Turn and size; Shift turns alone"
+        data-test="shape-turn"
+        @pointerdown="grabWhole($event, 'turn')"
+        @pointermove="dragTo"
+        @pointerup="dragTo($event, true)"
+      >
+        <circle r="10" class="grab" />
+        <circle r="3" class="ring" />
+      </g>
+    </template>
+    <template v-if="ghostPath">
+      <path :d="ghostPath" class="under" vector-effect="non-scaling-stroke" />
+      <path :d="ghostPath" class="line chosen" vector-effect="non-scaling-stroke" />
+      <g
+        v-for="(point, k) in drawing"
+        :key="k"
+        :transform="`translate(${point.at[0]} ${point.at[1]}) scale(${unit})`"
+        class="grip"
+      >
+        <circle :r="k ? 3 : 4.5" />
+      </g>
+    </template>
+    <template v-if="tool === 'on a point'">
+      <g
+        v-for="point in trackPoints"
+        :key="point.name"
+        :transform="`translate(${point.u * frame.width} ${point.v * frame.height}) scale(${unit})`"
+        class="grip point"
+        role="button"
+        :aria-label="`Point ${point.name}`"
+        data-test="track-point"
+        @pointerdown.stop
+        @click.stop="onPoint(point)"
+      >
+        <circle r="8" class="grab" />
+        <path d="M-4 -4L4 4M-4 4L4 -4" class="cross" />
+      </g>
+    </template>
+    <g v-if="tool === 'brush' && pointer" :transform="`translate(${pointer[0]} ${pointer[1]})`" class="tip">
+      <circle :r="tipRadius" vector-effect="non-scaling-stroke" />
+      <circle :r="tipRadius * view.tip.hardness" class="core" vector-effect="non-scaling-stroke" />
+    </g>
+  </svg>
+</template>
+
+<style scoped>
+.overlay {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  pointer-events: none;
+  overflow: visible;
+}
+.overlay.tool {
+  pointer-events: auto;
+  cursor: crosshair;
+  touch-action: none;
+}
+path,
+line {
+  fill: none;
+}
+.under {
+  stroke: #000;
+  stroke-opacity: 0.5;
+  stroke-width: 3;
+}
+.line {
+  stroke: #fff;
+  stroke-opacity: 0.75;
+  stroke-width: 1.2;
+}
+.line.chosen {
+  stroke-opacity: 1;
+  stroke-width: 1.5;
+}
+.near {
+  stroke: transparent;
+  stroke-width: 11;
+  pointer-events: stroke;
+  cursor: pointer;
+}
+.arm {
+  stroke: #fff;
+  stroke-opacity: 0.8;
+  stroke-width: 1;
+  stroke-dasharray: 3 2;
+}
+.grip {
+  pointer-events: auto;
+  cursor: move;
+  touch-action: none;
+}
+.grip circle,
+.grip path {
+  fill: #fff;
+  stroke: #000a;
+}
+.grip.chosen circle:not(.grab) {
+  fill: var(--mark);
+}
+.grip .ring {
+  fill: #0006;
+  stroke: #fff;
+  stroke-width: 1.5;
+}
+.grip .grab {
+  fill: transparent;
+  stroke: none;
+}
+.grip .cross {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 1.6;
+  filter: drop-shadow(0 0 0.8px #000);
+}
+.tip circle {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 1.2;
+  filter: drop-shadow(0 0 0.8px #000);
+}
+.tip .core {
+  stroke-opacity: 0.6;
+  stroke-dasharray: 3 3;
+}
+text {
+  font: 11px var(--words);
+  fill: #fff;
+  paint-order: stroke;
+  stroke: #000a;
+  stroke-width: 2.5px;
+  pointer-events: none;
+}
+</style>
