@@ -52,7 +52,9 @@ export function treatmentLine(text: string, number: number): TreatmentSettings {
     'treatment',
     TREATMENTS.map(({ id }) => id),
   )
-  const { values: fields } = TREATMENTS.find(({ id }) => id === line.id)!
+  const { values: fields, tabled } = TREATMENTS.find(({ id }) => id === line.id)!
+  const table = line.given.get('table')
+  if (tabled && !table) throw new BadInput(`${line.id} takes a table: table=FILE.cube`)
   const strength = line.given.get('strength')
   return {
     id: `line ${number}`,
@@ -61,7 +63,9 @@ export function treatmentLine(text: string, number: number): TreatmentSettings {
     on: true,
     strength: strength === undefined ? 1 : numberOf(strength, 'strength', 0, 1),
     matte: null,
-    values: valuesOf(fields, line, ['strength']),
+    // The command line reads files by their names
+    ...(table && tabled ? { table: { blob: '', name: table } } : {}),
+    values: valuesOf(fields, line, ['strength', ...(tabled ? ['table'] : [])]),
   }
 }
 

@@ -5,6 +5,8 @@ import { treated, type TreatedBy } from '../core/compose/treatments'
 import { distancesOf, PassNodes } from '../core/render/passnodes'
 import type { Size } from '../core/plan/size'
 import { boxOf, heightOf, moved, widthOf, type Box } from '../core/engine/box'
+import type { Lut } from '../core/colour/lut'
+import { readCube } from '../core/formats/cube/cube'
 import { BadInput } from '../core/formats/errors'
 import { boxHeight, boxWidth, isExr, writeExr, type ExrChannel } from '../core/formats/exr/exr'
 import { floatsToHalves } from '../core/formats/exr/half'
@@ -118,6 +120,7 @@ async function read(file: string): Promise<Read> {
 export class Frames {
   private pictures = new Map<string, Read>()
   private opened = new Map<string, PassFile>()
+  private tables = new Map<string, Lut>()
   constructor(
     private pattern: string,
     private passesPattern: string | undefined,
@@ -133,6 +136,13 @@ export class Frames {
     if (known) return known
     throw new StillPacked(async () => {
       this.pictures.set(file, await read(file))
+    })
+  }
+  table(file: string): Lut {
+    const known = this.tables.get(file)
+    if (known) return known
+    throw new StillPacked(async () => {
+      this.tables.set(file, readCube(await readInput(file)))
     })
   }
   passes(frame: number): PassFile | undefined {
@@ -206,6 +216,7 @@ export function pictureAt(frames: Frames, frame: number): { picture: Picture; by
       relative: false,
       mattes: {},
       taken: ({ name }) => letterboxed(nodeOf(frames.other(name, frame), name, frame), size, 1),
+      table: ({ name }) => ({ lut: frames.table(name), key: name }),
       at: other => pictureAt(frames, other),
     },
   }

@@ -61,8 +61,15 @@ export class Files {
   /** How a picture's numbers become light. */
   private async encodingOf({ encoding, lut }: PictureReference): Promise<Encoding> {
     if (!lut) return encodingOf(encoding)
-    if (!this.luts.has(lut.blob)) this.luts.set(lut.blob, readCube(await this.load(lut.blob)))
-    return throughLut(this.luts.get(lut.blob)!, encodingOf(encoding))
+    return throughLut(await unpacking(() => this.table(lut.blob)), encodingOf(encoding))
+  }
+  /** A colour table. Throws StillPacked. */
+  table(blob: string): Lut {
+    const found = this.luts.get(blob)
+    if (found) return found
+    throw new StillPacked(async () => {
+      this.luts.set(blob, readCube(await this.load(blob)))
+    })
   }
 
   /**

@@ -61,6 +61,7 @@ export function treatedBy(
     relative,
     look,
     taken: taken(request),
+    table: ({ blob }) => ({ lut: files.table(blob), key: blob }),
     at: other => {
       const there = { ...request, frame: other }
       return {

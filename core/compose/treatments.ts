@@ -3,11 +3,11 @@ import { allNeutral, valuesAt, within } from '../declare/values'
 import { around } from '../engine/box'
 import { kernelNode, type Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
-import type { ShotDocument, Slip, TreatmentSettings } from '../shot/document'
+import type { BlobReference, ShotDocument, Slip, TreatmentSettings } from '../shot/document'
 import { inOrder, type Rows } from '../shot/rows'
 import { valueAt } from '../time/curve'
 import { treatmentOf } from '../treatment/registry'
-import { isPoint, type Treatment, type TreatmentInput } from '../treatment/treatment'
+import { isPoint, type Table, type Treatment, type TreatmentInput } from '../treatment/treatment'
 import { Mix } from '../../kernels/records'
 import { matteNode, type MatteBy } from './mattes'
 import type { PassNodes } from '../render/passnodes'
@@ -28,6 +28,8 @@ export interface TreatedBy {
   relative: boolean
   /** As MatteBy has it. */
   taken?: MatteBy['taken']
+  /** A colour table of a file, and a name that is its alone. Throws StillPacked. */
+  table?: (reference: BlobReference) => Table
   /** The picture that the lines are laid on at another frame, with what belongs to that. Throws StillPacked. */
   at: (frame: number) => { picture: Picture; by: TreatedBy }
   /** What comes to a line is looked at, and a slip made of that; and what takes it. cut: a layer as the slip leaves it. */
@@ -61,11 +63,13 @@ function withLine(
   const values = valuesAt(treatment.values, line.values, frame, valueAt, size.shrink)
   const strength = within(valueAt(line.strength, frame), 0, 1)
   if (strength === 0) return picture
-  if (doesNothing(treatment, values)) return picture
+  if (doesNothing(treatment, values) || (treatment.tabled && !line.table)) return picture
   const held = line.matte ? where(line.matte) : 'everywhere'
   if (!held) return picture
   const matte = held === 'everywhere' ? undefined : held
-  const input: TreatmentInput = { ...picture, strength, matte, width: size.width, height: size.height, frame, at }
+  const { width, height } = size
+  const table = line.table && ((): Table | undefined => by.table?.(line.table!))
+  const input: TreatmentInput = { ...picture, strength, matte, width, height, frame, table, at }
   return { ...picture, colour: appliedNode(treatment, input, values) }
 }
 

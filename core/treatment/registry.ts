@@ -12,6 +12,7 @@ import { gamut } from './gamut'
 import { haze } from './haze'
 import { hue } from './hue'
 import { invert } from './invert'
+import { lut } from './lut'
 import { levels } from './levels'
 import { premultiply } from './premultiply'
 import { range } from './range'
@@ -34,6 +35,7 @@ export const TREATMENTS: readonly Treatment[] = [
   saturation,
   hue,
   range,
+  lut,
   tint,
   channels,
   gamut,

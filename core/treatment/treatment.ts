@@ -1,6 +1,7 @@
 // What a treatment declares. Interface, validation, documents, command line and help are made from it.
 import type { EntryFields, ValuesAt } from '../declare/values'
 import type { Picture } from '../plan/picture'
+import type { Lut } from '../colour/lut'
 import type { Node } from '../plan/node'
 import { isPointKernel } from '../formula/point'
 
@@ -32,12 +33,19 @@ export interface Treatment {
   neutral?: readonly string[]
   /** Whether it does nothing all the same. */
   idle?(values: never): boolean
+  /** It is made of a colour table of a file, which the line holds. */
+  tabled?: true
   /** What it reads beside the colour. */
   reads?: readonly ('depth' | 'frames')[]
   /** The picture treated; lengths are in pixels of the size that is worked at. */
   plan(input: TreatmentInput, values: never): Node
 }
 
+/** A colour table of a file, and a name that is its alone. */
+export interface Table {
+  lut: Lut
+  key: string
+}
 export interface TreatmentInput extends Picture {
   /** How much of it, and where: a treatment of single pixels sees to both itself (pointNode); of all others it is seen to. */
   strength: number
@@ -46,6 +54,8 @@ export interface TreatmentInput extends Picture {
   width: number
   height: number
   frame: number
+  /** The line's own colour table. Throws StillPacked. */
+  table?: (() => Table | undefined) | undefined
   /** The same picture, before this treatment, at another frame; held to the frames of the shot. */
   at(frame: number): Picture
 }

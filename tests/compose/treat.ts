@@ -4,6 +4,7 @@ import { valuesAt } from '../../core/declare/values'
 import { boxOf, common, widthOf, type Box } from '../../core/engine/box'
 import { appliedNode } from '../../core/compose/treatments'
 import { scriptNode, type Node } from '../../core/plan/node'
+import type { Lut } from '../../core/colour/lut'
 import type { Picture } from '../../core/plan/picture'
 import { Runner } from '../../core/plan/runner'
 import { NO_DEPTH } from '../../core/render/passes'
@@ -29,6 +30,8 @@ export function given(
   })
 }
 
+/** Three straight curves, the last of half the light. */
+const HALVED: Lut = { kind: '1d', size: 2, low: [0, 0, 0], high: [4, 4, 4], data: Float32Array.of(0, 0, 0, 3, 4, 2) }
 export interface TreatOptions {
   strength?: number
   matte?: ArrayLike<number>
@@ -37,6 +40,8 @@ export interface TreatOptions {
   /** Pixels at other frames; the same where it is not said. */
   at?: (frame: number) => ArrayLike<number>
   frame?: number
+  /** Of what is made of one. */
+  table?: Lut
   /** Where the picture has pixels at all. */
   window?: Box
   /** What is asked for; all where it is not said. */
@@ -68,6 +73,7 @@ export async function treat(
       width,
       height,
       frame,
+      table: () => ({ lut: options.table ?? HALVED, key: `table ${count++}` }),
       at: other => (at && other !== frame ? { ...picture, colour: given(at(other), width) } : picture),
     },
     valuesAt(treatment.values, values, frame, valueAt, shrink),

@@ -1,9 +1,13 @@
 // .cube tables against OpenColorIO 2.1 (Debian), which reads the same files.
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { encodingOf } from '../../core/colour/encoding'
-import { applyLut, throughLut } from '../../core/colour/lut'
+import { applyLut, throughLut, type Lut } from '../../core/colour/lut'
+import { apply3, inverse3 } from '../../core/colour/matrix'
+import { FORMULA_ENCODINGS } from '../../core/formula/encodings'
+import { startEngine, type Engine } from '../../host/engine'
+import { treat } from '../compose/treat'
 import { isCube, readCube } from '../../core/formats/cube/cube'
 import { readPicture, toWorking } from '../../core/formats/picture/picture'
 import { writePng } from '../../core/formats/png/png'
@@ -38,6 +42,61 @@ const text = (kind: '1D' | '3D', size: number, domain: [number, number]): string
   return `${lines.join('\n')}\n`
 }
 
+let engine: Engine
+beforeAll(async () => {
+  engine = await startEngine(1)
+})
+afterAll(() => engine.stop())
+/** The line of a recipe, on opaque pixels. */
+const throughLine = (
+  table: Lut,
+  colours: readonly number[][],
+  reads: string,
+  gives: string,
+  beyond = 'held',
+): Promise<Float32Array> =>
+  treat(
+    engine.pool,
+    'lut',
+    { reads, gives, beyond },
+    colours.length,
+    1,
+    colours.flatMap(colour => [...colour, 1]),
+    { table },
+  )
+
+describe('the line of a recipe', () => {
+  const lut = readCube(new TextEncoder().encode(text('3D', 9, [0, 1])))
+  const colours = Array.from({ length: 80 }, (_, i) => [0, 1, 2].map(c => (((i * 37 + c * 61) % 101) / 80) ** 3 - 0.02))
+  it.each(FORMULA_ENCODINGS)('reads and gives %s as its encoding says', async id => {
+    const { encode = same, decode = same, toWorking } = encodingOf(id)
+    const own = await throughLine(lut, colours, id, id)
+    colours.forEach(([r, g, b], i) => {
+      const linear = toWorking ? apply3(inverse3(toWorking), r!, g!, b!) : [r!, g!, b!]
+      const codes = Float32Array.from([...linear.map(encode), 1])
+      applyLut(lut, codes)
+      const light = [...codes.slice(0, 3)].map(decode) as [number, number, number]
+      const expected = toWorking ? apply3(toWorking, ...light) : light
+      expected.forEach((value, c) =>
+        expect(Math.abs(own[i * 4 + c]! - value), `${id} ${i} ${c}`).toBeLessThan(3e-5 + Math.abs(value) * 2e-4),
+      )
+    })
+  })
+  it('what goes on beyond the table goes on as far; ties of channels are read as OpenColorIO reads them', async () => {
+    const plain = readCube(new TextEncoder().encode('LUT_1D_SIZE 2\n0 0 0\n1 1 1\n'))
+    const [r, g, b] = await throughLine(plain, [[3, -0.5, 0.25]], 'linear', 'linear', 'goes on')
+    expect([r, g, b]).toEqual([3, -0.5, 0.25])
+    const [held] = await throughLine(plain, [[3, 0, 0]], 'linear', 'linear')
+    expect(held).toBe(1)
+    const ties = [0.3, 0.71].flatMap(a => [0.3, 0.71].flatMap(b => [0.3, 0.71].map(c => [a, b, c])))
+    const own = await throughLine(lut, ties, 'linear', 'linear')
+    const truth = Float32Array.from(ties.flatMap(colour => [...colour, 1]))
+    applyLut(lut, truth)
+    own.forEach((value, i) => expect(value).toBeCloseTo(truth[i]!, 5))
+  })
+})
+const same = (value: number): number => value
+
 describe('a table gives what OpenColorIO gives', () => {
   it.each([
     ['1D', 33, [0, 1]],
@@ -45,7 +104,7 @@ describe('a table gives what OpenColorIO gives', () => {
     ['3D', 9, [0, 1]],
     ['3D', 17, [0, 1]],
     ['3D', 5, [-0.1, 1.5]],
-  ] as const)('%s of %d over %j', (kind, size, domain) => {
+  ] as const)('%s of %d over %j', async (kind, size, domain) => {
     const path = join(folder, `${kind}-${size}.cube`)
     const colours = Array.from({ length: 60 }, (_, i) => [0, 1, 2].map(c => ((i * 37 + c * 61) % 101) / 92 - 0.04))
     writeFileSync(path, text(kind, size, [...domain]))
@@ -61,7 +120,10 @@ print(json.dumps([p.applyRGB(c) for c in json.loads(sys.argv[2])]))`,
     const lut = readCube(new TextEncoder().encode(text(kind, size, [...domain])))
     const pixels = Float32Array.from(colours.flatMap(colour => [...colour, 0.5]))
     applyLut(lut, pixels)
+    const treated = await throughLine(lut, colours, 'linear', 'linear')
     colours.forEach((_, i) => {
+      for (let c = 0; c < 3; c++)
+        expect(Math.abs(treated[i * 4 + c]! - theirs[i]![c]!), `line: ${colours[i]!.join()} ${c}`).toBeLessThan(2e-5)
       for (let c = 0; c < 3; c++)
         expect(Math.abs(pixels[i * 4 + c]! - theirs[i]![c]!), `${colours[i]!.join()} ${c}`).toBeLessThan(2e-5)
       expect(pixels[i * 4 + 3]).toBe(0.5)

@@ -1,7 +1,8 @@
 // A line of a recipe, and where it works.
-import { choice, flag, orNull, thing, value, valuesOf, type Row, type ValueOf } from '../../declare/field'
+import { choice, flag, optional, orNull, thing, value, valuesOf, type Row, type ValueOf } from '../../declare/field'
 import { treatmentOf, TREATMENTS } from '../../treatment/registry'
 import { optionals, SLIP } from './matte'
+import { BLOB_REFERENCE } from './picture'
 
 export const TREATMENT = thing(
   {
@@ -9,6 +10,8 @@ export const TREATMENT = thing(
     on: flag(),
     strength: value(0, 1, { label: 'strength', step: 0.004, neutral: 1 }),
     matte: orNull(SLIP),
+    /** Of what is made of one. */
+    table: optional(BLOB_REFERENCE),
     values: valuesOf(({ kind }: { kind: string }) => optionals(treatmentOf(kind).values)),
   },
   { title: ({ kind }) => treatmentOf(kind).label },

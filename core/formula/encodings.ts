@@ -1,0 +1,91 @@
+// Curves of encodings in formulas: light to codes and back (core/colour/encoding.ts has their sources).
+import { Colour, type Term } from './term'
+import { byRows, signedPower } from './colours'
+import { encodingOf } from '../colour/encoding'
+import { inverse3, type Matrix3 } from '../colour/matrix'
+
+/** One channel; values below nothing as the encoding has them. */
+type Curve = (value: Term) => Term
+interface Curves {
+  encode: Curve
+  decode: Curve
+}
+const odd =
+  (curve: Curve): Curve =>
+  value => {
+    const code = curve(value.absolute())
+    return value.isAtLeast(0).choose(code, value.terms.constant(0).minus(code))
+  }
+/** A power with a straight foot: light·slope below `foot`, (1 + a)·light^power - a above. */
+const footed = (foot: number, slope: number, a: number, power: number): Curves => ({
+  encode: odd(value =>
+    value.isAbove(foot).choose(
+      value
+        .atLeast(foot)
+        .power(power)
+        .times(1 + a)
+        .minus(a),
+      value.times(slope),
+    ),
+  ),
+  decode: odd(code => {
+    const edge = foot * slope
+    return code.isAbove(edge).choose(
+      code
+        .atLeast(edge)
+        .plus(a)
+        .times(1 / (1 + a))
+        .power(1 / power),
+      code.times(1 / slope),
+    )
+  }),
+})
+const plain: Curves = { encode: value => value, decode: code => code }
+const srgb = footed(0.0031308, 12.92, 0.055, 1 / 2.4)
+const camera = footed(0.018, 4.5, 0.099, 0.45)
+/** Academy S-2016-001. */
+const cct: Curves = {
+  encode: value =>
+    value.isAbove(0.0078125).choose(
+      value
+        .atLeast(0.0078125)
+        .logarithm()
+        .plus(9.72)
+        .times(1 / 17.52),
+      value.times(10.5402377416545).plus(0.0729055341958355),
+    ),
+  decode: code =>
+    code
+      .isAbove(0.155251141552511)
+      .choose(
+        code.terms.constant(2).power(code.atMost(1.468).times(17.52).minus(9.72)).atMost(65504),
+        code.minus(0.0729055341958355).times(1 / 10.5402377416545),
+      ),
+}
+const CURVES: Readonly<Record<string, Curves>> = {
+  srgb,
+  p3: srgb,
+  rec709: camera,
+  rec2020: camera,
+  bt1886: { encode: value => signedPower(value, 1 / 2.4), decode: code => signedPower(code, 2.4) },
+  linear: plain,
+  acescg: plain,
+  aces2065: plain,
+  acescct: cct,
+}
+/** Those that there are formulas for. */
+export const FORMULA_ENCODINGS = Object.keys(CURVES)
+
+const byMatrix = (colour: Colour, [a, b, c, d, e, f, g, h, i]: Matrix3): Colour =>
+  byRows(colour, [a, b, c], [d, e, f], [g, h, i])
+/** Linear Rec.709 to the codes of an encoding. */
+export function encoded(colour: Colour, id: string): Colour {
+  const { toWorking } = encodingOf(id)
+  return (toWorking ? byMatrix(colour, inverse3(toWorking)) : colour).map(CURVES[id]!.encode)
+}
+/** The codes of an encoding to linear Rec.709. */
+export function decoded(codes: Colour, id: string): Colour {
+  const { toWorking } = encodingOf(id)
+  const light = codes.map(CURVES[id]!.decode)
+  return toWorking ? byMatrix(light, toWorking) : light
+}
