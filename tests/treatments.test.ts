@@ -220,6 +220,7 @@ describe('every treatment', () => {
         neutralOf(treatment.values[name]!, first),
       ]),
     )
+    if (id === 'recolour') neutral.to = neutral.from!
     // What is made of a file does nothing without one (tests/compose)
     if (!treatment.tabled) expect(doesNothing(treatment, neutral)).toBe(true)
     expect(doesNothing(treatment, unusual(id))).toBe(false)

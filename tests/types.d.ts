@@ -7,6 +7,7 @@ declare module 'culori' {
   interface Colours {
     lrgb: { mode: 'lrgb'; r: number; g: number; b: number }
     oklch: { mode: 'oklch'; l: number; c: number; h?: number }
+    oklab: { mode: 'oklab'; l: number; a: number; b: number }
     lab65: { mode: 'lab65'; l: number; a: number; b: number }
   }
   export function converter<M extends keyof Colours>(mode: M): (colour: Colours[keyof Colours]) => Colours[M]

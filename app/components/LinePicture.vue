@@ -5,7 +5,8 @@ import { picturesOf } from '../../core/shot/pictures'
 import { bringPicture, PICTURES } from '~/composables/bring'
 import { useShot } from '~/stores/shot'
 
-defineProps<{ picture?: PictureReference }>()
+/** asked: the line is made of one, and has it or not. */
+defineProps<{ picture?: PictureReference; asked?: boolean }>()
 const emit = defineEmits<{ take: [picture: PictureReference] }>()
 const shot = useShot()
 const there = computed(() => picturesOf(shot.document!))
@@ -36,7 +37,7 @@ function choose(event: Event) {
 <template>
   <span class="taken"
     ><b v-if="picture" data-test="line-picture-name">{{ picture.name }}</b
-    ><span v-else class="soft">no picture yet</span>{{ ' ' }}
+    ><span v-else-if="asked" class="soft">no picture yet</span>{{ ' ' }}
     <label class="word"
       >{{ busy ? 'bringing it …' : 'from a file'
       }}<input type="file" hidden :accept="PICTURES" data-test="line-picture-file" @change="bring" /></label

@@ -194,6 +194,7 @@ const usesSaid = (id: string): string => said(shot.document!, id)
       </p>
       <p v-if="pictured">
         <LinePicture
+          asked
           :picture="pictured.picture"
           @take="
             picture =>

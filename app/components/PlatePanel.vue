@@ -1,6 +1,4 @@
 <script setup lang="ts">
-import { readCube } from '../../core/formats/cube/cube'
-import { upload } from '~/composables/api'
 import { ENCODINGS } from '../../core/colour/encoding'
 import type { AlphaKind } from '../../core/formats/picture/picture'
 import { VIEWS } from '../../core/colour/view'
@@ -8,7 +6,7 @@ import type { ClipUse } from '../../core/shot/document'
 import { clipFaults, frameFaults, readingFaults, type PictureFault } from '../../core/shot/faults'
 import { setFrame, setRate as setShotRate } from '../../core/shot/values'
 import { parseRate, rateText } from '../../core/time/rate'
-import { bringFootage, footageOf, PICTURES, VIDEOS } from '~/composables/bring'
+import { bringFootage, bringTable, footageOf, PICTURES, VIDEOS } from '~/composables/bring'
 import { useJobs, timeLeft } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 
@@ -59,11 +57,9 @@ async function bringLut(event: Event) {
   input.value = ''
   if (!file) return
   try {
-    const sent = await upload(file)
-    if (sent.kind !== 'cube') throw new Error(`“${file.name}” is no .cube table.`)
-    readCube(new Uint8Array(await file.arrayBuffer()))
+    const lut = await bringTable(file)
     shot.change('Read through a table', document => {
-      Object.assign(document.plate!, { lut: { blob: sent.blob, name: file.name.slice(0, 300) }, encoding: 'linear' })
+      Object.assign(document.plate!, { lut, encoding: 'linear' })
       delete document.plate!.guessed
     })
   } catch (error) {

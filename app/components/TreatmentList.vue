@@ -164,6 +164,21 @@ function everywhere(entry: TreatmentSettings) {
               })
           "
         />
+        <LineFromPicture
+          :entry="entry"
+          @values="
+            (label, values) =>
+              edit(label, entry.id, found => {
+                Object.assign(found.values, values)
+              })
+          "
+          @table="
+            table =>
+              edit('Colour table', entry.id, found => {
+                found.table = table
+              })
+          "
+        />
         <span class="grow" />
         <span class="moves">
           <v-btn :icon="mdiArrowUp" size="x-small" aria-label="Earlier" @click="shift(entry.id, -1)" /><v-btn

@@ -4,6 +4,7 @@ import { bringLayer, bringPlate } from '../../core/shot/bring'
 import { addRender } from '../../core/shot/layers'
 import type { BlobReference, PictureReference, ShotDocument } from '../../core/shot/document'
 import { useTrack } from '../../core/shot/track'
+import { readCube } from '../../core/formats/cube/cube'
 import { findSequences } from '../../core/shot/sequence'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
@@ -27,6 +28,14 @@ export async function bringPicture(file: File, progress?: (share: number) => voi
     reference: { blob, name: file.name.slice(0, 300), encoding, alpha, width, height, guessed: reason, facts },
     notes,
   }
+}
+
+/** Sends a colour table. Throws what is wrong with it. */
+export async function bringTable(file: File): Promise<BlobReference> {
+  const sent = await upload(file)
+  if (sent.kind !== 'cube') throw new Error(`“${file.name}” is no .cube table.`)
+  readCube(new Uint8Array(await file.arrayBuffer()))
+  return { blob: sent.blob, name: file.name.slice(0, 300) }
 }
 
 /**

@@ -2,6 +2,7 @@
 import EngineWorker from '~/workers/engine.worker?worker'
 import type { Seen } from '../../core/render/passes'
 import type { LightMeasure } from '../../core/measure/light'
+import type { Likeness } from '../../core/measure/likeness'
 import type { CameraTrack } from '../../core/track/track'
 import type { FoundSun } from '../../core/scene/environmentSun'
 import type {
@@ -91,6 +92,8 @@ export const engine = {
   },
   /** What its light is like. */
   measure: (order: PictureOrder) => call<LightMeasure>({ call: 'measure', order }),
+  /** What its tones and colours are like; undefined where nothing is covered. */
+  likeness: (order: PictureOrder) => call<Likeness | undefined>({ call: 'likeness', order }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
   spread: (document: ShotDocument, frame: number, layer: string | undefined, bins: number, near: number, far: number) =>
     call<Float32Array>({ call: 'spread', document, frame, layer, bins, near, far }),

@@ -1,4 +1,5 @@
 // The engine in the browser: the same core as the server's, over a pool of nested workers.
+import { likenessOf, type Likeness } from '../../core/measure/likeness'
 import { measureLight, type LightMeasure } from '../../core/measure/light'
 import { displayCodes } from '../../core/compose/deliver'
 import { useCodecFiles } from '../../core/formats/gltf/codecs'
@@ -152,6 +153,12 @@ async function measure(order: PictureOrder): Promise<LightMeasure> {
   return measureLight(pool.kernels.floats(pointer, width * height * 4), codes, width)
 }
 
+async function likeness(order: PictureOrder): Promise<Likeness | undefined> {
+  const { pool, evaluator } = await engine
+  const { pointer, width, height } = await evaluator.evaluate(request(order))
+  return likenessOf(pool.kernels.floats(pointer, width * height * 4))
+}
+
 async function read(order: PictureOrder, u: number, v: number): Promise<PixelReading> {
   const { pool, evaluator } = await engine
   const { width, height } = frameSize(order)
@@ -280,6 +287,8 @@ async function answer(call: EngineCall): Promise<unknown> {
       return read(call.order, call.u, call.v)
     case 'measure':
       return measure(call.order)
+    case 'likeness':
+      return likeness(call.order)
     case 'spread': {
       const file = await evaluator.files.passesAt(call.document, call.frame, call.layer)
       return file ? unpacking(() => depthSpread(file, call.bins, call.near, call.far)) : new Float32Array(call.bins)

@@ -125,6 +125,7 @@ export type EngineCall =
   | { call: 'picture'; order: PictureOrder }
   | { call: 'read'; order: PictureOrder; u: number; v: number }
   | { call: 'measure'; order: PictureOrder }
+  | { call: 'likeness'; order: PictureOrder }
   | { call: 'spread'; document: ShotDocument; frame: number; layer?: string; bins: number; near: number; far: number }
   | { call: 'highlight'; document: ShotDocument; frame: number; names: string[]; seen: Seen; layer?: string }
   | { call: 'sceneInfo'; document: ShotDocument; frame: number }

@@ -62,6 +62,41 @@ export function lightChromaticity(kelvin: number): [number, number] {
   return [lamp[0] + (day[0] - lamp[0]) * share, lamp[1] + (day[1] - lamp[1]) * share]
 }
 
+/**
+ * The light that a chromaticity is of: the kelvin of the nearest place on the course of lamps and daylight, 1667 to
+ * 25000, and how far off it is (Duv, CIE 1960; above it is greener). By the distance's least, a golden section.
+ */
+export function lightOf([x, y]: readonly [number, number]): { kelvin: number; duv: number } {
+  const uv = ([cx, cy]: readonly [number, number]): readonly [number, number] => {
+    const d = -2 * cx + 12 * cy + 3
+    return [(4 * cx) / d, (6 * cy) / d]
+  }
+  const [u, v] = uv([x, y])
+  // Even steps along it are even in mireds
+  const far = (mired: number): number => {
+    const [lu, lv] = uv(lightChromaticity(1e6 / mired))
+    return Math.hypot(u - lu, v - lv)
+  }
+  let best = 40
+  for (let mired = 40; mired <= 1e6 / 1667; mired += 2) if (far(mired) < far(best)) best = mired
+  let [low, high] = [Math.max(40, best - 2), Math.min(1e6 / 1667, best + 2)]
+  const GOLDEN = (Math.sqrt(5) - 1) / 2
+  for (let i = 0; i < 40; i++) {
+    const a = high - (high - low) * GOLDEN
+    const b = low + (high - low) * GOLDEN
+    if (far(a) < far(b)) high = b
+    else low = a
+  }
+  const kelvin = 1e6 / ((low + high) / 2)
+  const above = far(1e6 / kelvin)
+  // On the side where moving off by so much comes nearer
+  const off = (duv: number): number => {
+    const [ou, ov] = uv(offLocus(lightChromaticity, kelvin, duv))
+    return Math.hypot(u - ou, v - ov)
+  }
+  return { kelvin: Math.round(kelvin), duv: off(above) <= off(-above) ? above : -above }
+}
+
 const FROM_XYZ = inverse3(rgbToXyz(REC709))
 
 /**

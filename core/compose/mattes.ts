@@ -73,6 +73,12 @@ function termNode(term: MatteTerm, picture: Picture, by: MatteBy, within: readon
   return matteKindOf(term.kind).plan(inputOf(term, picture, by), valuesOf(term, by))
 }
 
+/** Passes by their ids. Throws StillPacked. */
+export const passIn =
+  (passes: PassNodes | undefined) =>
+  (id: string): Node | undefined =>
+    passes && passOf(id) ? passes.plain(passOf(id)!.channels) : undefined
+
 type OwnTerm = Exclude<MatteTerm, { kind: 'kept' }>
 function inputOf(
   term: OwnTerm,
@@ -94,7 +100,7 @@ function inputOf(
     at: comes,
     shapes: () => (term.kind === 'shape' ? shapesAt(term, frame, place) : []),
     strokes: () => (term.kind === 'brush' ? strokesAt(term, frame, place) : []),
-    pass: id => (passes && passOf(id) ? passes.plain(passOf(id)!.channels) : undefined),
+    pass: passIn(passes),
     named: share => (passes && term.kind === 'names' ? namedNode(term, passes, share) : undefined),
   }
 }

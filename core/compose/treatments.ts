@@ -9,7 +9,7 @@ import { valueAt } from '../time/curve'
 import { treatmentOf } from '../treatment/registry'
 import { isPoint, type Table, type Treatment, type TreatmentInput } from '../treatment/treatment'
 import { Mix } from '../../kernels/records'
-import { matteNode, type MatteBy } from './mattes'
+import { matteNode, passIn, type MatteBy } from './mattes'
 import type { PassNodes } from '../render/passnodes'
 import type { Size } from '../plan/size'
 
@@ -69,7 +69,17 @@ function withLine(
   const matte = held === 'everywhere' ? undefined : held
   const { width, height } = size
   const table = line.table && ((): Table | undefined => by.table?.(line.table!))
-  const input: TreatmentInput = { ...picture, strength, matte, width, height, frame, table, at }
+  const input: TreatmentInput = {
+    ...picture,
+    strength,
+    matte,
+    width,
+    height,
+    frame,
+    table,
+    at,
+    pass: passIn(by.passes),
+  }
   return { ...picture, colour: appliedNode(treatment, input, values) }
 }
 

@@ -1,6 +1,6 @@
-// Colours in formulas: by a matrix, and in OKLab (B. Ottosson, "A perceptual color space for image processing", 2020,
-// for linear Rec.709).
+// Colours in formulas: by a matrix, and in OKLab (core/colour/oklab.ts).
 import type { Matrix3 } from '../colour/matrix'
+import { FROM_CONES, FROM_LAB, TO_CONES, TO_LAB } from '../colour/oklab'
 import { Colour, type Operand, type Term } from './term'
 
 type Three = readonly [Operand, Operand, Operand]
@@ -12,22 +12,6 @@ export const byRows = (colour: Colour, red: Three, green: Three, blue: Three): C
   new Colour(rowOf(colour, red), rowOf(colour, green), rowOf(colour, blue))
 const byMatrix = (colour: Colour, [a, b, c, d, e, f, g, h, i]: Matrix3): Colour =>
   byRows(colour, [a, b, c], [d, e, f], [g, h, i])
-
-const TO_CONES: Matrix3 = [
-  0.4122214708, 0.5363325363, 0.0514459929, 0.2119034982, 0.6806995451, 0.1073969566, 0.0883024619, 0.2817188376,
-  0.6299787005,
-]
-const TO_LAB: Matrix3 = [
-  0.2104542553, 0.793617785, -0.0040720468, 1.9779984951, -2.428592205, 0.4505937099, 0.0259040371, 0.7827717662,
-  -0.808675766,
-]
-const FROM_LAB: Matrix3 = [
-  1, 0.3963377774, 0.2158037573, 1, -0.1055613458, -0.0638541728, 1, -0.0894841775, -1.291485548,
-]
-const FROM_CONES: Matrix3 = [
-  4.0767416621, -3.3077115913, 0.2309699292, -1.2684380046, 2.6097574011, -0.3413193965, -0.0041960863, -0.7034186147,
-  1.707614701,
-]
 
 /** An odd power: of what is below nothing the same, below nothing. */
 export function signedPower(value: Term, exponent: Operand): Term {

@@ -1,5 +1,5 @@
-import { lightChromaticity, offLocus } from '../colour/kelvin'
-import { adaptation, inverse3, multiply3, REC709, rgbToXyz } from '../colour/matrix'
+import { lightChromaticity, lightOf, offLocus } from '../colour/kelvin'
+import { adaptation, apply3, inverse3, multiply3, REC709, rgbToXyz } from '../colour/matrix'
 import { choice, value } from '../declare/field'
 import { Matrix } from './matrix'
 import { pointNode } from '../plan/pointNode'
@@ -15,6 +15,11 @@ const tint = (label: string): ReturnType<typeof value> =>
     digits: 1,
     neutral: 0,
   })
+/** xy of a linear Rec.709 colour; of what is no colour, the white of the picture. */
+const chromaticityOf = (colour: readonly [number, number, number]): readonly [number, number] => {
+  const [x, y, z] = apply3(TO_XYZ, ...colour)
+  return y > 1e-6 && x + y + z > 0 ? [x / (x + y + z), y / (x + y + z)] : REC709.white
+}
 const TO_XYZ = rgbToXyz(REC709)
 const FROM_XYZ = inverse3(TO_XYZ)
 
@@ -31,6 +36,15 @@ export const balance = treatment({
     to_tint: tint('tint of this'),
     by: choice(['cat16', 'bradford'], { label: 'by', help: 'How the eye is taken to adapt: CAT16 or Bradford.' }),
   },
+  takes: [
+    {
+      label: 'click what should be grey',
+      values: colour => {
+        const { kelvin, duv } = lightOf(chromaticityOf(colour))
+        return { from: kelvin, from_tint: Math.round(duv * 10000) / 10, to: 6504, to_tint: 0 }
+      },
+    },
+  ],
   idle: v => v.from === v.to && v.from_tint === v.to_tint,
   shown: { from: 6504, to: 4300 },
   plan: (input, v) => {

@@ -14,8 +14,10 @@ import { hue } from './hue'
 import { invert } from './invert'
 import { lut } from './lut'
 import { levels } from './levels'
+import { match } from './match'
 import { premultiply } from './premultiply'
 import { range } from './range'
+import { recolour } from './recolour'
 import { saturation } from './saturation'
 import { shoulder } from './shoulder'
 import { tint } from './tint'
@@ -35,6 +37,8 @@ export const TREATMENTS: readonly Treatment[] = [
   saturation,
   hue,
   range,
+  recolour,
+  match,
   lut,
   tint,
   channels,

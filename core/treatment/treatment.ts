@@ -1,6 +1,8 @@
 // What a treatment declares. Interface, validation, documents, command line and help are made from it.
+import type { EntryValue } from '../declare/field'
 import type { EntryFields, ValuesAt } from '../declare/values'
 import type { Picture } from '../plan/picture'
+import type { Likeness } from '../measure/likeness'
 import type { Lut } from '../colour/lut'
 import type { Node } from '../plan/node'
 import { isPointKernel } from '../formula/point'
@@ -15,6 +17,11 @@ export interface TreatmentFiles {
   read(bytes: Uint8Array): { label: string; values: Record<string, number> }[]
   ending: string
   write(values: Readonly<Record<string, unknown>>, name: string): string
+}
+export interface Take {
+  label: string
+  /** colour: scene-linear, divided by alpha, as it comes to the line. */
+  values(colour: readonly [number, number, number]): Record<string, EntryValue>
 }
 export interface Treatment {
   id: string
@@ -33,6 +40,12 @@ export interface Treatment {
   neutral?: readonly string[]
   /** Whether it does nothing all the same. */
   idle?(values: never): boolean
+  /** Values that a colour of the picture gives: what a click there is asked for, and what comes of it. */
+  takes?: readonly Take[]
+  /** Values that make the picture that comes to it like another. */
+  likened?(own: Likeness, other: Likeness): Record<string, EntryValue>
+  /** The passes that it is made of at such values, by their ids; without them it does without. */
+  needs?(values: Readonly<Record<string, unknown>>): readonly string[]
   /** It is made of a colour table of a file, which the line holds. */
   tabled?: true
   /** What it reads beside the colour. */
@@ -54,6 +67,8 @@ export interface TreatmentInput extends Picture {
   width: number
   height: number
   frame: number
+  /** A pass by its id; undefined where there is none. Throws StillPacked. */
+  pass?: ((id: string) => Node | undefined) | undefined
   /** The line's own colour table. Throws StillPacked. */
   table?: (() => Table | undefined) | undefined
   /** The same picture, before this treatment, at another frame; held to the frames of the shot. */

@@ -40,6 +40,8 @@ export interface TreatOptions {
   /** Pixels at other frames; the same where it is not said. */
   at?: (frame: number) => ArrayLike<number>
   frame?: number
+  /** Passes of colour by their ids. */
+  planes?: Record<string, ArrayLike<number>> | undefined
   /** Of what is made of one. */
   table?: Lut
   /** Where the picture has pixels at all. */
@@ -73,6 +75,7 @@ export async function treat(
       width,
       height,
       frame,
+      pass: id => options.planes?.[id] && given(options.planes[id], width),
       table: () => ({ lut: options.table ?? HALVED, key: `table ${count++}` }),
       at: other => (at && other !== frame ? { ...picture, colour: given(at(other), width) } : picture),
     },

@@ -1,10 +1,11 @@
 // Treatments of light and colour against OpenColorIO 2.1 (Debian), culori (npm), tables of the CIE and their closed forms.
 import { describe, expect, it } from 'vitest'
 import { converter } from 'culori'
-import { lightChromaticity } from '../../core/colour/kelvin'
+import { lightChromaticity, lightOf } from '../../core/colour/kelvin'
 import { Kernels } from '../../core/engine/memory'
 import { Pool } from '../../core/engine/pool'
 import { kernelModule } from '../../host/engine'
+import { treatmentOf } from '../../core/treatment/registry'
 import { randomFrom } from '../compose/random'
 import { treat } from '../compose/treat'
 import { pythonOf } from '../python'
@@ -270,5 +271,34 @@ describe('colour and numbers', () => {
       const of = (c: Colour): number => c[0] * 0.2126 + c[1] * 0.7152 + c[2] * 0.0722
       expect(of(colour)).toBeCloseTo(of([pale, skin, strong][i]!), 6)
     })
+  })
+})
+
+describe('a click on what should be grey', () => {
+  it('finds lamps and daylight by their colour: CIE 15:2004, table T.3, to 1 %', () => {
+    for (const [x, y, kelvin] of [
+      [0.3127, 0.329, 6504],
+      [0.3457, 0.3585, 5003],
+      [0.299, 0.3149, 7504],
+      [0.4476, 0.4074, 2856],
+    ] as const) {
+      const found = lightOf([x, y])
+      expect(Math.abs(found.kelvin / kelvin - 1)).toBeLessThan(0.01)
+      expect(Math.abs(found.duv)).toBeLessThan(0.001)
+    }
+  })
+  it('makes it grey, whatever light it stood in', async () => {
+    const [take] = treatmentOf('balance').takes!
+    for (const colour of [
+      [0.5, 0.3, 0.12],
+      [0.2, 0.26, 0.34],
+      [0.3, 0.34, 0.22],
+    ] as const) {
+      const values = take!.values(colour) as Record<string, number>
+      for (const by of ['cat16', 'bradford']) {
+        const [[r, g, b]] = (await treated('balance', { ...values, by }, [[...colour]])) as [Colour]
+        expect(Math.max(r, g, b) / Math.min(r, g, b), `${colour.join()} ${by}`).toBeLessThan(1.01)
+      }
+    }
   })
 })

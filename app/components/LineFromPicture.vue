@@ -1,0 +1,111 @@
+<script setup lang="ts">
+// What a line of a recipe takes from elsewhere: values from a click in the picture, a colour table from a file; and
+// which passes it misses.
+import type { EntryValue } from '../../core/declare/field'
+import { passOf } from '../../core/render/passes'
+import type { BlobReference, PictureReference, TreatmentSettings } from '../../core/shot/document'
+import type { Take } from '../../core/treatment/treatment'
+import { treatmentOf } from '../../core/treatment/registry'
+import { engine } from '~/composables/engine'
+import { bringTable } from '~/composables/bring'
+import { useShot } from '~/stores/shot'
+import { useView } from '~/stores/view'
+
+const props = defineProps<{ entry: TreatmentSettings }>()
+const emit = defineEmits<{
+  values: [label: string, values: Record<string, EntryValue>]
+  table: [table: BlobReference]
+}>()
+const shot = useShot()
+const view = useView()
+const treatment = computed(() => treatmentOf(props.entry.kind))
+const isTaking = (take: Take): boolean => view.taking?.term === props.entry.id && view.taking.name === take.label
+function ask(take: Take) {
+  const { id } = props.entry
+  view.taking = isTaking(take) ? null : { term: id, name: take.label, line: id, what: 'colour' }
+}
+watch(
+  () => view.taken,
+  taken => {
+    const take = taken?.term === props.entry.id && treatment.value.takes?.find(({ label }) => label === taken.name)
+    if (!take) return
+    const round = (value: number): number => Number(value.toPrecision(5))
+    const [r, g, b] = (taken!.value as number[]).map(round) as [number, number, number]
+    emit('values', `${treatment.value.label}: ${take.label}`, take.values([r, g, b]))
+    view.taken = null
+  },
+)
+onBeforeUnmount(() => {
+  if (view.taking?.term === props.entry.id) view.taking = null
+})
+const missing = computed(() => {
+  const there = shot.document!.passes.file?.passes ?? []
+  const asked = treatment.value.needs?.(props.entry.values) ?? []
+  return asked.filter(id => !there.includes(id)).map(id => passOf(id)?.label ?? id)
+})
+/** Made like another picture: both are measured now, as they are at this frame. */
+async function liken(picture: PictureReference) {
+  const document = shot.document!
+  const order = { frame: shot.frame, shrink: 4 as const, stops: 0, channel: 0, layer: view.layerAtWork }
+  try {
+    const own = await engine.likeness({ ...order, document, show: { kind: 'comes', line: props.entry.id } })
+    const plate = JSON.parse(JSON.stringify(picture)) as PictureReference
+    const other = await engine.likeness({
+      ...order,
+      document: { ...document, plate },
+      show: { kind: 'plate', straight: true },
+    })
+    if (!own || !other)
+      throw new Error(`There is nothing to measure in ${own ? picture.name : 'what comes to this line'}.`)
+    emit('values', `${treatment.value.label}: like ${picture.name}`.slice(0, 80), treatment.value.likened!(own, other))
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+}
+async function bring(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  try {
+    emit('table', await bringTable(file))
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+}
+</script>
+
+<template>
+  <button
+    v-for="take in treatment.takes ?? []"
+    :key="take.label"
+    class="word"
+    :class="{ on: isTaking(take) }"
+    :aria-pressed="isTaking(take)"
+    data-test="line-take"
+    @click="ask(take)"
+  >
+    {{ isTaking(take) ? 'click it in the picture' : take.label }}
+  </button>
+  <span v-if="treatment.likened">make it like <LinePicture @take="liken" /></span>
+  <template v-if="treatment.tabled">
+    <span
+      ><b v-if="entry.table" data-test="line-table-name">{{ entry.table.name }}</b
+      ><template v-else>no table yet</template></span
+    ><label class="word"
+      >from a .cube file<input type="file" hidden accept=".cube" data-test="line-table-file" @change="bring"
+    /></label>
+  </template>
+  <span v-if="missing.length" class="missing" role="status" data-test="line-missing"
+    >The passes have no {{ missing.map(name => `“${name}”`).join(', ') }} yet: by its light till then.</span
+  >
+</template>
+
+<style scoped>
+.on {
+  color: var(--mark);
+}
+.missing {
+  flex-basis: 100%;
+}
+</style>
