@@ -49,6 +49,11 @@ export class CreateShot {
 export class RenameShot {
   @IsString() @Length(1, 200) name!: string
 }
+export class KeepLook {
+  @IsObject() look!: object
+  /** A stored picture, by its SHA-256. */
+  @IsOptional() @Matches(/^[0-9a-f]{64}$/) picture?: string
+}
 export class ChangeShot {
   /** Of the document that it was made from; 1 where it does not say. */
   @IsOptional() @IsInt() @Min(1) version?: number

@@ -5,6 +5,8 @@ import type { ShotDocument, TreatmentSettings } from '../../core/shot/document'
 import { addRow, type Rows } from '../../core/shot/rows'
 import { TREATMENTS } from '../../core/treatment/registry'
 import { TREATMENT_GROUPS, type Treatment } from '../../core/treatment/treatment'
+import type { Look } from '../../core/shot/look'
+import { useLooks } from '~/composables/looks'
 import { engine } from '~/composables/engine'
 import { canvasOf } from '~/composables/smallPicture'
 import { useShot } from '~/stores/shot'
@@ -17,11 +19,12 @@ const props = defineProps<{
   make: (kind: string) => Omit<TreatmentSettings, 'order'>
 }>()
 const open = defineModel<boolean>({ required: true })
-const emit = defineEmits<{ choose: [kind: string] }>()
+const emit = defineEmits<{ choose: [kind: string]; look: [look: Look] }>()
 const shot = useShot()
 const view = useView()
 const words = ref('')
-const group = ref<Treatment['group'] | 'all'>('all')
+const group = ref<Treatment['group'] | 'all' | 'Looks'>('all')
+const { looks, load, forget } = useLooks()
 const field = ref<HTMLInputElement>()
 const canvases = ref<Record<string, HTMLCanvasElement | null>>({})
 
@@ -46,12 +49,34 @@ const found = computed(() => {
     const begins = asked.some(word => name.split(' ').some(part => part.startsWith(word)))
     return (begins ? 100 : 0) + (MOST_RECENT - recent.value.indexOf(id)) * (recent.value.includes(id) ? 1 : 0)
   }
-  return TREATMENTS.filter(one => group.value === 'all' || one.group === group.value)
+  return TREATMENTS.filter(one => !one.lined)
+    .filter(one => group.value === 'all' || one.group === group.value)
     .map(treatment => ({ treatment, rank: rank(treatment) }))
     .filter(({ rank }) => rank >= 0)
     .sort((a, b) => b.rank - a.rank)
     .map(({ treatment }) => treatment)
 })
+const foundLooks = computed(() => {
+  const asked = words.value.toLowerCase().split(/\s+/).filter(Boolean)
+  return group.value === 'all' || group.value === 'Looks'
+    ? looks.value.filter(({ name }) => asked.every(word => `look ${name}`.toLowerCase().includes(word)))
+    : []
+})
+function chooseLook(look: Look) {
+  open.value = false
+  emit('look', look)
+}
+function enter() {
+  if (found.value[0]) choose(found.value[0].id)
+  else if (foundLooks.value[0]) chooseLook(foundLooks.value[0].look)
+}
+async function remove(id: string) {
+  try {
+    await forget(id)
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+}
 function choose(kind: string) {
   recent.value = [kind, ...recent.value.filter(id => id !== kind)].slice(0, MOST_RECENT)
   localStorage.setItem(RECENT, JSON.stringify(recent.value))
@@ -66,6 +91,7 @@ watch(open, async now => {
   words.value = ''
   group.value = 'all'
   recent.value = kept()
+  load().catch((error: unknown) => (shot.message = (error as Error).message))
   view.matte = null
   await nextTick()
   field.value?.focus()
@@ -137,11 +163,11 @@ function paint(canvas: HTMLCanvasElement, before: Picture, after: Picture) {
           placeholder="softer, warmer, brighter lights …"
           data-test="choose-search"
           @keydown.stop
-          @keydown.enter.prevent="found[0] && choose(found[0].id)"
+          @keydown.enter.prevent="enter"
           @keydown.esc="open = false"
         />
         <button
-          v-for="one in ['all', ...TREATMENT_GROUPS] as const"
+          v-for="one in ['all', ...TREATMENT_GROUPS, 'Looks'] as const"
           :key="one"
           class="group"
           :class="{ on: group === one }"
@@ -169,7 +195,14 @@ function paint(canvas: HTMLCanvasElement, before: Picture, after: Picture) {
           <b>{{ treatment.label }}</b>
           <span class="soft">{{ treatment.help }}</span>
         </button>
-        <p v-if="!found.length" class="soft">No treatment does that. Fewer words find more.</p>
+        <div v-for="{ id, name, look, picture } in foundLooks" :key="id" class="look">
+          <button class="one" data-test="add-look" @click="chooseLook(look)">
+            <img v-if="picture" :src="`/api/blobs/${picture}`" alt="" />
+            <b>{{ name }}</b>
+            <span class="soft">A look of {{ Object.keys(look.lines).length }} lines.</span></button
+          ><button class="word soft" data-test="look-remove" @click="remove(id)">remove</button>
+        </div>
+        <p v-if="!found.length && !foundLooks.length" class="soft">No treatment does that. Fewer words find more.</p>
       </div>
     </div>
   </v-dialog>
@@ -244,6 +277,21 @@ function paint(canvas: HTMLCanvasElement, before: Picture, after: Picture) {
   width: 100%;
   aspect-ratio: 5 / 3;
   background: var(--faint);
+  border-radius: 4px;
+}
+.look {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+  font-size: 11.5px;
+}
+.look .one {
+  width: 100%;
+}
+.one img {
+  width: 100%;
+  aspect-ratio: 5 / 3;
+  object-fit: cover;
   border-radius: 4px;
 }
 .one:hover canvas,

@@ -24,6 +24,7 @@ const pieces = computed((): Piece[] =>
       const name = /^\{(\w+)\}$/.exec(part)?.[1]
       if (!name) return { text: part }
       const field = props.fields[name]!
+      if (field.with && standing(field.with.name) !== field.with.is) return {}
       if (field.kind === 'choice') return { name, choice: field }
       if (field.kind === 'list') return { name, points: field }
       return field.kind === 'values' ? { name, row: field } : { name, number: field }

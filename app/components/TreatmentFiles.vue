@@ -5,6 +5,7 @@ import { BadInput } from '../../core/formats/errors'
 import type { TreatmentSettings } from '../../core/shot/document'
 import { valueAt } from '../../core/time/curve'
 import { treatmentOf } from '../../core/treatment/registry'
+import { saveText } from '~/composables/looks'
 import { useShot } from '~/stores/shot'
 
 const props = defineProps<{ entry: TreatmentSettings }>()
@@ -47,12 +48,7 @@ function take({ values, label }: (typeof found.value)[number]) {
 function save() {
   const values = valuesAt(treatment.value.values, props.entry.values, shot.frame, valueAt)
   const name = `${shot.name} ${treatment.value.label.toLowerCase()}`
-  const text = files.value.write(values, name)
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([text]))
-  link.download = `${name}.${files.value.ending}`
-  link.click()
-  setTimeout(() => URL.revokeObjectURL(link.href), 10000)
+  saveText(files.value.write(values, name), `${name}.${files.value.ending}`)
 }
 </script>
 

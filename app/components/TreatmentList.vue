@@ -3,10 +3,18 @@
 import { mdiArrowDown, mdiArrowUp, mdiCloseCircleOutline, mdiPlus } from '@mdi/js'
 import type { EntryValue } from '../../core/declare/field'
 import { firstValues } from '../../core/declare/values'
-import { newTreatment, type ShotDocument, type Slip, type TreatmentSettings } from '../../core/shot/document'
+import {
+  identifier,
+  newTreatment,
+  type ShotDocument,
+  type Slip,
+  type TreatmentSettings,
+} from '../../core/shot/document'
+import { alone, laidLook, readLook, unpacked, type Look } from '../../core/shot/look'
 import { addRow, inOrder, stepRow, type Rows } from '../../core/shot/rows'
 import { slipOf } from '../../core/shot/slip'
 import { treatmentOf } from '../../core/treatment/registry'
+import { useLooks } from '~/composables/looks'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
@@ -50,6 +58,55 @@ function add(kind: string) {
     addRow(props.find(document), made)
   })
   view.selectedTreatment = made.id
+}
+function addLook(look: Look, strength = 1) {
+  let id = ''
+  shot.change(`Lay the look ${look.name}`.slice(0, 200), document => {
+    const made = laidLook(document, look, strength)
+    id = made.id
+    addRow(props.find(document), made)
+  })
+  view.selectedTreatment = id
+}
+/** Its lines in its place. */
+function unpack(entry: TreatmentSettings) {
+  shot.change(`Lay out the look ${entry.name}`.slice(0, 200), document => {
+    const rows = props.find(document)
+    let after = entry.id
+    for (const { order: _order, ...line } of unpacked(entry))
+      after = addRow(rows, { ...line, id: identifier() }, after).id
+    delete rows[entry.id]
+  })
+}
+const { keepLines } = useLooks()
+async function keepLook(event: Event) {
+  const field = event.target as HTMLInputElement
+  const name = field.value.trim()
+  field.value = ''
+  if (!name) return
+  try {
+    await keepLines(shot.document!, shot.frame, props.rows, name)
+    shot.message = `The look “${name}” is kept: it stands among the treatments of every shot.`
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+}
+async function lookFile(event: Event) {
+  const field = event.target as HTMLInputElement
+  const file = field.files?.[0]
+  field.value = ''
+  if (!file) return
+  try {
+    if (file.size > 8 * 1048576) throw new Error(`${file.name} is larger than 8 MiB: no look is.`)
+    const look = readLook(await file.text())
+    // The checks are only fetched when there is something to be checked
+    const { documentFaults } = await import('../../shared/validate')
+    const faults = documentFaults(alone(look))
+    if (faults.length) throw new Error(`This look is not right: ${faults.slice(0, 2).join('; ')}.`)
+    addLook(look)
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
 }
 function shift(id: string, by: number) {
   shot.change('Order of treatments', document => {
@@ -106,7 +163,10 @@ function everywhere(entry: TreatmentSettings) {
         "
       />
       <p>
-        <SentenceValues
+        <template v-if="entry.lines"
+          >Look <b>{{ entry.name }}</b></template
+        ><SentenceValues
+          v-else
           :sentence="treatmentOf(entry.kind).sentence"
           :fields="treatmentOf(entry.kind).values"
           :values="entry.values"
@@ -154,6 +214,7 @@ function everywhere(entry: TreatmentSettings) {
         >
           hold: without
         </button>
+        <LookLine v-if="entry.lines" :entry="entry" @unpack="unpack(entry)" />
         <TreatmentFiles
           v-if="treatmentOf(entry.kind).files"
           :entry="entry"
@@ -191,8 +252,17 @@ function everywhere(entry: TreatmentSettings) {
       </div>
     </div>
     <p v-if="!list.length && hint" class="soft hint">{{ hint }}</p>
-    <v-btn size="small" :prepend-icon="mdiPlus" data-test="add-treatment" @click="choosing = true">Treatment</v-btn>
-    <ChooseTreatment v-model="choosing" :find="find" :make="make" @choose="add" />
+    <div class="end">
+      <v-btn size="small" :prepend-icon="mdiPlus" data-test="add-treatment" @click="choosing = true">Treatment</v-btn>
+      <label v-if="list.some(({ on }) => on)" class="soft"
+        >keep as a look
+        <WordField class="word" value="" aria-label="Keep the lines as a look" data-test="look-keep" @change="keepLook"
+      /></label>
+      <label class="word soft"
+        >look from a file<input type="file" hidden accept=".json" data-test="look-file" @change="lookFile"
+      /></label>
+    </div>
+    <ChooseTreatment v-model="choosing" :find="find" :make="make" @choose="add" @look="addLook" />
   </div>
 </template>
 
@@ -242,6 +312,16 @@ function everywhere(entry: TreatmentSettings) {
 .tools .word,
 .moves {
   white-space: nowrap;
+}
+.end {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 14px;
+  font-size: 12px;
+}
+.end input {
+  width: 84px;
 }
 .hint {
   margin: 4px 0;

@@ -94,6 +94,9 @@ export const engine = {
   measure: (order: PictureOrder) => call<LightMeasure>({ call: 'measure', order }),
   /** What its tones and colours are like; undefined where nothing is covered. */
   likeness: (order: PictureOrder) => call<Likeness | undefined>({ call: 'likeness', order }),
+  /** A shot's finish as the text of a .cube table. */
+  table: (document: ShotDocument, frame: number, title: string, encoding: string) =>
+    call<string>({ call: 'table', document, frame, title, encoding }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
   spread: (document: ShotDocument, frame: number, layer: string | undefined, bins: number, near: number, far: number) =>
     call<Float32Array>({ call: 'spread', document, frame, layer, bins, near, far }),

@@ -1,4 +1,5 @@
 // The engine in the browser: the same core as the server's, over a pool of nested workers.
+import { writeCube } from '../../core/formats/cube/cube'
 import { likenessOf, type Likeness } from '../../core/measure/likeness'
 import { measureLight, type LightMeasure } from '../../core/measure/light'
 import { displayCodes } from '../../core/compose/deliver'
@@ -153,6 +154,9 @@ async function measure(order: PictureOrder): Promise<LightMeasure> {
   return measureLight(pool.kernels.floats(pointer, width * height * 4), codes, width)
 }
 
+/** Colours to a side of a table that is written: common practice, no source. */
+const TABLE_SIDE = 33
+
 async function likeness(order: PictureOrder): Promise<Likeness | undefined> {
   const { pool, evaluator } = await engine
   const { pointer, width, height } = await evaluator.evaluate(request(order))
@@ -287,6 +291,8 @@ async function answer(call: EngineCall): Promise<unknown> {
       return read(call.order, call.u, call.v)
     case 'measure':
       return measure(call.order)
+    case 'table':
+      return writeCube(await evaluator.table(call.document, call.frame, TABLE_SIDE, call.encoding), call.title)
     case 'likeness':
       return likeness(call.order)
     case 'spread': {

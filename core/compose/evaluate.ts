@@ -1,4 +1,5 @@
 // From a shot document to pixels: its files prepared, its picture planned, what is not there yet computed.
+import type { Lut } from '../colour/lut'
 import { heightOf, widthOf, type Box } from '../engine/box'
 import type { Pool } from '../engine/pool'
 import { BadInput } from '../formats/errors'
@@ -6,6 +7,7 @@ import type { Node } from '../plan/node'
 import { Runner, TooLarge, type RunOptions } from '../plan/runner'
 import { unpacking } from '../render/openpasses'
 import type { Raster } from '../../kernels/record'
+import { latticeNode, latticeTable } from './bake'
 import { Files, type LoadBlob } from './files'
 import { shownNode } from './plan'
 import { workSize, type Request } from './request'
@@ -72,6 +74,13 @@ export class Evaluator {
       return passes && namedNode(matte, new PassNodes(passes, size), false)
     })
     return node && evaluated(node, await this.runner.run(node, boxOfSize(size)))
+  }
+
+  /** A shot's finish as a table of colours: of a cube of so many to a side, in codes of an encoding. */
+  async table(document: Request['document'], frame: number, side: number, encoding: string): Promise<Lut> {
+    const node = await unpacking(() => latticeNode(this.files, document, frame, side, encoding))
+    const { pointer } = await this.runner.run(node, node.window)
+    return latticeTable(this.pool.kernels.floats(pointer, side ** 3 * 4), side, encoding)
   }
 
   private planned(request: Request): Promise<Node> {

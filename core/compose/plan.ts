@@ -60,24 +60,26 @@ function shownMatte(
     const matte = matteNode(slip, built, by)
     if (matte && matte !== 'everywhere') look.found = { matte, size }
   }
-  if (!look.found?.matte) return black(frame)
+  const ground = (isBuilt: boolean): Node =>
+    isBuilt ? cropped(builtPicture(files, request, size).colour, size, frame) : finished.colour
+  // Of what cannot be made, or holds everything, there is nothing to see over the picture
+  if (!look.found?.matte) return as === 'grey' ? black(frame) : ground(false)
   const shown = cropped(grey(look.found.matte), look.found.size, frame)
   if (as === 'grey') return shown
   const share = kernelNode(ShareOf, { source: shown, which: 0 }, { window: shown.window })
   // Over the picture that it works in: a line of the finish lies in the frame as it is sent, all else in the build
-  const ground =
-    look.found.size === frame ? finished.colour : cropped(builtPicture(files, request, size).colour, size, frame)
-  if (as === 'veil') return pointNode(TintTowards, whole(ground), { share, tint: VEIL, amount: 0.5 })
+  const under = ground(look.found.size !== frame)
+  if (as === 'veil') return pointNode(TintTowards, whole(under), { share, tint: VEIL, amount: 0.5 })
   const turned = (source: Node): Node => kernelNode(TurnOver, { source }, { window: source.window })
   if (as === 'outline') {
     // Where it is both near what is in and near what is out
     const [inner, outer] = [grownMatte(share, LINE), grownMatte(turned(share), LINE)]
     const line = kernelNode(JoinMattes, { first: inner, second: outer, how: HOW.only }, { window: share.window })
-    return pointNode(TintTowards, whole(ground), { share: line, tint: OUTLINE, amount: 1 })
+    return pointNode(TintTowards, whole(under), { share: line, tint: OUTLINE, amount: 1 })
   }
   // A layer as the slip leaves it, anything else as much of it as that holds
   const { cut, size: own } = look.found
-  const left = cut ? cropped(cut, own, frame) : cutTo(ground, share)
+  const left = cut ? cropped(cut, own, frame) : cutTo(under, share)
   return over === 'checker'
     ? pointNode(OverChecker, whole(left), {})
     : pointNode(OverEven, whole(left), { ground: BEHIND[over] })

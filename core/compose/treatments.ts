@@ -63,12 +63,14 @@ function withLine(
   const values = valuesAt(treatment.values, line.values, frame, valueAt, size.shrink)
   const strength = within(valueAt(line.strength, frame), 0, 1)
   if (strength === 0) return picture
-  if (doesNothing(treatment, values) || (treatment.tabled && !line.table)) return picture
+  if (doesNothing(treatment, values) || (treatment.tabled && !line.table) || (treatment.lined && !line.lines))
+    return picture
   const held = line.matte ? where(line.matte) : 'everywhere'
   if (!held) return picture
   const matte = held === 'everywhere' ? undefined : held
   const { width, height } = size
   const table = line.table && ((): Table | undefined => by.table?.(line.table!))
+  const lines = line.lines && ((): Node => treated(picture, line.lines!, inLook(by, at)).colour)
   const input: TreatmentInput = {
     ...picture,
     strength,
@@ -78,10 +80,17 @@ function withLine(
     frame,
     table,
     at,
+    lines,
     pass: passIn(by.passes),
   }
   return { ...picture, colour: appliedNode(treatment, input, values) }
 }
+
+/** What the lines of a look are laid with: at another frame they are laid on what comes to the look there. */
+const inLook = (by: TreatedBy, at: (frame: number) => Picture): TreatedBy => ({
+  ...by,
+  at: other => ({ picture: at(other), by: other === by.frame ? by : by.at(other).by }),
+})
 
 /** Whether a treatment of such values leaves everything as it is. */
 export function doesNothing(
@@ -97,7 +106,7 @@ export function doesNothing(
 /** A treatment with its strength and matte. values: at the frame, lengths at the size that is worked at. */
 export function appliedNode(treatment: Treatment, input: TreatmentInput, values: Record<string, unknown>): Node {
   const after = treatment.plan(input, values as never)
-  return isPoint(after) ? after : mixedIn(input.colour, after, input.strength, input.matte)
+  return isPoint(after) && !treatment.lined ? after : mixedIn(input.colour, after, input.strength, input.matte)
 }
 
 /** So much of what a treatment made, where its matte says. */

@@ -6,6 +6,8 @@ import type { Animatable } from '../time/curve'
 export interface About {
   label?: string
   help?: string
+  /** It counts only where another value beside it is that. */
+  with?: { readonly name: string; readonly is: string }
 }
 /** The type a field stands for; nothing is ever stored in `sample`. */
 interface Typed<T> {

@@ -32,6 +32,7 @@ export const change = matteKind({
     }),
     frame: value(-1e6, 1e6, {
       label: 'frame',
+      with: { name: 'from', is: 'frame' },
       help: 'The frame that it is compared with, where it is with one.',
       step: 1,
       digits: 0,

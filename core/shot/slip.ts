@@ -106,9 +106,10 @@ export function usesSaid(document: ShotDocument, id: string): string {
 /** Every slip of a shot, with what it is called. */
 export function slipsOf(document: ShotDocument): { slip: Slip; label: string }[] {
   const lines = (rows: ShotDocument['finish'], of: string): { slip: Slip; label: string }[] =>
-    inOrder(rows).flatMap(({ matte, kind }) =>
-      matte ? [{ slip: matte, label: `${treatmentOf(kind).label} of ${of}` }] : [],
-    )
+    inOrder(rows).flatMap(({ matte, kind, name, lines: own }) => [
+      ...(matte ? [{ slip: matte, label: `${name ?? treatmentOf(kind).label} of ${of}` }] : []),
+      ...(own ? lines(own, `the look ${name}`) : []),
+    ])
   return [
     ...inOrder(document.build.layers).flatMap(layer => [
       ...('matte' in layer && layer.matte ? [{ slip: layer.matte, label: `what ${layer.name} is cut to` }] : []),

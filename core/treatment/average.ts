@@ -12,6 +12,7 @@ export const average = treatment({
   help: 'The mean of this frame and its neighbours: what moves goes soft, noise goes down.',
   group: 'Softness',
   sentence: 'Average over {before} frames before and {after} after',
+  beside: true,
   values: {
     before: whole(0, MOST, {
       label: 'frames before',

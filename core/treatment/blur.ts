@@ -8,6 +8,7 @@ export const blur = treatment({
   help: 'Softens by a bell (Gaussian), the same all over.',
   group: 'Softness',
   sentence: 'Blur by {radius}',
+  beside: true,
   values: {
     radius: value(0, 500, {
       label: 'radius',

@@ -22,6 +22,7 @@ export const haze = treatment({
   help: 'Takes what is farther away towards a colour, as haze does. Where nothing is known to stand counts as farthest.',
   group: 'Air',
   sentence: 'Tint by distance {amount} towards {colour} from {near} to {far}',
+  beside: true,
   values: {
     amount: value(0, 1, {
       label: 'amount',

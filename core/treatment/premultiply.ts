@@ -14,6 +14,7 @@ export const premultiply = treatment({
   help: 'Multiplies colour by coverage, or divides it: for pictures that came in the other way.',
   group: 'Numbers',
   sentence: 'Colour {how} by coverage',
+  beside: true,
   values: {
     how: choice(['left', 'multiplied', 'divided'], {
       label: 'how',

@@ -12,6 +12,7 @@ import { gamut } from './gamut'
 import { haze } from './haze'
 import { hue } from './hue'
 import { invert } from './invert'
+import { look } from './look'
 import { lut } from './lut'
 import { levels } from './levels'
 import { match } from './match'
@@ -50,6 +51,7 @@ export const TREATMENTS: readonly Treatment[] = [
   haze,
   blur,
   average,
+  look,
 ]
 
 /** The treatment of that id. Throws when there is none. */

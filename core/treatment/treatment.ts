@@ -46,6 +46,10 @@ export interface Treatment {
   likened?(own: Likeness, other: Likeness): Record<string, EntryValue>
   /** The passes that it is made of at such values, by their ids; without them it does without. */
   needs?(values: Readonly<Record<string, unknown>>): readonly string[]
+  /** It is lines of its own, laid as one. */
+  lined?: true
+  /** Its result at a pixel depends on more than the colour there. */
+  beside?: true
   /** It is made of a colour table of a file, which the line holds. */
   tabled?: true
   /** What it reads beside the colour. */
@@ -67,6 +71,8 @@ export interface TreatmentInput extends Picture {
   width: number
   height: number
   frame: number
+  /** The picture with the line's own lines laid on it. Throws StillPacked. */
+  lines?: (() => Node) | undefined
   /** A pass by its id; undefined where there is none. Throws StillPacked. */
   pass?: ((id: string) => Node | undefined) | undefined
   /** The line's own colour table. Throws StillPacked. */

@@ -25,6 +25,7 @@ export const vignette = treatment({
   help: 'Darkens outside a big soft oval.',
   group: 'Lens',
   sentence: 'Darken the corners {amount} from {size} over {softness}',
+  beside: true,
   values: {
     amount: value(0, 1, {
       label: 'amount',

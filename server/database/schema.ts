@@ -1,5 +1,6 @@
 import { boolean, index, integer, jsonb, pgTable, primaryKey, real, text, timestamp } from 'drizzle-orm/pg-core'
 import type { Operation } from 'fast-json-patch'
+import type { Look } from '../../core/shot/look'
 import type { ShotDocument } from '../../core/shot/document'
 
 const when = (name: string) => timestamp(name, { withTimezone: true })
@@ -39,6 +40,16 @@ export const blobs = pgTable('blobs', {
   sha256: text('sha256').primaryKey(),
   bytes: real('bytes').notNull(),
   kind: text('kind').notNull(),
+  createdAt: when('created_at').notNull().defaultNow(),
+})
+
+/** Lines of recipes kept together, for every shot. */
+export const looks = pgTable('looks', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  look: jsonb('look').$type<Look>().notNull(),
+  /** The picture of the shot that it was made on. */
+  picture: text('picture'),
   createdAt: when('created_at').notNull().defaultNow(),
 })
 

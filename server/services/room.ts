@@ -27,6 +27,7 @@ async function spokenOf(database: Pick<Database, 'execute'>, shot?: string): Pro
       union all select forward::text || backward::text from changes where ${only('shot_id')}
       union all select document::text || settings::text from jobs
         where state in ('queued', 'running') and ${only('shot_id')}
+      union all select look::text || coalesce(picture, '') from looks where ${shot === undefined}
       union all select coalesce(result::text, '') from jobs where kind = 'send' and ${only('shot_id')}
     )
     select distinct m[1] as name from texts, regexp_matches(t, '([0-9a-f]{64})', 'g') as m`)

@@ -61,7 +61,7 @@ export async function getShot(id: string): Promise<Omit<ShotRow, 'former'> & { c
 /** More than any shot of ours; what a patch makes of one is held to it before it is looked at. */
 const MOST_BYTES = 8 * 1048576
 
-async function checked(document: unknown): Promise<ShotDocument> {
+export async function checked(document: unknown): Promise<ShotDocument> {
   const fault = unsound(document)
   if (fault) throw new BadInput(`The shot ${fault}.`)
   if (JSON.stringify(document).length > MOST_BYTES) throw new BadInput('The shot would be larger than 8 MiB.')

@@ -69,3 +69,15 @@ export function readCube(bytes: Uint8Array): Lut {
   if (low.some((value, c) => !(high[c]! > value))) wrong('its domain ends before it begins')
   return { kind, size, low, high, data }
 }
+
+/** As text that readCube and other tools read. */
+export function writeCube({ kind, size, low, high, data }: Lut, title: string): string {
+  const lines = [
+    `TITLE "${title.replace(/["\r\n]/g, ' ')}"`,
+    `LUT_${kind === '1d' ? '1D' : '3D'}_SIZE ${size}`,
+    `DOMAIN_MIN ${low.join(' ')}`,
+    `DOMAIN_MAX ${high.join(' ')}`,
+  ]
+  for (let i = 0; i < data.length; i += 3) lines.push([0, 1, 2].map(c => Number(data[i + c]!.toPrecision(7))).join(' '))
+  return `${lines.join('\n')}\n`
+}
