@@ -50,7 +50,8 @@ export function treatmentLine(text: string, number: number): TreatmentSettings {
   const line = lineOf(
     text,
     'treatment',
-    TREATMENTS.map(({ id }) => id),
+    // A look is lines of its own
+    TREATMENTS.filter(({ lined }) => !lined).map(({ id }) => id),
   )
   const { values: fields, tabled } = TREATMENTS.find(({ id }) => id === line.id)!
   const table = line.given.get('table')

@@ -91,6 +91,8 @@ const join = (path: string, key: string): string => (path ? `${path}.${key}` : k
 
 /** Faults of the fields of one thing, and of all that they hold. */
 function faultsOf(fields: Fields, value: object, path: string): string[] {
+  // A class of nothing is unknown to class-validator
+  if (!Object.keys(fields).length) return Object.keys(value).map(key => `${join(path, key)}: should not exist`)
   const instance = new (classOf(fields))() as Record<string, unknown>
   for (const [key, held] of Object.entries(value)) {
     const field = Object.hasOwn(fields, key) ? fields[key] : undefined

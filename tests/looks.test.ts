@@ -3,6 +3,7 @@
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { encodingOf } from '../core/colour/encoding'
 import { Evaluator } from '../core/compose/evaluate'
 import { writePng } from '../core/formats/png/png'
 import { readCube, writeCube } from '../core/formats/cube/cube'
@@ -25,9 +26,8 @@ beforeAll(async () => {
 })
 afterAll(() => engine.stop())
 
-const data = Uint8Array.from({ length: WIDTH * HEIGHT * 3 }, (_, i) => (i * 89 + ((i * i) % 61)) % 256)
-const BLOB = 'c'.repeat(64)
-files.set(BLOB, writePng({ width: WIDTH, height: HEIGHT, channels: 3, maximum: 255, data }))
+const data = Uint8Array.from({ length: WIDTH * HEIGHT * 3 }, (_, i) => 5 * ((i * 89 + ((i * i) % 61)) % 52))
+const BLOB = files.keep(writePng({ width: WIDTH, height: HEIGHT, channels: 3, maximum: 255, data }))
 const shot = (width = WIDTH, height = HEIGHT): ShotDocument => {
   const document = newDocument(width, height)
   document.plate = { blob: BLOB, name: 'plate.png', encoding: 'srgb', alpha: 'none', width: WIDTH, height: HEIGHT }
@@ -96,7 +96,7 @@ describe('a look', () => {
     addRow(document.mattes, { id: 'm1', name: 'left', slip: slipOf(newTerm('gradient')) })
     addRow(document.mattes, { id: 'm2', name: 'both', slip: slipOf(keptTerm('m1')) })
     addRow(document.mattes, { id: 'm3', name: 'other', slip: slipOf() })
-    add(document, 'vignette', { size: 10 }).matte = slipOf(keptTerm('m2'))
+    add(document, 'vignette', { softness: 10 }).matte = slipOf(keptTerm('m2'))
     const look = lookOf(document, document.finish, 'corners')
     expect(
       Object.values(look.mattes)
@@ -110,7 +110,7 @@ describe('a look', () => {
     expect(target.mattes.m1!.name).toBe('mine')
     expect(Object.keys(target.mattes)).toHaveLength(3)
     const vignette = inOrder(line.lines).find(({ kind }) => kind === 'vignette')!
-    expect(vignette.values.size).toBe(20)
+    expect(vignette.values.softness).toBe(20)
     const both = inOrder(target.mattes).find(({ name }) => name === 'both')!
     expect(usesOf(target, both.id).map(({ label }) => label)).toEqual(['Vignette of the look corners'])
   })
@@ -165,27 +165,22 @@ print(json.dumps([p.applyRGB(c) for c in json.loads(sys.argv[2])]))`,
     codes.forEach((code, i) => {
       const [r, g, b] = code.map(value => Math.round(value * 32)) as [number, number, number]
       for (let c = 0; c < 3; c++)
-        expect(Math.abs(theirs[i]![c]! - own[(r + g * 33 + b * 1089) * 3 + c]!), `${code.join()}`).toBeLessThan(1e-5)
+        // OpenColorIO keeps entries as half floats
+        expect(Math.abs(theirs[i]![c]! / own[(r + g * 33 + b * 1089) * 3 + c]! - 1), code.join()).toBeLessThan(5e-4)
     })
   })
   it('its lattice holds what the lines make of a picture of those colours', async () => {
-    const { decode, encode } = (await import('../core/colour/encoding')).encodingOf('srgb')
+    const { decode, encode } = encodingOf('srgb')
     const look = lookOf(graded(), graded().finish, 'dusk')
-    const table = await evaluator.table(alone(look), 1, 256, 'srgb').catch(() => undefined)
-    expect(table).toBeUndefined()
     const small = await evaluator.table(alone(look), 1, 52, 'srgb')
     // Codes of the plate that stand on the lattice of 51 steps of five
     const document = graded()
     const out = await finished(document)
-    let checked = 0
     for (let i = 0; i < WIDTH * HEIGHT; i++) {
       const rgb = [0, 1, 2].map(c => data[i * 3 + c]!)
-      if (rgb.some(code => code % 5)) continue
       const at = rgb.map(code => code / 5)
       const found = [0, 1, 2].map(c => decode!(small.data[(at[0]! + at[1]! * 52 + at[2]! * 52 * 52) * 3 + c]!))
       found.forEach((value, c) => expect(Math.abs(encode!(value) - encode!(out[i * 4 + c]!))).toBeLessThan(1e-4))
-      checked++
     }
-    expect(checked).toBeGreaterThan(1)
   })
 })

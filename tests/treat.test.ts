@@ -227,7 +227,7 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
       'depth near=1 join=and',
     )
     fails(
-      /no matte “edge”; there are names, key, colour, brightness/,
+      /no matte “edge”; there are names, key, change, colour/,
       ...none,
       '--line',
       'exposure stops=1',
