@@ -1,7 +1,6 @@
 // Treatments and mattes from the command line: pictures that OpenImageIO wrote and reads back, numbers by numpy and
 // OpenCV, what is listed against what is there, and what is refused.
 import { namesTerm, slipOf } from '../core/shot/slip'
-import { spawnSync } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
@@ -15,22 +14,11 @@ import { rowsOf } from '../core/shot/rows'
 import { TREATMENTS } from '../core/treatment/registry'
 import { demoFile } from '../host/demofile'
 import { startEngine } from '../host/engine'
+import { fails, works } from './commandLine'
 import { python, scratchFolder } from './python'
 
 const folder = scratchFolder()
 const at = (name: string): string => join(folder, name)
-const call = (...args: string[]) => spawnSync(process.execPath, ['bin/northmist.mjs', ...args], { encoding: 'utf8' })
-function works(...args: string[]): string {
-  const { status, stderr, stdout } = call(...args)
-  expect([status, stderr]).toEqual([0, ''])
-  return stdout
-}
-function fails(says: RegExp, ...args: string[]): void {
-  const { status, stderr } = call(...args)
-  expect(stderr).toMatch(says)
-  expect([status, stderr.trim().split('\n').length]).toEqual([2, 1])
-}
-
 // A picture of noise whose data window is not its frame, by OpenImageIO
 python(
   `
@@ -55,8 +43,8 @@ print(json.dumps(1))`,
 )
 
 describe('treat', () => {
-  it('keeps windows and float values of OpenEXR: each pixel is what numpy makes of it', () => {
-    works(
+  it('keeps windows and float values of OpenEXR: each pixel is what numpy makes of it', async () => {
+    await works(
       'treat',
       at('in.exr'),
       '--out',
@@ -85,8 +73,8 @@ print(json.dumps([float(np.abs(got[..., :3] - rgb).max()), float(np.abs(got[...,
     expect(worst[1]).toBe(0)
   })
 
-  it('lays a matte on the line before it', () => {
-    works(
+  it('lays a matte on the line before it', async () => {
+    await works(
       'treat',
       at('in.exr'),
       '--out',
@@ -112,14 +100,14 @@ print(json.dumps([float(np.abs(ratio[(y > 1) & near] - 4).max()), float(np.abs(r
     expect(outside).toBeLessThan(1e-5)
   })
 
-  it('joins mattes: and also, but not, only where, apart from what both hold', () => {
+  it('joins mattes: and also, but not, only where, apart from what both hold', async () => {
     for (const [join, both, first, second, neither] of [
       ['also', 1, 1, 1, 0],
       ['not', 0, 1, 0, 0],
       ['only', 1, 0, 0, 0],
       ['apart', 0, 1, 1, 0],
     ] as const) {
-      works(
+      await works(
         'treat',
         at('in.exr'),
         '--out',
@@ -152,8 +140,17 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
     }
   })
 
-  it('averages over numbered files, those that are there', () => {
-    works('treat', at('frame.####.exr'), '--frame', '3', '--out', at('mean.exr'), '--line', 'average before=2 after=1')
+  it('averages over numbered files, those that are there', async () => {
+    await works(
+      'treat',
+      at('frame.####.exr'),
+      '--frame',
+      '3',
+      '--out',
+      at('mean.exr'),
+      '--line',
+      'average before=2 after=1',
+    )
     const { channels } = readExr(new Uint8Array(readFileSync(at('mean.exr'))))
     const value = (name: string): number => Number(channels.find(channel => channel.name === name)!.data[5])
     expect(value('R')).toBeCloseTo((1 + 2 + 3 + 4) / 40, 6)
@@ -163,7 +160,7 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
   it('has the numbers that the application has, names and distances from the passes with it', async () => {
     writeFileSync(at('plate.png'), demoFile('quay.png'))
     writeFileSync(at('passes.exr'), demoFile('bell house passes.exr'))
-    works(
+    await works(
       'treat',
       at('plate.png'),
       '--out',
@@ -204,21 +201,21 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
     }
   }, 60000)
 
-  it('refuses what is wrong, by its name, and writes nothing', () => {
+  it('refuses what is wrong, by its name, and writes nothing', async () => {
     const none = ['treat', at('in.exr'), '--out', at('never.exr')]
-    fails(/--line is missing/, ...none)
-    fails(/no treatment “glow”; there are exposure, /, ...none, '--line', 'glow radius=1')
-    fails(/exposure has no value “stop”; it has stops, strength/, ...none, '--line', 'exposure stop=1')
-    fails(/stops goes from -10 to 10; 11 does not/, ...none, '--line', 'exposure stops=11')
-    fails(/stops takes a number, not “bright”/, ...none, '--line', 'exposure stops=bright')
-    fails(/before takes a whole number/, ...none, '--line', 'average before=1.5')
-    fails(/colour takes 3 numbers/, ...none, '--line', 'haze colour=1,2')
-    fails(/all takes points X,Y:X,Y, not “0:1”/, ...none, '--line', 'curves all=0:1')
-    fails(/how is one of evenly, sparing, not “much”/, ...none, '--line', 'saturation how=much')
-    fails(/all goes from 0 to 4/, ...none, '--line', 'curves all=0,0:5,1')
-    fails(/“loud” of .* is not name=value/, ...none, '--line', 'exposure loud')
-    fails(/--matte belongs to the --line before it/, ...none, '--matte', 'depth near=1')
-    fails(
+    await fails(/--line is missing/, ...none)
+    await fails(/no treatment “glow”; there are exposure, /, ...none, '--line', 'glow radius=1')
+    await fails(/exposure has no value “stop”; it has stops, strength/, ...none, '--line', 'exposure stop=1')
+    await fails(/stops goes from -10 to 10; 11 does not/, ...none, '--line', 'exposure stops=11')
+    await fails(/stops takes a number, not “bright”/, ...none, '--line', 'exposure stops=bright')
+    await fails(/before takes a whole number/, ...none, '--line', 'average before=1.5')
+    await fails(/colour takes 3 numbers/, ...none, '--line', 'haze colour=1,2')
+    await fails(/all takes points X,Y:X,Y, not “0:1”/, ...none, '--line', 'curves all=0:1')
+    await fails(/how is one of evenly, sparing, not “much”/, ...none, '--line', 'saturation how=much')
+    await fails(/all goes from 0 to 4/, ...none, '--line', 'curves all=0,0:5,1')
+    await fails(/“loud” of .* is not name=value/, ...none, '--line', 'exposure loud')
+    await fails(/--matte belongs to the --line before it/, ...none, '--matte', 'depth near=1')
+    await fails(
       /join is one of also, not, only, apart, not “and”/,
       ...none,
       '--line',
@@ -226,7 +223,7 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
       '--matte',
       'depth near=1 join=and',
     )
-    fails(
+    await fails(
       /no matte “edge”; there are names, key, change, colour/,
       ...none,
       '--line',
@@ -234,7 +231,7 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
       '--matte',
       'edge',
     )
-    fails(
+    await fails(
       /takes them from passes: give --passes FILE/,
       ...none,
       '--line',
@@ -242,7 +239,7 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
       '--matte',
       'names names=bell',
     )
-    fails(
+    await fails(
       /in\.npy is not an OpenEXR file, and gives no passes/,
       ...none,
       '--line',
@@ -250,9 +247,9 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
       '--passes',
       at('in.npy'),
     )
-    fails(/there is no option --strength/, ...none, '--strength', '1')
-    fails(/no such file/, 'treat', at('nothing.exr'), '--out', at('never.exr'), '--line', 'exposure stops=1')
-    fails(
+    await fails(/there is no option --strength/, ...none, '--strength', '1')
+    await fails(/no such file/, 'treat', at('nothing.exr'), '--out', at('never.exr'), '--line', 'exposure stops=1')
+    await fails(
       /names no format that is written/,
       'treat',
       at('in.exr'),
@@ -266,9 +263,9 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
 })
 
 describe('matte', () => {
-  it('by depth is 1 between its ends, soft outside them, and sees each edge as the picture shows it', () => {
+  it('by depth is 1 between its ends, soft outside them, and sees each edge as the picture shows it', async () => {
     writeFileSync(at('passes.exr'), demoFile('bell house passes.exr'))
-    works('matte', at('passes.exr'), '--out', at('depth.exr'), '--line', 'depth near=0 far=9 soft=2')
+    await works('matte', at('passes.exr'), '--out', at('depth.exr'), '--line', 'depth near=0 far=9 soft=2')
     const worst = python<number>(
       `
 import OpenImageIO as oiio, numpy as np, sys, json
@@ -291,7 +288,7 @@ print(json.dumps(float(np.abs(got - m).max())))`,
     expect(worst).toBeLessThan(1e-5)
     // Refined: small specks dropped as OpenCV's components are, then bent
     const refined = ['--refine', 'drop size=400', '--refine', 'clip black=0.25 white=0.75']
-    works('matte', at('passes.exr'), '--out', at('fine.exr'), '--line', 'depth near=0 far=9 soft=2', ...refined)
+    await works('matte', at('passes.exr'), '--out', at('fine.exr'), '--line', 'depth near=0 far=9 soft=2', ...refined)
     const [off, dropped] = python<[number, number]>(
       `
 import OpenImageIO as oiio, numpy as np, sys, json, cv2
@@ -306,23 +303,31 @@ print(json.dumps([float(np.abs(np.clip((kept - 0.25) / 0.5, 0, 1) - got).max()),
     )
     expect(off).toBeLessThan(1e-5)
     expect(dropped).toBeGreaterThan(0)
-    fails(/--refine belongs to --line/, 'matte', at('passes.exr'), '--out', at('x.exr'), '--refine', 'grow pixels=2')
-    fails(
+    await fails(
+      /--refine belongs to --line/,
+      'matte',
+      at('passes.exr'),
+      '--out',
+      at('x.exr'),
+      '--refine',
+      'grow pixels=2',
+    )
+    await fails(
       /no way to refine a matte “sharpen”/,
       ...['matte', at('passes.exr'), '--out', at('x.exr')],
       ...['--line', 'depth', '--refine', 'sharpen'],
     )
   })
-  it('of names by a line is the one by --object', () => {
-    works('matte', at('passes.exr'), '--object', 'bell', '--out', at('a.exr'))
-    works('matte', at('passes.exr'), '--line', 'names names=bell', '--out', at('b.exr'))
+  it('of names by a line is the one by --object', async () => {
+    await works('matte', at('passes.exr'), '--object', 'bell', '--out', at('a.exr'))
+    await works('matte', at('passes.exr'), '--line', 'names names=bell', '--out', at('b.exr'))
     const [a, b] = [at('a.exr'), at('b.exr')].map(
       file => readExr(new Uint8Array(readFileSync(file))).channels[0]!.data as Float32Array,
     )
     a!.forEach((value, i) => {
       if (Math.abs(value - b![i]!) > 1e-6) throw new Error(`pixel ${i}: ${value} and ${b![i]}`)
     })
-    fails(
+    await fails(
       /have no objects “bel”; they have .*bell/,
       'matte',
       at('passes.exr'),
@@ -331,7 +336,7 @@ print(json.dumps([float(np.abs(np.clip((kept - 0.25) / 0.5, 0, 1) - got).max()),
       '--out',
       at('c.exr'),
     )
-    fails(
+    await fails(
       /--line says the whole matte/,
       'matte',
       at('passes.exr'),
@@ -345,8 +350,8 @@ print(json.dumps([float(np.abs(np.clip((kept - 0.25) / 0.5, 0, 1) - got).max()),
   })
 })
 
-it('list tells every treatment and matte with its values as they are declared', () => {
-  const all = JSON.parse(works('list', '--json')) as Record<
+it('list tells every treatment and matte with its values as they are declared', async () => {
+  const all = JSON.parse(await works('list', '--json')) as Record<
     string,
     {
       id: string
@@ -370,8 +375,8 @@ it('list tells every treatment and matte with its values as they are declared', 
         )
       }
   }
-  expect(works('list', 'mattes')).toMatch(
+  expect(await works('list', 'mattes')).toMatch(
     / {2}depth: Depth\..* Reads depth\.\n {6}near: from, 0 to 1000000 m; a new one 0\./,
   )
-  fails(/no list of “lenses”; there are treatments, mattes/, 'list', 'lenses')
+  await fails(/no list of “lenses”; there are treatments, mattes/, 'list', 'lenses')
 })

@@ -20,14 +20,14 @@ const pieces = computed((): Piece[] =>
   props.sentence
     .split(/(\{\w+\})/)
     .filter(Boolean)
-    .map(part => {
+    .flatMap((part): Piece[] => {
       const name = /^\{(\w+)\}$/.exec(part)?.[1]
-      if (!name) return { text: part }
+      if (!name) return [{ text: part }]
       const field = props.fields[name]!
-      if (field.with && standing(field.with.name) !== field.with.is) return {}
-      if (field.kind === 'choice') return { name, choice: field }
-      if (field.kind === 'list') return { name, points: field }
-      return field.kind === 'values' ? { name, row: field } : { name, number: field }
+      if (field.with && standing(field.with.name) !== field.with.is) return []
+      if (field.kind === 'choice') return [{ name, choice: field }]
+      if (field.kind === 'list') return [{ name, points: field }]
+      return [field.kind === 'values' ? { name, row: field } : { name, number: field }]
     }),
 )
 const first = computed(() => firstValues(props.fields))
