@@ -6,6 +6,9 @@ import { refinerOf } from '../core/matte/refine/registry'
 import { scriptNode, type Node } from '../core/plan/node'
 import { Runner } from '../core/plan/runner'
 import { sized } from '../core/plan/size'
+import type { Contour } from '../core/matte/drawn/contour'
+import { joined } from '../core/matte/join'
+import { contourNode, strokesNode } from '../core/matte/drawn/node'
 import { slipOf, valuedTerm } from '../core/shot/slip'
 import { startEngine } from '../host/engine'
 import { medianLater, type Figure } from './figures'
@@ -35,7 +38,16 @@ print(sorted(times[1:])[2] * 1000)`,
 
 export async function matteFigures(wanted: (name: string) => boolean): Promise<Figure[]> {
   const out: Figure[] = []
-  const names = ['matte.guided.8', 'matte.guided.60', 'matte.grow.5', 'matte.grow.30', 'matte.grow.120', 'matte.key']
+  const names = [
+    'matte.guided.8',
+    'matte.guided.60',
+    'matte.grow.5',
+    'matte.grow.30',
+    'matte.grow.120',
+    'matte.key',
+    'matte.shape',
+    'matte.brush',
+  ]
   if (!names.some(wanted)) return out
   const engine = await startEngine(1)
   const runner = new Runner(engine.pool, 2 ** 30)
@@ -79,6 +91,42 @@ export async function matteFigures(wanted: (name: string) => boolean): Promise<F
       refined('grow', by => ({ pixels: pixels + by })),
       `cv2.dilate(P, D(${pixels}))`,
     )
+  // A star of 100 points with an edge soft over 12 pixels, its pieces and cells made anew each time
+  const star = (by: number): Contour => ({
+    closed: true,
+    points: Array.from({ length: 100 }, (_, i) => {
+      const angle = (i / 100) * 2 * Math.PI
+      const far = 330 + 130 * Math.sin(angle * 9) + by
+      const along = 9
+      const handle = [-Math.sin(angle) * along, Math.cos(angle) * along] as const
+      const [outX, outY] = handle
+      const place = { x: 960 + far * Math.cos(angle), y: 540 + far * Math.sin(angle) }
+      return { ...place, inX: -outX, inY: -outY, outX, outY, radius: 0, outer: 6, inner: 6 }
+    }),
+  })
+  const SOFT =
+    'M = np.zeros((1080, 1920), np.uint8); cv2.fillPoly(M, [Q], 255, cv2.LINE_AA); cv2.GaussianBlur(M.astype(np.float32), (0, 0), 4)'
+  const points =
+    'A = np.arange(3000) / 3000 * 2 * np.pi; F = 330 + 130 * np.sin(A * 9); Q = np.stack([960 + F * np.cos(A), 540 + F * np.sin(A)], -1).astype(np.int32); '
+  await figure('matte.shape', by => contourNode(star(by), area), points + SOFT)
+  // A dab on the picture: one more place of a stroke after 40 others of 25 places each
+  const stroke = (i: number, by: number): Contour => ({
+    closed: false,
+    points: Array.from({ length: 25 }, (_, k) => {
+      const corner = { inX: 0, inY: 0, outX: 0, outY: 0, outer: 0 }
+      return { x: 100 + k * 65 + by, y: 60 + i * 24 + 30 * Math.sin(k), ...corner, radius: 30, inner: 15 }
+    }),
+  })
+  const before = strokesNode(
+    Array.from({ length: 40 }, (_, i) => ({ contour: stroke(i, 0), flow: 0.6, takes: i % 5 === 4 })),
+    area,
+  )
+  if (wanted('matte.brush')) await runner.run(before, area)
+  await figure(
+    'matte.brush',
+    by => joined(before, strokesNode([{ contour: stroke(40, by), flow: 0.6, takes: false }], area), 'also'),
+    'M = np.zeros((1080, 1920), np.float32); [cv2.circle(M, (100 + k * 13, 560), 30, 0.6, -1) for k in range(125)]; cv2.max(M, P)',
+  )
   if (wanted('matte.key')) {
     const by = { frame: 1, size, passes: undefined, relative: false, mattes: {} }
     const whole = { colour: picture, depth: (): Node => picture, byDepth: (): Node => picture }

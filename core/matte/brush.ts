@@ -1,5 +1,5 @@
 import { strokesNode } from './drawn/node'
-import { turnedOver } from './join'
+import { joined, turnedOver } from './join'
 import { matteKind } from './matte'
 
 export const brush = matteKind({
@@ -9,7 +9,17 @@ export const brush = matteKind({
   sentence: '',
   values: {},
   plan: ({ strokes, area, invert }) => {
-    const held = strokesNode(strokes(), area)
+    const all = strokes()
+    const last = all.at(-1)
+    // Those before the last stay as they are while it is drawn, and are not made again
+    const held =
+      last && all.length > 1
+        ? joined(
+            strokesNode(all.slice(0, -1), area),
+            strokesNode([{ ...last, takes: false }], area),
+            last.takes ? 'not' : 'also',
+          )
+        : strokesNode(all, area)
     return invert ? turnedOver(held) : held
   },
 })

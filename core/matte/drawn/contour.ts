@@ -30,68 +30,104 @@ export interface Piece {
   outer: readonly [number, number]
   inner: readonly [number, number]
 }
-/** How often a curve is halved at most: pieces of 1/1024 of it. */
+/** How often a curve is halved at most, and in how many even steps of its parameter a part of it is gone along. */
 const DEEPEST = 10
+const MOST_STEPS = 32
 
 type Xy = readonly [number, number]
-const middle = ([ax, ay]: Xy, [bx, by]: Xy): Xy => [(ax + bx) / 2, (ay + by) / 2]
 const isStraight = ({ outX, outY }: ContourPoint, { inX, inY }: ContourPoint): boolean =>
   outX === 0 && outY === 0 && inX === 0 && inY === 0
 
+/** Told of a straight piece: its ends, the point before it, and from where to where of the way to the next it goes. */
+type Put = (ax: number, ay: number, bx: number, by: number, point: number, from: number, to: number) => void
 /**
- * The straight pieces of a contour, none farther from its curve than `tolerance` pixels where it comes near an area; what
- * lies off it altogether stays one piece. A closed one ends where it begins. Cubic Béziers, halved by de Casteljau's way
- * until their handles lie so near to the chord (the curve is within 3/4 of that).
+ * Goes along a contour by straight pieces, none farther from its curve than `tolerance` pixels where it comes near an
+ * area; what lies off it altogether stays one piece. A closed one ends where it begins. Cubic Béziers: by de Casteljau's
+ * halves until few even steps are enough by the second differences of its points (G. Wang 1984).
  */
-export function piecesOf({ points, closed }: Contour, tolerance: number, near: Box): Piece[] {
-  const pieces: Piece[] = []
+export function alongPieces({ points, closed }: Contour, tolerance: number, near: Box, put: Put): void {
   if (points.length === 1 && !closed) points = [points[0]!, points[0]!]
   const count = closed ? points.length : points.length - 1
   for (let i = 0; i < count; i++) {
     const a = points[i]!
     const b = points[(i + 1) % points.length]!
-    const at = (t: number, name: 'radius' | 'outer' | 'inner'): number => a[name] + (b[name] - a[name]) * t
-    const put = ([ax, ay]: Xy, [bx, by]: Xy, from: number, to: number): void => {
-      const ends = (name: 'radius' | 'outer' | 'inner'): [number, number] => [at(from, name), at(to, name)]
-      pieces.push({ ax, ay, bx, by, radius: ends('radius'), outer: ends('outer'), inner: ends('inner') })
-    }
-    const split = (p: Xy, q: Xy, r: Xy, s: Xy, from: number, to: number, depth: number): void => {
-      if (depth === DEEPEST || isOff(near, p, q, r, s) || isFlat(p, q, r, s, tolerance)) return put(p, s, from, to)
-      const pq = middle(p, q)
-      const qr = middle(q, r)
-      const rs = middle(r, s)
-      const left = middle(pq, qr)
-      const right = middle(qr, rs)
-      const half = middle(left, right)
-      const between = (from + to) / 2
-      split(p, pq, left, half, from, between, depth + 1)
-      split(half, right, rs, s, between, to, depth + 1)
-    }
-    const from: Xy = [a.x, a.y]
-    const to: Xy = [b.x, b.y]
-    if (isStraight(a, b)) put(from, to, 0, 1)
-    else split(from, [a.x + a.outX, a.y + a.outY], [b.x + b.inX, b.y + b.inY], to, 0, 1, 0)
+    if (isStraight(a, b)) put(a.x, a.y, b.x, b.y, i, 0, 1)
+    else
+      part(
+        [a.x, a.x + a.outX, b.x + b.inX, b.x],
+        [a.y, a.y + a.outY, b.y + b.inY, b.y],
+        { tolerance, near, put, point: i },
+        0,
+        1,
+        0,
+      )
   }
+}
+type Four = readonly [number, number, number, number]
+function part(
+  x: Four,
+  y: Four,
+  told: { tolerance: number; near: Box; put: Put; point: number },
+  from: number,
+  to: number,
+  depth: number,
+): void {
+  const { tolerance, near, put, point } = told
+  const { left, top, right, bottom } = near
+  const isOff = Math.max(...x) < left || Math.min(...x) > right || Math.max(...y) < top || Math.min(...y) > bottom
+  if (isOff) return put(x[0], y[0], x[3], y[3], point, from, to)
+  const bent = Math.max(
+    Math.hypot(x[0] - 2 * x[1] + x[2], y[0] - 2 * y[1] + y[2]),
+    Math.hypot(x[1] - 2 * x[2] + x[3], y[1] - 2 * y[2] + y[3]),
+  )
+  const steps = Math.max(1, Math.ceil(Math.sqrt((0.75 * bent) / tolerance)))
+  if (steps > MOST_STEPS && depth < DEEPEST) {
+    const [xLeft, xRight] = halves(x)
+    const [yLeft, yRight] = halves(y)
+    const middle = (from + to) / 2
+    part(xLeft, yLeft, told, from, middle, depth + 1)
+    part(xRight, yRight, told, middle, to, depth + 1)
+    return
+  }
+  let [ax, ay] = [x[0], y[0]]
+  const even = Math.min(steps, MOST_STEPS)
+  for (let k = 1; k <= even; k++) {
+    const t = k / even
+    const bx = k === even ? x[3] : cubic(x, t)
+    const by = k === even ? y[3] : cubic(y, t)
+    put(ax, ay, bx, by, point, from + (to - from) * ((k - 1) / even), from + (to - from) * t)
+    ax = bx
+    ay = by
+  }
+}
+function halves([p, q, r, s]: Four): [Four, Four] {
+  const [pq, qr, rs] = [(p + q) / 2, (q + r) / 2, (r + s) / 2]
+  const [left, right] = [(pq + qr) / 2, (qr + rs) / 2]
+  const middle = (left + right) / 2
+  return [
+    [p, pq, left, middle],
+    [middle, right, rs, s],
+  ]
+}
+const cubic = ([p, q, r, e]: Four, t: number): number => {
+  const s = 1 - t
+  return s * s * s * p + 3 * s * s * t * q + 3 * s * t * t * r + t * t * t * e
+}
+
+/** The straight pieces of a contour, as alongPieces goes. */
+export function piecesOf(contour: Contour, tolerance: number, near: Box): Piece[] {
+  const pieces: Piece[] = []
+  const { points } = contour
+  alongPieces(contour, tolerance, near, (ax, ay, bx, by, i, from, to) => {
+    const a = points[i]!
+    const b = points[(i + 1) % points.length]!
+    const ends = (name: 'radius' | 'outer' | 'inner'): [number, number] => [
+      a[name] + (b[name] - a[name]) * from,
+      a[name] + (b[name] - a[name]) * to,
+    ]
+    pieces.push({ ax, ay, bx, by, radius: ends('radius'), outer: ends('outer'), inner: ends('inner') })
+  })
   return pieces
-}
-
-const isOff = ({ left, top, right, bottom }: Box, ...points: Xy[]): boolean =>
-  points.every(([x]) => x < left) ||
-  points.every(([x]) => x > right) ||
-  points.every(([, y]) => y < top) ||
-  points.every(([, y]) => y > bottom)
-
-function isFlat(p: Xy, q: Xy, r: Xy, s: Xy, tolerance: number): boolean {
-  const most = tolerance / 0.75
-  return fromChord(q, p, s) <= most && fromChord(r, p, s) <= most
-}
-/** How far a place is from a straight piece. */
-export function fromChord([x, y]: Xy, [ax, ay]: Xy, [bx, by]: Xy): number {
-  const dx = bx - ax
-  const dy = by - ay
-  const long = dx * dx + dy * dy
-  const t = long > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / long)) : 0
-  return Math.hypot(x - ax - t * dx, y - ay - t * dy)
 }
 
 /** A contour turned and scaled about a place and then moved; what is soft stays as soft. */
@@ -123,14 +159,11 @@ export function nearestOn({ points, closed }: Contour, [x, y]: Xy): { index: num
   for (let index = 0; index < count; index++) {
     const a = points[index]!
     const b = points[(index + 1) % points.length]!
+    const curved = !isStraight(a, b)
     for (let k = 1; k < STEPS; k++) {
       const t = k / STEPS
-      const s = 1 - t
-      const at = (p: number, q: number, r: number, e: number): number =>
-        s ** 3 * p + 3 * s * s * t * q + 3 * s * t * t * r + t ** 3 * e
-      const curved = !isStraight(a, b)
-      const px = curved ? at(a.x, a.x + a.outX, b.x + b.inX, b.x) : a.x + (b.x - a.x) * t
-      const py = curved ? at(a.y, a.y + a.outY, b.y + b.inY, b.y) : a.y + (b.y - a.y) * t
+      const px = curved ? cubic([a.x, a.x + a.outX, b.x + b.inX, b.x], t) : a.x + (b.x - a.x) * t
+      const py = curved ? cubic([a.y, a.y + a.outY, b.y + b.inY, b.y], t) : a.y + (b.y - a.y) * t
       const far = Math.hypot(px - x, py - y)
       if (far < least) [least, found] = [far, { index, share: t }]
     }

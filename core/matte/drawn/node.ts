@@ -8,6 +8,8 @@ import { cellsOf, edgesOf, type Cells } from './tables'
 /** Pixels that a straight piece may be off its curve: of an edge, and of what distances are taken to. */
 const EDGE_TOLERANCE = 0.0015
 const DISTANCE_TOLERANCE = 0.01
+/** Of how wide the narrowest soft edge is, where that allows more: its value is off by 0.0015 at most. */
+const SOFT_TOLERANCE = 0.001
 
 /** What was made last, so that a picture that is asked for again is not made ready again. */
 class Kept<T> {
@@ -50,14 +52,17 @@ const near = (area: Box): Box => grown(area, 4096)
 /** No edge of it is so hard that it is laid by what it covers. */
 const isSoft = ({ points }: Contour): boolean => points.every(({ outer, inner }) => outer + inner > 2)
 
+const toleranceOf = ({ points }: Contour): number =>
+  Math.max(DISTANCE_TOLERANCE, SOFT_TOLERANCE * Math.min(...points.map(({ outer, inner }) => outer + inner)))
+
 /** How much of each pixel lies within a closed contour, soft over as many pixels as its points say; of an open one, its line. */
 export function contourNode(contour: Contour, area: Box): Node {
   if (!contour.closed) return strokesNode([{ contour, flow: 1, takes: false }], area)
   const told = JSON.stringify([contour, area])
   const given = shapes.of(told, () => {
-    const edges = edgesOf(piecesOf(contour, EDGE_TOLERANCE, area), area)
+    const edges = edgesOf(contour, EDGE_TOLERANCE, area)
     const pieces = contour.points.some(({ outer, inner }) => outer + inner > 0)
-      ? piecesOf(contour, DISTANCE_TOLERANCE, near(area))
+      ? piecesOf(contour, toleranceOf(contour), near(area))
       : []
     return {
       edges: edges.edges.length ? edges.edges : new Float32Array(4),
@@ -82,7 +87,7 @@ export function strokesNode(all: readonly { contour: Contour; flow: number; take
   const told = JSON.stringify([all, area])
   const given = strokes.of(told, () => {
     const pieces = all.flatMap(({ contour }, stroke) =>
-      piecesOf(contour, isSoft(contour) ? DISTANCE_TOLERANCE : EDGE_TOLERANCE, near(area)).map(piece => ({
+      piecesOf(contour, isSoft(contour) ? toleranceOf(contour) : EDGE_TOLERANCE, near(area)).map(piece => ({
         ...piece,
         stroke,
       })),

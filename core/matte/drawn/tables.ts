@@ -2,7 +2,7 @@
 // a small cell of the picture may have nearest. Made in double precision and cut to what is worked on, so that a point
 // far off the picture costs no accuracy on it.
 import { common, grown, isEmpty, type Box } from '../../engine/box'
-import { fromChord, type Piece } from './contour'
+import { alongPieces, type Contour, type Piece } from './contour'
 
 /** Pixels of a cell's side. */
 export const CELL = 8
@@ -18,26 +18,27 @@ export interface Edges {
   top: number
   bottom: number
 }
-/** The edges of closed contours within an area. What lies to the left of it counts at its left border. */
-export function edgesOf(pieces: readonly Piece[], { left, top, right, bottom }: Box): Edges {
+/** The edges of a closed contour within an area. What lies to the left of it counts at its left border. */
+export function edgesOf(contour: Contour, tolerance: number, area: Box): Edges {
+  const { left, top, right, bottom } = area
   const cut: number[] = []
   const put = (ax: number, ay: number, bx: number, by: number): void => {
     if (ay !== by) cut.push(Math.max(left, ax), ay, Math.max(left, bx), by)
   }
-  for (const piece of pieces) {
-    let { ax, ay, bx, by } = piece
-    const alongX = (y: number): number => piece.ax + ((y - piece.ay) / (piece.by - piece.ay)) * (piece.bx - piece.ax)
-    if (Math.max(ay, by) <= top || Math.min(ay, by) >= bottom || Math.min(ax, bx) >= right) continue
+  alongPieces(contour, tolerance, area, (x0, y0, x1, y1) => {
+    let [ax, ay, bx, by] = [x0, y0, x1, y1]
+    if (Math.max(ay, by) <= top || Math.min(ay, by) >= bottom || Math.min(ax, bx) >= right) return
+    const alongX = (y: number): number => x0 + ((y - y0) / (y1 - y0)) * (x1 - x0)
     if (ay < top) [ax, ay] = [alongX(top), top]
     else if (ay > bottom) [ax, ay] = [alongX(bottom), bottom]
     if (by < top) [bx, by] = [alongX(top), top]
     else if (by > bottom) [bx, by] = [alongX(bottom), bottom]
     if (ax < left !== bx < left) {
-      const y = piece.ay + ((left - piece.ax) / (piece.bx - piece.ax)) * (piece.by - piece.ay)
+      const y = y0 + ((left - x0) / (x1 - x0)) * (y1 - y0)
       put(ax, ay, left, y)
       put(left, y, bx, by)
     } else put(ax, ay, bx, by)
-  }
+  })
   const edges = Float32Array.from(cut)
   let first = Infinity
   let last = -Infinity
@@ -69,19 +70,27 @@ export interface Cells {
 export interface StrokePiece extends Piece {
   stroke: number
 }
+const NONE: readonly number[] = []
 const reachOf = ({ radius, outer, inner }: Piece): number =>
   Math.max(radius[0] + outer[0], radius[1] + outer[1], inner[0], inner[1]) + 1
 
+/** Cells to a side of a block, which pieces are first told to: one, where they do not reach far, is less to look at. */
+const blockOf = (farthest: number): number => (farthest <= 40 ? 1 : 8)
 /**
- * Cells over all that pieces reach within an area, by quarters of quarters. nearest: only the nearest piece of a pixel
- * counts; else all that reach it.
+ * Cells over all that pieces reach within an area: pieces are told to blocks, those to quarters of quarters. nearest:
+ * only the nearest piece of a pixel counts; else all that reach it.
  */
 export function cellsOf(pieces: readonly StrokePiece[], area: Box, nearest: boolean): Cells {
-  const reaches = pieces.map(reachOf)
+  const reaches = Float64Array.from(pieces, reachOf)
+  // Beginning, way and 1 / length² of each
+  const courses = new Float64Array(pieces.length * 5)
   const box: Box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity }
   let farthest = 0
   pieces.forEach(({ ax, ay, bx, by }, i) => {
     const reach = reaches[i]!
+    const [dx, dy] = [bx - ax, by - ay]
+    const long = dx * dx + dy * dy
+    courses.set([ax, ay, dx, dy, long > 0 ? 1 / long : 0], i * 5)
     farthest = Math.max(farthest, reach)
     box.left = Math.min(box.left, Math.floor(Math.min(ax, bx) - reach))
     box.top = Math.min(box.top, Math.floor(Math.min(ay, by) - reach))
@@ -94,18 +103,29 @@ export function cellsOf(pieces: readonly StrokePiece[], area: Box, nearest: bool
   const { left, top } = within
   const columns = Math.ceil((within.right - left) / CELL)
   const lines = Math.ceil((within.bottom - top) / CELL)
-  const lists: number[][] = Array.from({ length: columns * lines }, () => [])
-  const visit = (column: number, line: number, size: number, held: number[]): void => {
+  const lists: (readonly number[])[] = new Array<readonly number[]>(columns * lines).fill(NONE)
+  const far = (i: number, x: number, y: number): number => {
+    const at = i * 5
+    const rx = x - courses[at]!
+    const ry = y - courses[at + 1]!
+    const dx = courses[at + 2]!
+    const dy = courses[at + 3]!
+    const t = Math.min(1, Math.max(0, (rx * dx + ry * dy) * courses[at + 4]!))
+    const ex = rx - t * dx
+    const ey = ry - t * dy
+    return Math.sqrt(ex * ex + ey * ey)
+  }
+  const visit = (column: number, line: number, size: number, held: readonly number[]): void => {
     if (column >= columns || line >= lines) return
     const half = (size * CELL) / 2
-    const place = [left + column * CELL + half, top + line * CELL + half] as const
+    const [x, y] = [left + column * CELL + half, top + line * CELL + half]
     const diagonal = half * Math.SQRT2
-    const far = held.map(i => {
-      const { ax, ay, bx, by } = pieces[i]!
-      return fromChord(place, [ax, ay], [bx, by])
-    })
-    const most = nearest ? Math.min(far.reduce((least, d) => Math.min(least, d), Infinity) + diagonal, farthest) : 0
-    const kept = held.filter((i, k) => far[k]! <= (nearest ? most : reaches[i]!) + diagonal)
+    const away = held.map(i => far(i, x, y))
+    let most = farthest
+    if (nearest) for (const one of away) most = Math.min(most, one + diagonal)
+    const kept: number[] = []
+    for (let k = 0; k < held.length; k++)
+      if (away[k]! <= (nearest ? most : reaches[held[k]!]!) + diagonal) kept.push(held[k]!)
     if (!kept.length) return
     if (size === 1) {
       lists[line * columns + column] = kept
@@ -114,8 +134,25 @@ export function cellsOf(pieces: readonly StrokePiece[], area: Box, nearest: bool
     const next = size / 2
     for (let k = 0; k < 4; k++) visit(column + (k & 1) * next, line + (k >> 1) * next, next, kept)
   }
-  const size = 2 ** Math.ceil(Math.log2(Math.max(columns, lines)))
-  visit(0, 0, size, [...pieces.keys()])
+  const block = blockOf(farthest)
+  const side = CELL * block
+  const across = Math.ceil(columns / block)
+  const down = Math.ceil(lines / block)
+  const blocks = new Map<number, number[]>()
+  pieces.forEach(({ ax, ay, bx, by }, i) => {
+    const reach = nearest ? farthest : reaches[i]!
+    const from = (low: number, start: number): number => Math.max(0, Math.floor((low - reach - start) / side))
+    const to = (high: number, start: number, count: number): number =>
+      Math.min(count - 1, Math.floor((high + reach - start) / side))
+    for (let line = from(Math.min(ay, by), top); line <= to(Math.max(ay, by), top, down); line++)
+      for (let column = from(Math.min(ax, bx), left); column <= to(Math.max(ax, bx), left, across); column++) {
+        const key = line * across + column
+        const list = blocks.get(key)
+        if (list) list.push(i)
+        else blocks.set(key, [i])
+      }
+  })
+  for (const [key, held] of blocks) visit((key % across) * block, Math.floor(key / across) * block, block, held)
   const clipped = pieces.map(piece => cutTo(piece, grown(area, Math.ceil(farthest) + CELL)))
   const floats = new Float32Array(pieces.length * PIECE)
   clipped.forEach(({ ax, ay, bx, by, radius, outer, inner, stroke }, i) => {
