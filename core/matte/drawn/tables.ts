@@ -90,7 +90,11 @@ export function cellsOf(pieces: readonly StrokePiece[], area: Box, nearest: bool
     const reach = reaches[i]!
     const [dx, dy] = [bx - ax, by - ay]
     const long = dx * dx + dy * dy
-    courses.set([ax, ay, dx, dy, long > 0 ? 1 / long : 0], i * 5)
+    courses[i * 5] = ax
+    courses[i * 5 + 1] = ay
+    courses[i * 5 + 2] = dx
+    courses[i * 5 + 3] = dy
+    courses[i * 5 + 4] = long > 0 ? 1 / long : 0
     farthest = Math.max(farthest, reach)
     box.left = Math.min(box.left, Math.floor(Math.min(ax, bx) - reach))
     box.top = Math.min(box.top, Math.floor(Math.min(ay, by) - reach))
@@ -120,9 +124,12 @@ export function cellsOf(pieces: readonly StrokePiece[], area: Box, nearest: bool
     const half = (size * CELL) / 2
     const [x, y] = [left + column * CELL + half, top + line * CELL + half]
     const diagonal = half * Math.SQRT2
-    const away = held.map(i => far(i, x, y))
+    const away = new Float64Array(held.length)
     let most = farthest
-    if (nearest) for (const one of away) most = Math.min(most, one + diagonal)
+    for (let k = 0; k < held.length; k++) {
+      away[k] = far(held[k]!, x, y)
+      if (nearest && away[k]! + diagonal < most) most = away[k]! + diagonal
+    }
     const kept: number[] = []
     for (let k = 0; k < held.length; k++)
       if (away[k]! <= (nearest ? most : reaches[held[k]!]!) + diagonal) kept.push(held[k]!)
@@ -138,34 +145,45 @@ export function cellsOf(pieces: readonly StrokePiece[], area: Box, nearest: bool
   const side = CELL * block
   const across = Math.ceil(columns / block)
   const down = Math.ceil(lines / block)
-  const blocks = new Map<number, number[]>()
-  pieces.forEach(({ ax, ay, bx, by }, i) => {
+  const blocks = new Array<number[] | undefined>(across * down).fill(undefined)
+  for (let i = 0; i < pieces.length; i++) {
+    const { ax, ay, bx, by } = pieces[i]!
     const reach = nearest ? farthest : reaches[i]!
-    const from = (low: number, start: number): number => Math.max(0, Math.floor((low - reach - start) / side))
-    const to = (high: number, start: number, count: number): number =>
-      Math.min(count - 1, Math.floor((high + reach - start) / side))
-    for (let line = from(Math.min(ay, by), top); line <= to(Math.max(ay, by), top, down); line++)
-      for (let column = from(Math.min(ax, bx), left); column <= to(Math.max(ax, bx), left, across); column++) {
-        const key = line * across + column
-        const list = blocks.get(key)
-        if (list) list.push(i)
-        else blocks.set(key, [i])
-      }
+    const first = Math.max(0, Math.floor((Math.min(ax, bx) - reach - left) / side))
+    const last = Math.min(across - 1, Math.floor((Math.max(ax, bx) + reach - left) / side))
+    const under = Math.min(down - 1, Math.floor((Math.max(ay, by) + reach - top) / side))
+    for (let line = Math.max(0, Math.floor((Math.min(ay, by) - reach - top) / side)); line <= under; line++)
+      for (let key = line * across + first; key <= line * across + last; key++) (blocks[key] ??= []).push(i)
+  }
+  blocks.forEach((held, key) => {
+    if (held) visit((key % across) * block, Math.floor(key / across) * block, block, held)
   })
-  for (const [key, held] of blocks) visit((key % across) * block, Math.floor(key / across) * block, block, held)
-  const clipped = pieces.map(piece => cutTo(piece, grown(area, Math.ceil(farthest) + CELL)))
+  const room = grown(area, Math.ceil(farthest) + CELL)
   const floats = new Float32Array(pieces.length * PIECE)
-  clipped.forEach(({ ax, ay, bx, by, radius, outer, inner, stroke }, i) => {
+  for (let i = 0, at = 0; i < pieces.length; i++, at += PIECE) {
+    const { ax, ay, bx, by, radius, outer, inner, stroke } = cutTo(pieces[i]!, room)
     const long = (bx - ax) ** 2 + (by - ay) ** 2
-    const gains = [radius, outer, inner].flatMap(([a, b]) => [a, b - a])
-    floats.set([ax, ay, bx - ax, by - ay, long > 1e-12 ? 1 / long : 0, ...gains, stroke], i * PIECE)
-  })
+    floats[at] = ax
+    floats[at + 1] = ay
+    floats[at + 2] = bx - ax
+    floats[at + 3] = by - ay
+    floats[at + 4] = long > 1e-12 ? 1 / long : 0
+    floats[at + 5] = radius[0]
+    floats[at + 6] = radius[1] - radius[0]
+    floats[at + 7] = outer[0]
+    floats[at + 8] = outer[1] - outer[0]
+    floats[at + 9] = inner[0]
+    floats[at + 10] = inner[1] - inner[0]
+    floats[at + 11] = stroke
+  }
   return { ...joined(lists), pieces: floats, left, top, columns, lines }
 }
 
 /** A piece without what lies off a box (Liang and Barsky 1984); one that does not cross it stays. */
 function cutTo(piece: StrokePiece, { left, top, right, bottom }: Box): StrokePiece {
   const { ax, ay, bx, by } = piece
+  if (Math.min(ax, bx) >= left && Math.max(ax, bx) <= right && Math.min(ay, by) >= top && Math.max(ay, by) <= bottom)
+    return piece
   let from = 0
   let to = 1
   for (const [pace, room] of [
