@@ -72,6 +72,40 @@ const takes = {
     await at('desk-toggle').click()
     await settled()
   },
+  drawn: async () => {
+    await copied('Bell house')
+    await open('Bell house copy', 'finish')
+    await at('add-treatment').click()
+    await at('add-recolour').click()
+    // The sheet is still fading
+    await page.waitForTimeout(800)
+    await at('treatment-recolour').locator('[data-test="matte-chip"]').click()
+    await at('term-add-shape').click()
+    await at('draw-curve').click()
+    const box = await at('drawn').boundingBox()
+    const point = ([x, y]) => [box.x + (x / 1200) * box.width, box.y + (y / 800) * box.height]
+    const corners = [
+      [330, 530],
+      [590, 500],
+      [1040, 620],
+      [900, 760],
+      [420, 740],
+    ]
+    for (const [x, y] of corners) {
+      await page.mouse.move(...point([x, y]))
+      await page.mouse.down()
+      await page.mouse.move(...point([x + (y < 700 ? 45 : -45), y + (x > 700 ? 30 : -10)]), { steps: 3 })
+      await page.mouse.up()
+    }
+    await page.mouse.click(...point(corners[0]))
+    await at('shape-point').nth(2).click()
+    const grip = await at('soft-outer').boundingBox()
+    await page.mouse.move(grip.x + grip.width / 2, grip.y + grip.height / 2)
+    await page.mouse.down()
+    await page.mouse.move(grip.x + 34, grip.y - 8, { steps: 4 })
+    await page.mouse.up()
+    await settled()
+  },
   // On a copy, so that the demo stays as it is
   where: async () => {
     await copied('Bell house')
