@@ -156,7 +156,7 @@ test('a matte of a kind or with a value that there is not is refused by its name
   const { revision } = await documentOf(page, stage, id)
   const own = { id: 'a', order: 'a0', join: 'also', on: true, invert: false }
   for (const [term, says] of [
-    [{ ...own, kind: 'glow', values: {} }, /kind.*names, kept, key, colour/],
+    [{ ...own, kind: 'glow', values: {} }, /kind.*names, kept, shape, brush, key, change/],
     [{ ...own, kind: 'depth', values: { close: 1 } }, /close/],
     [{ ...own, kind: 'depth', values: { near: -4 } }, /near/],
     [{ ...own, kind: 'names', names: ['x'], of: 'clouds' }, /of/],
