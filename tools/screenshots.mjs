@@ -81,7 +81,6 @@ const takes = {
     await page.waitForTimeout(800)
     await at('treatment-recolour').locator('[data-test="matte-chip"]').click()
     await at('term-add-shape').click()
-    await at('draw-curve').click()
     const box = await at('drawn').boundingBox()
     const point = ([x, y]) => [box.x + (x / 1200) * box.width, box.y + (y / 800) * box.height]
     const corners = [
