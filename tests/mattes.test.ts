@@ -14,6 +14,7 @@ import { slipOf, valuedTerm } from '../core/shot/slip'
 import { startEngine, type Engine } from '../host/engine'
 import { matteLine } from '../cli/lines'
 import { given } from './compose/treat'
+import { near, ramp } from './compose/ramps'
 import { randomFrom } from './compose/random'
 import { pythonOf } from './python'
 
@@ -103,10 +104,6 @@ const planes = (): Record<string, number[]> => ({
   ),
   ...Object.fromEntries(channelsOf('normal').map((name, c) => [name, Object.values(PLANES)[2 + c]!])),
 })
-const ramp = (value: number, low: number, high: number, soft: number): number => {
-  const t = Math.min(1, Math.max(0, 1 - Math.max(low - value, value - high, 0) / Math.max(soft, 1e-6)))
-  return t * t * (3 - 2 * t)
-}
 /** Something drawn in so small a frame. */
 const DRAWN: Record<string, string> = {
   shape: 'shape points=4,3:30,5:33,20:9,18 outer=3 inner=2',
@@ -121,11 +118,6 @@ const valued = (kind: string, values: Record<string, number | number[] | string>
   values: { ...valuedTerm(kind).values, ...values },
   ...(matteKindOf(kind).pictured ? { picture: OTHER } : {}),
 })
-const near = (found: readonly number[], expected: readonly number[], tolerance = 2e-5): void =>
-  expected.forEach((value, i) => {
-    if (!(Math.abs(found[i]! - value) <= tolerance)) expect.fail(`pixel ${i}: ${found[i]} for ${value}`)
-  })
-
 describe('colour', () => {
   it('is what is nearer in CIEDE2000, of colour divided by alpha', async () => {
     const sample = [0.5, 0.8, 0.3]
