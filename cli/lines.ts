@@ -1,5 +1,4 @@
 // Lines of treatments and mattes as one writes them: 'ID name=value name=value'.
-import type { EntryFields } from '../core/declare/values'
 import { BadInput } from '../core/formats/errors'
 import { MATTES } from '../core/matte/registry'
 import { REFINERS, refinerOf } from '../core/matte/refine/registry'
@@ -10,41 +9,8 @@ import type { RefineSettings } from '../core/shot/schema/matte'
 import { TREATMENTS } from '../core/treatment/registry'
 import { list } from './arguments'
 import { drawnLine } from './drawnLine'
-import { lineOf, numberOf, switchOf, type Line } from './said'
+import { lineOf, numberOf, switchOf, valuesOf } from './said'
 
-/** Values by what is declared of them; those that are not said stand as in a new one, or as neutral. */
-function valuesOf(
-  fields: EntryFields,
-  { id, given }: Line,
-  others: readonly string[],
-): Record<string, number | number[] | string | [number, number][]> {
-  const values: Record<string, number | number[] | string | [number, number][]> = {}
-  for (const [name, text] of given) {
-    if (others.includes(name)) continue
-    const field = Object.hasOwn(fields, name) ? fields[name] : undefined
-    if (!field)
-      throw new BadInput(`${id} has no value “${name}”; it has ${[...Object.keys(fields), ...others].join(', ')}`)
-    if (field.kind === 'number') values[name] = numberOf(text, name, field.low, field.high, field.whole)
-    else if (field.kind === 'list') {
-      const { low, high } = field.of as { low: number; high: number }
-      values[name] = text.split(':').map(point => {
-        const parts = list(point)
-        if (parts.length !== 2) throw new BadInput(`${name} takes points X,Y:X,Y, not “${text}”`)
-        return parts.map(part => numberOf(part, name, low, high)) as [number, number]
-      })
-    } else if (field.kind === 'choice') {
-      if (!field.choices.includes(text))
-        throw new BadInput(`${name} is one of ${field.choices.join(', ')}, not “${text}”`)
-      values[name] = text
-    } else {
-      const parts = list(text)
-      if (parts.length !== field.parts.length)
-        throw new BadInput(`${name} takes ${field.parts.length} numbers (${field.parts.join(', ')}), not “${text}”`)
-      values[name] = parts.map(part => numberOf(part, name, field.low, field.high))
-    }
-  }
-  return values
-}
 /** A treatment of a recipe. 'exposure stops=1 strength=0.5' */
 export function treatmentLine(text: string, number: number): TreatmentSettings {
   const line = lineOf(

@@ -1,5 +1,7 @@
 // A line of words: what it is of, and its values as name=value.
+import type { EntryFields } from '../core/declare/values'
 import { BadInput } from '../core/formats/errors'
+import { list } from './arguments'
 
 export interface Line {
   id: string
@@ -29,4 +31,42 @@ export const switchOf = (text: string | undefined, name: string): boolean => {
   if (text === undefined || text === '0') return false
   if (text === '1') return true
   throw new BadInput(`${name} is 0 or 1, not “${text}”`)
+}
+
+/** Points as X,Y:X,Y, each number from low to high. */
+export const pointsOf = (text: string, name: string, low: number, high: number): [number, number][] =>
+  text.split(':').map(point => {
+    const parts = list(point)
+    if (parts.length !== 2) throw new BadInput(`${name} takes points X,Y:X,Y, not “${text}”`)
+    return parts.map(part => numberOf(part, name, low, high)) as [number, number]
+  })
+
+/** Values by what is declared of them; those that are not said stand as in a new one, or as neutral. */
+export function valuesOf(
+  fields: EntryFields,
+  { id, given }: Line,
+  others: readonly string[],
+): Record<string, number | number[] | string | [number, number][]> {
+  const values: Record<string, number | number[] | string | [number, number][]> = {}
+  for (const [name, text] of given) {
+    if (others.includes(name)) continue
+    const field = Object.hasOwn(fields, name) ? fields[name] : undefined
+    if (!field)
+      throw new BadInput(`${id} has no value “${name}”; it has ${[...Object.keys(fields), ...others].join(', ')}`)
+    if (field.kind === 'number') values[name] = numberOf(text, name, field.low, field.high, field.whole)
+    else if (field.kind === 'list') {
+      const { low, high } = field.of as { low: number; high: number }
+      values[name] = pointsOf(text, name, low, high)
+    } else if (field.kind === 'choice') {
+      if (!field.choices.includes(text))
+        throw new BadInput(`${name} is one of ${field.choices.join(', ')}, not “${text}”`)
+      values[name] = text
+    } else {
+      const parts = list(text)
+      if (parts.length !== field.parts.length)
+        throw new BadInput(`${name} takes ${field.parts.length} numbers (${field.parts.join(', ')}), not “${text}”`)
+      values[name] = parts.map(part => numberOf(part, name, field.low, field.high))
+    }
+  }
+  return values
 }

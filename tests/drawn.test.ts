@@ -5,6 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { boxOf, type Box } from '../core/engine/box'
 import { contourNode, strokesNode } from '../core/matte/drawn/node'
 import { moved, type Contour, type ContourPoint } from '../core/matte/drawn/contour'
+import type { DrawnStroke } from '../core/matte/matte'
 import { Runner } from '../core/plan/runner'
 import type { Node } from '../core/plan/node'
 import { ellipsePoints, rectanglePoints } from '../core/shot/drawn'
@@ -82,6 +83,13 @@ function covered(contour: Contour, { right: width, bottom: height } = FRAME): Fl
   }
   return out
 }
+/** A stroke along a contour. */
+const stroke = (contour: Contour, flow: number, takes = false): DrawnStroke => ({
+  name: JSON.stringify(contour),
+  contour: () => contour,
+  flow,
+  takes,
+})
 const farthest = (own: ArrayLike<number>, truth: ArrayLike<number>): number =>
   Array.from(own, (value, i) => Math.abs(value - truth[i]!)).reduce((most, value) => Math.max(most, value), 0)
 
@@ -253,24 +261,16 @@ describe('an open line and strokes', () => {
       closed: false,
       points: [point(20, 20, tip), point(60, 44, tip), point(60, 20, tip), point(20, 44, tip)],
     }
-    const one = await pixels(strokesNode([{ contour: cross, flow: 0.4, takes: false }], FRAME))
+    const one = await pixels(strokesNode([stroke(cross, 0.4)], FRAME))
     expect(Math.max(...one)).toBeCloseTo(0.4, 6)
     const two = await pixels(
       strokesNode(
-        [1, 2].map(() => ({ contour: cross, flow: 0.4, takes: false })),
+        [1, 2].map(() => stroke(cross, 0.4)),
         FRAME,
       ),
     )
     one.forEach((value, i) => expect(two[i]).toBeCloseTo(1 - (1 - value) ** 2, 5))
-    const rest = await pixels(
-      strokesNode(
-        [
-          { contour: cross, flow: 1, takes: false },
-          { contour: cross, flow: 0.75, takes: true },
-        ],
-        FRAME,
-      ),
-    )
+    const rest = await pixels(strokesNode([stroke(cross, 1), stroke(cross, 0.75, true)], FRAME))
     expect(rest[20 * 96 + 20]).toBeCloseTo(0.25, 6)
   })
   it('pressed less it is narrower', async () => {

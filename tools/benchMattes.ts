@@ -7,6 +7,7 @@ import { scriptNode, type Node } from '../core/plan/node'
 import { Runner } from '../core/plan/runner'
 import { sized } from '../core/plan/size'
 import type { Contour } from '../core/matte/drawn/contour'
+import type { DrawnStroke } from '../core/matte/matte'
 import { joined } from '../core/matte/join'
 import { contourNode, strokesNode } from '../core/matte/drawn/node'
 import { slipOf, valuedTerm } from '../core/shot/slip'
@@ -117,14 +118,20 @@ export async function matteFigures(wanted: (name: string) => boolean): Promise<F
       return { x: 100 + k * 65 + by, y: 60 + i * 24 + 30 * Math.sin(k), ...corner, radius: 30, inner: 15 }
     }),
   })
+  const drawn = (contour: Contour, takes = false): DrawnStroke => ({
+    name: JSON.stringify(contour),
+    contour: () => contour,
+    flow: 0.6,
+    takes,
+  })
   const before = strokesNode(
-    Array.from({ length: 40 }, (_, i) => ({ contour: stroke(i, 0), flow: 0.6, takes: i % 5 === 4 })),
+    Array.from({ length: 40 }, (_, i) => drawn(stroke(i, 0), i % 5 === 4)),
     area,
   )
   if (wanted('matte.brush')) await runner.run(before, area)
   await figure(
     'matte.brush',
-    by => joined(before, strokesNode([{ contour: stroke(40, by), flow: 0.6, takes: false }], area), 'also'),
+    by => joined(before, strokesNode([drawn(stroke(40, by))], area), 'also'),
     'M = np.zeros((1080, 1920), np.float32); [cv2.circle(M, (100 + k * 13, 560), 30, 0.6, -1) for k in range(125)]; cv2.max(M, P)',
   )
   if (wanted('matte.key')) {

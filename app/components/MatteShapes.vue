@@ -4,7 +4,7 @@ import type { EntryValue } from '../../core/declare/field'
 import { JOINS, type Join } from '../../core/matte/join'
 import { isKeyed, keyShape, stillShape } from '../../core/shot/drawnByHand'
 import { inOrder } from '../../core/shot/rows'
-import { SHAPE_FIELDS, type Shape } from '../../core/shot/schema/drawn'
+import { SHAPE_VALUES, type Shape } from '../../core/shot/schema/drawn'
 import type { ShapeMatte } from '../../core/shot/schema/matte'
 import type { Row } from '../../core/declare/field'
 import { JOIN_WORDS } from '../../core/shot/slip'
@@ -17,8 +17,6 @@ const shot = useShot()
 const view = useView()
 const shapes = computed(() => inOrder(props.term.shapes))
 const isMine = computed(() => view.drawn?.term === props.term.id)
-const { outer, inner, width, move_x, move_y, turn, scale } = SHAPE_FIELDS
-const FIELDS = { outer, inner, width, move_x, move_y, turn, scale }
 const sentence = (shape: Shape): string =>
   `${shape.closed ? '' : '{width} wide, '}soft {outer} outside {inner} inside; moved {move_x} {move_y}, turned {turn} size {scale}`
 const values = (shape: Shape): Record<string, EntryValue> => shape as unknown as Record<string, EntryValue>
@@ -43,7 +41,7 @@ const edit = (id: string, label: string, mutate: (shape: Shape) => void, live = 
 const set = (id: string, name: string, value: EntryValue, live: boolean): void =>
   edit(
     id,
-    `Shape: ${(FIELDS as Record<string, { label?: string }>)[name]?.label ?? name}`,
+    `Shape: ${(SHAPE_VALUES as Record<string, { label?: string }>)[name]?.label ?? name}`,
     shape => Object.assign(shape, { [name]: value }),
     live,
   )
@@ -126,7 +124,7 @@ const TOOL_HELP: Record<(typeof DRAW_TOOLS)[number], string> = {
         <span v-if="!Object.keys(shape.points).length">no points</span>
         <SentenceValues
           :sentence="sentence(shape)"
-          :fields="FIELDS"
+          :fields="SHAPE_VALUES"
           :values="values(shape)"
           @change="(name, value, live) => set(shape.id, name, value, live)"
         />

@@ -2,7 +2,7 @@
 // The strokes of a line of a slip: brushed on the picture; each stays what it was drawn as and can be taken out alone.
 import type { EntryValue, Row } from '../../core/declare/field'
 import { inOrder } from '../../core/shot/rows'
-import { STROKE_FIELDS, type Stroke } from '../../core/shot/schema/drawn'
+import { TIP_VALUES, type Stroke } from '../../core/shot/schema/drawn'
 import type { BrushMatte } from '../../core/shot/schema/matte'
 import { useView } from '~/stores/view'
 
@@ -11,8 +11,6 @@ const emit = defineEmits<{ edit: [label: string, mutate: (term: BrushMatte) => v
 const view = useView()
 const strokes = computed(() => inOrder(props.term.strokes))
 const isMine = computed(() => view.drawn?.term === props.term.id)
-const { size, hardness, flow } = STROKE_FIELDS
-const FIELDS = { size, hardness, flow }
 const opened = ref(false)
 const tipValues = computed(() => {
   const { size, hardness, flow } = view.tip
@@ -65,7 +63,7 @@ onBeforeUnmount(() => {
         {{ view.tip.takes ? 'takes away' : 'gives' }}</button>,
       <SentenceValues
         sentence="{size} wide, hard {hardness}, flow {flow}"
-        :fields="FIELDS"
+        :fields="TIP_VALUES"
         :values="tipValues"
         @change="tip"
       />
@@ -89,7 +87,7 @@ onBeforeUnmount(() => {
         </button>
         <SentenceValues
           sentence=" {flow}, {size} wide, hard {hardness}"
-          :fields="FIELDS"
+          :fields="TIP_VALUES"
           :values="stroke as unknown as Record<string, EntryValue>"
           @change="
             (name, value, live) => edit(stroke.id, 'A stroke', found => Object.assign(found, { [name]: value }), live)

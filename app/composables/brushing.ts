@@ -2,7 +2,8 @@
 import { thinned } from '../../core/matte/drawn/thin'
 import { identifier } from '../../core/shot/document'
 import { addRow } from '../../core/shot/rows'
-import type { Stroke } from '../../core/shot/schema/drawn'
+import { strokeOf } from '../../core/shot/drawn'
+import { MOST_PLACES, type Stroke } from '../../core/shot/schema/drawn'
 import { termIn } from '../../core/shot/slip'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -34,18 +35,17 @@ export function useBrushing() {
   }
   function put(live: boolean) {
     const { id, points, takes } = stroke!
-    const { size, hardness, flow } = view.tip
+    const kept = thinned(points, Math.min(0.5, view.tip.size / 100), MOST_PLACES)
     const term = view.drawn!.term
     shot.change(
       takes ? 'Brush away' : 'Brush',
       document => {
         const found = termIn(document, term)
         if (found?.kind !== 'brush') return
-        const kept = thinned(points, Math.min(0.5, size / 100))
-        const made = { id, on: true, takes, points: kept, size, hardness, flow, move_x: 0, move_y: 0 }
+        const made = strokeOf(kept, { ...view.tip, takes }, id)
         const { order } = found.strokes[id] ?? {}
         if (order) found.strokes[id] = { ...made, order }
-        else addRow(found.strokes, made as unknown as Stroke)
+        else addRow(found.strokes, made as Stroke)
       },
       live,
     )

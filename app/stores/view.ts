@@ -6,6 +6,8 @@ import type { StandInShape } from '../../core/scene/standin'
 import type { Meant } from '../../core/compose/probe'
 import type { Seen } from '../../core/render/passes'
 import type { Slip } from '../../core/shot/document'
+import { firstNumbers } from '../../core/shot/drawn'
+import { TIP_VALUES } from '../../core/shot/schema/drawn'
 import { namesTerm, slipOf } from '../../core/shot/slip'
 
 export interface Taking {
@@ -70,7 +72,7 @@ export const useView = defineStore('view', {
     taken: null as (Taking & { value: number | number[] }) | null,
     drawn: null as Drawn | null,
     /** What the next stroke of a brush is made with. */
-    tip: { size: 60, hardness: 0.5, flow: 1, takes: false },
+    tip: { ...firstNumbers(TIP_VALUES), takes: false },
     /** Something is held to be seen without it. */
     held: null as null | { id?: string; treatments?: boolean },
     compare: null as null | { with: 'before' | 'plate' | 'as rendered'; at: number; angle: number },

@@ -41,7 +41,10 @@ export interface DrawnShape {
   join: Join
 }
 export interface DrawnStroke {
-  contour: Contour
+  /** The same for the same contour. */
+  name: string
+  /** Made where it is asked for. */
+  contour(): Contour
   /** How much of it is given, or taken away. */
   flow: number
   takes: boolean

@@ -1,43 +1,16 @@
-// What is drawn on the picture: made, changed by the hand, and what it is at a frame.
+// What is drawn on the picture: made, and what it is at a frame.
+import { operatorKey } from '../engine/key'
 import { moved, type Contour, type ContourPoint } from '../matte/drawn/contour'
 import type { DrawnShape, DrawnStroke } from '../matte/matte'
-import { within } from '../declare/values'
+import type { EntryValue } from '../declare/field'
+import { firstValues, valuesAt, within, type EntryFields, type ValuesAt } from '../declare/values'
 import { valueAt, type Animatable } from '../time/curve'
-import { MOST_SOFT, type Shape, type ShapePoint } from './schema/drawn'
+import { POINT_VALUES, SHAPE_VALUES, STROKE_VALUES, type Shape, type ShapePoint, type Stroke } from './schema/drawn'
 import type { BrushMatte, ShapeMatte } from './schema/matte'
 import { identifier } from './document'
 import { inOrder, rowsOf } from './rows'
 
 type Xy = readonly [number, number]
-
-/** A contour as it stands at a frame, in pixels of the frame; without: not yet moved as a whole. */
-export function contourAt(shape: Shape, frame: number, without = false): Contour {
-  const at = (value: Animatable | undefined): number => valueAt(value ?? 0, frame)
-  const softness = (own: Animatable | undefined, all: Animatable): number => within(at(own ?? all), 0, MOST_SOFT)
-  const radius = within(at(shape.width), 0, MOST_SOFT) / 2
-  const contour: Contour = {
-    closed: shape.closed,
-    points: inOrder(shape.points).map((point): ContourPoint => ({
-      x: at(point.x),
-      y: at(point.y),
-      inX: at(point.in_x),
-      inY: at(point.in_y),
-      outX: at(point.out_x),
-      outY: at(point.out_y),
-      radius: shape.closed ? 0 : radius,
-      outer: softness(point.outer, shape.outer),
-      inner: softness(point.inner, shape.inner),
-    })),
-  }
-  return without ? contour : moved(contour, movedBy(shape, frame))
-}
-export const movedBy = ({ about, move_x, move_y, turn, scale }: Shape, frame: number): Parameters<typeof moved>[1] => ({
-  about,
-  moveX: valueAt(move_x, frame),
-  moveY: valueAt(move_y, frame),
-  turn: valueAt(turn, frame),
-  scale: within(valueAt(scale, frame), 0.001, 1000),
-})
 
 /** Where the frame lies in what is worked on: lengths are so many times less, then moved. */
 export interface WorkPlace {
@@ -45,44 +18,56 @@ export interface WorkPlace {
   left: number
   top: number
 }
-/** A place of the frame where it is worked on, and a length. */
-const placed = (contour: Contour, { shrink, left, top }: WorkPlace): Contour => ({
-  closed: contour.closed,
-  points: contour.points.map(point => ({
-    x: point.x / shrink + left,
-    y: point.y / shrink + top,
-    inX: point.inX / shrink,
-    inY: point.inY / shrink,
-    outX: point.outX / shrink,
-    outY: point.outY / shrink,
-    radius: point.radius / shrink,
-    outer: point.outer / shrink,
-    inner: point.inner / shrink,
-  })),
-})
+/** The frame itself. */
+const WHOLE: WorkPlace = { shrink: 1, left: 0, top: 0 }
+const valuesIn = <F extends EntryFields>(fields: F, of: object, frame: number, { shrink }: WorkPlace): ValuesAt<F> =>
+  valuesAt(fields, of as Record<string, EntryValue>, frame, valueAt, shrink)
+
+/** How a shape is moved as a whole at a frame. */
+export function movedBy(shape: Shape, frame: number, place = WHOLE): Parameters<typeof moved>[1] {
+  const { move_x, move_y, turn, scale } = valuesIn(SHAPE_VALUES, shape, frame, place)
+  const about = [shape.about[0] / place.shrink, shape.about[1] / place.shrink] as const
+  return { about, moveX: move_x + place.left, moveY: move_y + place.top, turn, scale }
+}
+/** A contour as it stands at a frame, in pixels of the frame, or of what is worked on. */
+export function contourAt(shape: Shape, frame: number, place = WHOLE): Contour {
+  const { closed, outer, inner } = shape
+  const radius = closed ? 0 : valuesIn(SHAPE_VALUES, shape, frame, place).width / 2
+  const points = inOrder(shape.points).map((point): ContourPoint => {
+    const v = valuesIn(POINT_VALUES, { outer, inner, ...point }, frame, place)
+    const handles = { inX: v.in_x, inY: v.in_y, outX: v.out_x, outY: v.out_y }
+    return { x: v.x, y: v.y, ...handles, radius, outer: v.outer, inner: v.inner }
+  })
+  return moved({ closed, points }, movedBy(shape, frame, place))
+}
 
 export const shapesAt = ({ shapes }: ShapeMatte, frame: number, place: WorkPlace): DrawnShape[] =>
   inOrder(shapes)
     .filter(({ on, points }) => on && Object.keys(points).length > 0)
-    .map(shape => ({ contour: placed(contourAt(shape, frame), place), join: shape.join }))
+    .map(shape => ({ contour: contourAt(shape, frame, place), join: shape.join }))
 
+/** Names of drawn lines: a document is never changed in place, so that one is named once. */
+const named = new WeakMap<Stroke['points'], string>()
+function nameOf(points: Stroke['points']): string {
+  const name = named.get(points) ?? operatorKey(points)
+  named.set(points, name)
+  return name
+}
 export const strokesAt = ({ strokes }: BrushMatte, frame: number, place: WorkPlace): DrawnStroke[] =>
   inOrder(strokes)
     .filter(({ on, points }) => on && points.length > 0)
-    .map(stroke => {
-      const size = within(valueAt(stroke.size, frame), 0.1, MOST_SOFT)
-      const hardness = within(valueAt(stroke.hardness, frame), 0, 1)
-      const [dx, dy] = [valueAt(stroke.move_x, frame), valueAt(stroke.move_y, frame)]
-      const points = stroke.points.map(([x, y, pressure]): ContourPoint => {
-        const radius = (size / 2) * within(pressure, 0, 1)
-        const corner = { inX: 0, inY: 0, outX: 0, outY: 0 }
-        return { x: x + dx, y: y + dy, ...corner, radius, outer: 0, inner: radius * (1 - hardness) }
+    .map(({ points, takes, ...stroke }) => {
+      const v = valuesIn(STROKE_VALUES, stroke, frame, place)
+      const { shrink, left, top } = place
+      const contour = (): Contour => ({
+        closed: false,
+        points: points.map(([x, y, pressure]): ContourPoint => {
+          const radius = (v.size / 2) * within(pressure, 0, 1)
+          const at = { x: x / shrink + v.move_x + left, y: y / shrink + v.move_y + top }
+          return { ...at, inX: 0, inY: 0, outX: 0, outY: 0, radius, outer: 0, inner: radius * (1 - v.hardness) }
+        }),
       })
-      return {
-        contour: placed({ closed: false, points }, place),
-        flow: within(valueAt(stroke.flow, frame), 0, 1),
-        takes: stroke.takes,
-      }
+      return { name: JSON.stringify([nameOf(points), v, place]), contour, flow: v.flow, takes }
     })
 
 // Made
@@ -113,18 +98,21 @@ export function shapeOf(name: string, points: readonly NewPoint[], closed: boole
     join: 'also',
     closed,
     points: rowsOf<ShapePoint>(points.map(pointOf)),
-    width: 20,
-    outer: 0,
-    inner: 0,
     about: [side(0), side(1)],
-    move_x: 0,
-    move_y: 0,
-    turn: 0,
-    scale: 1,
+    ...firstNumbers(SHAPE_VALUES),
   }
 }
+/** A stroke of a tip; what the tip does not say is as in a new one. */
+export const strokeOf = (
+  points: Stroke['points'],
+  { takes, ...tip }: { takes: boolean } & Partial<Record<keyof typeof STROKE_VALUES, Animatable>>,
+  id = identifier(),
+): Omit<Stroke, 'order'> => ({ id, on: true, takes, points, ...firstNumbers(STROKE_VALUES), ...tip })
+/** What values that are numbers begin with. */
+export const firstNumbers = <F extends EntryFields>(fields: F): Record<keyof F, number> =>
+  firstValues(fields) as Record<keyof F, number>
 /** Handles of a quarter of a circle of radius 1: within 0.03 % of it (A. Riškus 2006, 4/3 (√2 - 1)). */
-export const QUARTER = (4 / 3) * (Math.SQRT2 - 1)
+const QUARTER = (4 / 3) * (Math.SQRT2 - 1)
 /** Within a box from one corner to the other. */
 export function ellipsePoints([ax, ay]: Xy, [bx, by]: Xy): NewPoint[] {
   const [x, y] = [(ax + bx) / 2, (ay + by) / 2]

@@ -7,18 +7,13 @@ import { addRow, inOrder } from './rows'
 
 type Xy = readonly [number, number]
 
-/** A length of the picture as the shape has it, before it is moved as a whole. */
-function unturned(shape: Shape, frame: number, [dx, dy]: Xy): [number, number] {
-  const { turn, scale } = movedBy(shape, frame)
+/** A place of the picture as the shape has it, before it is moved as a whole. */
+function unmoved(shape: Shape, frame: number, [x, y]: Xy): [number, number] {
+  const { about, moveX, moveY, turn, scale } = movedBy(shape, frame)
   const cos = Math.cos((-turn * Math.PI) / 180) / scale
   const sin = Math.sin((-turn * Math.PI) / 180) / scale
-  return [dx * cos - dy * sin, dx * sin + dy * cos]
-}
-/** A place of the picture as the shape has it. */
-export function unmoved(shape: Shape, frame: number, [x, y]: Xy): [number, number] {
-  const { about, moveX, moveY } = movedBy(shape, frame)
-  const [dx, dy] = unturned(shape, frame, [x - about[0] - moveX, y - about[1] - moveY])
-  return [about[0] + dx, about[1] + dy]
+  const [dx, dy] = [x - about[0] - moveX, y - about[1] - moveY]
+  return [about[0] + dx * cos - dy * sin, about[1] + dx * sin + dy * cos]
 }
 const round = (value: number): number => Math.round(value * 100) / 100
 const set = <N extends string>(holder: Partial<Record<N, Animatable>>, name: N, frame: number, to: number): void => {

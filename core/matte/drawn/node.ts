@@ -2,6 +2,7 @@
 import { grown, type Box } from '../../engine/box'
 import { kernelNode, type Node, type NodeArguments } from '../../plan/node'
 import { ShapeMatte, StrokeMatte } from '../../../kernels/records'
+import type { DrawnStroke } from '../matte'
 import { piecesOf, type Contour } from './contour'
 import { cellsOf, edgesOf, type Cells } from './tables'
 
@@ -57,8 +58,8 @@ const toleranceOf = ({ points }: Contour): number =>
 
 /** How much of each pixel lies within a closed contour, soft over as many pixels as its points say; of an open one, its line. */
 export function contourNode(contour: Contour, area: Box): Node {
-  if (!contour.closed) return strokesNode([{ contour, flow: 1, takes: false }], area)
   const told = JSON.stringify([contour, area])
+  if (!contour.closed) return strokesNode([{ name: told, contour: () => contour, flow: 1, takes: false }], area)
   const given = shapes.of(told, () => {
     const edges = edgesOf(contour, EDGE_TOLERANCE, area)
     const pieces = contour.points.some(({ outer, inner }) => outer + inner > 0)
@@ -83,15 +84,14 @@ export function contourNode(contour: Contour, area: Box): Node {
 }
 
 /** Strokes, each over those before it. */
-export function strokesNode(all: readonly { contour: Contour; flow: number; takes: boolean }[], area: Box): Node {
+export function strokesNode(all: readonly DrawnStroke[], area: Box): Node {
   const told = JSON.stringify([all, area])
   const given = strokes.of(told, () => {
-    const pieces = all.flatMap(({ contour }, stroke) =>
-      piecesOf(contour, isSoft(contour) ? toleranceOf(contour) : EDGE_TOLERANCE, near(area)).map(piece => ({
-        ...piece,
-        stroke,
-      })),
-    )
+    const pieces = all.flatMap((drawn, stroke) => {
+      const contour = drawn.contour()
+      const tolerance = isSoft(contour) ? toleranceOf(contour) : EDGE_TOLERANCE
+      return piecesOf(contour, tolerance, near(area)).map(piece => ({ ...piece, stroke }))
+    })
     const table = Float32Array.from(all.flatMap(({ flow, takes }) => [flow, takes ? 1 : 0]))
     return { strokes: table.length ? table : new Float32Array(2), ...cellArguments(cellsOf(pieces, area, false)) }
   })

@@ -5,7 +5,7 @@ import { common, grown, isEmpty, type Box } from '../../engine/box'
 import { alongPieces, type Contour, type Piece } from './contour'
 
 /** Pixels of a cell's side. */
-export const CELL = 8
+const CELL = 8
 /** Floats of a piece: a, b - a, 1 / length², radius, outer and inner at a and what they gain as far as b, its stroke. */
 export const PIECE = 12
 
@@ -67,7 +67,7 @@ export interface Cells {
   lines: number
 }
 /** A piece with which of the strokes it is of. */
-export interface StrokePiece extends Piece {
+interface StrokePiece extends Piece {
   stroke: number
 }
 const NONE: readonly number[] = []

@@ -1,11 +1,12 @@
-/** Places a line may have, however long it was drawn. */
-const MOST = 5000
-
 /**
  * A drawn line without the places that the rest says within a tolerance in pixels; what is beside the place (pressure) in
- * parts of 50 (D. Douglas, T. Peucker 1973).
+ * parts of 50 (D. Douglas, T. Peucker 1973). most: of places that may stay; the tolerance grows until it is so few.
  */
-export function thinned<P extends readonly [number, number, number]>(points: readonly P[], tolerance: number): P[] {
+export function thinned<P extends readonly [number, number, number]>(
+  points: readonly P[],
+  tolerance: number,
+  most = Infinity,
+): P[] {
   if (points.length < 3) return [...points]
   const kept = new Uint8Array(points.length)
   kept[0] = kept[points.length - 1] = 1
@@ -13,18 +14,18 @@ export function thinned<P extends readonly [number, number, number]>(points: rea
   while (spans.length) {
     const [from, to] = spans.pop()!
     const [a, b] = [points[from]!, points[to]!]
-    let most = tolerance
+    let farthest = tolerance
     let which = -1
     for (let i = from + 1; i < to; i++) {
       const far = offLine(points[i]!, a, b)
-      if (far > most) [most, which] = [far, i]
+      if (far > farthest) [farthest, which] = [far, i]
     }
     if (which < 0) continue
     kept[which] = 1
     spans.push([from, which], [which, to])
   }
   const left = points.filter((_, i) => kept[i])
-  return left.length > MOST ? thinned(left, tolerance * 2) : left
+  return left.length > most ? thinned(left, tolerance * 2, most) : left
 }
 function offLine(
   [x, y, p]: readonly [number, number, number],

@@ -29,23 +29,38 @@ export const MOST_SOFT = 2000
 const soft = (label: string, help: string): ReturnType<typeof value> =>
   value(0, MOST_SOFT, { ...PIXEL, label, help, pixels: 'size', neutral: 0 })
 
-const POINT = thing(
-  {
-    x: across('across'),
-    y: down('down'),
-    /** Handles, from the point; none: a corner. */
-    in_x: optional(offset('handle before, across')),
-    in_y: optional(offset('handle before, down')),
-    out_x: optional(offset('handle after, across')),
-    out_y: optional(offset('handle after, down')),
-    /** The shape's own where it says nothing. */
-    outer: optional(soft('soft outside', 'Pixels outside the edge over which it fades, at this point.')),
-    inner: optional(soft('soft inside', 'Pixels inside the edge over which it fades, at this point.')),
-  },
-  { title: 'point' },
-)
+/** What may be keyed of a point. */
+export const POINT_VALUES = {
+  x: across('across'),
+  y: down('down'),
+  /** Handles, from the point; none: a corner. */
+  in_x: optional(offset('handle before, across')),
+  in_y: optional(offset('handle before, down')),
+  out_x: optional(offset('handle after, across')),
+  out_y: optional(offset('handle after, down')),
+  /** The shape's own where it says nothing. */
+  outer: optional(soft('soft outside', 'Pixels outside the edge over which it fades, at this point.')),
+  inner: optional(soft('soft inside', 'Pixels inside the edge over which it fades, at this point.')),
+}
+const POINT = thing(POINT_VALUES, { title: 'point' })
 export type ShapePoint = ValueOf<typeof POINT> & Row
 export const MOST_POINTS = 500
+/** What may be keyed of a shape as a whole. */
+export const SHAPE_VALUES = {
+  width: value(0, MOST_SOFT, {
+    ...PIXEL,
+    label: 'width',
+    help: 'Of an open one, from side to side.',
+    pixels: 'size',
+    first: 20,
+  }),
+  outer: soft('soft outside', 'Pixels outside the edge over which it fades.'),
+  inner: soft('soft inside', 'Pixels inside the edge over which it fades.'),
+  move_x: offset('moved across'),
+  move_y: offset('moved down'),
+  turn: value(-ANY, ANY, { label: 'turned', unit: '°', step: 0.5, digits: 1, neutral: 0, hand: [-3600, 3600] }),
+  scale: value(0.001, 1000, { label: 'size', unit: '×', step: 0.01, digits: 2, neutral: 1, hand: [0.01, 100] }),
+}
 const SHAPE = thing(
   {
     name: name(),
@@ -53,48 +68,33 @@ const SHAPE = thing(
     join: choice(JOINS),
     closed: flag(),
     points: rows(POINT, MOST_POINTS),
-    width: value(0, MOST_SOFT, {
-      ...PIXEL,
-      label: 'width',
-      help: 'Of an open one, from side to side.',
-      pixels: 'size',
-    }),
-    outer: soft('soft outside', 'Pixels outside the edge over which it fades.'),
-    inner: soft('soft inside', 'Pixels inside the edge over which it fades.'),
     /** What it turns and grows about. */
     about: place(),
-    move_x: offset('moved across'),
-    move_y: offset('moved down'),
-    turn: value(-ANY, ANY, { label: 'turned', unit: '°', step: 0.5, digits: 1, neutral: 0, hand: [-3600, 3600] }),
-    scale: value(0.001, 1000, { label: 'size', unit: '×', step: 0.01, digits: 2, neutral: 1, hand: [0.01, 100] }),
+    ...SHAPE_VALUES,
   },
   { title: ({ name }) => name },
 )
 export type Shape = ValueOf<typeof SHAPE> & Row
-/** What is said of a shape as a whole. */
-export const SHAPE_FIELDS = SHAPE.fields
 export const SHAPES = rows(SHAPE, 60)
 
+/** What the tip of a brush is like. */
+export const TIP_VALUES = {
+  size: value(0.1, MOST_SOFT, { ...PIXEL, label: 'size', help: 'From side to side.', pixels: 'size', first: 60 }),
+  hardness: value(0, 1, { label: 'hardness', help: 'How much of its radius is held wholly.', neutral: 1, first: 0.5 }),
+  flow: value(0, 1, { label: 'flow', help: 'How much a stroke gives or takes away.', neutral: 1, first: 1 }),
+}
+export const STROKE_VALUES = { ...TIP_VALUES, move_x: offset('moved across'), move_y: offset('moved down') }
+/** Places of a stroke at most. */
+export const MOST_PLACES = 5000
 /** A stroke of a round tip; each place with how hard the pen was pressed there, 0 to 1, which its width follows. */
 const STROKE = thing(
   {
     on: flag(),
     takes: flag({ label: 'takes away' }),
-    points: list(three(-ANY, ANY, { pixels: 'place' }), 5000),
-    size: value(0.1, MOST_SOFT, { ...PIXEL, label: 'size', help: 'From side to side.', pixels: 'size', first: 60 }),
-    hardness: value(0, 1, {
-      label: 'hardness',
-      help: 'How much of its radius is held wholly.',
-      neutral: 1,
-      first: 0.5,
-    }),
-    flow: value(0, 1, { label: 'flow', help: 'How much a stroke gives or takes away.', neutral: 1, first: 1 }),
-    move_x: offset('moved across'),
-    move_y: offset('moved down'),
+    points: list(three(-ANY, ANY, { pixels: 'place' }), MOST_PLACES),
+    ...STROKE_VALUES,
   },
   { title: 'stroke' },
 )
 export type Stroke = ValueOf<typeof STROKE> & Row
 export const STROKES = rows(STROKE, 500)
-/** What a new stroke is made with. */
-export const STROKE_FIELDS = STROKE.fields
