@@ -24,7 +24,7 @@ const shot = useShot()
 const view = useView()
 const words = ref('')
 const group = ref<Treatment['group'] | 'all' | 'Looks'>('all')
-const { looks, load, forget } = useLooks()
+const { looks, load, fetched, forget } = useLooks()
 const field = ref<HTMLInputElement>()
 const canvases = ref<Record<string, HTMLCanvasElement | null>>({})
 
@@ -62,13 +62,17 @@ const foundLooks = computed(() => {
     ? looks.value.filter(({ name }) => asked.every(word => `look ${name}`.toLowerCase().includes(word)))
     : []
 })
-function chooseLook(look: Look) {
+async function chooseLook(id: string) {
   open.value = false
-  emit('look', look)
+  try {
+    emit('look', await fetched(id))
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
 }
 function enter() {
   if (found.value[0]) choose(found.value[0].id)
-  else if (foundLooks.value[0]) chooseLook(foundLooks.value[0].look)
+  else if (foundLooks.value[0]) void chooseLook(foundLooks.value[0].id)
 }
 async function remove(id: string) {
   try {
@@ -195,11 +199,11 @@ function paint(canvas: HTMLCanvasElement, before: Picture, after: Picture) {
           <b>{{ treatment.label }}</b>
           <span class="soft">{{ treatment.help }}</span>
         </button>
-        <div v-for="{ id, name, look, picture } in foundLooks" :key="id" class="look">
-          <button class="one" data-test="add-look" @click="chooseLook(look)">
+        <div v-for="{ id, name, lines, picture } in foundLooks" :key="id" class="look">
+          <button class="one" data-test="add-look" @click="chooseLook(id)">
             <img v-if="picture" :src="`/api/blobs/${picture}`" alt="" />
             <b>{{ name }}</b>
-            <span class="soft">A look of {{ Object.keys(look.lines).length }} lines.</span></button
+            <span class="soft">A look of {{ lines === 1 ? 'one line' : `${lines} lines` }}.</span></button
           ><button class="word soft" data-test="look-remove" @click="remove(id)">remove</button>
         </div>
         <p v-if="!found.length && !foundLooks.length" class="soft">No treatment does that. Fewer words find more.</p>

@@ -6,7 +6,6 @@ import { movedBy } from '../../core/shot/drawn'
 import { setShapeOnPoint } from '../../core/shot/track'
 import { cameraAt } from '../../core/shot/scene'
 import { termIn } from '../../core/shot/slip'
-import { valueAt } from '../../core/time/curve'
 import { useBrushing } from '~/composables/brushing'
 import { across, pathOf } from '~/composables/drawnPaths'
 import { useDrawnShapes, type Held, type Xy } from '~/composables/drawnShapes'
@@ -46,14 +45,28 @@ const ghostPath = computed(
     }),
 )
 
+/** Pixels of the screen that a grip of nothing stands off. */
+const OFF = 16
 // Handles of the chosen point: on it, and across its edge how soft it is there
 const grips = computed(() => {
   const index = chosen.value?.points.findIndex(({ id }) => id === view.drawn?.point) ?? -1
   const at = chosen.value?.contour.points[index]
-  return at ? { at, ...across(chosen.value!.contour, index) } : null
+  if (!at) return null
+  const { nx, ny } = across(chosen.value!.contour, index)
+  const handle = (which: 'in' | 'out', dx: number, dy: number) => ({ which, x: at.x + dx, y: at.y + dy })
+  const soft = (which: 'outer' | 'inner', way: 1 | -1) => {
+    const far = way * (at[which] + OFF * unit.value)
+    return { which, x: at.x + nx * far, y: at.y + ny * far }
+  }
+  return {
+    ...{ at, nx, ny },
+    handles: [
+      ...(at.inX || at.inY ? [handle('in', at.inX, at.inY)] : []),
+      ...(at.outX || at.outY ? [handle('out', at.outX, at.outY)] : []),
+    ],
+    softs: [soft('outer', 1), soft('inner', -1)],
+  }
 })
-/** Pixels of the screen that a grip of nothing stands off. */
-const OFF = 16
 
 function grab(event: PointerEvent, shape: string, what: Held) {
   if (event.button !== 0 || event.altKey || tool.value) return
@@ -132,12 +145,13 @@ function move(event: PointerEvent) {
     brushing.go(event.getCoalescedEvents().map(one => [...place(one), pressure(one)] as [number, number, number]))
   else pull(pointer.value, event.shiftKey)
 }
+/** A pen that is taken away ends its stroke, too. */
 function up(event: PointerEvent) {
-  if (event.button !== 0) return
+  if (event.type === 'pointerup' && event.button !== 0) return
   if (tool.value === 'brush') brushing.end()
   else release()
 }
-const tipRadius = computed(() => valueAt(view.tip.size, shot.frame) / 2)
+const tipRadius = computed(() => view.tip.size / 2)
 
 function keys(event: KeyboardEvent) {
   if (isTaken(event) || !view.drawn) return
@@ -163,7 +177,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
 <template>
   <svg
     ref="svg"
-    class="overlay"
+    class="over-picture"
     :class="{ tool: tool && tool !== 'on a point' }"
     :viewBox="`0 0 ${frame.width} ${frame.height}`"
     preserveAspectRatio="none"
@@ -171,6 +185,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
     @pointerdown="down"
     @pointermove="move"
     @pointerup="up"
+    @pointercancel="up"
     @pointerleave="pointer = null"
     @click.stop
   >
@@ -192,13 +207,11 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
         @dblclick.stop="addAt($event, index)"
       />
       <template v-if="!tool && shape.id === view.drawn?.shape">
-        <g
+        <PictureGrip
           v-for="(point, k) in points"
           :key="point.id"
-          :transform="`translate(${contour.points[k]!.x} ${contour.points[k]!.y}) scale(${unit})`"
-          class="grip"
+          v-bind="{ x: contour.points[k]!.x, y: contour.points[k]!.y, unit }"
           :class="{ chosen: point.id === view.drawn.point }"
-          role="button"
           :aria-label="`Point ${k + 1} of ${shape.name}`"
           data-test="shape-point"
           @pointerdown="grab($event, shape.id, { what: 'point', id: point.id })"
@@ -206,68 +219,50 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
           @pointerup="dragTo($event, true)"
           @dblclick.stop="corner(shape.id, point.id)"
         >
-          <circle r="9" class="grab" />
           <circle r="3.4" />
-        </g>
+        </PictureGrip>
       </template>
     </g>
     <template v-if="!tool && grips && chosen">
-      <template v-for="which in ['in', 'out'] as const" :key="which">
-        <g v-if="which === 'in' ? grips.at.inX || grips.at.inY : grips.at.outX || grips.at.outY">
-          <line
-            :x1="grips.at.x"
-            :y1="grips.at.y"
-            :x2="grips.at.x + (which === 'in' ? grips.at.inX : grips.at.outX)"
-            :y2="grips.at.y + (which === 'in' ? grips.at.inY : grips.at.outY)"
-            class="arm"
-            vector-effect="non-scaling-stroke"
-          />
-          <g
-            :transform="`translate(${grips.at.x + (which === 'in' ? grips.at.inX : grips.at.outX)} ${grips.at.y + (which === 'in' ? grips.at.inY : grips.at.outY)}) scale(${unit})`"
-            class="grip"
-            role="button"
-            :aria-label="`Handle ${which === 'in' ? 'before' : 'after'}`"
-            :data-test="`handle-${which}`"
-            @pointerdown="grab($event, chosen.shape.id, { what: which, id: view.drawn!.point })"
-            @pointermove="dragTo"
-            @pointerup="dragTo($event, true)"
-          >
-            <circle r="9" class="grab" />
-            <path d="M-3.2 0L0 -3.2L3.2 0L0 3.2Z" />
-          </g>
-        </g>
+      <template v-for="{ which, x, y } in grips.handles" :key="which">
+        <line :x1="grips.at.x" :y1="grips.at.y" :x2="x" :y2="y" class="arm" vector-effect="non-scaling-stroke" />
+        <PictureGrip
+          v-bind="{ x, y, unit }"
+          :aria-label="`Handle ${which === 'in' ? 'before' : 'after'}`"
+          :data-test="`handle-${which}`"
+          @pointerdown="grab($event, chosen.shape.id, { what: which, id: view.drawn!.point })"
+          @pointermove="dragTo"
+          @pointerup="dragTo($event, true)"
+        >
+          <path d="M-3.2 0L0 -3.2L3.2 0L0 3.2Z" />
+        </PictureGrip>
       </template>
-      <g
-        v-for="which in ['outer', 'inner'] as const"
+      <PictureGrip
+        v-for="{ which, x, y } in grips.softs"
         :key="which"
-        :transform="`translate(${grips.at.x + (which === 'outer' ? 1 : -1) * grips.nx * (grips.at[which] + OFF * unit)} ${grips.at.y + (which === 'outer' ? 1 : -1) * grips.ny * (grips.at[which] + OFF * unit)}) scale(${unit})`"
-        class="grip soft"
-        role="button"
+        v-bind="{ x, y, unit }"
         :aria-label="which === 'outer' ? 'Soft outside' : 'Soft inside'"
         :data-test="`soft-${which}`"
         @pointerdown="grab($event, chosen.shape.id, { what: which, id: view.drawn!.point })"
         @pointermove="dragTo"
         @pointerup="dragTo($event, true)"
       >
-        <circle r="9" class="grab" />
         <circle r="3" class="ring" />
         <text x="8" y="4">{{ grips.at[which].toFixed(grips.at[which] ? 1 : 0) }}</text>
-      </g>
+      </PictureGrip>
     </template>
     <template v-if="!tool && middle">
-      <g
-        :transform="`translate(${middle.at[0]} ${middle.at[1]}) scale(${unit})`"
-        class="grip"
-        role="button"
+      <PictureGrip
+        v-bind="{ x: middle.at[0], y: middle.at[1], unit }"
+        :reach="11"
         aria-label="Move the shape"
         data-test="shape-move"
         @pointerdown="grabWhole($event, 'whole')"
         @pointermove="dragTo"
         @pointerup="dragTo($event, true)"
       >
-        <circle r="11" class="grab" />
         <path d="M-6 0H6M0 -6V6" class="cross" />
-      </g>
+      </PictureGrip>
       <line
         :x1="middle.at[0]"
         :y1="middle.at[1]"
@@ -276,19 +271,16 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
         class="arm"
         vector-effect="non-scaling-stroke"
       />
-      <g
-        :transform="`translate(${middle.knob[0]} ${middle.knob[1]}) scale(${unit})`"
-        class="grip"
-        role="button"
+      <PictureGrip
+        v-bind="{ x: middle.knob[0], y: middle.knob[1], unit }"
         aria-label="Turn and size; Shift turns alone"
         data-test="shape-turn"
         @pointerdown="grabWhole($event, 'turn')"
         @pointermove="dragTo"
         @pointerup="dragTo($event, true)"
       >
-        <circle r="10" class="grab" />
         <circle r="3" class="ring" />
-      </g>
+      </PictureGrip>
     </template>
     <template v-if="ghostPath">
       <path :d="ghostPath" class="under" vector-effect="non-scaling-stroke" />
@@ -303,20 +295,17 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
       </g>
     </template>
     <template v-if="tool === 'on a point'">
-      <g
+      <PictureGrip
         v-for="point in trackPoints"
         :key="point.name"
-        :transform="`translate(${point.u * frame.width} ${point.v * frame.height}) scale(${unit})`"
-        class="grip point"
-        role="button"
+        v-bind="{ x: point.u * frame.width, y: point.v * frame.height, unit }"
         :aria-label="`Point ${point.name}`"
         data-test="track-point"
         @pointerdown.stop
         @click.stop="onPoint(point)"
       >
-        <circle r="8" class="grab" />
         <path d="M-4 -4L4 4M-4 4L4 -4" class="cross" />
-      </g>
+      </PictureGrip>
     </template>
     <g v-if="tool === 'brush' && pointer" :transform="`translate(${pointer[0]} ${pointer[1]})`" class="tip">
       <circle :r="tipRadius" vector-effect="non-scaling-stroke" />
@@ -326,19 +315,6 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
 </template>
 
 <style scoped>
-.overlay {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  pointer-events: none;
-  overflow: visible;
-}
-.overlay.tool {
-  pointer-events: auto;
-  cursor: crosshair;
-  touch-action: none;
-}
 path,
 line {
   fill: none;
@@ -369,15 +345,9 @@ line {
   stroke-width: 1;
   stroke-dasharray: 3 2;
 }
-.grip {
-  pointer-events: auto;
-  cursor: move;
-  touch-action: none;
-}
-.grip circle,
 .grip path {
   fill: #fff;
-  stroke: #000a;
+  stroke: #0009;
 }
 .grip.chosen circle:not(.grab) {
   fill: var(--mark);
@@ -386,10 +356,6 @@ line {
   fill: #0006;
   stroke: #fff;
   stroke-width: 1.5;
-}
-.grip .grab {
-  fill: transparent;
-  stroke: none;
 }
 .grip .cross {
   fill: none;
@@ -406,13 +372,5 @@ line {
 .tip .core {
   stroke-opacity: 0.6;
   stroke-dasharray: 3 3;
-}
-text {
-  font: 11px var(--words);
-  fill: #fff;
-  paint-order: stroke;
-  stroke: #000a;
-  stroke-width: 2.5px;
-  pointer-events: none;
 }
 </style>

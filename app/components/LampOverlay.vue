@@ -121,61 +121,30 @@ function drag(event: PointerEvent, last = false) {
 </script>
 
 <template>
-  <svg ref="svg" class="overlay" :viewBox="`0 0 ${frame.width} ${frame.height}`" preserveAspectRatio="none">
+  <svg ref="svg" class="over-picture" :viewBox="`0 0 ${frame.width} ${frame.height}`" preserveAspectRatio="none">
     <template v-for="lamp in lamps" :key="lamp.entry.id">
       <path v-if="lamp.path" :d="lamp.path" class="lamp" vector-effect="non-scaling-stroke" />
-      <g
+      <PictureGrip
         v-if="lamp.at"
-        :transform="`translate(${px(lamp.at.u)} ${py(lamp.at.v)}) scale(${unit})`"
-        class="grip"
-        role="button"
+        v-bind="{ x: px(lamp.at.u), y: py(lamp.at.v), unit }"
+        :reach="11"
         :aria-label="`Move ${lamp.entry.name}`"
         @pointerdown="grab($event, lamp.entry.id)"
         @pointermove="drag"
         @pointerup="drag($event, true)"
       >
-        <circle r="11" class="grab" />
         <circle r="4" />
         <text x="9" y="4">{{ lamp.entry.name }}</text>
-      </g>
+      </PictureGrip>
     </template>
   </svg>
 </template>
 
 <style scoped>
-.overlay {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  pointer-events: none;
-  overflow: visible;
-}
 .lamp {
   fill: none;
   stroke: #fff;
   stroke-width: 1.3;
   filter: drop-shadow(0 0 1px #000);
-}
-.grip {
-  pointer-events: auto;
-  cursor: move;
-  touch-action: none;
-}
-.grip circle {
-  fill: #fff;
-  stroke: #0009;
-}
-.grip .grab {
-  fill: transparent;
-  stroke: none;
-}
-text {
-  font: 11px var(--words);
-  fill: #fff;
-  paint-order: stroke;
-  stroke: #000a;
-  stroke-width: 2.5px;
-  pointer-events: none;
 }
 </style>

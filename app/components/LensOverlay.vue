@@ -79,7 +79,7 @@ function drag(event: PointerEvent, last = false) {
 <template>
   <svg
     ref="svg"
-    class="overlay"
+    class="over-picture"
     :class="{ tool: active }"
     :viewBox="`0 0 ${frame.width} ${frame.height}`"
     preserveAspectRatio="none"
@@ -133,19 +133,6 @@ function drag(event: PointerEvent, last = false) {
 </template>
 
 <style scoped>
-.overlay {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  pointer-events: none;
-  overflow: visible;
-}
-.overlay.tool {
-  pointer-events: auto;
-  cursor: crosshair;
-  touch-action: none;
-}
 .line {
   fill: none;
   stroke: #fff;

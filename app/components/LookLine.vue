@@ -1,18 +1,18 @@
 <script setup lang="ts">
 // What can be done with a look that is laid: its lines one by one again, or as a file for a colleague.
-import { alone, lookOf, notOfColour, writeLook } from '../../core/shot/look'
+import { alone, lookOf, notOfColour, writeLook, type Look } from '../../core/shot/look'
 import { FORMULA_ENCODINGS } from '../../core/formula/encodings'
 import { encodingOf } from '../../core/colour/encoding'
 import type { TreatmentSettings } from '../../core/shot/document'
 import { engine } from '~/composables/engine'
-import { saveText } from '~/composables/looks'
+import { saveText } from '~/composables/saveText'
 import { useShot } from '~/stores/shot'
 
 const props = defineProps<{ entry: TreatmentSettings }>()
 const emit = defineEmits<{ unpack: [] }>()
 const shot = useShot()
 const name = computed(() => props.entry.name ?? 'look')
-const whole = computed(() => lookOf(shot.document!, props.entry.lines ?? {}, name.value))
+const whole = (): Look => lookOf(shot.document!, props.entry.lines ?? {}, name.value)
 const reasons = computed(() => notOfColour(props.entry.lines ?? {}))
 const isWhole = computed(() => props.entry.strength === 1 && !props.entry.matte)
 async function asTable(event: Event) {
@@ -20,7 +20,7 @@ async function asTable(event: Event) {
   const encoding = select.value
   select.value = ''
   try {
-    const text = await engine.table(alone(whole.value), shot.frame, `${name.value}, in and out ${encoding}`, encoding)
+    const text = await engine.table(alone(whole()), shot.frame, `${name.value}, in and out ${encoding}`, encoding)
     saveText(text, `${name.value}.cube`)
   } catch (error) {
     shot.message = (error as Error).message
@@ -45,7 +45,7 @@ async function asTable(event: Event) {
     class="word"
     title="As text, for another Northmist"
     data-test="look-save"
-    @click="saveText(writeLook(whole), `${name}.look.json`)"
+    @click="saveText(writeLook(whole()), `${name}.look.json`)"
   >
     save as text</button
   ><select

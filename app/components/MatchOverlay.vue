@@ -154,7 +154,7 @@ function drag(event: PointerEvent, last = false) {
 <template>
   <svg
     ref="svg"
-    class="overlay"
+    class="over-picture"
     :class="{ tool: view.matchTool }"
     :viewBox="`0 0 ${frame.width} ${frame.height}`"
     preserveAspectRatio="none"
@@ -251,19 +251,6 @@ function drag(event: PointerEvent, last = false) {
 </template>
 
 <style scoped>
-.overlay {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  pointer-events: none;
-  overflow: visible;
-}
-.overlay.tool {
-  pointer-events: auto;
-  cursor: crosshair;
-  touch-action: none;
-}
 line {
   stroke: #fff;
   stroke-width: 1.6;
@@ -317,13 +304,5 @@ line {
 .end .grab {
   fill: transparent;
   stroke: none;
-}
-text {
-  font: 11px var(--words);
-  fill: #fff;
-  paint-order: stroke;
-  stroke: #000a;
-  stroke-width: 2.5px;
-  pointer-events: none;
 }
 </style>

@@ -22,8 +22,7 @@ const sentence = (shape: Shape): string =>
 const values = (shape: Shape): Record<string, EntryValue> => shape as unknown as Record<string, EntryValue>
 
 function use(tool: DrawTool | null, shape = view.drawn?.shape ?? '') {
-  const same = isMine.value && view.drawn!.tool === tool
-  view.drawn = { term: props.term.id, tool: same ? null : tool, shape, point: '' }
+  view.drawn = { term: props.term.id, tool, shape, point: '' }
 }
 const choose = (id: string): void => {
   view.drawn = { term: props.term.id, tool: null, shape: id, point: '' }
@@ -64,7 +63,8 @@ onBeforeUnmount(() => {
   if (isMine.value) view.drawn = null
 })
 const TOOL_HELP: Record<(typeof DRAW_TOOLS)[number], string> = {
-  curve: 'Click corners, drag for a curve; click the first to close it, Enter leaves it open, Backspace takes one back',
+  curve:
+    'Click corners, drag for a curve; click the first to close it, Enter leaves it open, Backspace takes one back; Esc ends',
   ellipse: 'Drag from corner to corner; Shift for a circle',
   rectangle: 'Drag from corner to corner; Shift for a square',
 }

@@ -150,7 +150,7 @@ function drag(event: PointerEvent, end = false) {
 </script>
 
 <template>
-  <svg ref="svg" class="overlay" :viewBox="`0 0 ${frame.width} ${frame.height}`" preserveAspectRatio="none">
+  <svg ref="svg" class="over-picture" :viewBox="`0 0 ${frame.width} ${frame.height}`" preserveAspectRatio="none">
     <line
       v-for="(entry, index) in ground?.lines ?? []"
       :key="index"
@@ -233,12 +233,7 @@ function drag(event: PointerEvent, end = false) {
 </template>
 
 <style scoped>
-.overlay {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  pointer-events: none;
+.over-picture {
   overflow: hidden;
 }
 .thin {

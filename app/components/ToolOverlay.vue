@@ -194,7 +194,7 @@ function click(event: MouseEvent) {
 <template>
   <svg
     ref="svg"
-    class="overlay"
+    class="over-picture"
     :class="{ tool: active }"
     :viewBox="`0 0 ${frame.width} ${frame.height}`"
     preserveAspectRatio="none"
@@ -305,19 +305,6 @@ function click(event: MouseEvent) {
 </template>
 
 <style scoped>
-.overlay {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  pointer-events: none;
-  overflow: visible;
-}
-.overlay.tool {
-  pointer-events: auto;
-  cursor: crosshair;
-  touch-action: none;
-}
 .edges {
   fill: none;
   stroke: #fff;
@@ -377,13 +364,5 @@ function click(event: MouseEvent) {
   stroke: #fff;
   stroke-width: 2;
   filter: drop-shadow(0 0 1px #000);
-}
-text {
-  font: 11px var(--words);
-  fill: #fff;
-  paint-order: stroke;
-  stroke: #000a;
-  stroke-width: 2.5px;
-  pointer-events: none;
 }
 </style>

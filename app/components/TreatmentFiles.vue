@@ -5,7 +5,7 @@ import { BadInput } from '../../core/formats/errors'
 import type { TreatmentSettings } from '../../core/shot/document'
 import { valueAt } from '../../core/time/curve'
 import { treatmentOf } from '../../core/treatment/registry'
-import { saveText } from '~/composables/looks'
+import { saveText } from '~/composables/saveText'
 import { useShot } from '~/stores/shot'
 
 const props = defineProps<{ entry: TreatmentSettings }>()

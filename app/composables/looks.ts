@@ -1,27 +1,18 @@
 // Looks that are kept, for every shot.
-import { lookOf, type Look } from '../../core/shot/look'
+import { lookOf, type KeptLook, type Look } from '../../core/shot/look'
 import type { ShotDocument, TreatmentSettings } from '../../core/shot/document'
 import type { Rows } from '../../core/shot/rows'
 import { api, upload } from './api'
 import { engine } from './engine'
 import { canvasOf } from './smallPicture'
 
-export interface KeptLook {
-  id: string
-  name: string
-  look: Look
-  picture: string | null
-}
 const looks = ref<KeptLook[]>([])
 
 export function useLooks() {
   const load = async (): Promise<void> => {
     looks.value = await api<KeptLook[]>('/api/looks')
   }
-  async function keep(look: Look, picture?: string): Promise<void> {
-    await api('/api/looks', { method: 'POST', json: { look, picture } })
-    await load()
-  }
+  const fetched = (id: string): Promise<Look> => api<Look>(`/api/looks/${id}`)
   /** The lines of a recipe, with a picture of the shot as it is. */
   async function keepLines(document: ShotDocument, frame: number, lines: Rows<TreatmentSettings>, name: string) {
     const look = lookOf(document, lines, name)
@@ -30,20 +21,11 @@ export function useLooks() {
       show: { kind: 'finish' },
     })
     const jpeg = await canvasOf(shown).convertToBlob({ type: 'image/jpeg', quality: 0.85 })
-    await keep(look, (await upload(jpeg)).blob)
+    await api('/api/looks', { method: 'POST', json: { look, picture: (await upload(jpeg)).blob } })
   }
   async function forget(id: string): Promise<void> {
     await api(`/api/looks/${id}`, { method: 'DELETE' })
     await load()
   }
-  return { looks, load, keep, keepLines, forget }
-}
-
-/** Gives a text to the reader's own disk. */
-export function saveText(text: string, name: string): void {
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([text]))
-  link.download = name
-  link.click()
-  setTimeout(() => URL.revokeObjectURL(link.href), 10000)
+  return { looks, load, fetched, keepLines, forget }
 }

@@ -4,8 +4,9 @@ import type { Term } from '../formula/term'
 import { matteKind } from './matte'
 import { divided, share, shareNode, within } from './share'
 
-/** Light under which nothing is compared: a step there is grain. */
-const STOPS = { other: raster('colour'), more: splat, soft: splat, dark: splat, end: splat }
+const STOPS = { other: raster('colour'), more: splat, soft: splat, dark: splat }
+/** More stops than any two numbers are apart. */
+const MOST_STOPS = 1000
 /** The most that one of the channels differs, in stops. */
 const Stops = share('ChangeInStops', STOPS, ({ colour, alpha, colours: { other }, values: v }) => {
   const here = divided({ colour, alpha })
@@ -15,7 +16,7 @@ const Stops = share('ChangeInStops', STOPS, ({ colour, alpha, colours: { other }
   return within(
     off.reduce((most, next) => most.atLeast(next)),
     v.more,
-    v.end,
+    MOST_STOPS,
     v.soft,
   )
 })
@@ -63,6 +64,6 @@ export const change = matteKind({
   pictured: ({ from }) => from !== 'frame',
   plan: (input, { from, frame, more, soft, dark }) => {
     const other = from === 'frame' ? input.at?.(Math.round(frame)).colour : input.taken()
-    return other && shareNode(Stops, input.colour, { other, more, soft, dark, end: 1e6 }, input.invert)
+    return other && shareNode(Stops, input.colour, { other, more, soft, dark }, input.invert)
   },
 })

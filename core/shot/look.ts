@@ -17,6 +17,14 @@ export interface Look {
   mattes: ShotDocument['mattes']
   lines: Rows<TreatmentSettings>
 }
+/** What is told of one that the server keeps, before it is laid. */
+export interface KeptLook {
+  id: string
+  name: string
+  picture: string | null
+  /** How many. */
+  lines: number
+}
 const MOST_CHARACTERS = 8 * 1048576
 const copyOf = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 
@@ -61,7 +69,7 @@ export const alone = ({ version, frame, rate, mattes, lines }: Look): ShotDocume
 })
 
 /** Whether a text may be a look. */
-export const isLook = (text: string): boolean => /^\s*\{\s*"northmist"\s*:\s*"look"/.test(text.slice(0, 200))
+const isLook = (text: string): boolean => /^\s*\{\s*"northmist"\s*:\s*"look"/.test(text.slice(0, 200))
 /** Throws BadInput for what cannot be read; whether its values are valid is for the checks of `alone`. */
 export function readLook(text: string): Look {
   if (text.length > MOST_CHARACTERS) throw new BadInput('A look is 8 MiB of text at most.')

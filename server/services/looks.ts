@@ -1,8 +1,8 @@
 // Looks: kept for every shot, each with its picture.
-import { desc, eq } from 'drizzle-orm'
+import { desc, eq, sql } from 'drizzle-orm'
 import { BadInput } from '../../core/formats/errors'
 import { identifier } from '../../core/shot/document'
-import { alone, readLook, writeLook, type Look } from '../../core/shot/look'
+import { alone, readLook, writeLook, type KeptLook, type Look } from '../../core/shot/look'
 import { looks } from '../database/schema'
 import { context } from './context'
 import { holdFiles } from './files'
@@ -10,11 +10,23 @@ import { checked, NotFound } from './shots'
 
 /** Looks at most: all of them are told at once. */
 const MOST = 500
-export type KeptLook = typeof looks.$inferSelect
+const TOLD = {
+  id: looks.id,
+  name: looks.name,
+  picture: looks.picture,
+  lines: sql<number>`(select count(*)::int from jsonb_object_keys(${looks.look} -> 'lines'))`,
+}
 
 export async function listLooks(): Promise<KeptLook[]> {
   const { database } = await context()
-  return database.select().from(looks).orderBy(desc(looks.createdAt)).limit(MOST)
+  return database.select(TOLD).from(looks).orderBy(desc(looks.createdAt)).limit(MOST)
+}
+/** The look itself. Throws NotFound. */
+export async function getLook(id: string): Promise<Look> {
+  const { database } = await context()
+  const [row] = await database.select({ look: looks.look }).from(looks).where(eq(looks.id, id))
+  if (!row) throw new NotFound('There is no such look.')
+  return row.look
 }
 
 /** Keeps one. picture: a stored file. Throws BadInput for what is wrong with it. */
@@ -30,7 +42,7 @@ export async function keepLook(told: object, picture: string | undefined): Promi
     const [row] = await transaction
       .insert(looks)
       .values({ id: identifier(), name: look.name, look, picture })
-      .returning()
+      .returning(TOLD)
     return row!
   })
 }

@@ -82,7 +82,7 @@ describe('the line of a recipe', () => {
       )
     })
   })
-  it('what goes on beyond the table goes on as far; ties of channels are read as OpenColorIO reads them', async () => {
+  it('what goes on beyond the table goes on as far; channels that are alike are read as any', async () => {
     const plain = readCube(new TextEncoder().encode('LUT_1D_SIZE 2\n0 0 0\n1 1 1\n'))
     const [r, g, b] = await throughLine(plain, [[3, -0.5, 0.25]], 'linear', 'linear', 'goes on')
     expect([r, g, b]).toEqual([3, -0.5, 0.25])

@@ -84,7 +84,7 @@ export interface ValuedMatte extends Pick<Line, 'join' | 'on' | 'invert'> {
   picture?: PictureReference
 }
 /** Kinds whose lines hold more than values. */
-export const OWN_LINES: readonly string[] = ['names', 'shape', 'brush']
+const OWN_LINES: readonly string[] = ['names', 'shape', 'brush']
 const TERM = either('kind', {
   names: NAMES,
   kept: KEPT,

@@ -28,7 +28,7 @@ const FIELDS = {
 const title = ({ kind }: { kind: string }): string => treatmentOf(kind).label
 const LINE = thing({ kind: choice(kinds(false)), ...FIELDS }, { title })
 /** Lines that are laid as one, at most. */
-export const MOST_LINES = 60
+const MOST_LINES = 60
 export const TREATMENT = thing(
   {
     kind: choice(kinds(true)),
