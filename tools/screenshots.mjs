@@ -28,11 +28,13 @@ async function open(shot, station) {
   await page.waitForTimeout(1500)
   await settled()
 }
-/** Makes a copy of a shot, where there is none yet. */
+/** Makes a copy of a shot in place of the one before, which something was done to. */
 async function copied(shot) {
+  const shots = await (await fetch(`${address}/api/shots`)).json()
+  for (const { id, name } of shots)
+    if (name === `${shot} copy`) await fetch(`${address}/api/shots/${id}`, { method: 'DELETE' })
   await page.goto(address)
   await at(`shot-${shot}`).waitFor()
-  if (await at(`shot-${shot} copy`).count()) return
   await at(`shot-${shot}`).locator('[data-test=copy]').click()
   await at(`shot-${shot} copy`).waitFor()
 }

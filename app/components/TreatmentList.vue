@@ -254,13 +254,20 @@ function everywhere(entry: TreatmentSettings) {
     <p v-if="!list.length && hint" class="soft hint">{{ hint }}</p>
     <div class="end">
       <v-btn size="small" :prepend-icon="mdiPlus" data-test="add-treatment" @click="choosing = true">Treatment</v-btn>
-      <label v-if="list.some(({ on }) => on)" class="soft"
-        >keep as a look
-        <WordField class="word" value="" aria-label="Keep the lines as a look" data-test="look-keep" @change="keepLook"
-      /></label>
-      <label class="word soft"
-        >look from a file<input type="file" hidden accept=".json" data-test="look-file" @change="lookFile"
-      /></label>
+      <span class="soft"
+        >look:
+        <label v-if="list.some(({ on }) => on)"
+          >keep as
+          <WordField
+            class="word"
+            value=""
+            aria-label="Keep the lines as a look"
+            data-test="look-keep"
+            @change="keepLook"
+          />{{ ' or ' }}</label
+        ><label class="word"
+          >from a file<input type="file" hidden accept=".json" data-test="look-file" @change="lookFile" /></label
+      ></span>
     </div>
     <ChooseTreatment v-model="choosing" :find="find" :make="make" @choose="add" @look="addLook" />
   </div>
@@ -321,7 +328,7 @@ function everywhere(entry: TreatmentSettings) {
   font-size: 12px;
 }
 .end input {
-  width: 84px;
+  width: 66px;
 }
 .hint {
   margin: 4px 0;
