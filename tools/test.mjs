@@ -3,13 +3,16 @@
 import { spawn } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { join, relative } from 'node:path'
 import { application, bundles, debianPackages, kernels, nodePackages, root, step } from './setup.mjs'
 
 const only = process.argv[2]
+const begun = Date.now()
 const folder = mkdtempSync(join(tmpdir(), 'northmist-test-'))
 let passed = 0
-let failed = 0
+/** What failed, a line each: said once more at the end, where what came before may have been cut off. */
+const failures = []
+const firstLine = text => (text ?? '').split('\n', 1)[0]
 
 const shown = (command, args, env = {}) =>
   new Promise(resolve => {
@@ -21,12 +24,14 @@ const shown = (command, args, env = {}) =>
     child.on('close', resolve)
     child.on('error', () => resolve(1))
   })
+/** Where the run is, and when. */
+const at = label => console.log(`\n== ${label} (after ${Math.round((Date.now() - begun) / 1000)} s)`)
 /** A check without tests of its own counts as one. */
 async function check(label, command, args) {
-  console.log(`\n== ${label}`)
+  at(label)
   if ((await shown(command, args)) === 0) passed++
   else {
-    failed++
+    failures.push(label)
     console.log(`FAILED: ${label}`)
   }
 }
@@ -58,7 +63,7 @@ try {
     await check('types: application', bin('vue-tsc'), ['-p', '.nuxt/tsconfig.app.json', '--noEmit'])
   }
   if (only !== 'browser') {
-    console.log('\n== unit and reference tests')
+    at('unit and reference tests')
     const report = join(folder, 'vitest.json')
     const code = await shown(bin('vitest'), [
       'run',
@@ -69,33 +74,46 @@ try {
     try {
       const result = JSON.parse(readFileSync(report, 'utf8'))
       passed += result.numPassedTests
-      failed += result.numFailedTests
-      if (code !== 0 && result.numFailedTests === 0) failed++
-    } catch {
-      failed++
+      for (const file of result.testResults) {
+        const broken = file.assertionResults.filter(({ status }) => status === 'failed')
+        for (const { fullName, failureMessages } of broken)
+          failures.push(`${relative(root, file.name)}: ${fullName}: ${firstLine(failureMessages[0])}`)
+        if (file.status === 'failed' && broken.length === 0)
+          failures.push(`${relative(root, file.name)}: ${firstLine(file.message)}`)
+      }
+      if (code !== 0 && failures.length === 0) failures.push(`unit and reference tests: ended with ${code}`)
+    } catch (error) {
+      failures.push(`unit and reference tests: ${error.message}`)
     }
   }
   if (only !== 'unit') {
-    console.log('\n== in the browser')
+    at('in the browser')
     const report = join(folder, 'browser.json')
     const code = await shown(bin('playwright'), ['test', '--config', 'tests/e2e/playwright.config.ts'], {
       PLAYWRIGHT_JSON_OUTPUT_NAME: report,
       NORTHMIST_TEST_FOLDER: folder,
     })
     try {
-      const { stats } = JSON.parse(readFileSync(report, 'utf8'))
+      const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'))
       passed += stats.expected + stats.flaky
-      failed += stats.unexpected
-      if (code !== 0 && stats.unexpected === 0) failed++
-    } catch {
-      failed++
+      const specs = suites.flatMap(function inside({ specs, suites = [] }) {
+        return [...specs, ...suites.flatMap(inside)]
+      })
+      const broken = specs.filter(({ ok }) => !ok)
+      for (const { file, title, tests } of broken)
+        failures.push(`${file}: ${title}: ${firstLine(tests[0]?.results.at(-1)?.error?.message)}`)
+      if (code !== 0 && broken.length === 0) failures.push(`in the browser: ended with ${code}`)
+    } catch (error) {
+      failures.push(`in the browser: ${error.message}`)
     }
   }
 } catch (error) {
-  console.error(`\n${error.message}`)
-  failed++
+  failures.push(error.message)
 } finally {
   rmSync(folder, { recursive: true, force: true })
 }
-console.log(`\n${passed} passed, ${failed} failed`)
-process.exit(failed ? 1 : 0)
+const seconds = Math.round((Date.now() - begun) / 1000)
+console.log(`\nTook ${Math.floor(seconds / 60)} min ${seconds % 60} s`)
+for (const failure of failures) console.log(`FAILED: ${failure}`)
+console.log(`${passed} passed, ${failures.length} failed`)
+process.exit(failures.length ? 1 : 0)

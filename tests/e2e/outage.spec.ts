@@ -12,7 +12,9 @@ import {
   writeFileSync,
   chmodSync,
 } from 'node:fs'
+import { createHash } from 'node:crypto'
 import { request as http } from 'node:http'
+import { connect } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { at, documentOf, expect, go, newShot, saved, test, type, listed } from './stage'
@@ -260,6 +262,19 @@ test('downloads that are cut leave no file open; ranges, names and wrong address
       asked.end()
     })
   await expect.poll(() => openFiles(stage)).toBe(0)
+
+  // A request that comes before the answer before it has left its connection (RFC 9112, 9.3.2) is answered, too
+  const small = createHash('sha256').update(readFileSync(stage.plate)).digest('hex')
+  await page.request.post(`${stage.address}/api/blobs`, { data: readFileSync(stage.plate) })
+  const { hostname, port: of } = new URL(stage.address)
+  const socket = connect(Number(of), hostname)
+  let said = ''
+  socket.on('data', data => {
+    said += data.toString('latin1')
+  })
+  socket.write(`GET /api/blobs/${small} HTTP/1.1\r\nhost: ${hostname}:${of}\r\n\r\n`.repeat(3))
+  await expect.poll(() => said.split('HTTP/1.1 200 OK').length - 1, { timeout: 10000 }).toBe(3)
+  socket.destroy()
 
   const range = async (value: string) => {
     const answer = await page.request.get(address, { headers: { range: value } })

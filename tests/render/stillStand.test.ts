@@ -12,6 +12,12 @@ import { startEngine, type Engine } from '../../host/engine'
 import { Cancelled, renderPasses } from '../../host/work'
 import { scratchFolder } from '../python'
 
+const SUN = {
+  ...{ id: 'l', name: 'sun', kind: 'sun' as const, on: true },
+  ...{ azimuth: 0, elevation: 40, kelvin: 5600, stops: 2, diameter: 0.5 },
+  ...{ width: 1, height: 1, distance: 1, target: [0, 0, 0] as [number, number, number] },
+}
+
 describe('passes that still stand', () => {
   const base = (): ShotDocument => {
     const document = newDocument(32, 24)
@@ -82,21 +88,7 @@ describe('passes that still stand', () => {
     ).toEqual(['beauty', 'shadow'])
     expect(
       after(document => {
-        addRow(document.scene.lights, {
-          id: 'l',
-          name: 'sun',
-          kind: 'sun',
-          on: true,
-          azimuth: 0,
-          elevation: 40,
-          kelvin: 5600,
-          stops: 2,
-          diameter: 0.5,
-          width: 1,
-          height: 1,
-          distance: 1,
-          target: [0, 0, 0],
-        })
+        addRow(document.scene.lights, SUN)
       }),
     ).toEqual(['beauty', 'shadow'])
     expect(
@@ -137,21 +129,7 @@ describe('passes that still stand', () => {
     const document = base()
     const quiet = { progress: () => {}, cancelled: () => false }
     document.passes.file = null
-    addRow(document.scene.lights, {
-      id: 'l',
-      name: 'sun',
-      kind: 'sun',
-      on: true,
-      azimuth: 0,
-      elevation: 40,
-      kelvin: 5600,
-      stops: 2,
-      diameter: 0.5,
-      width: 1,
-      height: 1,
-      distance: 1,
-      target: [0, 0, 0],
-    })
+    addRow(document.scene.lights, SUN)
     const first = await renderPasses(engine, evaluator, store, document, 1, quiet)
     document.passes.file = first.passFile!
     expect(touchedPasses(document, 1)).toEqual([])
