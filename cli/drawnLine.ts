@@ -13,7 +13,7 @@ export function drawnLine(line: Line): Own<ShapeMatte> | Own<BrushMatte> {
   const { id, given } = line
   const text = given.get('points')
   if (!text) throw new BadInput(`${id} is drawn by its points: points=X,Y:X,Y`)
-  const places = pointsOf(text, 'points', -ANY, ANY)
+  const places = pointsOf(text, 'points', [-ANY, ANY], [-ANY, ANY])
   if (places.length > MOST_POINTS) throw new BadInput(`${id} takes ${MOST_POINTS} points at most`)
   const others = ['points', 'invert', 'join']
   if (id === 'shape') {

@@ -22,7 +22,7 @@ interface Value {
   choices?: readonly (string | number)[]
   unit: string
   neutral?: number | string
-  first: number | number[] | string | [number, number][]
+  first: number | number[] | string | number[][]
   count: number
 }
 interface Entry {

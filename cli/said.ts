@@ -1,4 +1,5 @@
 // A line of words: what it is of, and its values as name=value.
+import { ANY } from '../core/declare/field'
 import type { EntryFields } from '../core/declare/values'
 import { BadInput } from '../core/formats/errors'
 import { list } from './arguments'
@@ -33,21 +34,29 @@ export const switchOf = (text: string | undefined, name: string): boolean => {
   throw new BadInput(`${name} is 0 or 1, not “${text}”`)
 }
 
-/** Points as X,Y:X,Y, each number from low to high. */
-export const pointsOf = (text: string, name: string, low: number, high: number): [number, number][] =>
+type Range = readonly [low: number, high: number]
+/** Points as X,Y:X,Y, each number in its range. */
+export const pointsOf = (text: string, name: string, across: Range, up: Range): [number, number][] =>
   text.split(':').map(point => {
     const parts = list(point)
     if (parts.length !== 2) throw new BadInput(`${name} takes points X,Y:X,Y, not “${text}”`)
-    return parts.map(part => numberOf(part, name, low, high)) as [number, number]
+    return [numberOf(parts[0]!, name, ...across), numberOf(parts[1]!, name, ...up)]
   })
+
+/** A colour as R,G,B. */
+function threeOf(text: string, name: string): number[] {
+  const parts = list(text)
+  if (parts.length !== 3) throw new BadInput(`${name} takes colours R,G,B:R,G,B, not “${text}”`)
+  return parts.map(part => numberOf(part, name, -ANY, ANY))
+}
 
 /** Values by what is declared of them; those that are not said stand as in a new one, or as neutral. */
 export function valuesOf(
   fields: EntryFields,
   { id, given }: Line,
   others: readonly string[],
-): Record<string, number | number[] | string | [number, number][]> {
-  const values: Record<string, number | number[] | string | [number, number][]> = {}
+): Record<string, number | number[] | string | number[][]> {
+  const values: Record<string, number | number[] | string | number[][]> = {}
   for (const [name, text] of given) {
     if (others.includes(name)) continue
     const field = Object.hasOwn(fields, name) ? fields[name] : undefined
@@ -55,8 +64,10 @@ export function valuesOf(
       throw new BadInput(`${id} has no value “${name}”; it has ${[...Object.keys(fields), ...others].join(', ')}`)
     if (field.kind === 'number') values[name] = numberOf(text, name, field.low, field.high, field.whole)
     else if (field.kind === 'list') {
-      const { low, high } = field.of as { low: number; high: number }
-      values[name] = pointsOf(text, name, low, high)
+      const { bend, most } = field
+      if (bend) values[name] = pointsOf(text, name, [bend.across.low, bend.across.high], [bend.up.low, bend.up.high])
+      else values[name] = text.split(':').map(colour => threeOf(colour, name))
+      if (values[name].length > most) throw new BadInput(`${name} takes at most ${most}, not ${values[name].length}`)
     } else if (field.kind === 'choice') {
       if (!field.choices.includes(text))
         throw new BadInput(`${name} is one of ${field.choices.join(', ')}, not “${text}”`)

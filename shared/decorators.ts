@@ -1,5 +1,6 @@
 import { generateKeyBetween } from 'fractional-indexing'
 import { registerDecorator, type ValidationOptions } from 'class-validator'
+import type { NumbersField } from '../core/declare/field'
 import { isCurve, type Handle } from '../core/time/curve'
 
 const decorator =
@@ -78,10 +79,13 @@ export const IsBlob = ({ nullable = false, ...options }: ValidationOptions & { n
   )
 
 /** So many finite numbers in a row. */
-export const IsNumbers = (count: number, low = -1e6, high = 1e6, options?: ValidationOptions) =>
+export const IsNumbers = ({ count, low, high, across = [low, high] }: NumbersField, options?: ValidationOptions) =>
   decorator(
     'isNumbers',
-    value => Array.isArray(value) && value.length === count && value.every(part => finite(part, low, high)),
+    value =>
+      Array.isArray(value) &&
+      value.length === count &&
+      value.every((part, i) => (i ? finite(part, low, high) : finite(part, ...across))),
     `must be ${count} numbers`,
     options,
   )

@@ -37,7 +37,7 @@ function checksOf(field: Field, options?: ValidationOptions): Check[] {
     case 'text':
       return [IsString(options), Length(field.least, field.most, options)]
     case 'numbers':
-      return [IsNumbers(field.count, field.low, field.high, options)]
+      return [IsNumbers(field, options)]
     case 'values':
       return [IsAnimatables(field.parts.length, field.low, field.high, options)]
     case 'blob':

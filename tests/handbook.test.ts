@@ -12,7 +12,8 @@ const path = new URL('../docs/handbook.md', import.meta.url)
 function valueWords(fields: EntryFields): string {
   return Object.entries(fields)
     .map(([name, field]) => {
-      if (field.kind === 'list') return `**${field.label}** points of a curve: ${field.help}`
+      if (field.kind === 'list')
+        return `**${field.label}** ${field.bend ? 'points of a curve' : `up to ${field.most} colours`}: ${field.help}`
       if (field.kind === 'choice') return `**${field.label}** ${field.choices.join(' or ')}: ${field.help}`
       const [low, high] = field.kind === 'number' ? (field.hand ?? [field.low, field.high]) : field.hand
       const unit = field.kind === 'number' && field.unit ? ` ${field.unit}` : ''

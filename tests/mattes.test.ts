@@ -1,123 +1,29 @@
 // Each kind of matte that is told by values, against its definition; and what holds for all of them.
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { differenceCiede2000 } from 'culori'
-import { matteNode } from '../core/compose/mattes'
 import { firstValues } from '../core/declare/values'
-import { boxOf, type Box } from '../core/engine/box'
 import { MATTES, matteKindOf } from '../core/matte/registry'
-import { Runner } from '../core/plan/runner'
-import { sized } from '../core/plan/size'
-import { PASSES } from '../core/render/passes'
-import type { PassNodes } from '../core/render/passnodes'
-import type { MatteTerm, PictureReference } from '../core/shot/document'
-import { slipOf, valuedTerm } from '../core/shot/slip'
-import { startEngine, type Engine } from '../host/engine'
-import { matteLine } from '../cli/lines'
-import { given } from './compose/treat'
 import { near, ramp } from './compose/ramps'
-import { randomFrom } from './compose/random'
 import { pythonOf } from './python'
+import {
+  channelsOf,
+  COUNT,
+  HEIGHT,
+  held,
+  OTHERS,
+  PIXELS,
+  plane,
+  planes,
+  PLANES,
+  random,
+  term,
+  WIDTH,
+  type Setup,
+  useMattes,
+} from './heldMatte'
 
-let engine: Engine
-beforeAll(async () => {
-  engine = await startEngine(2)
-})
-afterAll(() => engine.stop())
+useMattes()
 
-const [WIDTH, HEIGHT] = [40, 24]
-interface Setup {
-  pixels?: number[]
-  depth?: number[]
-  /** Planes by their names, one float a pixel. */
-  planes?: Record<string, number[]>
-  area?: Box
-  left?: number
-  shrink?: 1 | 2
-}
-async function held(
-  term: MatteTerm,
-  { pixels = PIXELS, depth = DEPTH, planes = {}, area, left = 0, shrink = 1 }: Setup = {},
-): Promise<number[]> {
-  const metres = given(depth, WIDTH, 'single')
-  const plain = (channels: readonly string[]) => {
-    if (!channels.every(name => planes[name])) return undefined
-    return channels.length === 1
-      ? given(planes[channels[0]!]!, WIDTH, 'single')
-      : given(
-          planes[channels[0]!]!.flatMap((_, i) => [...[0, 1, 2].map(c => planes[channels[c]!]![i]!), 1]),
-          WIDTH,
-        )
-  }
-  const node = matteNode(
-    slipOf(term),
-    { colour: given(pixels, WIDTH), depth: () => metres, byDepth: say => say(metres) },
-    {
-      frame: 1,
-      size: { ...sized({ width: WIDTH * shrink, height: HEIGHT * shrink, left: 0, top: 0 }, shrink), left },
-      passes: { plain } as unknown as PassNodes,
-      relative: false,
-      mattes: {},
-      taken: ({ name }) => (name === OTHER.name ? given(OTHERS, WIDTH) : undefined),
-      comes: frame => ({
-        colour: given(
-          OTHERS.map((value, i) => (i % 4 === 3 ? value : Math.fround(value * frame))),
-          WIDTH,
-        ),
-        depth: () => metres,
-        byDepth: say => say(metres),
-      }),
-    },
-  )
-  if (!node || node === 'everywhere') throw new Error(`There is no such matte: ${node}.`)
-  const runner = new Runner(engine.pool, 2 ** 26)
-  const box = area ?? boxOf(WIDTH, HEIGHT)
-  const { pointer } = await runner.run(node, box)
-  const out = [...engine.kernels.floats(pointer, (box.right - box.left) * (box.bottom - box.top))]
-  runner.clear()
-  return out
-}
-const random = randomFrom(31)
-const COUNT = WIDTH * HEIGHT
-const PIXELS = Array.from({ length: COUNT }, () => {
-  const alpha = random() < 0.7 ? 1 : random()
-  return [random() * alpha, random() ** 2 * 3 * alpha, random() * alpha, alpha]
-}).flat()
-const DEPTH = Array.from({ length: COUNT }, () => random() * 30)
-/** A picture of a line's own. */
-const OTHER = { name: 'clean plate' } as PictureReference
-const OTHERS = PIXELS.map((value, i) => Math.fround(i % 4 === 3 ? value : value * (0.4 + 1.2 * random())))
-const plane = (make: () => number): number[] => Array.from({ length: COUNT }, () => Math.fround(make()))
-const PLANES = {
-  'facing.V': plane(random),
-  'occlusion.V': plane(random),
-  'normal.X': plane(() => random() * 2 - 1),
-  'normal.Y': plane(() => random() * 2 - 1),
-  'normal.Z': plane(() => random() * 2 - 1),
-}
-const channelsOf = (id: string): readonly string[] => PASSES.find(pass => pass.id === id)!.channels
-/** The planes under the names that the passes have them by. */
-const planes = (): Record<string, number[]> => ({
-  [channelsOf('facing')[0]!]: PLANES['facing.V'],
-  [channelsOf('occlusion')[0]!]: PLANES['occlusion.V'],
-  ...Object.fromEntries(
-    channelsOf('position').map((name, c) => [name, Object.values(PLANES)[2 + c]!.map(value => value * 9)]),
-  ),
-  ...Object.fromEntries(channelsOf('normal').map((name, c) => [name, Object.values(PLANES)[2 + c]!])),
-})
-/** Something drawn in so small a frame. */
-const DRAWN: Record<string, string> = {
-  shape: 'shape points=4,3:30,5:33,20:9,18 outer=3 inner=2',
-  brush: 'brush points=5,5:20,18:34,6 size=9 hardness=0.4 flow=0.9',
-}
-const term = (kind: string, values: Record<string, number | number[] | string>, invert = false): MatteTerm => {
-  if (DRAWN[kind]) return { ...matteLine(DRAWN[kind]), invert }
-  return { ...valued(kind, values), invert }
-}
-const valued = (kind: string, values: Record<string, number | number[] | string>): MatteTerm => ({
-  ...valuedTerm(kind),
-  values: { ...valuedTerm(kind).values, ...values },
-  ...(matteKindOf(kind).pictured ? { picture: OTHER } : {}),
-})
 describe('colour', () => {
   it('is what is nearer in CIEDE2000, of colour divided by alpha', async () => {
     const sample = [0.5, 0.8, 0.3]
@@ -129,6 +35,40 @@ describe('colour', () => {
     })
     expect(expected.filter(value => value > 0.1 && value < 0.9).length).toBeGreaterThan(20)
     near(await held(term('colour', { sample, tolerance: 20, soft: 15 })), expected, 5e-4)
+  })
+  it('of several samples it is what is like any of them, but not like those that are taken away', async () => {
+    const [sample, more, less] = [
+      [0.5, 0.8, 0.3],
+      [
+        [0.1, 1.5, 0.6],
+        [0.9, 0.05, 0.2],
+      ],
+      [
+        [0.6, 0.6, 0.5],
+        [0.2, 1.2, 0.9],
+      ],
+    ] as const
+    const truth = differenceCiede2000()
+    const rgb = ([r, g, b]: readonly number[]): object => ({ mode: 'lrgb', r, g, b })
+    const count = { more: 0, less: 0 }
+    const expected = Array.from({ length: COUNT }, (_, i) => {
+      const [r, g, b, a] = PIXELS.slice(i * 4, i * 4 + 4) as [number, number, number, number]
+      const like = (colour: readonly number[]): number => ramp(truth(rgb([r / a, g / a, b / a]), rgb(colour)), 0, 18, 9)
+      const held = Math.max(like(sample), ...more.map(like))
+      const taken = Math.max(...less.map(like))
+      if (held > like(sample)) count.more++
+      if (held > 0 && taken > 0) count.less++
+      // As the line “but not” of a slip: what is left of it
+      return held * (1 - taken)
+    })
+    expect(Math.min(count.more, count.less)).toBeGreaterThan(40)
+    const values = { sample: [...sample], more: more.map(one => [...one]), less: less.map(one => [...one]) }
+    near(await held(term('colour', { ...values, tolerance: 18, soft: 9 } as never)), expected, 5e-4)
+    near(
+      await held(term('colour', { ...values, tolerance: 18, soft: 9 } as never, true)),
+      expected.map(value => 1 - value),
+      5e-4,
+    )
   })
 })
 describe('a channel', () => {
@@ -189,28 +129,6 @@ it('occlusion goes by what is shut in', async () => {
     PLANES['occlusion.V'].map(open => ramp(1 - open, 0.5, 0.8, 0.1)),
   )
 })
-describe('a gradient', () => {
-  const values = { from_x: 5, from_y: 3, to_x: 25, to_y: 18 }
-  const smooth = (t: number): number => ramp(t, 1, 1e9, 1)
-  const at = (left = 0, shrink = 1) =>
-    Array.from(
-      { length: COUNT },
-      (_, i) => [((i % WIDTH) + 0.5 - left) * shrink, (Math.floor(i / WIDTH) + 0.5) * shrink] as const,
-    )
-  const line = ([x, y]: readonly [number, number]): number => smooth(((x - 5) * 20 + (y - 3) * 15) / 625)
-  it('is 0 where it begins and 1 where it ends, along the line; round it is 1 in the middle', async () => {
-    near(await held(term('gradient', values)), at().map(line))
-    near(
-      await held(term('gradient', { ...values, shape: 'round' })),
-      at().map(([x, y]) => smooth(1 - Math.hypot(x - 5, y - 3) / 25)),
-    )
-  })
-  it('stands at its place of the frame at any size, and where there is room round the frame', async () => {
-    near(await held(term('gradient', values), { shrink: 2 }), at(0, 2).map(line))
-    near(await held(term('gradient', values), { left: 7 }), at(7).map(line))
-  })
-})
-
 describe('every matte', () => {
   const ids = MATTES.map(({ id }) => id).filter(id => id !== 'names')
   const all = (): Setup => ({ planes: planes() })

@@ -116,8 +116,11 @@ describe('every treatment', () => {
   const unusual = (id: string): Record<string, number> =>
     Object.fromEntries(
       Object.entries(firstValues(treatmentOf(id).values)).map(([name, first], i) => {
-        // Curves have no other values that may be told by their range
-        if (id === 'curves') return [name, STRONG.curves!.all]
+        const field = treatmentOf(id).values[name]!
+        if (field.kind === 'list') {
+          const [low, high] = field.bend!.up.seen
+          return [name, field.first!.map(([x, y]) => [x!, y! + (high - low) * 0.08])]
+        }
         if (!isNumber(id, name)) return [name, first]
         const { low, high, whole } = treatmentOf(id).values[name] as NumberField
         const at = Math.min(high, (first as number) + (Math.min(high, 100) - low) * (0.03 + i * 0.01))

@@ -82,6 +82,7 @@ const takes = {
     // The sheet is still fading
     await page.waitForTimeout(800)
     await at('treatment-recolour').locator('[data-test="matte-chip"]').click()
+    await at('term-add').click()
     await at('term-add-shape').click()
     const box = await at('drawn').boundingBox()
     const point = ([x, y]) => [box.x + (x / 1200) * box.width, box.y + (y / 800) * box.height]
@@ -115,10 +116,12 @@ const takes = {
     await at('add-treatment').click()
     await at('add-tint').click()
     await at('matte-chip').last().click()
+    await at('term-add').click()
     await at('term-add-colour').click()
     const box = await at('picture').boundingBox()
     await page.mouse.click(box.x + box.width * 0.24, box.y + box.height * 0.3)
     await page.waitForTimeout(1200)
+    await at('term-add').click()
     await at('term-add-gradient').click()
     await page.locator('[data-test=term-gradient] [data-test=term-join]').selectOption('only')
     await at('refine-add-soften').click()

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 // A curve through points: drag them, click to add one, double-click or Delete takes one away; arrow keys move the one
 // under focus by a hundredth, with Shift by a tenth.
-import { bend, isStraight } from '../../core/colour/bend'
-import type { ListField } from '../../core/declare/field'
+import { bend, roundBend } from '../../core/colour/bend'
+import type { BendSide, ListField } from '../../core/declare/field'
 import { useView } from '~/stores/view'
 
 type Point = [number, number]
@@ -12,36 +12,60 @@ const view = useView()
 const open = ref(false)
 const host = ref<SVGSVGElement>()
 const [WIDE, HIGH, MARGIN] = [256, 168, 10]
-/** A bit beyond white is seen. */
-const MOST_SEEN = 1.15
+const { across: side, up } = props.field.bend!
 const points = computed(() => [...props.modelValue].sort(([a], [b]) => a - b))
-const across = (x: number): number => MARGIN + (x / MOST_SEEN) * (WIDE - 2 * MARGIN)
-const down = (y: number): number => HIGH - MARGIN - (y / MOST_SEEN) * (HIGH - 2 * MARGIN)
+const shareOf = (value: number, [low, high]: BendSide['seen']): number => (value - low) / (high - low)
+const valueOf = (share: number, [low, high]: BendSide['seen']): number => low + share * (high - low)
+const across = (x: number): number => MARGIN + shareOf(x, side.seen) * (WIDE - 2 * MARGIN)
+const down = (y: number): number => HIGH - MARGIN - shareOf(y, up.seen) * (HIGH - 2 * MARGIN)
+const isAtRest = computed(() =>
+  props.modelValue.every(([x, y]) => y === (props.field.bend!.rest === 'same' ? x : props.field.bend!.rest)),
+)
 const path = computed(() => {
-  const at = bend(props.modelValue)
+  const at = props.field.bend!.round ? roundBend(props.modelValue, side.high) : bend(props.modelValue)
   return Array.from({ length: 121 }, (_, i) => {
-    const x = (i / 120) * MOST_SEEN
+    const x = valueOf(i / 120, side.seen)
     return `${i ? 'L' : 'M'}${across(x).toFixed(1)} ${down(at(x)).toFixed(1)}`
   }).join('')
 })
-const bounds = computed(() => props.field.of as unknown as { low: number; high: number })
-const held = (value: number): number =>
-  Number(Math.min(bounds.value.high, Math.max(bounds.value.low, value)).toFixed(4))
+const held = (value: number, { low, high }: BendSide): number => Number(Math.min(high, Math.max(low, value)).toFixed(4))
 function placeOf(event: MouseEvent): Point {
   const box = host.value!.getBoundingClientRect()
   const x = ((event.clientX - box.left) / box.width) * WIDE
   const y = ((event.clientY - box.top) / box.height) * HIGH
   return [
-    held(((x - MARGIN) / (WIDE - 2 * MARGIN)) * MOST_SEEN),
-    held(((HIGH - MARGIN - y) / (HIGH - 2 * MARGIN)) * MOST_SEEN),
+    held(valueOf((x - MARGIN) / (WIDE - 2 * MARGIN), side.seen), side),
+    held(valueOf((HIGH - MARGIN - y) / (HIGH - 2 * MARGIN), up.seen), up),
   ]
 }
+/** Lines that say where one is: where it leaves things as they are, and black and white or the hues with a name. */
+const lines = computed(() => {
+  const { rest } = props.field.bend!
+  const [[left, right], [low, high]] = [side.seen, up.seen]
+  const from = { x1: across(left), x2: across(right) }
+  const upright = (x: number) => ({ x1: across(x), x2: across(x), y1: down(low), y2: down(high) })
+  if (rest === 'same')
+    return [{ ...from, y1: down(left), y2: down(right) }, upright(1), { ...from, y1: down(1), y2: down(1) }]
+  return [{ ...from, y1: down(rest), y2: down(rest) }, ...(side.label === 'hue' ? [] : [upright(1)])]
+})
+/** The hues as colours, along the lower side. */
+const STEPS = 60
+const HUES = Array.from({ length: STEPS }, (_, i) => {
+  const wide = (WIDE - 2 * MARGIN) / STEPS
+  return { x: MARGIN + i * wide, wide: wide + 0.3, colour: `oklch(0.72 0.13 ${((i + 0.5) / STEPS) * 360})` }
+})
+const said = (value: number, { digits = 2, unit = '' }: BendSide): string => `${value.toFixed(digits)}${unit}`
+const words = (x: number, y: number): string =>
+  props.field.bend!.rest === 'same'
+    ? `${said(x, side)} becomes ${said(y, up)}`
+    : `${side.label} ${said(x, side)}: ${said(y, up)}`
 const without = (index: number): Point[] => points.value.filter((_, i) => i !== index)
 /** Between its neighbours: they do not change places. */
 function put(index: number, [x, y]: Point, live: boolean) {
-  const low = points.value[index - 1]?.[0] ?? bounds.value.low - 0.001
-  const high = points.value[index + 1]?.[0] ?? bounds.value.high + 0.001
-  const at: Point = [held(Math.min(high - 0.001, Math.max(low + 0.001, x))), held(y)]
+  const apart = (side.seen[1] - side.seen[0]) / 1000
+  const low = points.value[index - 1]?.[0] ?? side.low - apart
+  const high = points.value[index + 1]?.[0] ?? side.high + apart
+  const at: Point = [held(Math.min(high - apart, Math.max(low + apart, x)), side), held(y, up)]
   emit(
     'change',
     points.value.map((point, i) => (i === index ? at : point)),
@@ -65,7 +89,11 @@ function drop(event: PointerEvent) {
 }
 function add(event: MouseEvent) {
   const place = placeOf(event)
-  if (points.value.some(([x]) => Math.abs(x - place[0]) < 0.01) || points.value.length >= props.field.most) return
+  if (
+    points.value.some(([x]) => Math.abs(x - place[0]) < (side.seen[1] - side.seen[0]) / 100) ||
+    points.value.length >= props.field.most
+  )
+    return
   emit(
     'change',
     [...points.value, place].sort(([a], [b]) => a - b),
@@ -76,11 +104,12 @@ function remove(index: number) {
   if (points.value.length > 1) emit('change', without(index), false)
 }
 function key(event: KeyboardEvent, index: number) {
-  const step = event.shiftKey ? 0.1 : 0.01
+  const share = event.shiftKey ? 0.1 : 0.01
+  const [wide, step] = [side, up].map(({ seen }) => share * Math.round(seen[1] - seen[0])) as [number, number]
   const [x, y] = points.value[index]!
   const moves: Record<string, Point> = {
-    ArrowLeft: [x - step, y],
-    ArrowRight: [x + step, y],
+    ArrowLeft: [x - wide, y],
+    ArrowRight: [x + wide, y],
     ArrowUp: [x, y + step],
     ArrowDown: [x, y - step],
   }
@@ -95,7 +124,7 @@ function key(event: KeyboardEvent, index: number) {
 <template>
   <button
     class="word"
-    :class="{ bent: !isStraight(modelValue) }"
+    :class="{ bent: !isAtRest }"
     :aria-expanded="open"
     :title="`${field.label}: ${field.help ?? ''}`"
     :data-test="`bend-${field.label}`"
@@ -110,9 +139,22 @@ function key(event: KeyboardEvent, index: number) {
       data-test="bend-field"
       @click.self="add"
     >
-      <line :x1="across(0)" :y1="down(0)" :x2="across(MOST_SEEN)" :y2="down(MOST_SEEN)" class="even" />
-      <line :x1="across(1)" :y1="down(0)" :x2="across(1)" :y2="down(MOST_SEEN)" class="even" />
-      <line :x1="across(0)" :y1="down(1)" :x2="across(MOST_SEEN)" :y2="down(1)" class="even" />
+      <g v-if="side.label === 'hue'">
+        <rect
+          v-for="({ x, wide, colour }, k) in HUES"
+          :key="k"
+          :x="x"
+          :y="HIGH - MARGIN / 2"
+          :width="wide"
+          :height="MARGIN / 2"
+          :fill="colour"
+        />
+      </g>
+      <line v-for="(line, k) in lines" :key="k" v-bind="line" class="even" />
+      <template v-if="field.bend!.rest !== 'same'">
+        <text :x="MARGIN" :y="MARGIN + 4">{{ said(up.seen[1], up) }}</text>
+        <text :x="MARGIN" :y="HIGH - MARGIN - 4">{{ said(up.seen[0], up) }}</text>
+      </template>
       <path :d="path" class="curve" />
       <circle
         v-for="([x, y], index) in points"
@@ -124,7 +166,7 @@ function key(event: KeyboardEvent, index: number) {
         tabindex="0"
         role="slider"
         :aria-label="`Point ${index + 1}`"
-        :aria-valuetext="`${x.toFixed(2)} becomes ${y.toFixed(2)}`"
+        :aria-valuetext="words(x, y)"
         :aria-valuenow="y"
         @pointerdown.prevent="press($event, index)"
         @pointermove="drag"
@@ -132,7 +174,7 @@ function key(event: KeyboardEvent, index: number) {
         @dblclick="remove(index)"
         @keydown="key($event, index)"
       >
-        <title>{{ x.toFixed(2) }} becomes {{ y.toFixed(2) }}</title>
+        <title>{{ words(x, y) }}</title>
       </circle>
     </svg>
     <span class="soft"
@@ -143,12 +185,12 @@ function key(event: KeyboardEvent, index: number) {
         @click="
           emit(
             'change',
-            (field.first ?? []).map(([x, y]): Point => [x, y]),
+            (field.first ?? []).map(([x, y]): Point => [x!, y!]),
             false,
           )
         "
       >
-        straight
+        as it was
       </button></span
     ></span
   >
@@ -175,6 +217,11 @@ svg {
 }
 .even {
   stroke: var(--line);
+  pointer-events: none;
+}
+text {
+  font: 9px var(--figures, monospace);
+  fill: var(--soft);
   pointer-events: none;
 }
 .curve {

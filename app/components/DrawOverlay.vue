@@ -190,10 +190,10 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
     @click.stop
   >
     <g v-for="({ shape, contour, points }, index) in shapes" :key="shape.id">
-      <path :d="pathOf(contour)" class="under" vector-effect="non-scaling-stroke" />
+      <path :d="pathOf(contour)" class="edge-under" vector-effect="non-scaling-stroke" />
       <path
         :d="pathOf(contour)"
-        class="line"
+        class="edge line"
         :class="{ chosen: shape.id === view.drawn?.shape }"
         vector-effect="non-scaling-stroke"
       />
@@ -283,8 +283,8 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
       </PictureGrip>
     </template>
     <template v-if="ghostPath">
-      <path :d="ghostPath" class="under" vector-effect="non-scaling-stroke" />
-      <path :d="ghostPath" class="line chosen" vector-effect="non-scaling-stroke" />
+      <path :d="ghostPath" class="edge-under" vector-effect="non-scaling-stroke" />
+      <path :d="ghostPath" class="edge line chosen" vector-effect="non-scaling-stroke" />
       <g
         v-for="(point, k) in drawing"
         :key="k"
@@ -315,25 +315,15 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
 </template>
 
 <style scoped>
-path,
-line {
-  fill: none;
-}
-.under {
-  stroke: #000;
-  stroke-opacity: 0.5;
-  stroke-width: 3;
-}
 .line {
-  stroke: #fff;
   stroke-opacity: 0.75;
-  stroke-width: 1.2;
 }
 .line.chosen {
   stroke-opacity: 1;
   stroke-width: 1.5;
 }
 .near {
+  fill: none;
   stroke: transparent;
   stroke-width: 11;
   pointer-events: stroke;
@@ -348,9 +338,6 @@ line {
 .grip path {
   fill: #fff;
   stroke: #0009;
-}
-.grip.chosen circle:not(.grab) {
-  fill: var(--mark);
 }
 .grip .ring {
   fill: #0006;

@@ -2,6 +2,7 @@
 // A line of a slip: how it is joined, what it says with its values in place, what can be done with it.
 import { mdiArrowDown, mdiArrowUp, mdiCloseCircleOutline } from '@mdi/js'
 import type { EntryValue, Row } from '../../core/declare/field'
+import { counts } from '../../core/declare/values'
 import { matteKindOf } from '../../core/matte/registry'
 import { passOf } from '../../core/render/passes'
 import type { MatteTerm, NamesMatte, Slip } from '../../core/shot/document'
@@ -57,6 +58,12 @@ const missing = computed(() => {
     ? `The passes have no “${passOf(pass)?.label ?? pass}” yet: render it at Passes.`
     : ''
 })
+/** Distances that count at its values. */
+const metres = computed(() => {
+  const { term } = props
+  if (!('values' in term)) return []
+  return (kind.value.metres ?? []).filter(name => counts(kind.value.values, name, term.values))
+})
 /** Where it is made of a picture of its own. */
 const pictured = computed(() => {
   const { term } = props
@@ -90,12 +97,25 @@ watch(
   () => view.taken,
   taken => {
     if (taken?.term !== props.term.id || !('values' in props.term)) return
-    setValue(taken.name, taken.value, false)
     view.taken = null
+    const field = kind.value.values[taken.name]!
+    if (field.kind !== 'list') return setValue(taken.name, taken.value, false)
+    // One after another, until it is said that it is enough
+    const before = (props.term.values[taken.name] ?? []) as number[][]
+    setValue(taken.name, [...before, taken.value as number[]], false)
+    if (before.length + 1 < field.most) take(taken.name, 'colour')
   },
 )
 onBeforeUnmount(() => {
   if (view.taking?.term === props.term.id) view.taking = null
+})
+
+// Its handles are on the picture while the slip is open
+onMounted(() => {
+  if (kind.value.handles) view.handled.push(props.term.id)
+})
+onBeforeUnmount(() => {
+  view.handled = view.handled.filter(id => id !== props.term.id)
 })
 
 // Kept under a name
@@ -246,7 +266,17 @@ const usesSaid = (id: string): string => said(shot.document!, id)
           >
             {{ isTaking(kind.sample!) ? 'click it in the picture' : 'take it' }}</button
           ><button
-            v-for="name in kind.metres ?? []"
+            v-for="{ name, label } in kind.samples ?? []"
+            :key="name"
+            class="word"
+            :class="{ on: isTaking(name) }"
+            :aria-pressed="isTaking(name)"
+            :data-test="`term-take-${name}`"
+            @click="take(name, 'colour')"
+          >
+            {{ isTaking(name) ? 'click them in the picture; here ends' : label }}</button
+          ><button
+            v-for="name in metres"
             :key="name"
             class="word"
             :class="{ on: isTaking(name) }"

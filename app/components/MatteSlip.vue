@@ -4,11 +4,11 @@
 import { GROUNDS } from '../../core/compose/request'
 import type { EntryValue } from '../../core/declare/field'
 import { firstValues } from '../../core/declare/values'
-import { MATTES, matteKindOf } from '../../core/matte/registry'
+import { matteKindOf } from '../../core/matte/registry'
 import { REFINERS, refinerOf } from '../../core/matte/refine/registry'
 import { identifier, type MatteTerm, type Slip } from '../../core/shot/document'
 import { addRow, inOrder } from '../../core/shot/rows'
-import { addTerm, keptTerm, namesTerm, newTerm, SEEN_WORDS, slipOf, usesSaid } from '../../core/shot/slip'
+import { addTerm, keptTerm, namesTerm, SEEN_WORDS, slipOf } from '../../core/shot/slip'
 import { useSlipPictures } from '~/composables/slipPictures'
 import { useShot } from '~/stores/shot'
 import { useView, type MatteAs } from '~/stores/view'
@@ -25,12 +25,10 @@ const shot = useShot()
 const view = useView()
 const terms = computed(() => inOrder(props.slip.terms))
 const refine = computed(() => inOrder(props.slip.refine))
-const mattes = computed(() => shot.document!.mattes)
 const canvases = ref<Record<string, HTMLCanvasElement | null>>({})
 useSlipPictures(() => props.slip, props.line, canvases)
 
-/** Kinds of matte that may be added; names come from what is picked, or by text. */
-const ADDED = MATTES.filter(({ id }) => id !== 'names')
+const choosing = ref(false)
 
 const edit = (label: string, mutate: (slip: Slip) => void, live = false): void => emit('change', label, mutate, live)
 function add(label: string, term: MatteTerm) {
@@ -59,7 +57,6 @@ const setRefiner = (id: string, name: string, value: EntryValue, live: boolean):
   )
 
 // Kept under names
-const free = computed(() => inOrder(mattes.value).filter(({ id }) => id !== props.kept))
 function keepAs(event: Event) {
   const name = (event.target as HTMLInputElement).value.trim()
   if (!name || !terms.value.length) return
@@ -114,34 +111,10 @@ watch(
         @click="add('Matte from picked objects', namesTerm(view.picked, view.pickedSeen))"
       >
         + {{ view.picked.join(', ') }}{{ SEEN_WORDS[view.pickedSeen] }}</button
-      ><button
-        class="word"
-        title="What is called so, by text"
-        data-test="term-add-names"
-        @click="add('Matte by names', namesTerm([]))"
-      >
-        + names</button
-      ><button
-        v-for="kind in ADDED"
-        :key="kind.id"
-        class="word"
-        :title="kind.help"
-        :data-test="`term-add-${kind.id}`"
-        @click="add(`Matte by ${kind.label.toLowerCase()}`, newTerm(kind.id, shot.document!.frame))"
-      >
-        + {{ kind.label.toLowerCase() }}</button
-      ><button
-        v-for="matte in free"
-        :key="matte.id"
-        class="word"
-        :title="usesSaid(shot.document!, matte.id)"
-        data-test="term-add-kept"
-        @click="add(`Matte ${matte.name}`, keptTerm(matte.id))"
-      >
-        + {{ matte.name }}
-      </button>
+      ><button class="word" data-test="term-add" @click="choosing = true">+ matte</button>
       <span v-if="!view.picked.length" class="soft">or pick things in the picture</span>
     </div>
+    <ChooseMatte v-model="choosing" :line="line" :kept="kept" @choose="add" />
     <div class="whole">
       <p v-for="one in refine" :key="one.id" :class="{ off: !one.on }" :data-test="`refine-${one.kind}`">
         <SentenceValues

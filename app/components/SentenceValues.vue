@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A sentence with its values in place, from what is declared of them: of a treatment, or of a matte.
-import { firstValues, type EntryFields } from '../../core/declare/values'
+import { counts, firstValues, type EntryFields } from '../../core/declare/values'
 import type { ChoiceField, EntryValue, ListField, NumberField, ValuesField } from '../../core/declare/field'
 import type { Animatable } from '../../core/time/curve'
 import { lineProps, partProps } from '~/composables/fields'
@@ -15,6 +15,7 @@ interface Piece {
   row?: ValuesField
   choice?: ChoiceField
   points?: ListField
+  colours?: ListField
 }
 const pieces = computed((): Piece[] =>
   props.sentence
@@ -24,9 +25,9 @@ const pieces = computed((): Piece[] =>
       const name = /^\{(\w+)\}$/.exec(part)?.[1]
       if (!name) return [{ text: part }]
       const field = props.fields[name]!
-      if (field.with && standing(field.with.name) !== field.with.is) return []
+      if (!counts(props.fields, name, props.values)) return []
       if (field.kind === 'choice') return [{ name, choice: field }]
-      if (field.kind === 'list') return [{ name, points: field }]
+      if (field.kind === 'list') return [field.bend ? { name, points: field } : { name, colours: field }]
       return [field.kind === 'values' ? { name, row: field } : { name, number: field }]
     }),
 )
@@ -36,6 +37,9 @@ const standing = (name: string): EntryValue =>
   (props.fields[name] as { neutral?: number | string }).neutral ??
   (first.value[name] as EntryValue)
 const label = ({ label = '' }: ChoiceField): string => label.charAt(0).toUpperCase() + label.slice(1)
+/** A scene-linear colour as a display shows it. */
+const seenAs = (colour: readonly number[]): string =>
+  `color(srgb-linear ${colour.map(channel => Math.max(0, Math.min(1, channel)).toFixed(4)).join(' ')})`
 const row = (name: string): Animatable[] => standing(name) as Animatable[]
 </script>
 
@@ -67,6 +71,26 @@ const row = (name: string): Animatable[] => standing(name) as Animatable[]
       :field="piece.points"
       @change="(points, live) => emit('change', piece.name!, points, live)"
     />
+    <template v-else-if="piece.colours">
+      <template v-if="(standing(piece.name!) as number[][]).length"
+        >{{ piece.colours.label }}{{ ' '
+        }}<button
+          v-for="(colour, i) in standing(piece.name!) as number[][]"
+          :key="i"
+          class="swatch"
+          :style="{ background: seenAs(colour) }"
+          :aria-label="`${piece.colours.label} ${colour.map(channel => channel.toFixed(3)).join(' ')}: take it out`"
+          :title="`${colour.map(channel => channel.toFixed(3)).join(' ')}: click takes it out`"
+          :data-test="`swatch-${piece.name}`"
+          @click="
+            emit(
+              'change',
+              piece.name!,
+              (standing(piece.name!) as number[][]).filter((_, k) => k !== i),
+              false,
+            )
+          " /></template
+    ></template>
     <template v-else>
       <template v-for="(part, i) in piece.row!.parts" :key="part"
         >{{ i ? ' ' : ''
@@ -87,3 +111,17 @@ const row = (name: string): Animatable[] => standing(name) as Animatable[]
     </template>
   </template>
 </template>
+
+<style scoped>
+.swatch {
+  display: inline-block;
+  width: 13px;
+  height: 13px;
+  margin-right: 3px;
+  padding: 0;
+  vertical-align: -2px;
+  border: 1px solid var(--line);
+  border-radius: 2px;
+  cursor: pointer;
+}
+</style>

@@ -1,18 +1,11 @@
 <script setup lang="ts">
 // Instruments of light: how often each value is there, where across the picture, which colours; what was there without
 // any treatment lies under what is there now. Of the picture that is looked at, counted at half size while it changes.
-import {
-  FIRST_STOP,
-  SKIN_HUE,
-  STOP_STEPS,
-  STOPS,
-  VECTOR_STEPS,
-  WAVE_COLUMNS,
-  WAVE_ROWS,
-  type LightMeasure,
-} from '../../core/measure/light'
+import { FIRST_STOP, PLANES, STOPS, type LightMeasure, type Plane } from '../../core/measure/light'
+import { MARKS } from '../../core/measure/marks'
+import { boxOf, common, type Box } from '../../core/engine/box'
 import { engine } from '~/composables/engine'
-import { canvasOf } from '~/composables/smallPicture'
+import { plotBars, plotColours, plotWave } from '~/composables/lightPlots'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 import type { PictureOrder } from '~/workers/messages'
@@ -20,9 +13,13 @@ import type { PictureOrder } from '~/workers/messages'
 const shot = useShot()
 const view = useView()
 const CHANNELS = ['all', 'red', 'green', 'blue', 'brightness'] as const
+const PLANE_WORDS: Record<Plane, string> = { chroma: 'chroma', 'u′v′': 'u′v′ 1976', xy: 'xy 1931' }
 const SCALES = ['display', 'stops'] as const
 const channel = ref<(typeof CHANNELS)[number]>('all')
 const scale = ref<(typeof SCALES)[number]>('display')
+const plane = ref<Plane>('chroma')
+/** The plane that what is shown was counted on. */
+let counted: Plane = 'chroma'
 const now = shallowRef<LightMeasure>()
 const before = shallowRef<LightMeasure>()
 const bars = ref<HTMLCanvasElement>()
@@ -32,13 +29,28 @@ const vectors = ref<HTMLCanvasElement>()
 const order = (): PictureOrder => ({
   document: shot.document!,
   frame: shot.frame,
-  shrink: 2,
+  shrink: SHRINK,
   show: view.show.kind === 'matte' ? { kind: view.station === 'build' ? 'build' : 'finish' } : view.show,
   layer: view.layerAtWork,
   only: view.solo,
   stops: 0,
   channel: 0,
+  area: area(),
 })
+const SHRINK = 2
+/** What is measured of the frame, in its pixels at that size; undefined: all. */
+function area(): Box | undefined {
+  const box = view.measured === 'box' ? view.measuredBox : view.measured === 'view' ? view.seen : null
+  if (!box) return undefined
+  const { width, height } = shot.document!.frame
+  const held = common(boxOf(Math.max(1, Math.floor(width / SHRINK)), Math.max(1, Math.floor(height / SHRINK))), {
+    left: Math.floor(box.left / SHRINK),
+    top: Math.floor(box.top / SHRINK),
+    right: Math.ceil(box.right / SHRINK),
+    bottom: Math.ceil(box.bottom / SHRINK),
+  })
+  return held.right > held.left && held.bottom > held.top ? held : undefined
+}
 // Latest wins: while one is counted only the newest wish is kept
 let counting = false
 let wanted = false
@@ -53,12 +65,14 @@ async function count() {
   try {
     do {
       wanted = false
-      now.value = await engine.measure(order())
+      const on = plane.value
+      now.value = await engine.measure(order(), on)
+      counted = on
       draw()
     } while (wanted && !gone)
     const { kind } = order().show
     if (!view.dragging && (kind === 'build' || kind === 'finish')) {
-      before.value = await engine.measure({ ...order(), without: { treatments: true } })
+      before.value = await engine.measure({ ...order(), without: { treatments: true } }, plane.value)
       draw()
     } else if (!view.dragging) before.value = undefined
   } catch (error) {
@@ -68,7 +82,10 @@ async function count() {
   if (wanted && !gone) void count()
 }
 watch(
-  [() => shot.document, () => shot.frame, () => view.show, () => view.solo, () => view.dragging, () => view.playing],
+  [
+    ...[() => shot.document, () => shot.frame, () => view.show, () => view.solo, () => view.dragging],
+    ...[() => view.playing, area, plane],
+  ],
   () => void count(),
 )
 watch([channel, scale, () => view.dim], () => draw())
@@ -77,13 +94,10 @@ onBeforeUnmount(() => {
   gone = true
 })
 
-const COLOURS = ['#c23b2c', '#2f8a4a', '#3564c4', '']
-/** Which of the four are drawn. */
+/** Which of red, green, blue and brightness are drawn. */
 const drawn = computed(() =>
   channel.value === 'all' ? [0, 1, 2, 3] : [['red', 'green', 'blue', 'brightness'].indexOf(channel.value)],
 )
-const ink = (): string => getComputedStyle(bars.value!).getPropertyValue('--ink').trim()
-const soft = (): string => getComputedStyle(bars.value!).getPropertyValue('--line').trim()
 function fitted(canvas: HTMLCanvasElement): CanvasRenderingContext2D {
   const { width, height } = canvas.getBoundingClientRect()
   const times = window.devicePixelRatio || 1
@@ -91,144 +105,39 @@ function fitted(canvas: HTMLCanvasElement): CanvasRenderingContext2D {
   canvas.height = Math.max(1, Math.round(height * times))
   return canvas.getContext('2d')!
 }
-const binsOf = ({ codes, stops }: LightMeasure, of: number): Uint32Array =>
-  scale.value === 'display'
-    ? codes.subarray(of * 256, of * 256 + 256)
-    : stops.subarray(of * STOPS * STOP_STEPS, (of + 1) * STOPS * STOP_STEPS)
-
 function draw() {
-  if (!now.value || !bars.value || !wave.value || !vectors.value) return
-  drawBars(fitted(bars.value), now.value)
-  drawWave(fitted(wave.value), now.value)
-  drawVectors(fitted(vectors.value), now.value)
-}
-function drawBars(context: CanvasRenderingContext2D, measure: LightMeasure) {
-  const { width, height } = context.canvas
-  // The ends hold what is beyond: they may stand out of the frame
-  const most = Math.max(
-    1,
-    ...[measure, before.value].flatMap(one =>
-      one ? drawn.value.flatMap(of => [...binsOf(one, of)].slice(1, -1)) : [],
-    ),
-  )
-  const line = (bins: Uint32Array, filled: boolean): void => {
-    context.beginPath()
-    if (filled) context.moveTo(0, height)
-    bins.forEach((value, i) => {
-      const x = (i / (bins.length - 1)) * width
-      const y = height - Math.sqrt(value / most) * (height - 3)
-      if (i || filled) context.lineTo(x, y)
-      else context.moveTo(x, y)
-    })
-    if (filled) {
-      context.lineTo(width, height)
-      context.fill()
-    } else context.stroke()
-  }
-  context.fillStyle = soft()
-  if (before.value) line(binsOf(before.value, drawn.value.at(-1)!), true)
-  context.lineWidth = Math.max(1, height / 90)
-  for (const of of drawn.value) {
-    context.strokeStyle = COLOURS[of] || ink()
-    line(binsOf(measure, of), false)
-  }
-}
-/** Counts as shades: few are seen, many do not drown all else. */
-function shades(
-  context: CanvasRenderingContext2D,
-  columns: number,
-  rows: number,
-  parts: { counts: Uint32Array; colour: readonly [number, number, number] }[],
-  most: number,
-) {
-  const codes = new Uint8ClampedArray(columns * rows * 4)
-  for (let i = 0; i < columns * rows; i++) {
-    const to = ((rows - 1 - Math.floor(i / columns)) * columns + (i % columns)) * 4
-    let alpha = 0
-    let [r, g, b] = [0, 0, 0]
-    for (const { counts, colour } of parts) {
-      const share = Math.min(1, Math.sqrt(counts[i]! / most))
-      r += colour[0] * share
-      g += colour[1] * share
-      b += colour[2] * share
-      alpha += share
-    }
-    if (!alpha) continue
-    codes[to] = r / alpha
-    codes[to + 1] = g / alpha
-    codes[to + 2] = b / alpha
-    codes[to + 3] = Math.min(255, alpha * 255)
-  }
-  context.imageSmoothingQuality = 'high'
-  context.drawImage(
-    canvasOf({ width: columns, height: rows, codes }),
-    0,
-    0,
-    context.canvas.width,
-    context.canvas.height,
-  )
-}
-const rgbOf = (colour: string): [number, number, number] => {
-  const found = /^#(..)(..)(..)$/.exec(colour)
-  return found ? [parseInt(found[1]!, 16), parseInt(found[2]!, 16), parseInt(found[3]!, 16)] : [90, 90, 90]
-}
-function drawWave(context: CanvasRenderingContext2D, measure: LightMeasure) {
-  const { width, height } = context.canvas
-  context.strokeStyle = soft()
-  for (const share of [0.25, 0.5, 0.75]) {
-    context.beginPath()
-    context.moveTo(0, height * share)
-    context.lineTo(width, height * share)
-    context.stroke()
-  }
-  const plane = WAVE_ROWS * WAVE_COLUMNS
-  const chosen = channel.value === 'all' ? [0, 1, 2] : drawn.value
-  shades(
-    context,
-    WAVE_COLUMNS,
-    WAVE_ROWS,
-    chosen.map(of => ({
-      counts: measure.wave.subarray(of * plane, (of + 1) * plane),
-      colour: rgbOf(COLOURS[of] || ink()),
-    })),
-    (measure.count / WAVE_COLUMNS) * 0.12,
-  )
-}
-function drawVectors(context: CanvasRenderingContext2D, measure: LightMeasure) {
-  const { width, height } = context.canvas
-  const side = Math.min(width, height)
-  const [x, y] = [width / 2, height / 2]
-  context.strokeStyle = soft()
-  context.beginPath()
-  context.arc(x, y, side / 2 - 1, 0, 2 * Math.PI)
-  context.moveTo(x - side / 2, y)
-  context.lineTo(x + side / 2, y)
-  context.moveTo(x, y - side / 2)
-  context.lineTo(x, y + side / 2)
-  context.stroke()
-  const turn = (SKIN_HUE * Math.PI) / 180
-  context.setLineDash([3, 3])
-  context.beginPath()
-  context.moveTo(x, y)
-  context.lineTo(x + (Math.cos(turn) * side) / 2, y - (Math.sin(turn) * side) / 2)
-  context.stroke()
-  context.setLineDash([])
-  context.save()
-  context.translate(x - side / 2, y - side / 2)
-  context.scale(side / width, side / height)
-  shades(context, VECTOR_STEPS, VECTOR_STEPS, [{ counts: measure.vector, colour: rgbOf(ink()) }], measure.count / 3000)
-  context.restore()
-}
-const percent = (share: number): string => (share === 0 ? '0' : share < 0.001 ? 'under 0.1' : (share * 100).toFixed(1))
-const words = computed(() => {
   const measure = now.value
-  if (!measure) return ''
-  return [
-    `${percent(measure.brightest / measure.count)} % brightest`,
-    `${percent(measure.below / measure.count)} % below 0`,
-    ...(measure.none ? [`${measure.none} no number`] : []),
-  ].join(' · ')
+  if (!measure || !bars.value || !wave.value || !vectors.value) return
+  const style = getComputedStyle(bars.value)
+  const inks = { ink: style.getPropertyValue('--ink').trim(), soft: style.getPropertyValue('--line').trim() }
+  plotBars(fitted(bars.value), measure, before.value, { ...inks, drawn: drawn.value, scale: scale.value })
+  const waves = channel.value === 'all' ? [0, 1, 2] : drawn.value
+  plotWave(fitted(wave.value), measure, { ...inks, drawn: waves })
+  plotColours(fitted(vectors.value), measure, counted, inks)
+}
+const percent = (share: number): string => (share === 0 ? '0' : share < 0.001 ? '<0.1' : (share * 100).toFixed(1))
+/** What one wants to know of; what is no number is only told where there is some. */
+const told = computed(() => {
+  const measure = now.value
+  if (!measure) return []
+  return MARKS.map((mark, i) => ({ mark, count: measure.marks[i]! }))
+    .filter(({ mark, count }) => count > 0 || mark.id !== 'none')
+    .map(({ mark, count }) => ({
+      ...mark,
+      words: `${mark.id === 'none' ? count : `${percent(count / measure.count)} %`} ${mark.label}`,
+    }))
+    .reverse()
 })
+function mark(id: string) {
+  view.marks = view.marks.includes(id) ? view.marks.filter(other => other !== id) : [...view.marks, id]
+}
+
+// Of what it is: the whole frame, what is seen of it, or a box that is drawn on it
+const OF = { whole: 'the whole', view: 'what is in view', box: 'a box' } as const
+function of(event: Event) {
+  view.measured = (event.target as HTMLSelectElement).value as typeof view.measured
+  if (view.measured === 'box') view.measuredBox = null
+}
 </script>
 
 <template>
@@ -236,7 +145,20 @@ const words = computed(() => {
     <figure class="bars">
       <canvas ref="bars" role="img" aria-label="Histogram" data-test="light-histogram" />
       <figcaption class="soft">
-        <span>{{ scale === 'display' ? 'black' : `${FIRST_STOP} stops` }}</span><span>{{ words }}</span
+        <span>{{ scale === 'display' ? 'black' : `${FIRST_STOP} stops` }}</span><span class="marks"
+          ><button
+            v-for="one in told"
+            :key="one.id"
+            class="word"
+            :aria-pressed="view.marks.includes(one.id)"
+            :class="{ on: view.marks.includes(one.id) }"
+            :style="{ '--own': `rgb(${one.colour.join(' ')})` }"
+            :title="`${one.help} Click marks them on the picture.`"
+            :data-test="`mark-${one.id}`"
+            @click="mark(one.id)"
+          >
+            {{ one.words }}
+          </button></span
         ><span>{{ scale === 'display' ? 'white' : `+${FIRST_STOP + STOPS}` }}</span>
       </figcaption>
     </figure>
@@ -245,14 +167,32 @@ const words = computed(() => {
       <figcaption class="soft"><span>left</span><span>right</span></figcaption>
     </figure>
     <figure class="vectors">
-      <canvas ref="vectors" role="img" aria-label="Colours; dashed: the hue of skin" data-test="light-vectors" />
-      <figcaption class="soft"><span>dashed: skin</span></figcaption>
+      <canvas
+        ref="vectors"
+        role="img"
+        :aria-label="plane === 'chroma' ? 'Colours; dashed: the hue of skin' : 'Chromaticities'"
+        data-test="light-vectors"
+      />
+      <figcaption class="soft">
+        <span>{{ plane === 'chroma' ? 'dashed: skin' : 'inside: Rec.709' }}</span>
+      </figcaption>
     </figure>
     <div class="says">
       <select v-model="channel" class="word" aria-label="Channel" data-test="light-channel" @keydown.stop>
         <option v-for="one in CHANNELS" :key="one">{{ one }}</option></select
       ><select v-model="scale" class="word" aria-label="Scale" data-test="light-scale" @keydown.stop>
-        <option v-for="one in SCALES" :key="one">{{ one }}</option>
+        <option v-for="one in SCALES" :key="one">{{ one }}</option></select
+      ><select v-model="plane" class="word" aria-label="Plane of colours" data-test="light-plane" @keydown.stop>
+        <option v-for="(_, one) in PLANES" :key="one" :value="one">{{ PLANE_WORDS[one] }}</option></select
+      ><select
+        class="word"
+        :value="view.measured"
+        aria-label="Measured"
+        data-test="light-of"
+        @change="of"
+        @keydown.stop
+      >
+        <option v-for="(words, one) in OF" :key="one" :value="one">{{ words }}</option>
       </select>
       <span class="soft">grey: without treatments</span>
     </div>
@@ -300,14 +240,26 @@ figcaption {
   justify-content: center;
 }
 .says {
-  width: 104px;
+  width: 176px;
   display: flex;
-  flex-direction: column;
-  align-items: flex-start;
-  gap: 4px;
+  flex-wrap: wrap;
+  align-content: flex-start;
+  align-items: baseline;
+  gap: 4px 10px;
   font-size: 12px;
 }
 .says .soft {
   font-size: 10.5px;
+  line-height: 1.25;
+}
+.marks {
+  display: flex;
+  gap: 8px;
+  white-space: nowrap;
+}
+.marks .on {
+  color: var(--own);
+  border-color: var(--own);
+  font-weight: 600;
 }
 </style>

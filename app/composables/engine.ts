@@ -1,7 +1,7 @@
 // The engine worker as promises. One for the page.
 import EngineWorker from '~/workers/engine.worker?worker'
 import type { Seen } from '../../core/render/passes'
-import type { LightMeasure } from '../../core/measure/light'
+import type { LightMeasure, Plane } from '../../core/measure/light'
 import type { Likeness } from '../../core/measure/likeness'
 import type { CameraTrack } from '../../core/track/track'
 import type { FoundSun } from '../../core/scene/environmentSun'
@@ -91,7 +91,7 @@ export const engine = {
     Atomics.add(turn, 0, 1)
   },
   /** What its light is like. */
-  measure: (order: PictureOrder) => call<LightMeasure>({ call: 'measure', order }),
+  measure: (order: PictureOrder, on: Plane) => call<LightMeasure>({ call: 'measure', order, on }),
   /** What its tones and colours are like; undefined where nothing is covered. */
   likeness: (order: PictureOrder) => call<Likeness | undefined>({ call: 'likeness', order }),
   /** A shot's finish as the text of a .cube table. */

@@ -43,6 +43,7 @@ export function useViewerDrawing({ frame, size, zoom, left, top, replacement, no
     stops: view.stops,
     channel: view.channel,
     view: view.viewOverride,
+    marks: view.marks,
   })
 
   /** Seen of a large frame, with some room round it, in its pixels at a size; undefined where most of it is seen. */
@@ -115,16 +116,19 @@ export function useViewerDrawing({ frame, size, zoom, left, top, replacement, no
     busy.value = false
     if (wanted) void draw()
   }
-  // A part that was not computed comes into view
-  watch([left, top, zoom, () => size.width, () => size.height], () => {
-    if (!painted) return
-    const seen = common(boxOf(frame.value.width, frame.value.height), {
+  /** What is seen of the frame, in its pixels. */
+  const seen = computed(() =>
+    common(boxOf(frame.value.width, frame.value.height), {
       left: -left.value / zoom.value,
       top: -top.value / zoom.value,
       right: (size.width - left.value) / zoom.value,
       bottom: (size.height - top.value) / zoom.value,
-    })
-    if (!holds(painted, seen)) void draw()
+    }),
+  )
+  watch(seen, now => {
+    view.seen = now
+    // A part that was not computed comes into view
+    if (painted && !holds(painted, now)) void draw()
   })
   async function drawBefore() {
     if (!view.compare || !beforeCanvas.value) return
@@ -159,6 +163,7 @@ export function useViewerDrawing({ frame, size, zoom, left, top, replacement, no
       view.channel,
       view.held,
       view.solo,
+      view.marks,
       view.viewOverride,
       view.compare?.with,
       shrink.value,

@@ -2,6 +2,7 @@
 import { seenPlain } from '../../core/render/passes'
 import { defineStore } from 'pinia'
 import type { Ground, Show } from '../../core/compose/request'
+import type { Box } from '../../core/engine/box'
 import type { StandInShape } from '../../core/scene/standin'
 import type { Meant } from '../../core/compose/probe'
 import type { Seen } from '../../core/render/passes'
@@ -71,6 +72,8 @@ export const useView = defineStore('view', {
     taking: null as Taking | null,
     taken: null as (Taking & { value: number | number[] }) | null,
     drawn: null as Drawn | null,
+    /** Lines of open slips whose handles are on the picture. */
+    handled: [] as string[],
     /** What the next stroke of a brush is made with. */
     tip: { ...firstNumbers(TIP_VALUES), takes: false },
     /** Something is held to be seen without it. */
@@ -80,6 +83,12 @@ export const useView = defineStore('view', {
     lowerCurves: false,
     /** What stands under the picture. */
     strip: (globalThis.localStorage?.getItem('northmist/strip') === 'light' ? 'light' : 'soundings') as Strip,
+    /** What one wants to know of, marked on the picture (MARKS). */
+    marks: [] as string[],
+    /** What the instruments of light are of; the box that was drawn for them, and what is seen of the frame. */
+    measured: 'whole' as 'whole' | 'view' | 'box',
+    measuredBox: null as Box | null,
+    seen: null as Box | null,
     deskOpen: false,
     sheetOpen: false,
     whole: false,

@@ -1,7 +1,8 @@
 // The engine in the browser: the same core as the server's, over a pool of nested workers.
 import { writeCube } from '../../core/formats/cube/cube'
 import { likenessOf, type Likeness } from '../../core/measure/likeness'
-import { measureLight, type LightMeasure } from '../../core/measure/light'
+import { measureLight, type LightMeasure, type Plane } from '../../core/measure/light'
+import { markLight } from '../../core/measure/marks'
 import { displayCodes } from '../../core/compose/deliver'
 import { useCodecFiles } from '../../core/formats/gltf/codecs'
 import { factsOf, guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
@@ -135,6 +136,8 @@ async function picture(order: PictureOrder): Promise<Picture> {
   const result = await evaluator.evaluate(request(order), { area, stop })
   const codes = displayCodes(pool, result, order.view ?? order.document.view, 2 ** order.stops, order.channel)
   const { left, top, width, height } = result
+  if (order.marks?.length)
+    markLight(pool.kernels.floats(result.pointer, width * height * 4), codes, width, order.marks, left, top)
   const whole = frameSize(order)
   return {
     width,
@@ -146,12 +149,12 @@ async function picture(order: PictureOrder): Promise<Picture> {
 }
 
 /** What the light of a picture is like. */
-async function measure(order: PictureOrder): Promise<LightMeasure> {
+async function measure(order: PictureOrder, on: Plane): Promise<LightMeasure> {
   const { pool, evaluator } = await engine
-  const result = await evaluator.evaluate(request(order))
+  const result = await evaluator.evaluate(request(order), { area: order.area })
   const codes = displayCodes(pool, result, order.view ?? order.document.view)
   const { pointer, width, height } = result
-  return measureLight(pool.kernels.floats(pointer, width * height * 4), codes, width)
+  return measureLight(pool.kernels.floats(pointer, width * height * 4), codes, width, on)
 }
 
 /** Colours to a side of a table that is written: common practice, no source. */
@@ -290,7 +293,7 @@ async function answer(call: EngineCall): Promise<unknown> {
     case 'read':
       return read(call.order, call.u, call.v)
     case 'measure':
-      return measure(call.order)
+      return measure(call.order, call.on)
     case 'table':
       return writeCube(await evaluator.table(call.document, call.frame, TABLE_SIDE, call.encoding), call.title)
     case 'likeness':

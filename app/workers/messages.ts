@@ -9,6 +9,7 @@ import type { ShotDocument } from '../../core/shot/document'
 import type { SnapResult } from '../../core/match/snap'
 import type { Role } from '../../core/scene/scene'
 import type { Box } from '../../core/engine/box'
+import type { Plane } from '../../core/measure/light'
 import type { Step } from '../../core/shot/patch'
 
 /** A document as what differs from the one that was sent before. */
@@ -28,6 +29,8 @@ export interface PictureOrder {
   stops: number
   channel: number
   view?: string
+  /** Which of MARKS are marked on it. */
+  marks?: readonly string[]
   /** Only a part of the frame, in its pixels at that size. */
   area?: Box
   /** Not worth finishing once the page has turned to something later. */
@@ -124,7 +127,7 @@ export type EngineCall =
   | { call: 'turn'; turn: SharedArrayBuffer }
   | { call: 'picture'; order: PictureOrder }
   | { call: 'read'; order: PictureOrder; u: number; v: number }
-  | { call: 'measure'; order: PictureOrder }
+  | { call: 'measure'; order: PictureOrder; on: Plane }
   | { call: 'likeness'; order: PictureOrder }
   | { call: 'table'; document: ShotDocument; frame: number; title: string; encoding: string }
   | { call: 'spread'; document: ShotDocument; frame: number; layer?: string; bins: number; near: number; far: number }

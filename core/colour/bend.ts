@@ -48,6 +48,13 @@ export function bend(points: readonly BendPoint[]): (x: number) => number {
     )
   }
 }
+/** The same of points on a circle of so many, where its end is its beginning. Of one point its value everywhere. */
+export function roundBend(points: readonly BendPoint[], period: number): (x: number) => number {
+  const held = (x: number): number => ((x % period) + period) % period
+  const once = sorted(points.map(([x, y]): BendPoint => [held(x), y]))
+  const at = bend([-period, 0, period].flatMap(turn => once.map(([x, y]): BendPoint => [x + turn, y])))
+  return x => at(held(x))
+}
 /** Whether it leaves every place where it is. */
 export const isStraight = (points: readonly BendPoint[]): boolean => points.every(([x, y]) => x === y)
 

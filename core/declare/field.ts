@@ -6,8 +6,8 @@ import type { Animatable } from '../time/curve'
 export interface About {
   label?: string
   help?: string
-  /** It counts only where another value beside it is that. */
-  with?: { readonly name: string; readonly is: string }
+  /** It counts only where another value beside it is one of those. */
+  with?: { readonly name: string; readonly is: readonly string[] }
 }
 /** The type a field stands for; nothing is ever stored in `sample`. */
 interface Typed<T> {
@@ -62,6 +62,8 @@ export interface NumbersField extends About {
   count: number
   low: number
   high: number
+  /** What the first goes from and to, where it is not that. */
+  across?: readonly [low: number, high: number]
   /** The first two are a place of the frame, in its pixels. */
   pixels?: 'place'
 }
@@ -93,7 +95,28 @@ export interface ListField extends About {
   of: Field
   most: number
   /** What a new one holds. */
-  first?: readonly (readonly [number, number])[]
+  first?: readonly (readonly number[])[]
+  /** Of points of a curve. */
+  bend?: Bend
+}
+/** What a curve goes over, and what it says of that. */
+export interface Bend {
+  across: BendSide
+  up: BendSide
+  /** Where it leaves things as they are: at the place itself, or at that value everywhere. */
+  rest: 'same' | number
+  /** It closes upon itself: its end is its beginning. */
+  round?: true
+}
+export interface BendSide {
+  low: number
+  high: number
+  /** What of it an editor shows. */
+  seen: readonly [number, number]
+  /** What it is, in a word. */
+  label: string
+  unit?: string
+  digits?: number
 }
 /** Things by their id, each with its place in the order. */
 export interface RowsField extends About {
@@ -204,7 +227,7 @@ export const place = (): NumbersField & Typed<[number, number]> => ({
 })
 const numbersField =
   <T>(count: number) =>
-  (low = -ANY, high = ANY, about: About & Pick<NumbersField, 'pixels'> = {}): NumbersField & Typed<T> => ({
+  (low = -ANY, high = ANY, about: About & Pick<NumbersField, 'pixels' | 'across'> = {}): NumbersField & Typed<T> => ({
     kind: 'numbers',
     count,
     low,
@@ -240,13 +263,21 @@ export const list = <F extends Field & Typed<unknown>>(of: F, most: number): Lis
   of,
   most,
 })
-/** Points of a curve: pairs of a place and its value, each from low to high. */
+/** Points of a curve: pairs of a place and its value. */
 export const bendPoints = (
-  low: number,
-  high: number,
+  bend: Bend,
   first: readonly (readonly [number, number])[],
   about: About = {},
-): ListField & Typed<[number, number][]> => ({ ...list(pair(low, high), 64), first, ...about })
+): ListField & Typed<[number, number][]> => ({
+  ...list(pair(bend.up.low, bend.up.high, { across: [bend.across.low, bend.across.high] }), 64),
+  ...{ bend, first },
+  ...about,
+})
+/** Scene-linear colours. */
+export const colourList = (most: number, about: About): ListField & Typed<[number, number, number][]> => ({
+  ...list(three(-ANY, ANY), most),
+  ...{ first: [], ...about },
+})
 /** What every row has beside its own fields (ROW_FIELDS). */
 export interface Row {
   id: string
@@ -277,7 +308,7 @@ export const either = <const B extends string, const K extends Record<string, Th
   kinds,
 })
 /** A value of a thing whose fields another declaration says: a number, numbers in a row, one of some words, or points. */
-export type EntryValue = Animatable | Animatable[] | string | [number, number][]
+export type EntryValue = Animatable | Animatable[] | string | number[][]
 /** Values whose fields depend on the thing that they are in. */
 export const valuesOf = <O>(fieldsOf: (owner: O) => Fields): ValuesOfField & Typed<Record<string, EntryValue>> => ({
   kind: 'values of',

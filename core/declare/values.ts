@@ -11,8 +11,8 @@ export type ValuesAt<F extends EntryFields> = {
     ? readonly [number, number, number]
     : F[K] extends { kind: 'choice'; sample?: infer C }
       ? Exclude<C, undefined>
-      : F[K] extends { kind: 'list' }
-        ? readonly (readonly [number, number])[]
+      : F[K] extends { kind: 'list'; sample?: infer L }
+        ? Readonly<Exclude<L, undefined>>
         : number
 }
 type ValueAt = (value: Animatable, frame: number) => number
@@ -21,8 +21,8 @@ type ValueAt = (value: Animatable, frame: number) => number
 export const within = (value: number, low: number, high: number): number => Math.min(high, Math.max(low, value))
 
 /** Where a value stands that is not there. */
-function standing(field: EntryField): number | number[] | string | [number, number][] {
-  if (field.kind === 'list') return (field.first ?? []).map(([x, y]): [number, number] => [x, y])
+function standing(field: EntryField): number | number[] | string | number[][] {
+  if (field.kind === 'list') return (field.first ?? []).map(row => [...row])
   if (field.kind === 'choice') return field.neutral ?? field.first ?? (field.choices[0] as string)
   if (field.kind === 'values') return field.parts.map((_, i) => field.first?.[i] ?? field.neutral ?? 0)
   return field.neutral ?? field.first ?? 0
@@ -52,8 +52,15 @@ export function valuesAt<F extends EntryFields>(
   ) as ValuesAt<F>
 }
 
+/** Whether a value counts where the others stand as they do. */
+export function counts(fields: EntryFields, name: string, held: Readonly<Record<string, EntryValue>>): boolean {
+  const beside = fields[name]!.with
+  if (!beside) return true
+  return beside.is.includes((held[beside.name] ?? standing(fields[beside.name]!)) as string)
+}
+
 /** What a new one begins with. */
-export const firstValues = (fields: EntryFields): Record<string, number | number[] | string | [number, number][]> =>
+export const firstValues = (fields: EntryFields): Record<string, number | number[] | string | number[][]> =>
   Object.fromEntries(
     Object.entries(fields).map(([name, field]) => [
       name,

@@ -44,3 +44,19 @@ export function smooth(share: Term): Term {
   const t = share.atLeast(0).atMost(1)
   return t.times(t).times(t.terms.constant(3).minus(t).minus(t))
 }
+
+/**
+ * A place on the circle, 0..4, that grows with the angle from x to y, found without an angle: a step of 1 for each
+ * quarter, x / (|x| + |y|) between. 0 of nothing.
+ */
+export function quarters(x: Term, y: Term): Term {
+  const share = x.over(x.absolute().plus(y.absolute()).atLeast(1e-12))
+  const { terms } = share
+  return y.isAtLeast(0).choose(terms.constant(1).minus(share), share.plus(3))
+}
+/** The angle in degrees, 0..360, of such a place. */
+export function degreesOfQuarters(place: number): number {
+  const x = place <= 2 ? 1 - place : place - 3
+  const y = (1 - Math.abs(x)) * (place <= 2 ? 1 : -1)
+  return ((Math.atan2(y, x) * 180) / Math.PI + 360) % 360
+}

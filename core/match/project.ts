@@ -42,6 +42,29 @@ export function onLevel(camera: Camera, aspect: number, u: number, v: number, he
   return t > 0 && t < 10000 ? [m[12]! + d[0] * t, height, m[14]! + d[2] * t] : undefined
 }
 
+/**
+ * The place on a line of the world that the ray through a place of the frame comes nearest to; undefined where they run
+ * side by side.
+ */
+export function onAxis(
+  camera: Camera,
+  aspect: number,
+  u: number,
+  v: number,
+  from: Vector3,
+  along: Vector3,
+): Vector3 | undefined {
+  const ray = rayThrough(camera, aspect, u, v)
+  const m = camera.matrix
+  const way = normalized(along)
+  const between = subtract(from, [m[12]!, m[13]!, m[14]!])
+  const lean = dot(ray, way)
+  const apart = 1 - lean * lean
+  if (apart < 1e-6) return undefined
+  const far = (lean * dot(ray, between) - dot(way, between)) / apart
+  return [from[0] + way[0] * far, from[1] + way[1] * far, from[2] + way[2] * far]
+}
+
 /** A segment of the world as a line of the picture, cut where it would pass behind the camera. */
 export function segment(
   camera: Camera,

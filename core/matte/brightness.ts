@@ -8,6 +8,7 @@ const light = (label: string, help: string, first: number): ReturnType<typeof va
 
 export const brightness = matteKind({
   id: 'brightness',
+  group: 'Colours',
   label: 'Brightness',
   help: 'What is between two luminances (Rec.709) of the picture as it comes to this line, with soft ends.',
   sentence: 'between {low} and {high}, soft over {soft}',

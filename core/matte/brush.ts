@@ -4,6 +4,7 @@ import { matteKind } from './matte'
 
 export const brush = matteKind({
   id: 'brush',
+  group: 'Drawn',
   label: 'Brush',
   help: 'What is brushed on the picture: strokes that give or take away, each kept as it was drawn.',
   sentence: '',

@@ -23,6 +23,7 @@ const Stops = share('ChangeInStops', STOPS, ({ colour, alpha, colours: { other }
 
 export const change = matteKind({
   id: 'change',
+  group: 'Other pictures',
   label: 'Change',
   help: 'What differs from a picture of the same place without it (a clean plate), or from another frame of this picture.',
   sentence: 'against {from} {frame}, by more than {more}, soft over {soft}, light under {dark} left out',
@@ -33,7 +34,7 @@ export const change = matteKind({
     }),
     frame: value(-1e6, 1e6, {
       label: 'frame',
-      with: { name: 'from', is: 'frame' },
+      with: { name: 'from', is: ['frame'] },
       help: 'The frame that it is compared with, where it is with one.',
       step: 1,
       digits: 0,

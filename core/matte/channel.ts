@@ -21,6 +21,7 @@ const NUMBERS = PASSES.filter(({ channels, coverage }) => channels.length && !co
 
 export const channel = matteKind({
   id: 'channel',
+  group: 'Colours',
   label: 'A channel',
   help: 'What is between two values of one channel of the picture, or of any pass, with soft ends.',
   sentence: '{channel} of {of} between {low} and {high}, soft over {soft}',

@@ -8,6 +8,7 @@ const metres = (label: string, help: string, first: number): ReturnType<typeof v
 
 export const depth = matteKind({
   id: 'depth',
+  group: 'Space',
   label: 'Depth',
   help: 'What stands between two distances from the camera, with soft ends. What has no distance is beyond all.',
   sentence: 'from {near} to {far}, soft over {soft}',

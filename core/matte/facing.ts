@@ -36,6 +36,7 @@ const angle = (label: string, help: string, first: number): ReturnType<typeof va
 
 export const facing = matteKind({
   id: 'facing',
+  group: 'Space',
   label: 'Facing',
   help: 'What is turned away between two angles from the camera, or from a direction of the scene: 0 faces it, 90 is edge on. Of the passes facing and normal.',
   sentence: 'turned away from {of} by {low} to {high}, soft over {soft}; the direction {towards}',

@@ -5,6 +5,7 @@ import type { Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
 import type { Size } from '../plan/size'
 import type { Contour } from './drawn/contour'
+import type { Handles } from './handles'
 import type { Join } from './join'
 
 /** What a matte is made from. */
@@ -50,8 +51,13 @@ export interface DrawnStroke {
   takes: boolean
 }
 
+export const MATTE_GROUPS = ['Things', 'Colours', 'Space', 'Drawn', 'Other pictures'] as const
+export type MatteGroup = (typeof MATTE_GROUPS)[number]
+
 export interface MatteKind {
   id: string
+  /** Under what it is found. */
+  group: MatteGroup
   label: string
   help: string
   /** Words with {value} in their places. */
@@ -59,9 +65,13 @@ export interface MatteKind {
   values: EntryFields
   /** The colour among its values that is taken from the picture by a click. */
   sample?: string
+  /** Lists among them that take colours so, one by one, and what that is called. */
+  samples?: readonly { name: string; label: string }[]
   /** Distances among its values that are taken so. */
   metres?: readonly string[]
   reads?: readonly ('depth' | 'passes')[]
+  /** What of it the hand takes hold of on the picture, at values as they are at a frame. */
+  handles?(values: never): Handles | undefined
   /** Whether a line of such values is made of a picture of its own. */
   pictured?(values: Readonly<Record<string, unknown>>): boolean
   /** The pass that it is made of at such values, by its id. */
@@ -82,8 +92,9 @@ export interface Unmixed {
 
 /** Says what a kind of matte is, its values typed by what it declares. */
 export const matteKind = <const F extends EntryFields>(
-  declared: Omit<MatteKind, 'values' | 'plan' | 'unmix'> & {
+  declared: Omit<MatteKind, 'values' | 'plan' | 'unmix' | 'handles'> & {
     values: F
+    handles?(values: ValuesAt<F>): Handles | undefined
     plan(input: MatteInput, values: ValuesAt<F>): Node | undefined
     unmix?(input: MatteInput, values: ValuesAt<F>): Unmixed
   },

@@ -5,6 +5,7 @@ import { matteKind } from './matte'
 
 export const noise = matteKind({
   id: 'noise',
+  group: 'Drawn',
   label: 'Noise',
   help: 'Drifting patches of several sizes: with contrast and level over time a thing dissolves in them. It stands in the frame, or in the world (of the pass world position): then it lies on things as they are seen from anywhere.',
   sentence:

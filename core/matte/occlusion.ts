@@ -11,6 +11,7 @@ const part = (label: string, help: string, first: number): ReturnType<typeof val
 
 export const occlusion = matteKind({
   id: 'occlusion',
+  group: 'Space',
   label: 'Occlusion',
   help: 'Creases and contacts: what is closed in by so much, 0 in the open, 1 shut in. Of the pass occlusion.',
   sentence: 'closed in from {low} to {high}, soft over {soft}',

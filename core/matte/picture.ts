@@ -18,6 +18,7 @@ const SHARES: Record<string, readonly [number, number, number, number]> = {
 
 export const picture = matteKind({
   id: 'picture',
+  group: 'Other pictures',
   label: 'A picture',
   help: 'A channel of a picture or clip, laid over the frame as the plate is: 0 is not in, 1 is in.',
   sentence: '{channel}',

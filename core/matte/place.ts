@@ -1,9 +1,23 @@
 import { choice, value } from '../declare/field'
 import { splat } from '../../kernels/record'
 import { smooth } from '../formula/colours'
+import { BOX_EDGES } from '../match/fit'
+import type { Vector3 } from '../scene/vector'
+import { ring, type Numbers } from './handles'
 import { matteKind } from './matte'
 import { share, shareNode } from './share'
 
+const LEAST = 0.001
+const AXES = ['x', 'y', 'z'] as const
+const SIZES = ['across', 'up', 'deep'] as const
+const SIDES: readonly { id: string; label: string; axis: 0 | 1 | 2; way: 1 | -1 }[] = [
+  { id: 'right', label: 'its right side', axis: 0, way: 1 },
+  { id: 'left', label: 'its left side', axis: 0, way: -1 },
+  { id: 'top', label: 'its top', axis: 1, way: 1 },
+  { id: 'bottom', label: 'its bottom', axis: 1, way: -1 },
+  { id: 'near', label: 'its side towards the camera', axis: 2, way: 1 },
+  { id: 'far', label: 'its far side', axis: 2, way: -1 },
+]
 const BODY = { x: splat, y: splat, z: splat, across: splat, up: splat, deep: splat, soft: splat }
 /** Metres outside a box, 0 within it: by the pass of places. */
 const Box = share('PlaceBox', BODY, ({ colour: { red, green, blue }, values: v }) => {
@@ -30,17 +44,18 @@ const Ball = share('PlaceBall', BODY, ({ colour: { red, green, blue }, values: v
 const at = (label: string, help: string, first: number): ReturnType<typeof value> =>
   value(-1e6, 1e6, { label, help, unit: 'm', step: 0.01, hand: [-10000, 10000], first })
 const size = (label: string): ReturnType<typeof value> =>
-  value(0.001, 1e6, {
+  value(LEAST, 1e6, {
     label,
     help: 'From one side to the other.',
     unit: 'm',
     step: 0.01,
-    hand: [0.001, 10000],
+    hand: [LEAST, 10000],
     first: 2,
   })
 
 export const place = matteKind({
   id: 'place',
+  group: 'Space',
   label: 'A place',
   help: 'What stands in a box or ball set in the scene, with a soft skin. Of the pass world position.',
   sentence: 'in a {shape} at {x} {y} {z}, {across} wide {up} high {deep} deep, soft over {soft}',
@@ -65,6 +80,48 @@ export const place = matteKind({
   },
   reads: ['passes'],
   needs: () => 'position',
+  handles: ({ shape, x, y, z, across, up, deep }) => {
+    const middle: Vector3 = [x, y, z]
+    const half: Vector3 = [across / 2, up / 2, deep / 2]
+    const corner = (i: number): Vector3 => [
+      x + (i & 1 ? half[0] : -half[0]),
+      y + (i & 2 ? half[1] : -half[1]),
+      z + (i & 4 ? half[2] : -half[2]),
+    ]
+    const circle = (first: 0 | 1 | 2, second: 0 | 1 | 2): Vector3[] =>
+      ring((cosine, sine): Vector3 => {
+        const at: Vector3 = [...middle]
+        at[first] += half[first] * cosine
+        at[second] += half[second] * sine
+        return at
+      })
+    return {
+      of: 'scene',
+      grips: [
+        { id: 'middle', label: 'its middle', at: middle },
+        ...SIDES.map(({ id, label, axis, way }) => {
+          const at: Vector3 = [...middle]
+          at[axis] += half[axis] * way
+          const along: Vector3 = [0, 0, 0]
+          along[axis] = way
+          return { id, label, at, along }
+        }),
+      ],
+      lines:
+        shape === 'box'
+          ? BOX_EDGES.map(([a, b]) => [corner(a), corner(b)])
+          : [circle(0, 1), circle(0, 2), circle(1, 2)],
+      moved: (grip, to): Numbers => {
+        const side = SIDES.find(({ id }) => id === grip)
+        if (!side) return { x: to[0], z: to[2] }
+        // The side across from it stays where it is
+        const { axis, way } = side
+        const across = middle[axis] - half[axis] * way
+        const size = Math.max(LEAST, (to[axis] - across) * way)
+        return { [AXES[axis]]: across + (size / 2) * way, [SIZES[axis]]: size }
+      },
+    }
+  },
   plan: (input, { shape, x, y, z, across, up, deep, soft }) => {
     const source = input.pass('position')
     const half = { across: across / 2, up: up / 2, deep: deep / 2 }

@@ -7,6 +7,7 @@ import type { Node } from '../plan/node'
 
 export const shape = matteKind({
   id: 'shape',
+  group: 'Drawn',
   label: 'Shapes',
   help: 'What lies within shapes drawn on the picture, closed or open, with edges as soft as each of their points says.',
   sentence: '',

@@ -1,5 +1,5 @@
 import { bendTable, isStraight, type BendPoint } from '../colour/bend'
-import { bendPoints } from '../declare/field'
+import { bendPoints, type BendSide } from '../declare/field'
 import { between, signedPower } from '../formula/colours'
 import { point } from '../formula/point'
 import type { Term } from '../formula/term'
@@ -24,10 +24,10 @@ const Curves = point('Curves', { all: pointer, red: pointer, green: pointer, blu
     signedPower(onCurve(tables.all, onCurve(tables[which], signedPower(channel, 1 / POWER))), POWER),
   ),
 )
+const SEEN: BendSide = { low: 0, high: MOST, seen: [0, 1.15], label: 'brightness' }
 const curve = (label: string): ReturnType<typeof bendPoints> =>
   bendPoints(
-    0,
-    MOST,
+    { across: SEEN, up: SEEN, rest: 'same' },
     [
       [0, 0],
       [1, 1],

@@ -1,5 +1,5 @@
 import { bendTable, isStraight } from '../colour/bend'
-import { bendPoints, value } from '../declare/field'
+import { bendPoints, value, type BendSide } from '../declare/field'
 import { between, fromOklab, toOklab } from '../formula/colours'
 import { point } from '../formula/point'
 import { Colour } from '../formula/term'
@@ -31,6 +31,8 @@ const spread = (label: string): ReturnType<typeof value> =>
     neutral: 1,
   })
 
+const LIGHTNESS: BendSide = { low: 0, high: MOST, seen: [0, 1.15], label: 'lightness' }
+
 export const match = treatment({
   id: 'match',
   label: 'Match',
@@ -39,8 +41,7 @@ export const match = treatment({
   sentence: 'Match tones {tones}, colour from {from_a} {from_b} to {to_a} {to_b}, varied {spread_a} {spread_b}',
   values: {
     tones: bendPoints(
-      0,
-      MOST,
+      { across: LIGHTNESS, up: LIGHTNESS, rest: 'same' },
       [
         [0, 0],
         [1, 1],

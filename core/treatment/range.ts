@@ -7,7 +7,7 @@ import { pointNode } from '../plan/pointNode'
 import { treatment } from './treatment'
 
 /** Chroma of OKLab below which a hue counts for less. */
-const PALE = 0.04
+export const PALE = 0.04
 const HueRange = point(
   'HueRange',
   {

@@ -11,6 +11,7 @@ import { exposure } from './exposure'
 import { gamut } from './gamut'
 import { haze } from './haze'
 import { hue } from './hue'
+import { hues } from './hues'
 import { invert } from './invert'
 import { look } from './look'
 import { lut } from './lut'
@@ -37,6 +38,7 @@ export const TREATMENTS: readonly Treatment[] = [
   cdl,
   saturation,
   hue,
+  hues,
   range,
   recolour,
   match,

@@ -26,7 +26,9 @@ test('shapes are drawn, bent, made soft, moved over time; strokes give, take awa
   await at(page, 'add-treatment').click()
   await at(page, 'add-exposure').click()
   await at(page, 'matte-chip').click()
+  await at(page, 'term-add').click()
   await at(page, 'term-add-shape').click()
+  await expect(at(page, 'choose')).toBeHidden()
   await at(page, 'matte-as-grey').click()
   await expect.poll(() => pixelAt(page, 0.5, 0.5)).toEqual(BLACK)
 
@@ -90,7 +92,9 @@ test('shapes are drawn, bent, made soft, moved over time; strokes give, take awa
   await expect(at(page, 'shape-line')).toHaveCount(3)
 
   // The brush takes a stripe out of it all, wholly and hard
+  await at(page, 'term-add').click()
   await at(page, 'term-add-brush').click()
+  await expect(at(page, 'choose')).toBeHidden()
   await page.getByLabel('Joined', { exact: true }).selectOption('not')
   await type(at(page, 'term-brush').locator('[data-test="value-hardness"]'), '1')
   await pull(page, [0.1, 0.7], [0.9, 0.7])

@@ -39,7 +39,9 @@ test('the sky behind branches is keyed by one click and two values, and somethin
   // It stands somewhere now, so that something can be farther
   await at(page, 'put-at').click()
   await at(page, 'cut-to').locator('[data-test="matte-chip"]').click()
+  await at(page, 'term-add').click()
   await at(page, 'term-add-key').click()
+  await expect(at(page, 'choose')).toBeHidden()
   await expect(at(page, 'term-take-screen')).toHaveText('click it in the picture')
   const { x, y } = await pointAt(page, (click[0] + 0.5) / width, (click[1] + 0.5) / height)
   await page.mouse.click(x, y)

@@ -216,9 +216,11 @@ async function thumbnail() {
                   :info="info"
                   :zoom="zoom"
                   :preview="replacement ? (previewIds ?? null) : null" /></template
-              ><LensOverlay v-else-if="view.station === 'plate'" :zoom="zoom" /><DrawOverlay
-                v-else-if="view.drawn"
-                :zoom="zoom"
+              ><LensOverlay v-else-if="view.station === 'plate'" :zoom="zoom" /><template v-else
+                ><HandleOverlay v-if="view.handled.length" :zoom="zoom" /><DrawOverlay
+                  v-if="view.drawn"
+                  :zoom="zoom" /></template
+              ><MeasureOverlay v-if="view.strip === 'light' && view.measured === 'box' && !view.whole" :zoom="zoom"
             /></template>
           </PictureViewer>
           <div v-if="lower && !view.whole" class="lower" :style="{ height: `${lowerHeight}px` }">

@@ -196,6 +196,7 @@ function alphaOf(parts: ReturnType<typeof partsOf>, v: Values): Node {
 
 export const key = matteKind({
   id: 'key',
+  group: 'Colours',
   label: 'Key',
   help: 'What stands before a screen, or before the sky: click the screen. A layer that is cut to it loses the light of the screen too.',
   sentence:

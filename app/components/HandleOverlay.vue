@@ -1,0 +1,189 @@
+<script setup lang="ts">
+// Handles of mattes that are told by values: ends of gradients in the frame, sides of boxes and balls in the scene.
+import { valuesAt } from '../../core/declare/values'
+import { onAxis, onLevel, project, segment } from '../../core/match/project'
+import type { Handles } from '../../core/matte/handles'
+import { matteKindOf } from '../../core/matte/registry'
+import { cameraAt } from '../../core/shot/scene'
+import { termIn } from '../../core/shot/slip'
+import { valueAt, withValue, type Animatable } from '../../core/time/curve'
+import type { Vector3 } from '../../core/scene/vector'
+import { isTaken } from '~/composables/keys'
+import { useShot } from '~/stores/shot'
+import { useView } from '~/stores/view'
+
+const props = defineProps<{ zoom: number }>()
+const shot = useShot()
+const view = useView()
+const svg = ref<SVGSVGElement>()
+const frame = computed(() => shot.document!.frame)
+const aspect = computed(() => frame.value.width / frame.value.height)
+const camera = computed(() => cameraAt(shot.document!.scene.camera, shot.frame))
+const unit = computed(() => 1 / props.zoom)
+
+type Xy = readonly [number, number]
+interface Standing {
+  term: string
+  label: string
+  handles: Handles
+  lines: string[]
+  grips: { id: string; label: string; at: Xy; index: number }[]
+}
+const pathOf = (places: readonly Xy[]): string => places.map(([x, y], i) => `${i ? 'L' : 'M'}${x} ${y}`).join('')
+const handlesOf = (id: string): { label: string; handles: Handles } | undefined => {
+  const term = termIn(shot.document!, id)
+  if (!term?.on || !('values' in term)) return undefined
+  const kind = matteKindOf(term.kind)
+  const handles = kind.handles?.(valuesAt(kind.values, term.values, shot.frame, valueAt) as never)
+  return handles && { label: kind.label, handles }
+}
+const standing = computed(() =>
+  view.handled.flatMap((term): Standing[] => {
+    const found = handlesOf(term)
+    if (!found) return []
+    const { handles, label } = found
+    const { width, height } = frame.value
+    if (handles.of === 'frame')
+      return [
+        {
+          ...{ term, label, handles, lines: handles.lines.map(pathOf) },
+          grips: handles.grips.map(({ id, label, at }, index) => ({ id, label, at, index })),
+        },
+      ]
+    const lines = handles.lines.map(places =>
+      places
+        .slice(1)
+        .map((place, i) => segment(camera.value, aspect.value, places[i]!, place))
+        .map(line => (line ? `M${line[0] * width} ${line[1] * height}L${line[2] * width} ${line[3] * height}` : ''))
+        .join(''),
+    )
+    const grips = handles.grips.flatMap(({ id, label, at }, index) => {
+      const { u, v, metres } = project(camera.value, aspect.value, at)
+      return metres > 0 ? [{ id, label, at: [u * width, v * height] as const, index }] : []
+    })
+    return [{ term, label, handles, lines, grips }]
+  }),
+)
+
+/** Where a grip is brought by a place of the frame, in what it is held by. */
+function brought({ handles }: Standing, index: number, [x, y]: Xy): readonly number[] | undefined {
+  if (handles.of === 'frame') return [x, y]
+  const { at, along } = handles.grips[index]!
+  const [u, v] = [x / frame.value.width, y / frame.value.height]
+  return along ? onAxis(camera.value, aspect.value, u, v, at, along) : onLevel(camera.value, aspect.value, u, v, at[1])
+}
+const rounded = (value: number, digits: number): number => Number(value.toFixed(digits))
+function set(now: Standing, index: number, to: readonly number[], live: boolean) {
+  const { handles, term } = now
+  const grip = handles.grips[index]!
+  const moved = handles.of === 'frame' ? handles.moved(grip.id, to as never) : handles.moved(grip.id, to as never)
+  shot.change(
+    `${now.label}: ${grip.label}`,
+    document => {
+      const found = termIn(document, term)
+      if (!found || !('values' in found)) return
+      const { values } = matteKindOf(found.kind)
+      for (const [name, value] of Object.entries(moved)) {
+        const field = values[name]
+        if (field?.kind !== 'number') continue
+        const held = Math.min(field.high, Math.max(field.low, rounded(value, field.digits + 1)))
+        found.values[name] = withValue((found.values[name] ?? held) as Animatable, shot.frame, held)
+      }
+    },
+    live,
+  )
+}
+
+const chosen = ref<{ term: string; id: string } | null>(null)
+let held: { term: string; index: number; off: Xy } | null = null
+const at = (event: PointerEvent): Xy => {
+  const bounds = svg.value!.getBoundingClientRect()
+  return [
+    ((event.clientX - bounds.left) / bounds.width) * frame.value.width,
+    ((event.clientY - bounds.top) / bounds.height) * frame.value.height,
+  ]
+}
+function grab(event: PointerEvent, now: Standing, grip: Standing['grips'][number]) {
+  if (event.button !== 0 || event.altKey) return
+  event.stopPropagation()
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+  const [x, y] = at(event)
+  held = { term: now.term, index: grip.index, off: [grip.at[0] - x, grip.at[1] - y] }
+  chosen.value = { term: now.term, id: grip.id }
+  view.dragging = true
+}
+function dragTo(event: PointerEvent, last = false) {
+  const now = held && standing.value.find(({ term }) => term === held!.term)
+  if (!now || !held) return
+  event.stopPropagation()
+  const [x, y] = at(event)
+  const to = brought(now, held.index, [x + held.off[0], y + held.off[1]])
+  if (to) set(now, held.index, to, !last)
+  if (!last) return
+  held = null
+  view.dragging = false
+}
+
+/** Arrow keys bring the chosen one by a pixel, with Shift by ten; of the scene by a hundredth of a metre, or a tenth. */
+function keys(event: KeyboardEvent) {
+  if (isTaken(event) || !event.key.startsWith('Arrow') || !chosen.value) return
+  const now = standing.value.find(({ term }) => term === chosen.value!.term)
+  const index = now?.handles.grips.findIndex(({ id }) => id === chosen.value!.id) ?? -1
+  if (!now || index < 0) return
+  const way: Xy = (
+    { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] } as Record<string, Xy>
+  )[event.key]!
+  const step = event.shiftKey ? 10 : 1
+  const { handles } = now
+  if (handles.of === 'frame') {
+    const [x, y] = handles.grips[index]!.at
+    set(now, index, [x + way[0] * step, y + way[1] * step], false)
+  } else {
+    const { at: place, along } = handles.grips[index]!
+    const out = (way[0] - way[1]) * step * 0.01
+    const to: Vector3 = along
+      ? [place[0] + along[0] * out, place[1] + along[1] * out, place[2] + along[2] * out]
+      : [place[0] + way[0] * step * 0.01, place[1], place[2] + way[1] * step * 0.01]
+    set(now, index, to, false)
+  }
+  event.preventDefault()
+  event.stopImmediatePropagation()
+}
+onMounted(() => window.addEventListener('keydown', keys, true))
+onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
+</script>
+
+<template>
+  <svg
+    ref="svg"
+    class="over-picture"
+    :viewBox="`0 0 ${frame.width} ${frame.height}`"
+    preserveAspectRatio="none"
+    data-test="handles"
+  >
+    <g v-for="now in standing" :key="now.term">
+      <template v-for="(line, k) in now.lines" :key="k">
+        <path :d="line" class="edge-under" vector-effect="non-scaling-stroke" />
+        <path :d="line" class="edge" vector-effect="non-scaling-stroke" />
+      </template>
+      <PictureGrip
+        v-for="grip in now.grips"
+        :key="grip.id"
+        v-bind="{ x: grip.at[0], y: grip.at[1], unit }"
+        :class="{ chosen: chosen?.term === now.term && chosen.id === grip.id }"
+        :aria-label="`${now.label}: ${grip.label}`"
+        :data-test="`handle-${grip.id}`"
+        tabindex="0"
+        @focus="chosen = { term: now.term, id: grip.id }"
+        @blur="chosen = null"
+        @pointerdown="grab($event, now, grip)"
+        @pointermove="dragTo"
+        @pointerup="dragTo($event, true)"
+        @pointercancel="dragTo($event, true)"
+        @click.stop
+      >
+        <circle :r="grip.id === 'from' || grip.id === 'middle' ? 4.2 : 3.2" />
+      </PictureGrip>
+    </g>
+  </svg>
+</template>

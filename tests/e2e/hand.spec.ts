@@ -1,0 +1,175 @@
+// The hand on mattes: chosen by a picture, held by handles on the picture, samples one after another; and the marks and
+// the box of the instruments.
+import type { Page } from '@playwright/test'
+import { at, documentOf, expect, go, listed, newShot, pixelAt, saved, test, type, type Stage } from './stage'
+
+const box = async (page: Page) => (await page.locator('canvas').first().boundingBox())!
+const dragged = async (page: Page, name: string, dx: number, dy: number): Promise<void> => {
+  const grip = (await at(page, name).boundingBox())!
+  const [x, y] = [grip.x + grip.width / 2, grip.y + grip.height / 2]
+  await page.mouse.move(x, y)
+  await page.mouse.down()
+  await page.mouse.move(x + dx, y + dy, { steps: 4 })
+  await page.mouse.up()
+}
+const termsOf = async (
+  page: Page,
+  stage: Stage,
+  id: string,
+): Promise<{ kind: string; values: Record<string, number> }[]> => {
+  await saved(page)
+  const [line] = listed((await documentOf(page, stage, id)).document.finish)
+  return listed(line.matte.terms) as never
+}
+/** The grey of a small picture of the chooser. */
+const greyAt = (page: Page, name: string, u: number, v: number): Promise<number> =>
+  at(page, name)
+    .locator('canvas')
+    .evaluate(
+      (found, [u, v]) => {
+        const { width, height } = found as HTMLCanvasElement
+        const context = (found as HTMLCanvasElement).getContext('2d')!
+        return context.getImageData(Math.floor(width * u!), Math.floor(height * v!), 1, 1).data[0]!
+      },
+      [u, v],
+    )
+
+test('a matte is chosen by what it holds; a gradient is drawn by its ends, a keyed one keeps its keys', async ({
+  page,
+  stage,
+}) => {
+  const id = await newShot(page, stage)
+  await go(page, 'finish')
+  await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual([0, 0, 0])
+  await at(page, 'add-treatment').click()
+  await at(page, 'add-exposure').click()
+  await at(page, 'matte-chip').click()
+  await at(page, 'term-add').click()
+  // All above, nothing below: as it would lie in this frame; a shape and a stroke in its middle
+  await expect.poll(() => greyAt(page, 'term-add-gradient', 0.5, 0.05)).toBeGreaterThan(240)
+  await expect.poll(() => greyAt(page, 'term-add-gradient', 0.5, 0.95)).toBeLessThan(10)
+  await expect.poll(() => greyAt(page, 'term-add-shape', 0.5, 0.5)).toBeGreaterThan(240)
+  await expect.poll(() => greyAt(page, 'term-add-brush', 0.5, 0.5)).toBeGreaterThan(100)
+  await at(page, 'choose-search').fill('along a line')
+  await at(page, 'choose-search').press('Enter')
+  await expect(at(page, 'term-gradient')).toBeVisible()
+  // By its ends on the picture
+  const before = (await termsOf(page, stage, id))[0]!.values
+  const { width } = await box(page)
+  const { frame } = (await documentOf(page, stage, id)).document
+  const scale = frame.width / width
+  await dragged(page, 'handle-to', 40, 25)
+  const after = (await termsOf(page, stage, id))[0]!.values
+  expect(after.to_x! - before.to_x!).toBeCloseTo(40 * scale, -0.5)
+  expect(after.to_y! - before.to_y!).toBeCloseTo(25 * scale, -0.5)
+  expect([after.from_x, after.from_y]).toEqual([before.from_x, before.from_y])
+  // By keys
+  await at(page, 'handle-from').focus()
+  await page.keyboard.press('Shift+ArrowRight')
+  expect((await termsOf(page, stage, id))[0]!.values.from_x).toBe(before.from_x! + 10)
+  await page.keyboard.press('Control+z')
+  expect((await termsOf(page, stage, id))[0]!.values.from_x).toBe(before.from_x)
+  // An ellipse has a third; with depth there is nothing to hold in the frame
+  await at(page, 'value-shape').selectOption('ellipse')
+  await expect(at(page, 'handle-aside')).toBeVisible()
+  await at(page, 'value-shape').selectOption('depth')
+  await expect(at(page, 'handle-to')).toHaveCount(0)
+  await expect(at(page, 'value-near')).toBeVisible()
+  await expect(at(page, 'value-to_x')).toHaveCount(0)
+  // A place in the scene: its top goes up, its bottom stays
+  await at(page, 'term-remove').click()
+  await at(page, 'term-add').click()
+  await at(page, 'term-add-place').click()
+  await expect(at(page, 'handle-top')).toBeVisible()
+  const low = (await termsOf(page, stage, id))[0]!.values
+  await dragged(page, 'handle-top', 0, -30)
+  const high = (await termsOf(page, stage, id))[0]!.values
+  expect(high.up!).toBeGreaterThan(low.up! + 0.05)
+  expect(high.y! - high.up! / 2).toBeCloseTo(low.y! - low.up! / 2, 2)
+  await at(page, 'matte-chip').click()
+  await expect(at(page, 'handle-top')).toHaveCount(0)
+})
+
+test('colours are taken one after another, and taken away; a swatch goes by a click', async ({ page, stage }) => {
+  const id = await newShot(page, stage)
+  await go(page, 'finish')
+  await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual([0, 0, 0])
+  await at(page, 'add-treatment').click()
+  await at(page, 'add-exposure').click()
+  await at(page, 'matte-chip').click()
+  await at(page, 'term-add').click()
+  await at(page, 'term-add-colour').click()
+  await expect(at(page, 'choose')).toBeHidden()
+  const { x, y, width, height } = await box(page)
+  const press = (u: number, v: number): Promise<void> => page.mouse.click(x + width * u, y + height * v)
+  await press(0.5, 0.2)
+  await at(page, 'term-take-more').click()
+  await press(0.3, 0.8)
+  await expect(at(page, 'swatch-more')).toHaveCount(1)
+  await expect(at(page, 'term-take-more')).toHaveAttribute('aria-pressed', 'true')
+  await press(0.7, 0.9)
+  await expect(at(page, 'swatch-more')).toHaveCount(2)
+  await at(page, 'term-take-more').click()
+  await at(page, 'term-take-less').click()
+  await press(0.2, 0.3)
+  await expect(at(page, 'swatch-less')).toHaveCount(1)
+  await at(page, 'term-take-less').click()
+  await press(0.5, 0.5)
+  await expect(at(page, 'swatch-less')).toHaveCount(1)
+  await at(page, 'swatch-more').first().click()
+  await expect(at(page, 'swatch-more')).toHaveCount(1)
+  const [{ values }] = (await termsOf(page, stage, id)) as unknown as [{ values: Record<string, number[][]> }]
+  expect([values.more!.length, values.less!.length]).toEqual([1, 1])
+})
+
+test('what one wants to know of is marked on the picture; the instruments look at a box, or at what is in view', async ({
+  page,
+  stage,
+}) => {
+  await newShot(page, stage)
+  await go(page, 'finish')
+  await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual([0, 0, 0])
+  await page.keyboard.press('i')
+  await at(page, 'add-treatment').click()
+  await at(page, 'add-exposure').click()
+  await type(at(page, 'value-stops'), '9')
+  await expect.poll(() => pixelAt(page, 0.5, 0.2)).toEqual([255, 255, 255])
+  const line = async (): Promise<string[]> => {
+    const found: string[] = []
+    for (let i = 0; i < 16; i++) found.push((await pixelAt(page, 0.5 + i / 640, 0.2)).join())
+    return found
+  }
+  expect(new Set(await line())).toEqual(new Set(['255,255,255']))
+  await at(page, 'mark-brightest').click()
+  await expect.poll(async () => new Set(await line()).size).toBe(2)
+  await expect(at(page, 'mark-brightest')).toHaveAttribute('aria-pressed', 'true')
+  await at(page, 'mark-brightest').click()
+  await expect.poll(async () => new Set(await line()).size).toBe(1)
+  // Colours on another plane
+  const drawn = (): Promise<string> =>
+    at(page, 'light-vectors').evaluate(canvas => (canvas as HTMLCanvasElement).toDataURL())
+  const chroma = await drawn()
+  await at(page, 'light-plane').selectOption('xy')
+  await expect.poll(drawn).not.toBe(chroma)
+  // A box over the dark
+  await type(at(page, 'value-stops'), '-12')
+  const bars = (): Promise<string> =>
+    at(page, 'light-histogram').evaluate(canvas => (canvas as HTMLCanvasElement).toDataURL())
+  await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual([255, 255, 255])
+  await type(at(page, 'value-stops'), '0')
+  await at(page, 'light-of').selectOption('box')
+  const { x, y, width, height } = await box(page)
+  await page.mouse.move(x + width * 0.4, y + height * 0.1)
+  await page.mouse.down()
+  await page.mouse.move(x + width * 0.6, y + height * 0.3, { steps: 3 })
+  await page.mouse.up()
+  await expect(at(page, 'measured-middle')).toBeVisible()
+  await page.waitForTimeout(500)
+  const boxed = await bars()
+  await dragged(page, 'measured-middle', 0, height * 0.5)
+  await expect.poll(bars).not.toBe(boxed)
+  const moved = await bars()
+  await at(page, 'light-of').selectOption('whole')
+  await expect(at(page, 'measured-middle')).toHaveCount(0)
+  await expect.poll(bars).not.toBe(moved)
+})
