@@ -50,6 +50,7 @@ test('a matte is chosen by what it holds; gradients and places are held by the h
   await at(page, 'choose-search').fill('along a line')
   await at(page, 'choose-search').press('Enter')
   await expect(at(page, 'term-gradient')).toBeVisible()
+  await expect(at(page, 'choose')).toBeHidden()
   // By its ends on the picture
   const before = (await termsOf(page, stage, id))[0]!.values
   const { width } = await box(page)
@@ -80,6 +81,7 @@ test('a matte is chosen by what it holds; gradients and places are held by the h
   await at(page, 'term-remove').click()
   await at(page, 'term-add').click()
   await at(page, 'term-add-place').click()
+  await expect(at(page, 'choose')).toBeHidden()
   await expect(at(page, 'handle-top')).toBeVisible()
   const low = await valuesNow()
   await dragged(page, 'handle-top', 0, -30)
