@@ -1,13 +1,14 @@
 // Mattes that are told by values, made over a small picture with depth and passes.
 import { afterAll, beforeAll } from 'vitest'
-import { matteNode } from '../core/compose/mattes'
+import { matteNode, type MatteBy } from '../core/compose/mattes'
+import type { Node } from '../core/plan/node'
 import { boxOf, type Box } from '../core/engine/box'
 import { matteKindOf } from '../core/matte/registry'
 import { Runner } from '../core/plan/runner'
 import { sized } from '../core/plan/size'
 import { PASSES } from '../core/render/passes'
 import type { PassNodes } from '../core/render/passnodes'
-import type { MatteTerm, PictureReference } from '../core/shot/document'
+import type { MatteTerm, PictureReference, Slip } from '../core/shot/document'
 import { slipOf, valuedTerm } from '../core/shot/slip'
 import { startEngine, type Engine } from '../host/engine'
 import { matteLine } from '../cli/lines'
@@ -32,10 +33,20 @@ export interface Setup {
   area?: Box
   left?: number
   shrink?: 1 | 2
+  /** What comes to the slip at another frame. */
+  there?: (frame: number) => number[]
 }
 export async function held(
-  term: MatteTerm,
-  { pixels = PIXELS, depth = DEPTH, planes = {}, area, left = 0, shrink = 1 }: Setup = {},
+  term: MatteTerm | Slip,
+  {
+    pixels = PIXELS,
+    depth = DEPTH,
+    planes = {},
+    area,
+    left = 0,
+    shrink = 1,
+    there = frame => OTHERS.map((value, i) => (i % 4 === 3 ? value : Math.fround(value * frame))),
+  }: Setup = {},
 ): Promise<number[]> {
   const metres = given(depth, WIDTH, 'single')
   const plain = (channels: readonly string[]) => {
@@ -47,26 +58,24 @@ export async function held(
           WIDTH,
         )
   }
-  const node = matteNode(
-    slipOf(term),
-    { colour: given(pixels, WIDTH), depth: () => metres, byDepth: say => say(metres) },
-    {
-      frame: 1,
-      size: { ...sized({ width: WIDTH * shrink, height: HEIGHT * shrink, left: 0, top: 0 }, shrink), left },
-      passes: { plain } as unknown as PassNodes,
-      relative: false,
-      mattes: {},
-      taken: ({ name }) => (name === OTHER.name ? given(OTHERS, WIDTH) : undefined),
-      comes: frame => ({
-        colour: given(
-          OTHERS.map((value, i) => (i % 4 === 3 ? value : Math.fround(value * frame))),
-          WIDTH,
-        ),
-        depth: () => metres,
-        byDepth: say => say(metres),
-      }),
-    },
-  )
+  const by = (frame: number): MatteBy => ({
+    frame,
+    size: { ...sized({ width: WIDTH * shrink, height: HEIGHT * shrink, left: 0, top: 0 }, shrink), left },
+    passes: { plain } as unknown as PassNodes,
+    relative: false,
+    mattes: {},
+    taken: ({ name }) => (name === OTHER.name ? given(OTHERS, WIDTH) : undefined),
+    there: other => ({
+      picture: { colour: given(there(other), WIDTH), depth: () => metres, byDepth: say => say(metres) },
+      by: by(other),
+    }),
+  })
+  const picture = {
+    colour: given(pixels, WIDTH),
+    depth: () => metres,
+    byDepth: (say: (depth: Node) => Node) => say(metres),
+  }
+  const node = matteNode('terms' in term ? term : slipOf(term), picture, by(1))
   if (!node || node === 'everywhere') throw new Error(`There is no such matte: ${node}.`)
   const runner = new Runner(engine.pool, 2 ** 26)
   const box = area ?? boxOf(WIDTH, HEIGHT)

@@ -47,7 +47,18 @@ async function refined(
 ): Promise<number[]> {
   const kind = refinerOf(id)
   const node = kind.plan(
-    { matte: given(matte, WIDTH, 'single'), picture: given(picture, WIDTH), width: WIDTH, height: HEIGHT },
+    {
+      ...{ matte: given(matte, WIDTH, 'single'), picture: given(picture, WIDTH), width: WIDTH, height: HEIGHT },
+      // A little less of it at the frames beside
+      at: frames => ({
+        matte: given(
+          matte.map(value => value * (1 - 0.05 * Math.abs(frames))),
+          WIDTH,
+          'single',
+        ),
+        picture: given(picture, WIDTH),
+      }),
+    },
     { ...firstValues(kind.values), ...values } as never,
   )
   const runner = new Runner(engine.pool, 2 ** 26)

@@ -6,6 +6,7 @@ declare module 'culori' {
   export function differenceCiede2000(): (a: object, b: object) => number
   interface Colours {
     lrgb: { mode: 'lrgb'; r: number; g: number; b: number }
+    rgb: { mode: 'rgb'; r: number; g: number; b: number }
     oklch: { mode: 'oklch'; l: number; c: number; h?: number }
     oklab: { mode: 'oklab'; l: number; a: number; b: number }
     lab65: { mode: 'lab65'; l: number; a: number; b: number }

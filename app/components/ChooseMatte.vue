@@ -69,9 +69,9 @@ function lacking(id: string): string {
   const term = newTerm(id, shot.document!.frame)
   const kind = matteKindOf(id)
   if (!('values' in term)) return ''
-  if (kind.pictured?.(term.values)) return 'of a picture'
+  if (kind.pictured?.(term.values)) return 'needs a picture'
   const pass = kind.needs?.(term.values)
-  return pass && !shot.document!.passes.file?.passes.includes(pass) ? `of ${passOf(pass)?.label ?? pass}` : ''
+  return pass && !shot.document!.passes.file?.passes.includes(pass) ? `needs ${passOf(pass)?.label ?? pass}` : ''
 }
 async function draw() {
   const document = shot.document!

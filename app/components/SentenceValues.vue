@@ -3,6 +3,7 @@
 import { counts, firstValues, type EntryFields } from '../../core/declare/values'
 import type { ChoiceField, EntryValue, ListField, NumberField, ValuesField } from '../../core/declare/field'
 import type { Animatable } from '../../core/time/curve'
+import { displayByte } from '../../core/colour/encoding'
 import { lineProps, partProps } from '~/composables/fields'
 
 const props = defineProps<{ sentence: string; fields: EntryFields; values: Readonly<Record<string, EntryValue>> }>()
@@ -38,8 +39,13 @@ const standing = (name: string): EntryValue =>
   (first.value[name] as EntryValue)
 const label = ({ label = '' }: ChoiceField): string => label.charAt(0).toUpperCase() + label.slice(1)
 /** A scene-linear colour as a display shows it. */
-const seenAs = (colour: readonly number[]): string =>
-  `color(srgb-linear ${colour.map(channel => Math.max(0, Math.min(1, channel)).toFixed(4)).join(' ')})`
+const seenAs = (colour: readonly number[]): string => `rgb(${colour.map(displayByte).join(' ')})`
+/** What it is a colour of: what its parts are called without the channel. */
+const colourLabel = ({ label, parts }: ValuesField): string => {
+  const of = parts[0]!.replace(/,? ?red$/, '')
+  const said = label ?? (of ? `${of} colour` : 'colour')
+  return said.charAt(0).toUpperCase() + said.slice(1)
+}
 const row = (name: string): Animatable[] => standing(name) as Animatable[]
 </script>
 
@@ -92,6 +98,13 @@ const row = (name: string): Animatable[] => standing(name) as Animatable[]
           " /></template
     ></template>
     <template v-else>
+      <ColourField
+        v-if="piece.row!.colour"
+        :model-value="row(piece.name!)"
+        :field="piece.row!"
+        :label="colourLabel(piece.row!)"
+        @change="(colour, live) => emit('change', piece.name!, colour, live)"
+      />
       <template v-for="(part, i) in piece.row!.parts" :key="part"
         >{{ i ? ' ' : ''
         }}<ValueField

@@ -3,6 +3,7 @@
 // any treatment lies under what is there now. Of the picture that is looked at, counted at half size while it changes.
 import { FIRST_STOP, PLANES, STOPS, type LightMeasure, type Plane } from '../../core/measure/light'
 import { MARKS } from '../../core/measure/marks'
+import { recipeOf } from '../../core/shot/slip'
 import { boxOf, common, type Box } from '../../core/engine/box'
 import { engine } from '~/composables/engine'
 import { plotBars, plotColours, plotWave } from '~/composables/lightPlots'
@@ -15,8 +16,14 @@ const view = useView()
 const CHANNELS = ['all', 'red', 'green', 'blue', 'brightness'] as const
 const PLANE_WORDS: Record<Plane, string> = { chroma: 'chroma', 'u′v′': 'u′v′ 1976', xy: 'xy 1931' }
 const SCALES = ['display', 'stops'] as const
+/** The line whose borders lie on the histogram, where it is still there. */
+const line = computed(() =>
+  view.borders && shot.document && recipeOf(shot.document, view.borders) ? view.borders : undefined,
+)
 const channel = ref<(typeof CHANNELS)[number]>('all')
-const scale = ref<(typeof SCALES)[number]>('display')
+const chosenScale = ref<(typeof SCALES)[number]>('display')
+/** Borders of light are told in stops. */
+const scale = computed(() => (line.value ? 'stops' : chosenScale.value))
 const plane = ref<Plane>('chroma')
 /** The plane that what is shown was counted on. */
 let counted: Plane = 'chroma'
@@ -72,7 +79,12 @@ async function count() {
     } while (wanted && !gone)
     const { kind } = order().show
     if (!view.dragging && (kind === 'build' || kind === 'finish')) {
-      before.value = await engine.measure({ ...order(), without: { treatments: true } }, plane.value)
+      before.value = await engine.measure(
+        line.value
+          ? { ...order(), show: { kind: 'comes', line: line.value } }
+          : { ...order(), without: { treatments: true } },
+        plane.value,
+      )
       draw()
     } else if (!view.dragging) before.value = undefined
   } catch (error) {
@@ -84,7 +96,7 @@ async function count() {
 watch(
   [
     ...[() => shot.document, () => shot.frame, () => view.show, () => view.solo, () => view.dragging],
-    ...[() => view.playing, area, plane],
+    ...[() => view.playing, area, plane, line],
   ],
   () => void count(),
 )
@@ -143,9 +155,12 @@ function of(event: Event) {
 <template>
   <section class="light" aria-label="Instruments of light" data-test="light">
     <figure class="bars">
-      <canvas ref="bars" role="img" aria-label="Histogram" data-test="light-histogram" />
+      <div class="plot">
+        <canvas ref="bars" role="img" aria-label="Histogram" data-test="light-histogram" />
+        <ToneBorders v-if="line" :line="line" />
+      </div>
       <figcaption class="soft">
-        <span>{{ scale === 'display' ? 'black' : `${FIRST_STOP} stops` }}</span><span class="marks"
+        <span>{{ scale === 'display' ? 'black' : FIRST_STOP }}</span><span class="marks"
           ><button
             v-for="one in told"
             :key="one.id"
@@ -180,7 +195,14 @@ function of(event: Event) {
     <div class="says">
       <select v-model="channel" class="word" aria-label="Channel" data-test="light-channel" @keydown.stop>
         <option v-for="one in CHANNELS" :key="one">{{ one }}</option></select
-      ><select v-model="scale" class="word" aria-label="Scale" data-test="light-scale" @keydown.stop>
+      ><select
+        v-model="chosenScale"
+        class="word"
+        aria-label="Scale"
+        :disabled="!!line"
+        data-test="light-scale"
+        @keydown.stop
+      >
         <option v-for="one in SCALES" :key="one">{{ one }}</option></select
       ><select v-model="plane" class="word" aria-label="Plane of colours" data-test="light-plane" @keydown.stop>
         <option v-for="(_, one) in PLANES" :key="one" :value="one">{{ PLANE_WORDS[one] }}</option></select
@@ -194,7 +216,7 @@ function of(event: Event) {
       >
         <option v-for="(words, one) in OF" :key="one" :value="one">{{ words }}</option>
       </select>
-      <span class="soft">grey: without treatments</span>
+      <span class="soft">grey: {{ line ? 'what comes to the line' : 'without treatments' }}</span>
     </div>
   </section>
 </template>
@@ -225,6 +247,12 @@ canvas {
   width: 100%;
   background: var(--card);
   border: 1px solid var(--line);
+}
+.plot {
+  position: relative;
+  flex: 1;
+  display: flex;
+  min-height: 0;
 }
 .vectors canvas {
   border: 0;

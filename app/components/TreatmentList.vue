@@ -117,6 +117,10 @@ const remove = (id: string): void =>
   shot.change('Remove a treatment', document => {
     delete props.find(document)[id]
   })
+function showBorders(id: string) {
+  view.borders = view.borders === id ? '' : id
+  if (view.borders) view.showStrip('light')
+}
 const hold = (id: string | null): void => {
   view.held = id ? { id } : null
 }
@@ -213,6 +217,17 @@ function everywhere(entry: TreatmentSettings) {
           @pointerleave="view.held?.id === entry.id && hold(null)"
         >
           hold: without
+        </button>
+        <button
+          v-if="treatmentOf(entry.kind).borders"
+          class="word"
+          :class="{ on: view.borders === entry.id }"
+          :aria-pressed="view.borders === entry.id"
+          title="Its borders lie on the histogram under the picture, over the light that comes to the line"
+          data-test="borders"
+          @click="showBorders(entry.id)"
+        >
+          on the histogram
         </button>
         <LookLine v-if="entry.lines" :entry="entry" @unpack="unpack(entry)" />
         <TreatmentFiles
@@ -315,6 +330,9 @@ function everywhere(entry: TreatmentSettings) {
   align-items: center;
   font-size: 12px;
   color: var(--soft);
+}
+.tools .on {
+  color: var(--mark);
 }
 .tools .word,
 .moves {

@@ -85,6 +85,8 @@ export const useView = defineStore('view', {
     strip: (globalThis.localStorage?.getItem('northmist/strip') === 'light' ? 'light' : 'soundings') as Strip,
     /** What one wants to know of, marked on the picture (MARKS). */
     marks: [] as string[],
+    /** The line whose borders of light lie on the histogram. */
+    borders: '',
     /** What the instruments of light are of; the box that was drawn for them, and what is seen of the frame. */
     measured: 'whole' as 'whole' | 'view' | 'box',
     measuredBox: null as Box | null,

@@ -26,6 +26,8 @@ const odd =
 /** IEC 61966-2-1:1999 */
 const srgbDecode = odd(code => (code <= 0.04045 ? code / 12.92 : ((code + 0.055) / 1.055) ** 2.4))
 const srgbEncode = odd(value => (value <= 0.0031308 ? value * 12.92 : 1.055 * value ** (1 / 2.4) - 0.055))
+/** The sRGB code, 0..255, of linear light; what is beyond is held to it. */
+export const displayByte = (value: number): number => Math.round(255 * Math.min(1, Math.max(0, srgbEncode(value))))
 /** ITU-R BT.709-6, item 1.2: the camera curve and its inverse */
 const rec709Decode = odd(code => (code < 0.081 ? code / 4.5 : ((code + 0.099) / 1.099) ** (1 / 0.45)))
 const rec709Encode = odd(value => (value < 0.018 ? value * 4.5 : 1.099 * value ** 0.45 - 0.099))

@@ -20,3 +20,30 @@ export const FROM_CONES: Matrix3 = [
 /** Lightness, and a and b across. */
 export const oklabOf = ([r, g, b]: readonly [number, number, number]): [number, number, number] =>
   apply3(TO_LAB, ...(apply3(TO_CONES, r, g, b).map(Math.cbrt) as [number, number, number]))
+
+/** The same the other way. */
+export const rgbOfOklab = (lab: readonly [number, number, number]): [number, number, number] =>
+  apply3(FROM_CONES, ...(apply3(FROM_LAB, ...lab).map(cone => cone ** 3) as [number, number, number]))
+
+/**
+ * A colour as lightness, strength and hue: strength is chroma for each lightness, so that it stays as it is where there
+ * is more or less of the same light; hue in degrees from 0 to 360, 0 of greys.
+ */
+export interface ToneOf {
+  lightness: number
+  strength: number
+  hue: number
+}
+const PALEST = 1e-5
+export function toneOf(colour: readonly [number, number, number]): ToneOf {
+  const [lightness, a, b] = oklabOf(colour)
+  const chroma = Math.hypot(a, b)
+  const strength = lightness > PALEST ? chroma / lightness : 0
+  const hue = strength > PALEST ? ((Math.atan2(b, a) * 180) / Math.PI + 360) % 360 : 0
+  return { lightness, strength, hue }
+}
+export function colourOfTone({ lightness, strength, hue }: ToneOf): [number, number, number] {
+  const turn = (hue * Math.PI) / 180
+  const chroma = lightness * strength
+  return rgbOfOklab([lightness, chroma * Math.cos(turn), chroma * Math.sin(turn)])
+}

@@ -231,15 +231,19 @@ class Building {
     const isSeen = look?.line === layer.id
     if (!shown || !('opacity' in layer) || !(layer.matte || isSeen)) return shown
     const { relative = false } = layerKindOf(layer.kind)
-    const by: MatteBy = {
-      frame: at.frame,
+    const byAt = (request: Request): MatteBy => ({
+      frame: request.frame,
       size,
-      passes: this.passes(layer, at),
+      passes: this.passes(layer, request),
       relative,
-      mattes: at.document.mattes,
-      taken: straightened(this.files, size)(at),
-      comes: frame => this.plain(layer, { ...at, frame: within(frame, first, last) }) ?? this.nothing,
-    }
+      mattes: request.document.mattes,
+      taken: straightened(this.files, size)(request),
+      there: frame => {
+        const other = { ...request, frame: within(frame, first, last) }
+        return { picture: this.plain(layer, other) ?? this.nothing, by: byAt(other) }
+      },
+    })
+    const by = byAt(at)
     if (isSeen) {
       const matte = look.slip && matteNode(look.slip, shown, by)
       const cut = look.slip && cutOut(look.slip, shown, by)?.colour

@@ -30,8 +30,8 @@ export interface MatteBy {
   mattes: Rows<KeptMatte>
   /** A picture file at the frame, as the plate fits what is worked on; undefined where a clip shows nothing. Throws StillPacked. */
   taken?: (reference: PictureReference) => Node | undefined
-  /** What comes to the slip at another frame, where that is known. Throws StillPacked. */
-  comes?: ((frame: number) => Picture) | undefined
+  /** What comes to the slip at another frame, and what belongs to that, where it is known. Throws StillPacked. */
+  there?: ((frame: number) => { picture: Picture; by: MatteBy }) | undefined
 }
 type Held = Node | 'everywhere' | undefined
 
@@ -43,6 +43,34 @@ export const matteNode = (slip: Slip, picture: Picture, by: MatteBy): Held => sl
 
 /** within: kept mattes that this one stands in; one that stands in itself holds nothing. */
 function slipNode(slip: Slip, picture: Picture, by: MatteBy, within: readonly string[]): Held {
+  const lines = inOrder(slip.refine).filter(({ on }) => on)
+  const whole = refinedNode(slip, lines, picture, by, within)
+  return slip.invert && whole && whole !== 'everywhere' ? turnedOver(whole) : whole
+}
+/** The lines of a slip joined, and the first of those that refine them. */
+function refinedNode(
+  slip: Slip,
+  lines: readonly Slip['refine'][string][],
+  picture: Picture,
+  by: MatteBy,
+  within: readonly string[],
+): Held {
+  const line = lines.at(-1)
+  if (!line) return joinedNode(slip, picture, by, within)
+  const before = lines.slice(0, -1)
+  const matte = refinedNode(slip, before, picture, by, within)
+  if (!matte || matte === 'everywhere') return matte
+  const { values, plan } = refinerOf(line.kind)
+  const { width, height, shrink } = by.size
+  const here = { matte, picture: picture.colour }
+  const at = (frames: number): typeof here => {
+    const there = frames === 0 ? undefined : by.there?.(by.frame + frames)
+    const held = there && refinedNode(slip, before, there.picture, there.by, within)
+    return held && held !== 'everywhere' ? { matte: held, picture: there.picture.colour } : here
+  }
+  return plan({ ...here, at, width, height }, valuesAt(values, line.values, by.frame, valueAt, shrink) as never)
+}
+function joinedNode(slip: Slip, picture: Picture, by: MatteBy, within: readonly string[]): Held {
   let whole: Held = 'everywhere'
   for (const term of inOrder(slip.terms as Rows<MatteTerm & Row>)) {
     if (!term.on) continue
@@ -50,17 +78,7 @@ function slipNode(slip: Slip, picture: Picture, by: MatteBy, within: readonly st
     if (!own) return undefined
     whole = joined(whole === 'everywhere' ? undefined : whole, own, term.join)
   }
-  if (whole === 'everywhere') return whole
-  for (const line of inOrder(slip.refine)) {
-    if (!line.on) continue
-    const { values, plan } = refinerOf(line.kind)
-    const { width, height, shrink } = by.size
-    whole = plan(
-      { matte: whole, picture: picture.colour, width, height },
-      valuesAt(values, line.values, by.frame, valueAt, shrink) as never,
-    )
-  }
-  return slip.invert ? turnedOver(whole) : whole
+  return whole
 }
 
 function termNode(term: MatteTerm, picture: Picture, by: MatteBy, within: readonly string[]): Node | undefined {
@@ -83,7 +101,7 @@ type OwnTerm = Exclude<MatteTerm, { kind: 'kept' }>
 function inputOf(
   term: OwnTerm,
   picture: Picture,
-  { frame, size, passes, relative, taken, comes }: MatteBy,
+  { frame, size, passes, relative, taken, there }: MatteBy,
 ): MatteInput {
   const left = size.left / size.shrink
   const top = size.top / size.shrink
@@ -97,7 +115,7 @@ function inputOf(
     top,
     relative,
     taken: () => ('picture' in term && term.picture ? taken?.(term.picture) : undefined),
-    at: comes,
+    at: there && (other => there(other).picture),
     shapes: () => (term.kind === 'shape' ? shapesAt(term, frame, place) : []),
     strokes: () => (term.kind === 'brush' ? strokesAt(term, frame, place) : []),
     pass: passIn(passes),

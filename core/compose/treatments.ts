@@ -53,7 +53,11 @@ function withLine(
     const there = by.at(held)
     return before.reduce((result, earlier, i) => withLine(result, earlier, before.slice(0, i), there.by), there.picture)
   }
-  const where = (slip: Slip): ReturnType<typeof matteNode> => matteNode(slip, picture, { ...by, comes: at })
+  const there = (other: number): { picture: Picture; by: MatteBy } => {
+    const held = within(other, frames.first, frames.last)
+    return { picture: at(held), by: { ...(held === frame ? by : by.at(held).by), there } }
+  }
+  const where = (slip: Slip): ReturnType<typeof matteNode> => matteNode(slip, picture, { ...by, there })
   if (by.look?.line === line.id) {
     const matte = by.look.slip && where(by.look.slip)
     by.look.found = { comes: picture.colour, matte: matte === 'everywhere' ? undefined : matte, size }

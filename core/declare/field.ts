@@ -81,6 +81,8 @@ export interface ValuesField extends About {
   neutral?: number
   /** What a new one begins with. */
   first?: readonly number[]
+  /** They are a colour: scene-linear red, green and blue. */
+  colour?: true
 }
 export interface BlobField extends About {
   kind: 'blob'
@@ -253,8 +255,10 @@ export const threeValues = (
   ...about,
 })
 /** Linear Rec.709. A key may swing past what the hand gives: who reads it holds it back. */
-export const colourValues = (of = '', about: ValuesAbout = {}): ReturnType<typeof threeValues> =>
-  threeValues([`${of}red`, `${of}green`, `${of}blue`], { hand: [0, 10], step: 0.002, ...about })
+export const colourValues = (of = '', about: ValuesAbout = {}): ReturnType<typeof threeValues> => ({
+  ...threeValues([`${of}red`, `${of}green`, `${of}blue`], { hand: [0, 10], step: 0.002, ...about }),
+  colour: true,
+})
 /** SHA-256 of a stored file. */
 export const blob = (): BlobField & Typed<string> => ({ kind: 'blob' })
 

@@ -4,7 +4,14 @@ import { matteKindOf } from '../matte/registry'
 import type { Seen } from '../render/passes'
 import { treatmentOf } from '../treatment/registry'
 import type { Join } from '../matte/join'
-import { identifier, type MatteTerm, type ShotDocument, type Slip, type ValuedMatte } from './document'
+import {
+  identifier,
+  type MatteTerm,
+  type ShotDocument,
+  type Slip,
+  type TreatmentSettings,
+  type ValuedMatte,
+} from './document'
 import { addRow, inOrder, rowsOf, type Rows } from './rows'
 import type { Row } from '../declare/field'
 
@@ -43,6 +50,22 @@ export function newTerm(kind: string, frame = SAID_IN): MatteTerm {
 /** The line of that id, wherever in the shot it is. */
 export function termIn(document: ShotDocument, id: string): MatteTerm | undefined {
   for (const { slip } of slipsOf(document)) if (Object.hasOwn(slip.terms, id)) return slip.terms[id]
+  return undefined
+}
+/** The recipe that has a line of that id, wherever in the shot it is; also within a look. */
+export function recipeOf(document: ShotDocument, id: string): Rows<TreatmentSettings> | undefined {
+  const within = (rows: Rows<TreatmentSettings>): Rows<TreatmentSettings> | undefined => {
+    if (Object.hasOwn(rows, id)) return rows
+    for (const { lines } of Object.values(rows)) {
+      const found = lines && within(lines)
+      if (found) return found
+    }
+    return undefined
+  }
+  for (const rows of [document.finish, ...Object.values(document.build.layers).map(layer => layer.treatments)]) {
+    const found = within(rows)
+    if (found) return found
+  }
   return undefined
 }
 export const keptTerm = (matte: string): MatteTerm => ({ kind: 'kept', matte, join: 'also', on: true, invert: false })

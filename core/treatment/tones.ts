@@ -57,6 +57,7 @@ export const tones = treatment({
     light_colour: colour('lights'),
     soft: value(0.05, 10, { label: 'soft over', help: 'How many stops each border takes.', unit: 'stops', first: 2 }),
   },
+  borders: { low: 'dark', high: 'bright', soft: 'soft' },
   shown: { shadow_stops: 1.5, light_stops: -1, light_colour: [1.2, 1, 0.7] },
   plan: (input, v) => {
     // The borders' middles lie where they are said; lights begin no lower than shadows end

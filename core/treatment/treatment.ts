@@ -52,6 +52,11 @@ export interface Treatment {
   beside?: true
   /** It is made of a colour table of a file, which the line holds. */
   tabled?: true
+  /**
+   * Its values that part the light, in stops from middle grey: what is below the first, above the second, and the stops
+   * over which each fades. An instrument shows them where the light is.
+   */
+  borders?: { low: string; high: string; soft: string }
   /** What it reads beside the colour. */
   reads?: readonly ('depth' | 'frames')[]
   /** The picture treated; lengths are in pixels of the size that is worked at. */

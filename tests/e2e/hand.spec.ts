@@ -178,3 +178,54 @@ test('what one wants to know of is marked on the picture; the instruments look a
   await expect(at(page, 'measured-middle')).toHaveCount(0)
   await expect.poll(bars).not.toBe(moved)
 })
+
+test('a colour is chosen by hue and strength on its field; where light is parted is drawn on the histogram', async ({
+  page,
+  stage,
+}) => {
+  const id = await newShot(page, stage)
+  await go(page, 'finish')
+  await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual([0, 0, 0])
+  await at(page, 'add-treatment').click()
+  await at(page, 'add-tones').click()
+  await expect(at(page, 'choose')).toBeHidden()
+  const valuesNow = async (): Promise<Record<string, never>> => {
+    await saved(page)
+    return listed((await documentOf(page, stage, id)).document.finish)[0].values
+  }
+  const colourNow = async (): Promise<number[]> => (await valuesNow()).shadow_colour! as number[]
+  // Red is to the right, by the definition of OKLCh between magenta and yellow: 0° has red above green above nothing
+  await at(page, 'colour-swatch').first().click()
+  const disc = (await at(page, 'colour-field').locator('canvas').boundingBox())!
+  await page.mouse.click(disc.x + disc.width * 0.9, disc.y + disc.height / 2)
+  await expect.poll(async () => (await colourNow())[0]! > 1 && (await colourNow())[1]! < 1).toBe(true)
+  const [red, green, blue] = await colourNow()
+  const cones = [
+    0.4122214708 * red! + 0.5363325363 * green! + 0.0514459929 * blue!,
+    0.2119034982 * red! + 0.6806995451 * green! + 0.1073969566 * blue!,
+    0.0883024619 * red! + 0.2817188376 * green! + 0.6299787005 * blue!,
+  ].map(Math.cbrt)
+  // As light as white was (OKLab), with no b, and a as far as four fifths of the field
+  expect(0.2104542553 * cones[0]! + 0.793617785 * cones[1]! - 0.0040720468 * cones[2]!).toBeCloseTo(1, 2)
+  expect(0.0259040371 * cones[0]! + 0.7827717662 * cones[1]! - 0.808675766 * cones[2]!).toBeCloseTo(0, 1)
+  expect(1.9779984951 * cones[0]! - 2.428592205 * cones[1]! + 0.4505937099 * cones[2]!).toBeCloseTo(0.32, 1)
+  // By keys, and back to no colour
+  await at(page, 'colour-dot').focus()
+  await page.keyboard.press('Shift+ArrowLeft')
+  await expect.poll(async () => (await colourNow())[2]! < blue!).toBe(true)
+  await at(page, 'colour-grey').click()
+  await expect.poll(async () => (await colourNow()).every(value => Math.abs(value - 1) < 2e-3)).toBe(true)
+  // Borders on the histogram: dragged, and by keys
+  await at(page, 'borders').click()
+  await expect(at(page, 'light')).toBeVisible()
+  await expect(at(page, 'light-scale')).toBeDisabled()
+  const { width } = (await at(page, 'tone-borders').boundingBox())!
+  const before = (await valuesNow()).dark! as number
+  await dragged(page, 'border-dark', width / 10, 0)
+  // Two of twenty stops
+  await expect.poll(async () => Math.abs(((await valuesNow()).dark! as number) - before - 2)).toBeLessThan(0.15)
+  const pulled = (await valuesNow()).dark! as number
+  await at(page, 'border-dark').focus()
+  await page.keyboard.press('ArrowLeft')
+  await expect.poll(async () => (await valuesNow()).dark! as number).toBeCloseTo(pulled - 0.1, 5)
+})

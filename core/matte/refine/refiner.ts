@@ -7,6 +7,8 @@ export interface RefineInput {
   matte: Node
   /** What it is a matte of: premultiplied colour. */
   picture: Node
+  /** The same so many frames on, or back below 0, as far as it is refined by then; left out where it has no frames. */
+  at?(frames: number): Pick<RefineInput, 'matte' | 'picture'>
   /** Pixels of what is worked at. */
   width: number
   height: number

@@ -6,8 +6,9 @@ import { drop, fill } from './fill'
 import { follow } from './follow'
 import type { Refiner } from './refiner'
 import { soften } from './soften'
+import { steady } from './steady'
 
-export const REFINERS: readonly Refiner[] = [grow, soften, edge, fill, drop, clip, follow]
+export const REFINERS: readonly Refiner[] = [grow, soften, edge, fill, drop, clip, follow, steady]
 
 /** The refining line of that id. Throws when there is none. */
 export function refinerOf(id: string): Refiner {
