@@ -10,7 +10,7 @@ import { stepRow } from '../../core/shot/rows'
 import type { Join } from '../../core/matte/join'
 import { JOIN_WORDS, SEEN_WORDS, usesSaid as said } from '../../core/shot/slip'
 import { useShot } from '~/stores/shot'
-import { useView } from '~/stores/view'
+import { useView, type Taking } from '~/stores/view'
 
 const props = defineProps<{
   term: MatteTerm & Row
@@ -90,16 +90,21 @@ function withName(event: Event) {
 
 // Taken from the picture by a click
 const isTaking = (name: string): boolean => view.taking?.term === props.term.id && view.taking.name === name
-function take(name: string, what: 'colour' | 'metres') {
+function take(name: string, what: Taking['what']) {
   view.taking = isTaking(name) ? null : { term: props.term.id, name, line: props.line, what }
 }
 watch(
   () => view.taken,
   taken => {
-    if (taken?.term !== props.term.id || !('values' in props.term)) return
+    if (taken?.term !== props.term.id) return
     view.taken = null
+    if (taken.what === 'names')
+      return editNames('Names into a matte', term => {
+        term.names = [...new Set([...term.names, ...(taken.value as string[])])]
+      })
+    if (!('values' in props.term)) return
     const field = kind.value.values[taken.name]!
-    if (field.kind !== 'list') return setValue(taken.name, taken.value, false)
+    if (field.kind !== 'list') return setValue(taken.name, taken.value as number | number[], false)
     // One after another, until it is said that it is enough
     const before = (props.term.values[taken.name] ?? []) as number[][]
     setValue(taken.name, [...before, taken.value as number[]], false)
@@ -255,6 +260,16 @@ const usesSaid = (id: string): string => said(shot.document!, id)
           "
         >
           turn over</button
+        ><button
+          v-if="term.kind === 'names'"
+          class="word"
+          :class="{ on: isTaking('names') }"
+          :aria-pressed="isTaking('names')"
+          title="Names all that lies wholly in a frame drawn on the picture"
+          data-test="term-take-names"
+          @click="take('names', 'names')"
+        >
+          {{ isTaking('names') ? 'draw a frame round them' : 'round by a frame' }}</button
         ><template v-if="'values' in term"
           ><button
             v-if="kind.sample"

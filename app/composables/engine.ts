@@ -1,6 +1,7 @@
 // The engine worker as promises. One for the page.
 import EngineWorker from '~/workers/engine.worker?worker'
-import type { Seen } from '../../core/render/passes'
+import type { Part } from '../../core/compose/probe'
+import type { NamesOf, Seen } from '../../core/render/passes'
 import type { LightMeasure, Plane } from '../../core/measure/light'
 import type { Likeness } from '../../core/measure/likeness'
 import type { CameraTrack } from '../../core/track/track'
@@ -97,6 +98,8 @@ export const engine = {
   /** A shot's finish as the text of a .cube table. */
   table: (document: ShotDocument, frame: number, title: string, encoding: string) =>
     call<string>({ call: 'table', document, frame, title, encoding }),
+  within: (order: PictureOrder, part: Part, of: NamesOf, seen: Seen) =>
+    call<string[]>({ call: 'within', order, part, of, seen }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
   spread: (document: ShotDocument, frame: number, layer: string | undefined, bins: number, near: number, far: number) =>
     call<Float32Array>({ call: 'spread', document, frame, layer, bins, near, far }),

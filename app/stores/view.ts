@@ -17,7 +17,8 @@ export interface Taking {
   name: string
   /** The line of the recipe, whose picture is meant. */
   line: string
-  what: 'colour' | 'metres'
+  /** names: of what a frame is drawn round. */
+  what: 'colour' | 'metres' | 'names'
 }
 /** What a press on the picture draws: a curve by its points, a box's ellipse or rectangle, or a stroke. */
 export const DRAW_TOOLS = ['curve', 'ellipse', 'rectangle'] as const
@@ -70,7 +71,7 @@ export const useView = defineStore('view', {
     slipOpen: '',
     /** A value of a line of a slip that the next click in the picture gives; then what it gave. */
     taking: null as Taking | null,
-    taken: null as (Taking & { value: number | number[] }) | null,
+    taken: null as (Taking & { value: number | number[] | string[] }) | null,
     drawn: null as Drawn | null,
     /** Lines of open slips whose handles are on the picture. */
     handled: [] as string[],

@@ -15,8 +15,8 @@ import { byteRestorer } from '../../core/engine/unpack'
 import { useRestorer } from '../../core/formats/exr/bytes'
 import { Pool, Stopped } from '../../core/engine/pool'
 import { contentOf, openPassFile, unpacking } from '../../core/render/openpasses'
-import type { Seen } from '../../core/render/passes'
-import { depthSpread, nothingThere, probe } from '../../core/compose/probe'
+import type { NamesOf, Seen } from '../../core/render/passes'
+import { depthSpread, namesWithin, nothingThere, probe, type Part } from '../../core/compose/probe'
 import { irradianceOn, meanAbout, stopsToMatch } from '../../core/match/greycard'
 import { edgePicture, snapLine } from '../../core/match/snap'
 import { borderPath } from '../../core/compose/border'
@@ -183,20 +183,25 @@ async function read(order: PictureOrder, u: number, v: number): Promise<PixelRea
     held = pool.kernels.floats(grey.pointer, width * height * 4)[(top * width + left) * 4]
   }
   const file = await evaluator.files.passesAt(document, order.frame, layer)
-  const { width: w, height: h } = document.frame
+  const place = inPasses(order, u, v)
+  return { rgba, held, ...(file ? await unpacking(() => probe(file, ...place)) : nothingThere()) }
+}
+/** Of a place that is seen the one in the passes: straight, in a file that reaches beyond the frame. */
+function inPasses({ document, show, layer, frame }: PictureOrder, u: number, v: number): [number, number] {
+  const { width, height } = document.frame
   const [across, down] = passFileOf(document, layer)?.margin ?? [0, 0]
-  // From the place seen to the straight one, and from there into the file, which reaches beyond the frame
-  const [su, sv] =
-    show.kind === 'finish' || (show.kind === 'plate' && !show.straight)
-      ? straightPlace(document, order.frame, u, v)
-      : [u, v]
-  return {
-    rgba,
-    held,
-    ...(file
-      ? await unpacking(() => probe(file, (su * w + across) / (w + 2 * across), (sv * h + down) / (h + 2 * down)))
-      : nothingThere()),
-  }
+  const isBent = show.kind === 'finish' || (show.kind === 'plate' && !show.straight)
+  const [su, sv] = isBent ? straightPlace(document, frame, u, v) : [u, v]
+  return [(su * width + across) / (width + 2 * across), (sv * height + down) / (height + 2 * down)]
+}
+/** What a frame that was drawn on the picture is round. */
+async function within(order: PictureOrder, { left, top, right, bottom }: Part, of: NamesOf, seen: Seen) {
+  const { evaluator } = await engine
+  const file = await evaluator.files.passesAt(order.document, order.frame, order.layer)
+  if (!file) return []
+  const [first, last] = [inPasses(order, left, top), inPasses(order, right, bottom)]
+  const part = { left: first[0], top: first[1], right: last[0], bottom: last[1] }
+  return unpacking(() => namesWithin(file, of, seen, part))
 }
 
 /** Reads a file for what it is; its pixels are let go again. */
@@ -290,6 +295,8 @@ async function answer(call: EngineCall): Promise<unknown> {
       return null
     case 'picture':
       return picture(call.order)
+    case 'within':
+      return within(call.order, call.part, call.of, call.seen)
     case 'read':
       return read(call.order, call.u, call.v)
     case 'measure':

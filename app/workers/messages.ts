@@ -3,8 +3,8 @@ import type { PictureFacts } from '../../core/formats/picture/describe'
 import type { AlphaKind } from '../../core/formats/picture/picture'
 import type { Show, Without } from '../../core/compose/request'
 import type { contentOf } from '../../core/render/openpasses'
-import type { Seen } from '../../core/render/passes'
-import type { Probe } from '../../core/compose/probe'
+import type { NamesOf, Seen } from '../../core/render/passes'
+import type { Part, Probe } from '../../core/compose/probe'
 import type { ShotDocument } from '../../core/shot/document'
 import type { SnapResult } from '../../core/match/snap'
 import type { Role } from '../../core/scene/scene'
@@ -126,6 +126,7 @@ export type EngineCall =
   | { call: 'describePasses'; file: File }
   | { call: 'turn'; turn: SharedArrayBuffer }
   | { call: 'picture'; order: PictureOrder }
+  | { call: 'within'; order: PictureOrder; part: Part; of: NamesOf; seen: Seen }
   | { call: 'read'; order: PictureOrder; u: number; v: number }
   | { call: 'measure'; order: PictureOrder; on: Plane }
   | { call: 'likeness'; order: PictureOrder }

@@ -65,6 +65,37 @@ export function probe(file: PassFile, u: number, v: number): Probe {
   }
 }
 
+/** Of what a thing shows of itself, so much must lie in a frame that is drawn round it. */
+const WITHIN = 0.9
+/** A part of the frame: from the left and the top, 0..1. */
+export interface Part {
+  left: number
+  top: number
+  right: number
+  bottom: number
+}
+/** What a frame was drawn round: names of what lies in it with all that is seen of it, or nearly all. */
+export function namesWithin(file: PassFile, of: NamesOf, seen: Seen, { left, top, right, bottom }: Part): string[] {
+  const coverage = coverageOf(file, of, seen)
+  if (!coverage) return []
+  const names = namesOf(file, of)
+  const [inside, all] = [new Float64Array(names.length + 1), new Float64Array(names.length + 1)]
+  const { width, height } = file
+  const { index, weight, ranks } = coverage
+  for (let y = 0, at = 0; y < height; y++) {
+    const isRow = y + 0.5 >= top * height && y + 0.5 < bottom * height
+    for (let x = 0; x < width; x++) {
+      const isIn = isRow && x + 0.5 >= left * width && x + 0.5 < right * width
+      for (let rank = 0; rank < ranks; rank++, at++) {
+        const share = weight[at]!
+        all[index[at]!]! += share
+        if (isIn) inside[index[at]!]! += share
+      }
+    }
+  }
+  return names.filter((_, i) => all[i + 1]! > 0 && inside[i + 1]! >= WITHIN * all[i + 1]!)
+}
+
 /** How the render's surfaces are spread over distance, and how tall they stand: for the soundings. */
 export function depthSpread(file: PassFile, bins: number, near: number, far: number): Float32Array {
   const out = new Float32Array(bins)

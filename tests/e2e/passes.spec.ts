@@ -172,6 +172,30 @@ test('only what a change touches is rendered again; lights are dimmed on the des
   await expect(page.locator('[data-test=value-clean]')).toBeVisible()
   await page.click('[data-test=compare-clean]')
   await expect(page.locator('.tag', { hasText: 'as rendered' })).toBeVisible()
+
+  // A frame drawn on the picture names what lies in it; what it cuts through it does not
+  await page.click('[data-test=station-finish]')
+  await page.click('[data-test=add-treatment]')
+  await page.click('[data-test=add-exposure]')
+  await page.click('[data-test=matte-chip]')
+  await page.click('[data-test=term-add]')
+  await page.click('[data-test=term-add-names]')
+  await expect(page.locator('[data-test=choose]')).toBeHidden()
+  const drawFrame = async (left: number, top: number, right: number, bottom: number): Promise<void> => {
+    await page.click('[data-test=term-take-names]')
+    const seen = (await page.locator('[data-test=take-frame]').boundingBox())!
+    await page.mouse.move(seen.x + seen.width * left, seen.y + seen.height * top)
+    await page.mouse.down()
+    await page.mouse.move(seen.x + seen.width * right, seen.y + seen.height * bottom, { steps: 3 })
+    await page.mouse.up()
+    await expect(page.locator('[data-test=take-frame]')).toHaveCount(0)
+  }
+  const named = page.locator('[data-test=term-names] .chip')
+  await drawFrame(0.02, 0.02, 0.06, 0.06)
+  await expect(page.getByText('Nothing with a name lies wholly in that frame.')).toBeVisible()
+  await expect(named).toHaveCount(0)
+  await drawFrame(0.001, 0.001, 0.999, 0.999)
+  await expect(named).toHaveText(['wall', 'post', 'pane'])
 })
 
 test('air shows where one works, and comes as a pass', async ({ page, request, stage }) => {

@@ -220,7 +220,9 @@ async function thumbnail() {
                 ><HandleOverlay v-if="view.handled.length" :zoom="zoom" /><DrawOverlay
                   v-if="view.drawn"
                   :zoom="zoom" /></template
-              ><MeasureOverlay v-if="view.strip === 'light' && view.measured === 'box' && !view.whole" :zoom="zoom"
+              ><TakeOverlay v-if="view.taking?.what === 'names'" /><MeasureOverlay
+                v-if="view.strip === 'light' && view.measured === 'box' && !view.whole"
+                :zoom="zoom"
             /></template>
           </PictureViewer>
           <div v-if="lower && !view.whole" class="lower" :style="{ height: `${lowerHeight}px` }">

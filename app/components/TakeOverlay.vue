@@ -1,0 +1,77 @@
+<script setup lang="ts">
+// A frame that is drawn round things, to name them.
+import { termIn } from '../../core/shot/slip'
+import { engine } from '~/composables/engine'
+import { useShot } from '~/stores/shot'
+import { useView } from '~/stores/view'
+
+const shot = useShot()
+const view = useView()
+const svg = ref<SVGSVGElement>()
+const first = ref<[number, number] | null>(null)
+const last = ref<[number, number]>([0, 0])
+const part = computed(() => {
+  if (!first.value) return null
+  const [[ax, ay], [bx, by]] = [first.value, last.value]
+  return { left: Math.min(ax, bx), top: Math.min(ay, by), right: Math.max(ax, bx), bottom: Math.max(ay, by) }
+})
+function at(event: PointerEvent): [number, number] {
+  const bounds = svg.value!.getBoundingClientRect()
+  return [(event.clientX - bounds.left) / bounds.width, (event.clientY - bounds.top) / bounds.height]
+}
+function press(event: PointerEvent) {
+  if (event.button !== 0 || event.altKey) return
+  event.stopPropagation()
+  svg.value!.setPointerCapture(event.pointerId)
+  first.value = last.value = at(event)
+}
+function move(event: PointerEvent) {
+  if (first.value) last.value = at(event)
+}
+async function release() {
+  const drawn = part.value
+  const { taking } = view
+  first.value = null
+  if (!drawn || !taking) return
+  const term = termIn(shot.document!, taking.term)
+  if (term?.kind !== 'names') return
+  const show = { kind: view.station === 'finish' ? ('finish' as const) : ('build' as const) }
+  const order = { document: shot.document!, frame: shot.frame, shrink: 1 as const, show, stops: 0, channel: 0 }
+  try {
+    const names = await engine.within({ ...order, layer: view.layerAtWork }, drawn, term.of, term.seen ?? 'straight')
+    if (names.length) view.taken = { ...taking, value: names }
+    else shot.message = 'Nothing with a name lies wholly in that frame.'
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+  view.taking = null
+}
+</script>
+
+<template>
+  <svg
+    ref="svg"
+    class="over-picture tool"
+    viewBox="0 0 1 1"
+    preserveAspectRatio="none"
+    data-test="take-frame"
+    @pointerdown="press"
+    @pointermove="move"
+    @pointerup="release"
+    @pointercancel="first = null"
+    @click.stop
+  >
+    <template v-if="part">
+      <rect
+        v-for="edge in ['edge-under', 'edge']"
+        :key="edge"
+        :class="edge"
+        :x="part.left"
+        :y="part.top"
+        :width="part.right - part.left"
+        :height="part.bottom - part.top"
+        vector-effect="non-scaling-stroke"
+      />
+    </template>
+  </svg>
+</template>
