@@ -1,5 +1,5 @@
 // The handbook's tables are what is declared: `WRITE=1 npx vitest run tests/handbook.test.ts` writes them anew.
-import { readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { expect, it } from 'vitest'
 import type { EntryFields } from '../core/declare/values'
 import { LAYER_KINDS } from '../core/layer/registry'
@@ -22,19 +22,28 @@ function valueWords(fields: EntryFields): string {
     })
     .join('<br>')
 }
+/** What it does to the demo, where that is shown (npm run screenshots -- choose mattes). */
+function picture(what: string, id: string): string {
+  const name = `entries/${what}-${id}.jpg`
+  return existsSync(new URL(name, path)) ? `![](${name})` : ''
+}
 const table = (
   what: string,
   entries: readonly { id: string; label: string; help: string; values: EntryFields }[],
+  pictured?: string,
 ): string =>
   [
-    `| ${what} | what it does | values |`,
-    '|---|---|---|',
-    ...entries.map(({ id, label, help, values }) => `| ${label} (\`${id}\`) | ${help} | ${valueWords(values)} |`),
+    `| ${what} |${pictured ? ' |' : ''} what it does | values |`,
+    `|---|${pictured ? '---|' : ''}---|---|`,
+    ...entries.map(
+      ({ id, label, help, values }) =>
+        `| ${label} (\`${id}\`) |${pictured ? ` ${picture(pictured, id)} |` : ''} ${help} | ${valueWords(values)} |`,
+    ),
   ].join('\n')
 
 it.each([
-  ['treatments', table('treatment', TREATMENTS)],
-  ['mattes', table('matte', MATTES)],
+  ['treatments', table('treatment', TREATMENTS, 'treatment')],
+  ['mattes', table('matte', MATTES, 'matte')],
   ['refiners', table('what refines a matte', REFINERS)],
   ['layers', table('layer', LAYER_KINDS)],
 ])('the table of %s is what is declared', (name, made) => {
@@ -46,4 +55,12 @@ it.each([
   expect(to).toBeGreaterThan(from)
   if (process.env.WRITE) writeFileSync(path, `${text.slice(0, from)}\n${made}\n${text.slice(to)}`)
   else expect(text.slice(from, to).trim()).toBe(made)
+})
+
+it('has a picture of nearly everything it tells of', () => {
+  const shown = (what: string, entries: readonly { id: string }[]): number =>
+    entries.filter(({ id }) => picture(what, id)).length / entries.length
+  expect(shown('treatment', TREATMENTS)).toBeGreaterThan(0.8)
+  // Four need a picture or passes that the demo has not
+  expect(shown('matte', MATTES)).toBeGreaterThan(0.65)
 })

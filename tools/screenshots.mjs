@@ -1,6 +1,7 @@
 // Takes the pictures of docs/screenshots from a running Northmist with its demo: npm run screenshots [-- name …].
 // NORTHMIST_ADDRESS says where it runs.
 import { chromium } from 'playwright-core'
+import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { root } from './bundle.mjs'
 
@@ -54,6 +55,29 @@ async function line(from, to) {
   await page.mouse.move(...point([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2]))
   await page.mouse.move(...point(to))
   await page.mouse.up()
+}
+
+/** What shows nothing on a still, or without a file. */
+const UNSEEN = ['lut', 'average', 'premultiply']
+/** The small pictures of a sheet as they are, for the handbook; those on which something is written are left out. */
+async function entries(what, mark) {
+  // Each is made by the engine, one after another
+  await page.waitForTimeout(16000)
+  const made = await page.evaluate(
+    mark =>
+      [...document.querySelectorAll(`[data-test^="${mark}-"] canvas`)].map(canvas => {
+        const { width, height } = canvas
+        const { data } = canvas.getContext('2d').getImageData(0, 0, width, height)
+        const isWhole = data.every((value, i) => i % 4 < 3 || value === 255)
+        const id = canvas.parentElement.dataset.test.slice(mark.length + 1)
+        return { id, url: isWhole ? canvas.toDataURL('image/jpeg', 0.86) : undefined }
+      }),
+    mark,
+  )
+  mkdirSync(join(root, 'docs/entries'), { recursive: true })
+  for (const { id, url } of made)
+    if (url && !UNSEEN.includes(id))
+      writeFileSync(join(root, 'docs/entries', `${what}-${id}.jpg`), Buffer.from(url.split(',')[1], 'base64'))
 }
 
 const takes = {
@@ -133,6 +157,15 @@ const takes = {
     await at('add-treatment').click()
     await page.mouse.move(5, 400)
     await page.waitForTimeout(4000)
+    await entries('treatment', 'add')
+  },
+  // On a copy, so that the demo stays as it is
+  mattes: async () => {
+    await copied('Bell house')
+    await open('Bell house copy', 'finish')
+    await at('matte-chip').first().click()
+    await at('term-add').click()
+    await entries('matte', 'term-add')
   },
   compare: async () => {
     await open('Bell house', 'finish')

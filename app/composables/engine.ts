@@ -100,6 +100,8 @@ export const engine = {
     call<string>({ call: 'table', document, frame, title, encoding }),
   within: (order: PictureOrder, part: Part, of: NamesOf, seen: Seen) =>
     call<string[]>({ call: 'within', order, part, of, seen }),
+  values: (order: PictureOrder, places: readonly (readonly [number, number])[]) =>
+    call<number[][]>({ call: 'values', order, places }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
   spread: (document: ShotDocument, frame: number, layer: string | undefined, bins: number, near: number, far: number) =>
     call<Float32Array>({ call: 'spread', document, frame, layer, bins, near, far }),

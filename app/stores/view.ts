@@ -40,7 +40,10 @@ export type MatchTool = 'x' | 'y' | 'z' | 'upright' | 'length' | 'origin' | 'pol
  */
 export type SceneTool =
   StandInShape | 'put' | 'grey' | 'known' | 'pin' | 'sun' | 'environment' | 'print' | 'track' | 'lens'
-export const STRIPS = ['soundings', 'light'] as const
+export const STRIPS = ['soundings', 'light', 'pixels'] as const
+/** Pixels that are pinned at most, and what each is drawn in. */
+export const MOST_PINS = 6
+export const PIN_COLOURS = ['#c23b2c', '#2f6fb8', '#2f8a4a', '#b3761a', '#7d4bb0', '#4a4f57']
 export type Strip = (typeof STRIPS)[number]
 export type ScenePart = 'camera' | 'things' | 'light'
 export const STATIONS: readonly Station[] = ['plate', 'scene', 'passes', 'build', 'finish', 'send']
@@ -83,7 +86,11 @@ export const useView = defineStore('view', {
     /** Values over time over the lower half. */
     lowerCurves: false,
     /** What stands under the picture. */
-    strip: (globalThis.localStorage?.getItem('northmist/strip') === 'light' ? 'light' : 'soundings') as Strip,
+    strip: (STRIPS.find(strip => strip === globalThis.localStorage?.getItem('northmist/strip')) ??
+      'soundings') as Strip,
+    /** Pixels whose worth is followed over time, in pixels of the frame; the next click pins one. */
+    pins: [] as { id: string; x: number; y: number }[],
+    pinning: false,
     /** What one wants to know of, marked on the picture (MARKS). */
     marks: [] as string[],
     /** The line whose borders of light lie on the histogram. */

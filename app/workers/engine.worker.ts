@@ -166,14 +166,26 @@ async function likeness(order: PictureOrder): Promise<Likeness | undefined> {
   return likenessOf(pool.kernels.floats(pointer, width * height * 4))
 }
 
-async function read(order: PictureOrder, u: number, v: number): Promise<PixelReading> {
+type Rgba = [number, number, number, number]
+/** A pixel of a picture, scene-linear. */
+async function valueOf(order: PictureOrder, u: number, v: number): Promise<{ left: number; top: number; rgba: Rgba }> {
   const { pool, evaluator } = await engine
   const { width, height } = frameSize(order)
   const left = Math.min(width - 1, Math.max(0, Math.floor(u * width)))
   const top = Math.min(height - 1, Math.max(0, Math.floor(v * height)))
   const area = { left, top, right: left + 1, bottom: top + 1 }
   const { pointer } = await evaluator.evaluate(request(order), { area })
-  const rgba = [...pool.kernels.floats(pointer, 4)] as [number, number, number, number]
+  return { left, top, rgba: [...pool.kernels.floats(pointer, 4)] as Rgba }
+}
+async function values(order: PictureOrder, places: readonly (readonly [number, number])[]): Promise<Rgba[]> {
+  const out: Rgba[] = []
+  for (const [u, v] of places) out.push((await valueOf(order, u, v)).rgba)
+  return out
+}
+async function read(order: PictureOrder, u: number, v: number): Promise<PixelReading> {
+  const { pool, evaluator } = await engine
+  const { width, height } = frameSize(order)
+  const { left, top, rgba } = await valueOf(order, u, v)
   const { document, show, layer } = order
   // What is looked at through a matte says how much that holds there, too
   let held: number | undefined
@@ -295,6 +307,8 @@ async function answer(call: EngineCall): Promise<unknown> {
       return null
     case 'picture':
       return picture(call.order)
+    case 'values':
+      return values(call.order, call.places)
     case 'within':
       return within(call.order, call.part, call.of, call.seen)
     case 'read':

@@ -127,6 +127,7 @@ export type EngineCall =
   | { call: 'turn'; turn: SharedArrayBuffer }
   | { call: 'picture'; order: PictureOrder }
   | { call: 'within'; order: PictureOrder; part: Part; of: NamesOf; seen: Seen }
+  | { call: 'values'; order: PictureOrder; places: readonly (readonly [u: number, v: number])[] }
   | { call: 'read'; order: PictureOrder; u: number; v: number }
   | { call: 'measure'; order: PictureOrder; on: Plane }
   | { call: 'likeness'; order: PictureOrder }

@@ -46,10 +46,11 @@ export const noise = matteKind({
       step: 0.02,
       first: 2.5,
     }),
-    level: value(-2, 3, {
+    level: value(-30, 31, {
       label: 'level',
-      help: 'How much is in: 0 nearly nothing, 0.5 half, 1 nearly all.',
+      help: 'How much is in: 0.5 half of it; nearly nothing or all so many times farther from that as the contrast says: -0.1 and 1.1 at contrast 1, -1 and 2 at 2.5.',
       step: 0.004,
+      hand: [-4, 5],
       first: 0.5,
     }),
     drift_x: value(-1e6, 1e6, {

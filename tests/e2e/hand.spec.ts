@@ -1,6 +1,10 @@
 // The hand on mattes: chosen by a picture, held by handles on the picture, samples one after another; and the marks and
 // the box of the instruments.
 import type { Page } from '@playwright/test'
+import { newDocument } from '../../core/shot/document'
+import { addLayer, makeLayer } from '../../core/shot/layers'
+import { slipOf, valuedTerm } from '../../core/shot/slip'
+import { withKey } from '../../core/time/curve'
 import { at, documentOf, expect, go, listed, newShot, pixelAt, saved, test, type, type Stage } from './stage'
 
 const box = async (page: Page) => (await page.locator('canvas').first().boundingBox())!
@@ -228,4 +232,82 @@ test('a colour is chosen by hue and strength on its field; where light is parted
   await at(page, 'border-dark').focus()
   await page.keyboard.press('ArrowLeft')
   await expect.poll(async () => (await valuesNow()).dark! as number).toBeCloseTo(pulled - 0.1, 5)
+})
+
+test('a veil dissolves a layer in patches over twenty frames; pinned pixels show it over time', async ({
+  page,
+  request,
+  stage,
+}) => {
+  const document = newDocument(160, 96)
+  document.frames = { first: 1, last: 20 }
+  // Pure blue over all that is farther than half a kilometre, where the noise says so: by level, which has two keys
+  const noise = valuedTerm('noise', document.frame)
+  noise.values = { ...noise.values, size: 40, contrast: 2.5 }
+  noise.values.level = withKey(withKey(-1, 1, -1, 'linear'), 20, 2, 'linear')
+  addLayer(document, {
+    ...makeLayer('wash', { colour: [0, 0, 1], distance: 500 }),
+    ...{ name: 'blue', opacity: 1, matte: slipOf(noise) },
+  } as never)
+  const answer = await request.post(`${stage.address}/api/shots`, { data: { name: 'a veil', document } })
+  expect(answer.ok(), await answer.text()).toBe(true)
+  const { id } = (await answer.json()) as { id: string }
+  await page.goto(`${stage.address}/shot/${id}?station=finish`)
+  await at(page, 'ready').waitFor()
+  /** How much of the picture is blue. */
+  const blue = (): Promise<number> =>
+    at(page, 'picture').evaluate((canvas: HTMLCanvasElement) => {
+      const { width, height } = canvas
+      const { data } = canvas.getContext('2d')!.getImageData(0, 0, width, height)
+      let sum = 0
+      for (let i = 2; i < data.length; i += 4) sum += data[i]!
+      return sum / 255 / (data.length / 4)
+    })
+  const to = async (frame: number): Promise<void> => {
+    await at(page, 'frame').fill(String(frame))
+    await at(page, 'frame').press('Enter')
+  }
+  await expect.poll(blue).toBeLessThan(0.02)
+  let before = 0
+  for (const frame of [7, 10, 13]) {
+    await to(frame)
+    await expect.poll(blue).toBeGreaterThan(before + 0.05)
+    await page.waitForTimeout(300)
+    before = await blue()
+    // In patches, not as a whole: some of it wholly, some not at all
+    if (frame === 10) {
+      const codes = await at(page, 'picture').evaluate((canvas: HTMLCanvasElement) => [
+        ...canvas
+          .getContext('2d')!
+          .getImageData(0, 0, canvas.width, canvas.height)
+          .data.filter((_, i) => i % 4 === 2),
+      ])
+      expect(codes.filter(code => code < 10).length / codes.length).toBeGreaterThan(0.05)
+      expect(codes.filter(code => code > 245).length / codes.length).toBeGreaterThan(0.05)
+    }
+  }
+  await to(20)
+  await expect.poll(blue).toBeGreaterThan(0.98)
+  // Over time: nothing at first, all at last, and never back
+  await at(page, 'strip-pixels').click()
+  await at(page, 'pin-add').click()
+  const { x, y, width, height } = await box(page)
+  await page.mouse.click(x + width * 0.3, y + height * 0.4)
+  await page.mouse.click(x + width * 0.7, y + height * 0.6)
+  await expect(at(page, 'pin')).toHaveCount(2)
+  await at(page, 'pin-channel').selectOption('blue')
+  const line = page.locator('[data-test=pins] .apexcharts-line-series path.apexcharts-line').first()
+  await expect(line).toBeVisible()
+  const heights = (): Promise<number[]> =>
+    line.evaluate(path => {
+      const long = (path as SVGPathElement).getTotalLength()
+      return Array.from({ length: 21 }, (_, i) => (path as SVGPathElement).getPointAtLength((i / 20) * long).y)
+    })
+  // Higher is further up
+  await expect.poll(async () => Math.min(...(await heights())) < (await heights())[0]! - 20).toBe(true)
+  const found = await heights()
+  found.slice(1).forEach((value, i) => expect(value).toBeLessThan(found[i]! + 0.5))
+  await expect(at(page, 'pin').first()).toContainText('1.0000')
+  await at(page, 'pin-remove').first().click()
+  await expect(at(page, 'pin-grip')).toHaveCount(1)
 })

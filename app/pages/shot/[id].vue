@@ -220,7 +220,8 @@ async function thumbnail() {
                 ><HandleOverlay v-if="view.handled.length" :zoom="zoom" /><DrawOverlay
                   v-if="view.drawn"
                   :zoom="zoom" /></template
-              ><TakeOverlay v-if="view.taking?.what === 'names'" /><MeasureOverlay
+              ><PinOverlay v-if="view.strip === 'pixels' && !view.whole" :zoom="zoom" /><TakeOverlay
+                v-if="view.taking?.what === 'names'" /><MeasureOverlay
                 v-if="view.strip === 'light' && view.measured === 'box' && !view.whole"
                 :zoom="zoom"
             /></template>
@@ -243,7 +244,10 @@ async function thumbnail() {
                 {{ strip }}
               </button>
             </div>
-            <ShotSoundings v-if="view.strip === 'soundings'" class="grow" /><ShotLight v-else class="grow" />
+            <ShotSoundings v-if="view.strip === 'soundings'" class="grow" /><ShotLight
+              v-else-if="view.strip === 'light'"
+              class="grow"
+            /><ShotPins v-else class="grow" />
           </div>
         </div>
         <aside v-if="!view.whole" class="side" :style="{ width: `${sideWidth}px` }">
