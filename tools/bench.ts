@@ -8,6 +8,7 @@ import { emptyWindow, readExr, writeExr, type ExrChannel } from '../core/formats
 import { floatsToHalves } from '../core/formats/exr/half'
 import { kernelModule, useNode } from '../host/engine'
 import { buildFigures, imageFigures } from './benchBuild'
+import { colourFigures } from './benchColour'
 import { matteFigures } from './benchMattes'
 import { rayFigures } from './benchRays'
 import { samplingFigures } from './benchSampling'
@@ -111,6 +112,7 @@ export async function bench(
   print(await samplingFigures(wanted))
   print(await buildFigures(wanted))
   print(await matteFigures(wanted))
+  print(await colourFigures(wanted))
   print(await timeFigures(wanted))
   print(await more(wanted))
 }

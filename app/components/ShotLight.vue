@@ -160,7 +160,7 @@ function of(event: Event) {
         <ToneBorders v-if="line" :line="line" />
       </div>
       <figcaption class="soft">
-        <span>{{ scale === 'display' ? 'black' : FIRST_STOP }}</span><span class="marks"
+        <span>{{ scale === 'display' ? '0' : FIRST_STOP }}</span><span class="marks"
           ><button
             v-for="one in told"
             :key="one.id"
@@ -174,7 +174,7 @@ function of(event: Event) {
           >
             {{ one.words }}
           </button></span
-        ><span>{{ scale === 'display' ? 'white' : `+${FIRST_STOP + STOPS}` }}</span>
+        ><span>{{ scale === 'display' ? '1' : `+${FIRST_STOP + STOPS}` }}</span>
       </figcaption>
     </figure>
     <figure class="wave">
