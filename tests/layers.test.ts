@@ -14,6 +14,7 @@ import { Render } from '../core/render/render'
 import { newDocument, newTreatment, type Layer, type RenderLayer, type ShotDocument } from '../core/shot/document'
 import { addLayer, addRender, makeLayer } from '../core/shot/layers'
 import { addRow, type Unplaced } from '../core/shot/rows'
+import { slipOf, valuedTerm } from '../core/shot/slip'
 import { startEngine, type Engine } from '../host/engine'
 import { writePng } from '../core/formats/png/png'
 import { documentFaults } from '../shared/validate'
@@ -115,6 +116,35 @@ describe('what a layer does to what is behind it', () => {
     Object.assign(document.build.layers.s!, { amount: 1 })
     addRow(document.build.layers.s!.treatments, newTreatment('exposure', { stops: 1 }, 'e'))
     expect(pixel(await built(document), 25)[0]).toBe(1)
+  })
+  it('lays its pass only where its slip says, of what is behind it; where that cannot be made everywhere', async () => {
+    const document = shot()
+    add(document, 'shadow', { id: 's', of: 'render', amount: 1, distance: 9 })
+    add(document, 'air', { id: 'a', of: 'render', amount: 1, distance: 8 })
+    const [shadow, air] = [document.build.layers.s!, document.build.layers.a!]
+    air.on = false
+    const [behind, shaded] = [0.5, 0.25]
+    // 3t^2 - 2t^3 from the left to the right
+    const along = slipOf({
+      ...valuedTerm('gradient'),
+      values: { shape: 'line', from_x: 0, from_y: 0, to_x: WIDTH, to_y: 0 },
+    })
+    const share = (x: number): number => ((x + 0.5) / WIDTH) ** 2 * (3 - (2 * (x + 0.5)) / WIDTH)
+    shadow.matte = along
+    expect(documentFaults(document)).toEqual([])
+    let now = await built(document)
+    for (const x of [22, 27, 32, 38]) expect(pixel(now, x)[0]).toBeCloseTo(behind + (shaded - behind) * share(x), 5)
+    expect(pixel(now, 5)[0]).toBe(behind)
+    // A matte of brightness is of what is behind: all of 0.5, so that the air lies everywhere but on the shadow
+    air.on = true
+    delete shadow.matte
+    air.matte = slipOf({ ...valuedTerm('brightness'), values: { low: 0.45, high: 1, soft: 0.01 } })
+    now = await built(document)
+    const aired = behind * 0.8 + 0.05
+    expect(pixel(now, 5)[0]).toBeCloseTo(aired, 5)
+    expect(pixel(now, 25)[0]).toBeCloseTo(shaded, 5)
+    air.matte = slipOf(valuedTerm('facing'))
+    expect(pixel(await built(document), 25)[0]).toBeCloseTo(shaded * 0.8 + 0.05, 5)
   })
   it('wet ground adds its light, air takes and adds, only to what is behind', async () => {
     const document = shot()

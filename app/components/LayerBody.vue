@@ -218,7 +218,7 @@ const writeNote = (event: Event): void => {
         <button class="word soft" data-test="let-stand" @click="letStand">{{ STANDS[kind.stands] }}</button></template
       >
     </p>
-    <LayerCut v-if="laid" :layer="laid" />
+    <LayerCut :layer="layer" />
     <PictureLines v-if="'picture' in layer && layer.picture" :layer="layer as PictureLayer" />
     <p v-if="layer.kind === 'plate'">
       <button v-if="layer.picture" class="word soft" data-test="own-plate" @click="showPlate">

@@ -1,29 +1,32 @@
 <script setup lang="ts">
-// What a layer is cut to: its slip, made of the layer itself before its lines.
+// What a layer is cut to: its slip, made of the layer itself before its lines; of what lays a pass where that is laid,
+// made of what is behind it.
 import type { Layer, Slip } from '../../core/shot/document'
 import { slipOf } from '../../core/shot/slip'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
-const props = defineProps<{ layer: Extract<Layer, { opacity: unknown }> }>()
+const props = defineProps<{ layer: Layer }>()
 const shot = useShot()
 const view = useView()
 const EMPTY = slipOf()
+const isLaid = computed(() => 'opacity' in props.layer)
+const words = computed(() => (isLaid.value ? ['shown ', 'cut to '] : ['laid ', 'laid only where ']))
 const edit = (label: string, mutate: (slip: Slip) => void, live: boolean): void =>
   shot.change(
     label,
     document => {
       const found = document.build.layers[props.layer.id]
-      if (!found || !('opacity' in found)) return
+      if (!found) return
       found.matte ??= slipOf()
       mutate(found.matte)
     },
     live,
   )
 function whole() {
-  shot.change(`${props.layer.name} whole`, document => {
+  shot.change(`${props.layer.name} ${isLaid.value ? 'whole' : 'everywhere'}`, document => {
     const found = document.build.layers[props.layer.id]
-    if (found && 'opacity' in found) delete found.matte
+    if (found) delete found.matte
   })
   view.slipOpen = ''
   view.matte = null
@@ -33,7 +36,8 @@ function whole() {
 <template>
   <div class="cut" data-test="cut-to">
     <p>
-      {{ layer.matte ? 'cut to ' : 'shown ' }}<MatteChip :matte="layer.matte ?? null" :line="layer.id" all="whole" />
+      {{ words[layer.matte ? 1 : 0]
+      }}<MatteChip :matte="layer.matte ?? null" :line="layer.id" :all="isLaid ? 'whole' : 'everywhere'" />
     </p>
     <MatteSlip
       v-if="view.slipOpen === layer.id"

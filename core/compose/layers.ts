@@ -12,7 +12,7 @@ import { coveredBy, cutTo, shareOver, type Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, NO_DEPTH } from '../render/passes'
-import type { GroupLayer, Layer, PassFileReference, PictureReference } from '../shot/document'
+import type { GroupLayer, Layer, PassFileReference, PictureReference, Slip } from '../shot/document'
 import { lensOf } from '../shot/lens'
 import type { Rows } from '../shot/rows'
 import { farToNear, groupsRound, inLaidOrder, isGroup, renderOf, standsAt, withAllIn } from '../shot/tree'
@@ -25,7 +25,7 @@ import { cutOut, matteNode, type MatteBy } from './mattes'
 import { frameSize, type Request } from './request'
 import { pictureNode } from './sources'
 import { throughLens } from './throughlens'
-import { treated, type TreatedBy } from './treatments'
+import { mixedIn, treated, type TreatedBy } from './treatments'
 
 export const black = (size: Size): Node => kernelNode(Clear, {}, { window: boxOfSize(size) })
 
@@ -201,9 +201,17 @@ class Building {
     if (!shown) return below
     if ('opacity' in layer)
       return laidOver(below, shown, layer.mode, within(valueAt(layer.opacity, this.request.frame), 0, 1))
-    const kind = layerKindOf(layer.kind)
-    const input = this.input(layer, this.request)
-    return { ...below, colour: kind.lay!(input, below.colour, shown.colour, this.values(layer, this.request) as never) }
+    const { request, look, size } = this
+    const values = this.values(layer, request) as never
+    const after = layerKindOf(layer.kind).lay!(this.input(layer, request), below.colour, shown.colour, values)
+    // Only where its slip says: of what is behind it
+    const where = (slip: Slip): Node | 'everywhere' | undefined => matteNode(slip, below, this.matteBy(layer, request))
+    if (look?.line === layer.id) {
+      const matte = look.slip && where(look.slip)
+      look.found = { comes: below.colour, matte: matte === 'everywhere' ? undefined : matte, size }
+    }
+    const matte = layer.matte && where(layer.matte)
+    return { ...below, colour: matte && matte !== 'everywhere' ? mixedIn(below.colour, after, 1, matte) : after }
   }
 
   /** What a layer shows, with its lines; undefined where that is nothing. */
@@ -230,20 +238,14 @@ class Building {
     const { first, last } = at.document.frames
     const isSeen = look?.line === layer.id
     if (!shown || !('opacity' in layer) || !(layer.matte || isSeen)) return shown
-    const { relative = false } = layerKindOf(layer.kind)
-    const byAt = (request: Request): MatteBy => ({
-      frame: request.frame,
-      size,
-      passes: this.passes(layer, request),
-      relative,
-      mattes: request.document.mattes,
-      taken: straightened(this.files, size)(request),
-      there: frame => {
-        const other = { ...request, frame: within(frame, first, last) }
-        return { picture: this.plain(layer, other) ?? this.nothing, by: byAt(other) }
-      },
-    })
-    const by = byAt(at)
+    const by = this.matteBy(layer, at)
+    by.there = frame => {
+      const other = { ...at, frame: within(frame, first, last) }
+      return {
+        picture: this.plain(layer, other) ?? this.nothing,
+        by: { ...this.matteBy(layer, other), there: by.there },
+      }
+    }
     if (isSeen) {
       const matte = look.slip && matteNode(look.slip, shown, by)
       const cut = look.slip && cutOut(look.slip, shown, by)?.colour
@@ -252,6 +254,16 @@ class Building {
     return layer.matte ? { ...shown, ...cutOut(layer.matte, shown, by) } : shown
   }
 
+  /** What a slip of a layer is made by. */
+  private matteBy(layer: Layer, at: Request): MatteBy {
+    const { size } = this
+    return {
+      ...{ frame: at.frame, size, mattes: at.document.mattes },
+      passes: this.passes(layer, at),
+      relative: layerKindOf(layer.kind).relative ?? false,
+      taken: straightened(this.files, size)(at),
+    }
+  }
   /** As it is by itself. */
   private plain(layer: Layer, at: Request): Shown | undefined {
     const kind = layerKindOf(layer.kind)

@@ -113,8 +113,8 @@ export function appliedNode(treatment: Treatment, input: TreatmentInput, values:
   return isPoint(after) && !treatment.lined ? after : mixedIn(input.colour, after, input.strength, input.matte)
 }
 
-/** So much of what a treatment made, where its matte says. */
-function mixedIn(before: Node, after: Node, share: number, matte: Node | undefined): Node {
+/** So much of what a treatment or layer made, where its matte says. */
+export function mixedIn(before: Node, after: Node, share: number, matte: Node | undefined): Node {
   if (share === 1 && !matte) return after
   return kernelNode(
     Mix,

@@ -52,8 +52,8 @@ const HELD = {
   passes: { ...LAID, file: optional(PASS_FILE), desk: DESK },
   /** By distance what is nearer covers what is farther; by hand what comes later what comes before. */
   layers: { ...LAID, ordered: choice(['by distance', 'by hand']) },
-  /** of: the render. */
-  pass: { of: layerId() },
+  /** of: the render; matte: where of what is behind it it is laid. */
+  pass: { of: layerId(), matte: optional(SLIP) },
   nothing: LAID,
 } satisfies Record<Holds, Fields>
 /** Where what stands somewhere by itself was put. */
