@@ -38,16 +38,6 @@ function toggle() {
 </template>
 
 <style scoped>
-.chip {
-  background: var(--faint);
-  border: 0;
-  border-radius: 10px;
-  padding: 0 8px;
-  font: inherit;
-  font-size: 12px;
-  color: inherit;
-  cursor: pointer;
-}
 .chip.all {
   background: none;
   border-radius: 0;

@@ -8,7 +8,7 @@ import { passOf } from '../../core/render/passes'
 import type { MatteTerm, NamesMatte, Slip } from '../../core/shot/document'
 import { stepRow } from '../../core/shot/rows'
 import type { Join } from '../../core/matte/join'
-import { JOIN_WORDS, SEEN_WORDS, usesSaid as said } from '../../core/shot/slip'
+import { JOIN_WORDS, usesSaid as said } from '../../core/shot/slip'
 import { useShot } from '~/stores/shot'
 import { useView, type Taking } from '~/stores/view'
 
@@ -69,25 +69,10 @@ const pictured = computed(() => {
   const { term } = props
   return 'values' in term && kind.value.pictured?.(term.values) ? term : undefined
 })
-const withoutName = (name: string): void =>
-  editTerm('Take a name out of a matte', term => {
-    if (term.kind === 'names') term.names = term.names.filter(other => other !== name)
-  })
-
-const OF_WORDS: Record<NamesMatte['of'], string> = {
-  objects: 'objects',
-  materials: 'materials',
-  assets: 'whole things',
-}
 const editNames = (label: string, mutate: (term: NamesMatte) => void): void =>
   editTerm(label, term => {
     if (term.kind === 'names') mutate(term)
   })
-function withName(event: Event) {
-  const name = (event.target as HTMLInputElement).value.trim().slice(0, 300)
-  if (name) editNames('A name into a matte', ({ names }) => void (names.includes(name) || names.push(name)))
-}
-
 // Taken from the picture by a click
 const isTaking = (name: string): boolean => view.taking?.term === props.term.id && view.taking.name === name
 function take(name: string, what: Taking['what']) {
@@ -166,40 +151,8 @@ const usesSaid = (id: string): string => said(shot.document!, id)
         </select>
         <span v-else-if="term.join === 'not'" class="join">all but </span>
         {{ term.invert ? ' what is not ' : ' ' }}
-        <template v-if="term.kind === 'names'"
-          ><button
-            v-for="name in term.names"
-            :key="name"
-            class="chip"
-            :title="`Take ${name} out`"
-            @click="withoutName(name)"
-          >
-            {{ name }}</button
-          >{{ SEEN_WORDS[term.seen ?? 'straight'] }}
-          <WordField
-            class="word called"
-            value=""
-            placeholder="a name, part* or #number"
-            aria-label="A name into the matte"
-            data-test="term-name"
-            @change="withName"
-          />
-          of
-          <select
-            class="word"
-            :value="term.of"
-            aria-label="What the names are of"
-            data-test="term-of"
-            @change="
-              editNames('What names are of', found => {
-                found.of = ($event.target as HTMLSelectElement).value as NamesMatte['of']
-              })
-            "
-            @keydown.stop
-          >
-            <option v-for="(words, which) in OF_WORDS" :key="which" :value="which">{{ words }}</option>
-          </select></template
-        ><template v-else-if="term.kind === 'kept'"
+        <MatteNames v-if="term.kind === 'names'" :term="term" @edit="editNames" /><template
+          v-else-if="term.kind === 'kept'"
           ><button
             class="chip"
             :title="mattes[term.matte] ? usesSaid(term.matte) : ''"
@@ -381,17 +334,6 @@ const usesSaid = (id: string): string => said(shot.document!, id)
   color: var(--mark);
   font-weight: 600;
 }
-.chip {
-  background: var(--faint);
-  border: 0;
-  border-radius: 10px;
-  padding: 0 8px;
-  margin-right: 3px;
-  font: inherit;
-  font-size: 12px;
-  color: inherit;
-  cursor: pointer;
-}
 .tools {
   display: flex;
   flex-wrap: wrap;
@@ -402,8 +344,5 @@ const usesSaid = (id: string): string => said(shot.document!, id)
 }
 .name input {
   width: 84px;
-}
-.called {
-  width: 150px;
 }
 </style>

@@ -15,15 +15,14 @@ import { byteRestorer } from '../../core/engine/unpack'
 import { useRestorer } from '../../core/formats/exr/bytes'
 import { Pool, Stopped } from '../../core/engine/pool'
 import { contentOf, openPassFile, unpacking } from '../../core/render/openpasses'
-import type { NamesOf, Seen } from '../../core/render/passes'
-import { depthSpread, namesWithin, nothingThere, probe, type Part } from '../../core/compose/probe'
+import type { Seen } from '../../core/render/passes'
+import { depthSpread } from '../../core/compose/probe'
 import { irradianceOn, meanAbout, stopsToMatch } from '../../core/match/greycard'
 import { edgePicture, snapLine } from '../../core/match/snap'
 import { borderPath } from '../../core/compose/border'
 import { plateLight } from '../../core/compose/platelight'
 import { findSun, mainLightOf, type FoundSun } from '../../core/scene/environmentSun'
 import { foldEdges } from '../../core/scene/edges'
-import { straightPlace } from '../../core/shot/lens'
 import { objectsOf } from '../../core/shot/objects'
 import { useSmallDecoder } from '../../core/compose/files'
 import {
@@ -41,8 +40,8 @@ import { valueAt } from '../../core/time/curve'
 import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
 import { followed } from '../../core/shot/patch'
-import { passFileOf } from '../../core/shot/tree'
 import { ScenePreviewer } from './preview'
+import { read, request, values, within } from './reading'
 import { sceneInfoOf } from './sceneInfo'
 import type {
   EngineCall,
@@ -51,7 +50,6 @@ import type {
   Picture,
   PictureDescription,
   PictureOrder,
-  PixelReading,
   SnappedLines,
   Told,
 } from './messages'
@@ -99,16 +97,6 @@ async function filesOf(document: ShotDocument): Promise<SceneFiles> {
   }
   return files
 }
-
-const request = ({
-  document,
-  frame,
-  shrink,
-  show,
-  without,
-  only,
-  small,
-}: PictureOrder): Parameters<Evaluator['evaluate']>[0] => ({ document, frame, shrink, show, without, only, small })
 
 /** A JPEG by the browser's own decoder, as its codes stand. */
 useSmallDecoder(async bytes => {
@@ -164,56 +152,6 @@ async function likeness(order: PictureOrder): Promise<Likeness | undefined> {
   const { pool, evaluator } = await engine
   const { pointer, width, height } = await evaluator.evaluate(request(order))
   return likenessOf(pool.kernels.floats(pointer, width * height * 4))
-}
-
-type Rgba = [number, number, number, number]
-/** A pixel of a picture, scene-linear. */
-async function valueOf(order: PictureOrder, u: number, v: number): Promise<{ left: number; top: number; rgba: Rgba }> {
-  const { pool, evaluator } = await engine
-  const { width, height } = frameSize(order)
-  const left = Math.min(width - 1, Math.max(0, Math.floor(u * width)))
-  const top = Math.min(height - 1, Math.max(0, Math.floor(v * height)))
-  const area = { left, top, right: left + 1, bottom: top + 1 }
-  const { pointer } = await evaluator.evaluate(request(order), { area })
-  return { left, top, rgba: [...pool.kernels.floats(pointer, 4)] as Rgba }
-}
-async function values(order: PictureOrder, places: readonly (readonly [number, number])[]): Promise<Rgba[]> {
-  const out: Rgba[] = []
-  for (const [u, v] of places) out.push((await valueOf(order, u, v)).rgba)
-  return out
-}
-async function read(order: PictureOrder, u: number, v: number): Promise<PixelReading> {
-  const { pool, evaluator } = await engine
-  const { width, height } = frameSize(order)
-  const { left, top, rgba } = await valueOf(order, u, v)
-  const { document, show, layer } = order
-  // What is looked at through a matte says how much that holds there, too
-  let held: number | undefined
-  if (show.kind === 'matte') {
-    // All of it once, which stays: a matte that is made of what is round a pixel costs nearly as much for one pixel
-    const grey = await evaluator.evaluate(request({ ...order, show: { ...show, as: 'grey' } }))
-    held = pool.kernels.floats(grey.pointer, width * height * 4)[(top * width + left) * 4]
-  }
-  const file = await evaluator.files.passesAt(document, order.frame, layer)
-  const place = inPasses(order, u, v)
-  return { rgba, held, ...(file ? await unpacking(() => probe(file, ...place)) : nothingThere()) }
-}
-/** Of a place that is seen the one in the passes: straight, in a file that reaches beyond the frame. */
-function inPasses({ document, show, layer, frame }: PictureOrder, u: number, v: number): [number, number] {
-  const { width, height } = document.frame
-  const [across, down] = passFileOf(document, layer)?.margin ?? [0, 0]
-  const isBent = show.kind === 'finish' || (show.kind === 'plate' && !show.straight)
-  const [su, sv] = isBent ? straightPlace(document, frame, u, v) : [u, v]
-  return [(su * width + across) / (width + 2 * across), (sv * height + down) / (height + 2 * down)]
-}
-/** What a frame that was drawn on the picture is round. */
-async function within(order: PictureOrder, { left, top, right, bottom }: Part, of: NamesOf, seen: Seen) {
-  const { evaluator } = await engine
-  const file = await evaluator.files.passesAt(order.document, order.frame, order.layer)
-  if (!file) return []
-  const [first, last] = [inPasses(order, left, top), inPasses(order, right, bottom)]
-  const part = { left: first[0], top: first[1], right: last[0], bottom: last[1] }
-  return unpacking(() => namesWithin(file, of, seen, part))
 }
 
 /** Reads a file for what it is; its pixels are let go again. */
@@ -308,11 +246,11 @@ async function answer(call: EngineCall): Promise<unknown> {
     case 'picture':
       return picture(call.order)
     case 'values':
-      return values(call.order, call.places)
+      return values(await engine, call.order, call.places)
     case 'within':
-      return within(call.order, call.part, call.of, call.seen)
+      return within(await engine, call.order, call.part, call.of, call.seen)
     case 'read':
-      return read(call.order, call.u, call.v)
+      return read(await engine, call.order, call.u, call.v)
     case 'measure':
       return measure(call.order, call.on)
     case 'table':
