@@ -8,8 +8,9 @@ import { cameraAt } from '../../core/shot/scene'
 import { termIn } from '../../core/shot/slip'
 import { useBrushing } from '~/composables/brushing'
 import { across, pathOf } from '~/composables/drawnPaths'
-import { useDrawnShapes, type Held, type Xy } from '~/composables/drawnShapes'
+import { useDrawnShapes, type Held } from '~/composables/drawnShapes'
 import { isTaken } from '~/composables/keys'
+import { useOverPicture, type Xy } from '~/composables/overPicture'
 import { useTrackPoints } from '~/composables/trackPoints'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -19,15 +20,7 @@ const shot = useShot()
 const view = useView()
 const svg = ref<SVGSVGElement>()
 const pointer = ref<Xy | null>(null)
-const frame = computed(() => shot.document!.frame)
-const unit = computed(() => 1 / props.zoom)
-const place = (event: PointerEvent | MouseEvent): Xy => {
-  const bounds = svg.value!.getBoundingClientRect()
-  return [
-    ((event.clientX - bounds.left) / bounds.width) * frame.value.width,
-    ((event.clientY - bounds.top) / bounds.height) * frame.value.height,
-  ]
-}
+const { frame, unit, placeAt: place } = useOverPicture(svg, () => props.zoom)
 const { shapes, drawing, ghost, held, press, pull, release, drag, takeOut, corner, insert, undoPoint, end } =
   useDrawnShapes({ zoom: () => props.zoom, pointer })
 const tool = computed(() => view.drawn?.tool ?? null)

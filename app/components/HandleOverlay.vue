@@ -9,6 +9,7 @@ import { termIn } from '../../core/shot/slip'
 import { valueAt, withValue, type Animatable } from '../../core/time/curve'
 import type { Vector3 } from '../../core/scene/vector'
 import { isTaken } from '~/composables/keys'
+import { useOverPicture, type Xy } from '~/composables/overPicture'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
@@ -16,12 +17,10 @@ const props = defineProps<{ zoom: number }>()
 const shot = useShot()
 const view = useView()
 const svg = ref<SVGSVGElement>()
-const frame = computed(() => shot.document!.frame)
+const { frame, unit, placeAt: at } = useOverPicture(svg, () => props.zoom)
 const aspect = computed(() => frame.value.width / frame.value.height)
 const camera = computed(() => cameraAt(shot.document!.scene.camera, shot.frame))
-const unit = computed(() => 1 / props.zoom)
 
-type Xy = readonly [number, number]
 interface Standing {
   term: string
   label: string
@@ -96,13 +95,6 @@ function set(now: Standing, index: number, to: readonly number[], live: boolean)
 
 const chosen = ref<{ term: string; id: string } | null>(null)
 let held: { term: string; index: number; off: Xy } | null = null
-const at = (event: PointerEvent): Xy => {
-  const bounds = svg.value!.getBoundingClientRect()
-  return [
-    ((event.clientX - bounds.left) / bounds.width) * frame.value.width,
-    ((event.clientY - bounds.top) / bounds.height) * frame.value.height,
-  ]
-}
 function grab(event: PointerEvent, now: Standing, grip: Standing['grips'][number]) {
   if (event.button !== 0 || event.altKey) return
   event.stopPropagation()

@@ -1,22 +1,16 @@
 <script setup lang="ts">
 // The box on the picture that the instruments of light are of: dragged out once, then moved by its corners or its middle.
-import { useShot } from '~/stores/shot'
+import { useOverPicture, type Xy } from '~/composables/overPicture'
 import { useView } from '~/stores/view'
 
 const props = defineProps<{ zoom: number }>()
-const shot = useShot()
 const view = useView()
 const svg = ref<SVGSVGElement>()
-const frame = computed(() => shot.document!.frame)
-const unit = computed(() => 1 / props.zoom)
-type Xy = readonly [number, number]
+const { frame, unit, shareAt } = useOverPicture(svg, () => props.zoom)
 const at = (event: PointerEvent): Xy => {
-  const bounds = svg.value!.getBoundingClientRect()
   const inside = (share: number, most: number): number => Math.round(Math.min(1, Math.max(0, share)) * most)
-  return [
-    inside((event.clientX - bounds.left) / bounds.width, frame.value.width),
-    inside((event.clientY - bounds.top) / bounds.height, frame.value.height),
-  ]
+  const [u, v] = shareAt(event)
+  return [inside(u, frame.value.width), inside(v, frame.value.height)]
 }
 const between = ([ax, ay]: Xy, [bx, by]: Xy): void => {
   view.measuredBox = {

@@ -1,22 +1,17 @@
 <script setup lang="ts">
 // Pixels that are pinned, on the picture: a click pins one, a drag moves it.
 import { identifier } from '../../core/shot/document'
-import { useShot } from '~/stores/shot'
+import { useOverPicture } from '~/composables/overPicture'
 import { MOST_PINS, PIN_COLOURS, useView } from '~/stores/view'
 
 const props = defineProps<{ zoom: number }>()
-const shot = useShot()
 const view = useView()
 const svg = ref<SVGSVGElement>()
-const frame = computed(() => shot.document!.frame)
-const unit = computed(() => 1 / props.zoom)
+const { frame, unit, shareAt } = useOverPicture(svg, () => props.zoom)
 function at(event: MouseEvent): { x: number; y: number } {
-  const bounds = svg.value!.getBoundingClientRect()
   const held = (share: number, most: number): number => Math.min(most - 1, Math.max(0, Math.floor(share * most)))
-  return {
-    x: held((event.clientX - bounds.left) / bounds.width, frame.value.width),
-    y: held((event.clientY - bounds.top) / bounds.height, frame.value.height),
-  }
+  const [u, v] = shareAt(event)
+  return { x: held(u, frame.value.width), y: held(v, frame.value.height) }
 }
 function add(event: MouseEvent) {
   if (!view.pinning || view.pins.length >= MOST_PINS) return

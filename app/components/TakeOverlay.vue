@@ -2,23 +2,21 @@
 // A frame that is drawn round things, to name them.
 import { termIn } from '../../core/shot/slip'
 import { engine } from '~/composables/engine'
+import { useOverPicture, type Xy } from '~/composables/overPicture'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
 const shot = useShot()
 const view = useView()
 const svg = ref<SVGSVGElement>()
-const first = ref<[number, number] | null>(null)
-const last = ref<[number, number]>([0, 0])
+const { shareAt: at } = useOverPicture(svg)
+const first = ref<Xy | null>(null)
+const last = ref<Xy>([0, 0])
 const part = computed(() => {
   if (!first.value) return null
   const [[ax, ay], [bx, by]] = [first.value, last.value]
   return { left: Math.min(ax, bx), top: Math.min(ay, by), right: Math.max(ax, bx), bottom: Math.max(ay, by) }
 })
-function at(event: PointerEvent): [number, number] {
-  const bounds = svg.value!.getBoundingClientRect()
-  return [(event.clientX - bounds.left) / bounds.width, (event.clientY - bounds.top) / bounds.height]
-}
 function press(event: PointerEvent) {
   if (event.button !== 0 || event.altKey) return
   event.stopPropagation()

@@ -7,10 +7,10 @@ import { MOST_POINTS, type Shape } from '../../core/shot/schema/drawn'
 import type { ShapeMatte } from '../../core/shot/schema/matte'
 import { termIn } from '../../core/shot/slip'
 import { withValue } from '../../core/time/curve'
+import type { Xy } from './overPicture'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
-export type Xy = readonly [number, number]
 /** What of a shape is held. */
 export type Held =
   | { what: 'point' | 'in' | 'out' | 'outer' | 'inner'; id: string }
