@@ -1,6 +1,6 @@
 // Contours as paths of SVG, and which way leads out of one.
 import type { Contour, ContourPoint } from '../../core/matte/drawn/contour'
-import type { Xy } from './drawnShapes'
+import type { Xy } from './overPicture'
 
 const number = (value: number): string => value.toFixed(2)
 export function pathOf({ points, closed }: Contour): string {
