@@ -1,5 +1,5 @@
 // npm test: sets up everything the tests need, runs them all, ends with “N passed, N failed”.
-// node tools/test.mjs unit | browser runs only those.
+// node tools/test.mjs checks | unit | browser runs only those.
 import { spawn } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -26,14 +26,29 @@ const shown = (command, args, env = {}) =>
   })
 /** Where the run is, and when. */
 const at = label => console.log(`\n== ${label} (after ${Math.round((Date.now() - begun) / 1000)} s)`)
-/** A check without tests of its own counts as one. */
+/** A check without tests of its own counts as one. What it prints is shown when it is done: others run beside it. */
 async function check(label, command, args) {
+  const lines = []
+  const code = await new Promise(resolve => {
+    const child = spawn(command, args, { cwd: root, env: { ...process.env, FORCE_COLOR: '0' } })
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', data => lines.push(data))
+    child.on('close', resolve)
+    child.on('error', error => {
+      lines.push(error.message)
+      resolve(1)
+    })
+  })
   at(label)
-  if ((await shown(command, args)) === 0) passed++
+  process.stdout.write(Buffer.concat(lines.map(line => Buffer.from(line))))
+  if (code === 0) passed++
   else {
     failures.push(label)
     console.log(`FAILED: ${label}`)
   }
+}
+/** One after another. */
+async function lane(...checks) {
+  for (const [label, command, ...args] of checks) await check(label, command, args)
 }
 const bin = name => join(root, 'node_modules/.bin', name)
 
@@ -55,14 +70,20 @@ try {
   await step('kernels', kernels)
   await step('tools', bundles)
   if (only !== 'unit') await step('application', application)
-  if (!only) {
-    await check('lint', bin('eslint'), ['.', '--max-warnings', '0'])
-    await check('form', bin('prettier'), ['--check', '.'])
-    await check('types: core, command line, tests', bin('tsc'), ['-p', 'tsconfig.json'])
-    await check('types: server', bin('tsc'), ['-p', '.nuxt/tsconfig.server.json', '--noEmit'])
-    await check('types: application', bin('vue-tsc'), ['-p', '.nuxt/tsconfig.app.json', '--noEmit'])
-  }
-  if (only !== 'browser') {
+  // Each of them keeps one core busy
+  if (!only || only === 'checks')
+    await Promise.all([
+      lane(
+        ['lint', bin('eslint'), '.', '--max-warnings', '0'],
+        ['form', bin('prettier'), '--check', '.'],
+        ['types: server', bin('tsc'), '-p', '.nuxt/tsconfig.server.json', '--noEmit'],
+      ),
+      lane(
+        ['types: core, command line, tests', bin('tsc'), '-p', 'tsconfig.json'],
+        ['types: application', bin('vue-tsc'), '-p', '.nuxt/tsconfig.app.json', '--noEmit'],
+      ),
+    ])
+  if (!only || only === 'unit') {
     at('unit and reference tests')
     const report = join(folder, 'vitest.json')
     const code = await shown(bin('vitest'), [
@@ -86,7 +107,7 @@ try {
       failures.push(`unit and reference tests: ${error.message}`)
     }
   }
-  if (only !== 'unit') {
+  if (!only || only === 'browser') {
     at('in the browser')
     const report = join(folder, 'browser.json')
     const code = await shown(bin('playwright'), ['test', '--config', 'tests/e2e/playwright.config.ts'], {
