@@ -28,7 +28,14 @@ const shot = useShot()
 const words = ref('')
 const group = ref('all')
 const field = ref<HTMLInputElement>()
-const canvases = ref<Record<string, HTMLCanvasElement | null>>({})
+/** The last of each: one that a search brought back shows what the one before it did. */
+const canvases = new Map<string, HTMLCanvasElement>()
+function hold(id: string, canvas: HTMLCanvasElement | null) {
+  const before = canvases.get(id)
+  if (!canvas || canvas === before) return
+  if (before) canvas.getContext('2d')!.drawImage(before, 0, 0)
+  canvases.set(id, canvas)
+}
 
 const KEPT_AT = `northmist/${props.what}s`
 const MOST_RECENT = 6
@@ -76,6 +83,7 @@ watch(open, async now => {
   words.value = ''
   group.value = 'all'
   recent.value = kept()
+  canvases.clear()
   emit('opened')
   await nextTick()
   field.value?.focus()
@@ -83,7 +91,7 @@ watch(open, async now => {
     const draw = await props.draw()
     for (const { id } of found.value) {
       if (mine !== round) return
-      const canvas = canvases.value[id]
+      const canvas = canvases.get(id)
       if (canvas) await draw(id, canvas)
     }
   } catch (error) {
@@ -129,7 +137,7 @@ watch(open, async now => {
           @click="choose(entry.id)"
         >
           <canvas
-            :ref="canvas => (canvases[entry.id] = canvas as HTMLCanvasElement)"
+            :ref="canvas => hold(entry.id, canvas as HTMLCanvasElement | null)"
             width="280"
             height="168"
             aria-hidden="true"

@@ -170,17 +170,6 @@ const said = computed(
 </template>
 
 <style scoped>
-.swatch {
-  display: inline-block;
-  width: 15px;
-  height: 15px;
-  margin-right: 4px;
-  padding: 0;
-  vertical-align: -2px;
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  cursor: pointer;
-}
 .field {
   display: flex;
   gap: 12px;

@@ -124,17 +124,3 @@ const row = (name: string): Animatable[] => standing(name) as Animatable[]
     </template>
   </template>
 </template>
-
-<style scoped>
-.swatch {
-  display: inline-block;
-  width: 13px;
-  height: 13px;
-  margin-right: 3px;
-  padding: 0;
-  vertical-align: -2px;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  cursor: pointer;
-}
-</style>

@@ -54,13 +54,17 @@ async function look() {
 }
 let waiting: ReturnType<typeof setTimeout> | undefined
 const soon = (): void => {
-  round++
   clearTimeout(waiting)
   waiting = setTimeout(() => void look(), 400)
 }
 watch(
-  [() => shot.document, () => view.pins, () => view.station, () => view.solo, range, () => view.dragging],
+  [
+    ...[() => shot.document, () => view.pins, () => view.station, () => view.solo, range],
+    ...[() => view.dragging, () => view.playing],
+  ],
   () => {
+    // What is dragged or played needs the engine: what was begun ends
+    round++
     if (!view.dragging && !view.playing) soon()
   },
   { immediate: true },

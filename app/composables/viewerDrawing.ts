@@ -43,7 +43,7 @@ export function useViewerDrawing({ frame, size, zoom, left, top, replacement, no
     stops: view.stops,
     channel: view.channel,
     view: view.viewOverride,
-    marks: view.marks,
+    marks: view.marked,
   })
 
   /** Seen of a large frame, with some room round it, in its pixels at a size; undefined where most of it is seen. */
@@ -163,7 +163,7 @@ export function useViewerDrawing({ frame, size, zoom, left, top, replacement, no
       view.channel,
       view.held,
       view.solo,
-      view.marks,
+      view.marked,
       view.viewOverride,
       view.compare?.with,
       shrink.value,

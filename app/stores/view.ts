@@ -167,6 +167,10 @@ export const useView = defineStore('view', {
       if (this.station === 'build') return { kind: 'build' }
       return { kind: 'finish' }
     },
+    /** Marks lie on the picture while the strip that tells of them is there. */
+    marked(): string[] {
+      return this.strip === 'light' ? this.marks : []
+    },
     /** The matte of what is picked; none when nothing is. */
     pickedMatte(): Slip | null {
       return this.picked.length ? slipOf(namesTerm(this.picked, this.pickedSeen)) : null

@@ -25,6 +25,15 @@ const termsOf = async (
   const [line] = listed((await documentOf(page, stage, id)).document.finish)
   return listed(line.matte.terms) as never
 }
+/** A new shot whose picture is there, with one line at Finish. */
+async function begun(page: Page, stage: Stage, kind: string): Promise<string> {
+  const id = await newShot(page, stage)
+  await go(page, 'finish')
+  await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual([0, 0, 0])
+  await at(page, 'add-treatment').click()
+  await at(page, `add-${kind}`).click()
+  return id
+}
 /** The grey of a small picture of the chooser. */
 const greyAt = (page: Page, name: string, u: number, v: number): Promise<number> =>
   at(page, name)
@@ -39,11 +48,7 @@ const greyAt = (page: Page, name: string, u: number, v: number): Promise<number>
     )
 
 test('a matte is chosen by what it holds; gradients and places are held by the hand', async ({ page, stage }) => {
-  const id = await newShot(page, stage)
-  await go(page, 'finish')
-  await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual([0, 0, 0])
-  await at(page, 'add-treatment').click()
-  await at(page, 'add-exposure').click()
+  const id = await begun(page, stage, 'exposure')
   await at(page, 'matte-chip').click()
   await at(page, 'term-add').click()
   // All above, nothing below: as it would lie in this frame; a shape and a stroke in its middle
@@ -51,6 +56,11 @@ test('a matte is chosen by what it holds; gradients and places are held by the h
   await expect.poll(() => greyAt(page, 'term-add-gradient', 0.5, 0.95)).toBeLessThan(10)
   await expect.poll(() => greyAt(page, 'term-add-shape', 0.5, 0.5)).toBeGreaterThan(240)
   await expect.poll(() => greyAt(page, 'term-add-brush', 0.5, 0.5)).toBeGreaterThan(100)
+  // What a search took away is there when it comes back
+  await at(page, 'choose-search').fill('strokes')
+  await expect(at(page, 'term-add-gradient')).toHaveCount(0)
+  await at(page, 'choose-search').fill('')
+  expect(await greyAt(page, 'term-add-gradient', 0.5, 0.05)).toBeGreaterThan(240)
   await at(page, 'choose-search').fill('along a line')
   await at(page, 'choose-search').press('Enter')
   await expect(at(page, 'term-gradient')).toBeVisible()
@@ -97,11 +107,7 @@ test('a matte is chosen by what it holds; gradients and places are held by the h
 })
 
 test('colours are taken one after another, and taken away; a swatch goes by a click', async ({ page, stage }) => {
-  const id = await newShot(page, stage)
-  await go(page, 'finish')
-  await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual([0, 0, 0])
-  await at(page, 'add-treatment').click()
-  await at(page, 'add-exposure').click()
+  const id = await begun(page, stage, 'exposure')
   await at(page, 'matte-chip').click()
   await at(page, 'term-add').click()
   await at(page, 'term-add-colour').click()
@@ -152,6 +158,11 @@ test('what one wants to know of is marked on the picture; the instruments look a
   await at(page, 'mark-brightest').click()
   await expect.poll(async () => new Set(await line()).size).toBe(2)
   await expect(at(page, 'mark-brightest')).toHaveAttribute('aria-pressed', 'true')
+  // Marks are there while the strip that tells of them is
+  await at(page, 'strip-soundings').click()
+  await expect.poll(async () => new Set(await line()).size).toBe(1)
+  await at(page, 'strip-light').click()
+  await expect.poll(async () => new Set(await line()).size).toBe(2)
   await at(page, 'mark-brightest').click()
   await expect.poll(async () => new Set(await line()).size).toBe(1)
   // Colours on another plane
@@ -187,11 +198,7 @@ test('a colour is chosen by hue and strength on its field; where light is parted
   page,
   stage,
 }) => {
-  const id = await newShot(page, stage)
-  await go(page, 'finish')
-  await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual([0, 0, 0])
-  await at(page, 'add-treatment').click()
-  await at(page, 'add-tones').click()
+  const id = await begun(page, stage, 'tones')
   await expect(at(page, 'choose')).toBeHidden()
   const valuesNow = async (): Promise<Record<string, never>> => {
     await saved(page)

@@ -88,6 +88,8 @@ onBeforeUnmount(() => {
   document.removeEventListener('visibilitychange', shot.keepNow)
   endPreview()
   stop()
+  // What was pinned and measured is of this picture
+  Object.assign(view, { pins: [], measuredBox: null, borders: '' })
   void shot.save()
 })
 
