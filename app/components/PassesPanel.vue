@@ -2,7 +2,7 @@
 import { CRYPTO_RANKS, isDepth, MOST_CRYPTO_RANKS, passOf, PASS_GROUPS, PASSES } from '../../core/render/passes'
 import { touchedPasses } from '../../core/shot/stamp'
 import { hasObjects } from '../../core/shot/scene'
-import { useJobs, timeLeft } from '~/stores/jobs'
+import { timeLeft, unended, useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
@@ -10,9 +10,7 @@ const shot = useShot()
 const jobs = useJobs()
 const view = useView()
 const settings = computed(() => shot.document!.passes)
-const job = computed(() =>
-  jobs.ofShot(shot.id).find(job => job.kind === 'render' && (job.state === 'queued' || job.state === 'running')),
-)
+const job = computed(() => jobs.ofShot(shot.id).find(job => job.kind === 'render' && unended(job)))
 const failed = computed(() => {
   const last = jobs.ofShot(shot.id).find(job => job.kind === 'render')
   return last?.state === 'failed' ? last.message : ''

@@ -7,7 +7,7 @@ import { clipFaults, frameFaults, readingFaults, type PictureFault } from '../..
 import { setFrame, setRate as setShotRate } from '../../core/shot/values'
 import { parseRate, rateText } from '../../core/time/rate'
 import { bringFootage, bringTable, footageOf, PICTURES, VIDEOS } from '~/composables/bring'
-import { useJobs, timeLeft } from '~/stores/jobs'
+import { timeLeft, unended, useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 
 const shot = useShot()
@@ -22,9 +22,7 @@ const ALPHA: { value: AlphaKind; title: string }[] = [
   { value: 'ignore', title: 'ignore' },
 ]
 
-const importing = computed(() =>
-  jobs.ofShot(shot.id).find(job => job.kind === 'import' && (job.state === 'queued' || job.state === 'running')),
-)
+const importing = computed(() => jobs.ofShot(shot.id).find(job => job.kind === 'import' && unended(job)))
 const failed = computed(() => {
   const last = jobs.ofShot(shot.id).find(job => job.kind === 'import')
   return last?.state === 'failed' ? last.message : ''

@@ -2,7 +2,7 @@
 import { DELIVERY_ENDINGS, isMovie, MOVIE_ENDINGS, type DeliveryFormat } from '../../core/compose/deliveries'
 import { frameName, parseFrames } from '../../core/time/frameList'
 import { SEND_FORMATS, type SendFormat } from '../../shared/requests'
-import { useJobs, timeLeft } from '~/stores/jobs'
+import { timeLeft, unended, useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 
 const shot = useShot()
@@ -146,11 +146,7 @@ const size = (bytes: number): string =>
           </div>
           <div v-if="job.state === 'running' && job.message" class="soft small">{{ job.message }}</div>
           <div v-if="job.state === 'failed'" class="small" role="alert">{{ job.message }}</div>
-          <v-progress-linear
-            v-if="job.state === 'running' || job.state === 'queued'"
-            :model-value="job.progress * 100"
-            color="secondary"
-          />
+          <v-progress-linear v-if="unended(job)" :model-value="job.progress * 100" color="secondary" />
         </div>
         <a
           v-if="job.state === 'done' && job.result"
@@ -163,11 +159,7 @@ const size = (bytes: number): string =>
           "
           >download</a
         >
-        <button
-          v-else-if="job.state === 'running' || job.state === 'queued'"
-          class="word soft"
-          @click="jobs.cancel(job.id)"
-        >
+        <button v-else-if="unended(job)" class="word soft" @click="jobs.cancel(job.id)">
           cancel {{ timeLeft(job.secondsLeft) }}</button
         ><span v-else class="soft">{{ job.state }}</span>
       </div>

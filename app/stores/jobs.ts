@@ -17,17 +17,21 @@ export interface Job {
   result: { blob: string; name: string; bytes: number; /** Of numbered files. */ count?: number } | null
 }
 
+/** Whether it waits or runs. */
+export const unended = (job: Job): boolean => job.state === 'queued' || job.state === 'running'
+
 export const useJobs = defineStore('jobs', {
   state: () => ({ list: [] as Job[], shotsChanged: 0, connected: false }),
   getters: {
-    running: state => state.list.filter(job => job.state === 'queued' || job.state === 'running'),
+    running: state => state.list.filter(unended),
     ofShot: state => (id: string) => state.list.filter(job => job.shotId === id),
   },
   actions: {
     put(job: Job) {
       const at = this.list.findIndex(other => other.id === job.id)
       if (at < 0) this.list.unshift(job)
-      else this.list.splice(at, 1, job)
+      // The answer to a request may come after the news that the work has ended: an end is final
+      else if (unended(this.list[at]!) || !unended(job)) this.list.splice(at, 1, job)
     },
     async load(shotId?: string) {
       for (const job of (await api<Job[]>(shotId ? `/api/shots/${shotId}/jobs` : '/api/jobs')).reverse()) this.put(job)

@@ -2,9 +2,11 @@ import { defineConfig } from '@playwright/test'
 
 export default defineConfig({
   testDir: '.',
-  workers: 1,
-  timeout: 120000,
-  expect: { timeout: 20000 },
+  // Each has a server and a database of its own
+  workers: 2,
+  // They only end what hangs
+  timeout: 240000,
+  expect: { timeout: 40000 },
   reporter: [['list'], ['json']],
   forbidOnly: !!process.env.CI,
   outputDir: '../../test-results',
