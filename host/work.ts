@@ -130,7 +130,8 @@ export async function renderPasses(
   const guides = denoises ? guidePasses(selected, scene.materials) : []
   const unfinished = new Unfinished(join(store.folder, 'unfinished'))
   const key = JSON.stringify([sceneStamp(document), frame, selected, guides, keepNoise])
-  const compiled = compileScene(engine.kernels, scene, moves ? { previous, next } : undefined)
+  const first = anyNeeds(selected, 'rest') ? sceneAt(document, files, document.frames.first) : undefined
+  const compiled = compileScene(engine.kernels, scene, { ...(moves && { previous, next }), first })
   try {
     const job = new Render(engine.pool, compiled, {
       width,

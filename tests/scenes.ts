@@ -2,6 +2,7 @@
 import { Kernels } from '../core/engine/memory'
 import { Pool } from '../core/engine/pool'
 import { compileScene } from '../core/render/compile'
+import type { OtherFrames } from '../core/render/geometry'
 import type { RenderedPasses } from '../core/render/planes'
 import { Render, type RenderSettings } from '../core/render/render'
 import type { Camera, Environment, Light, Material, Part, Scene, SceneObject } from '../core/scene/scene'
@@ -123,14 +124,14 @@ export const ALL = [
   'crypto_material',
 ] as const
 
-/** Renders in this thread. moving: the scene a frame ago and a frame on. */
+/** Renders in this thread. */
 export function renderScene(
   description: Scene,
   settings: Partial<RenderSettings> & { camera: Camera },
-  moving?: { previous: Scene; next: Scene },
+  others?: OtherFrames,
 ): Required<RenderedPasses> {
   const pool = new Pool(new Kernels(kernelModule()))
-  const compiled = compileScene(pool.kernels, description, moving)
+  const compiled = compileScene(pool.kernels, description, others)
   const render = new Render(pool, compiled, { width: 32, height: 32, samples: 64, passes: ALL, ...settings })
   while (!render.done) render.step(16)
   const result = render.snapshot()

@@ -2,20 +2,28 @@
 // The strokes of a line of a slip: brushed on the picture; each stays what it was drawn as and can be taken out alone.
 import type { EntryValue, Row } from '../../core/declare/field'
 import { inOrder } from '../../core/shot/rows'
-import { TIP_VALUES, type Stroke } from '../../core/shot/schema/drawn'
+import { STROKE_VALUES, TIP_VALUES, type Stroke } from '../../core/shot/schema/drawn'
 import type { BrushMatte } from '../../core/shot/schema/matte'
+import { useGoingAlong } from '~/composables/goingAlong'
 import { useView } from '~/stores/view'
 
 const props = defineProps<{ term: BrushMatte & Row }>()
 const emit = defineEmits<{ edit: [label: string, mutate: (term: BrushMatte) => void, live: boolean] }>()
 const view = useView()
+const { isClip, lacking, busy, along } = useGoingAlong()
 const strokes = computed(() => inOrder(props.term.strokes))
+const ids = computed(() => strokes.value.map(({ id }) => id))
 const isMine = computed(() => view.drawn?.term === props.term.id)
 const opened = ref(false)
 const tipValues = computed(() => {
   const { size, hardness, flow } = view.tip
   return { size, hardness, flow }
 })
+/** How it is moved is only said of one that is. */
+const strokeSentence = (stroke: Stroke): string => {
+  const moves = [stroke.move_x, stroke.move_y, stroke.turn ?? 0].some(value => value !== 0) || (stroke.scale ?? 1) !== 1
+  return ` {flow}, {size} wide, hard {hardness}${moves ? '; moved {move_x} {move_y}, turned {turn} size {scale}' : ''}`
+}
 const brush = (on: boolean): void => {
   view.drawn = { term: props.term.id, tool: on ? 'brush' : null, shape: '', point: '' }
 }
@@ -76,7 +84,18 @@ onBeforeUnmount(() => {
         data-test="stroke-last"
         @click="emit('edit', 'Take the last stroke out', found => void delete found.strokes[strokes.at(-1)!.id], false)"
       >
-        without the last
+        without the last</button
+      ><button
+        v-if="strokes.length && isClip"
+        class="word"
+        :disabled="!!lacking || busy"
+        :title="
+          lacking || 'Each moves, turns and grows with the thing that is under it at this frame, by the motion passes'
+        "
+        data-test="strokes-along"
+        @click="along(term.id, ids)"
+      >
+        {{ busy ? 'following …' : strokes.length > 1 ? 'all go along' : 'goes along' }}
       </button>
     </div>
     <template v-if="opened">
@@ -86,8 +105,8 @@ onBeforeUnmount(() => {
           {{ stroke.takes ? 'takes' : 'gives' }}
         </button>
         <SentenceValues
-          sentence=" {flow}, {size} wide, hard {hardness}"
-          :fields="TIP_VALUES"
+          :sentence="strokeSentence(stroke)"
+          :fields="STROKE_VALUES"
           :values="stroke as unknown as Record<string, EntryValue>"
           @change="
             (name, value, live) => edit(stroke.id, 'A stroke', found => Object.assign(found, { [name]: value }), live)
@@ -98,6 +117,15 @@ onBeforeUnmount(() => {
           @click="edit(stroke.id, stroke.on ? 'Stroke off' : 'Stroke on', found => void (found.on = !found.on))"
         >
           {{ stroke.on ? 'off' : 'on' }}</button>{{ ' ' }}
+        <button
+          v-if="isClip"
+          class="word soft"
+          :disabled="!!lacking || busy"
+          :title="lacking || 'It goes along with the thing that is under it at this frame'"
+          @click="along(term.id, [stroke.id])"
+        >
+          goes along</button
+        >{{ ' ' }}
         <button
           class="word soft"
           @click="emit('edit', 'Remove a stroke', found => void delete found.strokes[stroke.id], false)"

@@ -1,6 +1,7 @@
 // The engine worker as promises. One for the page.
 import EngineWorker from '~/workers/engine.worker?worker'
 import type { Part } from '../../core/compose/probe'
+import type { Going } from '../../core/shot/along'
 import type { NamesOf, Seen } from '../../core/render/passes'
 import type { LightMeasure, Plane } from '../../core/measure/light'
 import type { Likeness } from '../../core/measure/likeness'
@@ -102,6 +103,8 @@ export const engine = {
     call<string[]>({ call: 'within', order, part, of, seen }),
   values: (order: PictureOrder, places: readonly (readonly [number, number])[]) =>
     call<number[][]>({ call: 'values', order, places }),
+  going: (order: PictureOrder, places: readonly (readonly [number, number])[]) =>
+    call<Going[] | undefined>({ call: 'going', order, places }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
   spread: (document: ShotDocument, frame: number, layer: string | undefined, bins: number, near: number, far: number) =>
     call<Float32Array>({ call: 'spread', document, frame, layer, bins, near, far }),

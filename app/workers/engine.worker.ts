@@ -41,7 +41,7 @@ import { trackFrom } from '../../core/shot/track'
 import type { ShotDocument } from '../../core/shot/document'
 import { followed } from '../../core/shot/patch'
 import { ScenePreviewer } from './preview'
-import { read, request, values, within } from './reading'
+import { going, read, request, values, within } from './reading'
 import { sceneInfoOf } from './sceneInfo'
 import type {
   EngineCall,
@@ -247,6 +247,8 @@ async function answer(call: EngineCall): Promise<unknown> {
       return picture(call.order)
     case 'values':
       return values(await engine, call.order, call.places)
+    case 'going':
+      return going(await engine, call.order, call.places)
     case 'within':
       return within(await engine, call.order, call.part, call.of, call.seen)
     case 'read':

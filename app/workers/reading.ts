@@ -1,11 +1,13 @@
 // What is read of a picture at single places: pixels, mattes, what stands there.
 import type { Evaluator } from '../../core/compose/evaluate'
-import { namesWithin, nothingThere, probe, type Part } from '../../core/compose/probe'
+import { goingAt, namesWithin, nothingThere, probe, type Part } from '../../core/compose/probe'
 import { frameSize } from '../../core/compose/request'
 import type { Pool } from '../../core/engine/pool'
 import { unpacking } from '../../core/render/openpasses'
 import type { NamesOf, Seen } from '../../core/render/passes'
+import type { Going } from '../../core/shot/along'
 import { straightPlace } from '../../core/shot/lens'
+import { passBlobAt } from '../../core/shot/passFrames'
 import { passFileOf } from '../../core/shot/tree'
 import type { PictureOrder, PixelReading } from './messages'
 
@@ -73,6 +75,22 @@ function inPasses({ document, show, layer, frame }: PictureOrder, u: number, v: 
   const isBent = show.kind === 'finish' || (show.kind === 'plate' && !show.straight)
   const [su, sv] = isBent ? straightPlace(document, frame, u, v) : [u, v]
   return [(su * width + across) / (width + 2 * across), (sv * height + down) / (height + 2 * down)]
+}
+/** What is at places of the straight frame, in its pixels; undefined where the passes of that frame do not tell. */
+export async function going(
+  { evaluator }: Made,
+  { document, frame, layer }: PictureOrder,
+  places: readonly (readonly [number, number])[],
+): Promise<Going[] | undefined> {
+  const reference = passFileOf(document, layer)
+  if (!reference?.frames || !passBlobAt(reference, frame).own) return undefined
+  const file = await evaluator.files.passesAt(document, frame, layer)
+  if (!file) return undefined
+  const { width, height } = document.frame
+  const [across, down] = reference.margin ?? [0, 0]
+  const [wide, tall] = [width + 2 * across, height + 2 * down]
+  const within = places.map(([x, y]) => [(x + across) / wide, (y + down) / tall] as const)
+  return unpacking(() => goingAt(file, within, [wide / file.width, tall / file.height]))
 }
 /** What a frame that was drawn on the picture is round. */
 export async function within(

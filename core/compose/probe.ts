@@ -1,5 +1,6 @@
 // What stands at one pixel: for the readout and for picking.
 import { NO_DEPTH } from '../render/passes'
+import type { Going } from '../shot/along'
 import type { NamesOf, Seen } from '../render/passes'
 import { coverageOf, namesOf, type PassFile } from '../render/openpasses'
 
@@ -63,6 +64,32 @@ export function probe(file: PassFile, u: number, v: number): Probe {
     through: list('objects', 'through'),
     mirrored: list('objects', 'mirrored'),
   }
+}
+
+/**
+ * What is at places, 0..1 of the file; across, down: pixels of the frame that a pixel of the file is wide and tall.
+ * Undefined where the file does not tell how things move.
+ */
+export function goingAt(
+  file: PassFile,
+  places: readonly (readonly [u: number, v: number])[],
+  [across, down]: readonly [number, number],
+): Going[] | undefined {
+  const { width, height, planes } = file
+  const plane = (name: string): ArrayLike<number> | undefined => planes.get(name)
+  const [fx, fy, bx, by] = ['motion_forward.X', 'motion_forward.Y', 'motion_back.X', 'motion_back.Y'].map(plane)
+  const ids = plane('object_id.I')
+  const covered = plane('A')
+  if (!fx || !fy || !bx || !by) return undefined
+  return places.map(([u, v]) => {
+    const [x, y] = [Math.floor(u * width), Math.floor(v * height)]
+    const i = y * width + x
+    const isIn = x >= 0 && y >= 0 && x < width && y < height
+    // Without numbers of things whatever is there is one
+    const thing = !isIn ? 0 : ids ? ids[i]! : covered && !(covered[i]! > 0) ? 0 : 1
+    if (!thing) return { thing: 0, forward: [0, 0], back: [0, 0] }
+    return { thing, forward: [fx[i]! * across, fy[i]! * down], back: [bx[i]! * across, by[i]! * down] }
+  })
 }
 
 /** Of what a thing shows of itself, so much must lie in a frame that is drawn round it. */

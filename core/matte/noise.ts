@@ -3,11 +3,15 @@ import { kernelNode } from '../plan/node'
 import { NoiseMatte } from '../../kernels/records'
 import { matteKind } from './matte'
 
+/** The pass that tells where in it a pixel is. */
+const placesOf = (fixed: unknown): string | undefined =>
+  fixed === 'the world' ? 'position' : fixed === 'things' ? 'rest' : undefined
+
 export const noise = matteKind({
   id: 'noise',
   group: 'Drawn',
   label: 'Noise',
-  help: 'Drifting patches of several sizes: with contrast and level over time a thing dissolves in them. It stands in the frame, or in the world (of the pass world position): then it lies on things as they are seen from anywhere.',
+  help: 'Drifting patches of several sizes: with contrast and level over time a thing dissolves in them. It stands in the frame; in the world (of the pass place): then it lies on things as they are seen from anywhere; or it goes along with things that move (of the pass place on the thing).',
   sentence:
     'patches in {fixed}, {size} or {metres} wide, {octaves} sizes, contrast {contrast} at level {level}, drifted {drift_x} {drift_y}, boiled {boil}, seed {seed}',
   values: {
@@ -20,14 +24,14 @@ export const noise = matteKind({
       digits: 0,
       first: 160,
     }),
-    fixed: choice(['the frame', 'the world'], {
+    fixed: choice(['the frame', 'the world', 'things'], {
       label: 'fixed to',
-      help: 'The frame, in pixels; or the world, in metres.',
+      help: 'The frame, in pixels; the world, in metres; or things as they stand on the shot’s first frame, in metres: it stays on them where they go.',
       neutral: 'the frame',
     }),
     metres: value(0.001, 1e5, {
       label: 'size in the world',
-      help: 'Of the largest patches where they stand in the world.',
+      help: 'Of the largest patches where they stand in the world or on things.',
       unit: 'm',
       step: 0.01,
       hand: [0.001, 10000],
@@ -83,7 +87,7 @@ export const noise = matteKind({
     seed: value(0, 9999, { label: 'seed', help: 'Another number, other patches.', step: 1, digits: 0, first: 1 }),
   },
   reads: ['passes'],
-  needs: ({ fixed }) => (fixed === 'the world' ? 'position' : undefined),
+  needs: ({ fixed }) => placesOf(fixed),
   plan: (input, v) => {
     const own = {
       octaves: v.octaves,
@@ -93,7 +97,8 @@ export const noise = matteKind({
       seed: Math.round(v.seed),
       invert: input.invert ? 1 : 0,
     }
-    if (v.fixed !== 'the world')
+    const places = placesOf(v.fixed)
+    if (!places)
       return kernelNode(
         NoiseMatte,
         {
@@ -105,7 +110,7 @@ export const noise = matteKind({
         },
         { window: input.area },
       )
-    const place = input.pass('position')
+    const place = input.pass(places)
     // Drifted by as much of a patch as its pixels are of one in the frame
     const [left, top] = [v.drift_x / Math.max(1e-3, v.size), -v.drift_y / Math.max(1e-3, v.size)]
     return place && kernelNode(NoiseMatte, { ...own, place, left, top, scale: 1 / v.metres }, { window: place.window })

@@ -3,7 +3,7 @@ import * as L from '../../kernels/assembly/layout'
 import type { Kernels } from '../engine/memory'
 import type { Material, PlateLight, Print, Scene, SceneObject, Texture } from '../scene/scene'
 import { dot, type Vector3 } from '../scene/vector'
-import { placeGeometry } from './geometry'
+import { placeGeometry, type OtherFrames } from './geometry'
 import { LightGroups, placeLights, shines, SHINING } from './lamps'
 import { placeVolumes } from './air'
 import { placeMaterials, placeTextures } from './materials'
@@ -25,10 +25,10 @@ export interface CompiledScene {
 }
 
 /**
- * Lays the scene out. moving: the same scene a frame ago and a frame on, for motion. Throws OutOfMemory; nothing stays
- * allocated then.
+ * Lays the scene out. others: a frame ago and a frame on for motion, the first for places on things. Throws OutOfMemory;
+ * nothing stays allocated then.
  */
-export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous: Scene; next: Scene }): CompiledScene {
+export function compileScene(kernels: Kernels, scene: Scene, others?: OtherFrames): CompiledScene {
   const owned: number[] = []
   const own = (pointer: number): number => {
     owned.push(pointer)
@@ -47,7 +47,7 @@ export function compileScene(kernels: Kernels, scene: Scene, moving?: { previous
       scene.materials,
       objects,
       own,
-      moving,
+      others,
     )
 
     const roles = objects.map(object =>

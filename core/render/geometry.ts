@@ -47,22 +47,36 @@ export interface Geometry {
   emitters: Emitter[]
 }
 
-/**
- * Fills the fields of the scene record that are about geometry. moving: the same scene a frame ago and a frame on.
- * Throws OutOfMemory.
- */
+/** The same scene at other frames: a frame ago and a frame on, and at the shot's first. */
+export interface OtherFrames {
+  previous?: Scene
+  next?: Scene
+  first?: Scene
+}
+
+/** Fills the fields of the scene record that are about geometry. Throws OutOfMemory. */
 export function placeGeometry(
   kernels: Kernels,
   record: number,
   materials: readonly Material[],
   objects: readonly SceneObject[],
   own: (pointer: number) => number,
-  moving?: { previous: Scene; next: Scene },
+  others: OtherFrames = {},
 ): Geometry {
-  const shapes = moving
-    ? [moving.previous, moving.next].map(other => new Map(other.objects.map(object => [object.name, object])))
-    : []
-  const { single, shared } = sorted(materials, objects, shapes)
+  const shapes = (
+    [
+      [others.previous, L.SCENE_PREVIOUS, L.SCENE_PLACES_PREVIOUS],
+      [others.next, L.SCENE_NEXT, L.SCENE_PLACES_NEXT],
+      [others.first, L.SCENE_REST, L.SCENE_PLACES_REST],
+    ] as const
+  ).flatMap(([scene, vertices, places]) =>
+    scene ? [{ there: new Map(scene.objects.map(object => [object.name, object])), vertices, places }] : [],
+  )
+  const { single, shared } = sorted(
+    materials,
+    objects,
+    shapes.map(({ there }) => there),
+  )
   const bodies = [...single, ...shared.map(({ body }) => body)]
   let triangles = 0
   let vertices = 0
@@ -149,17 +163,10 @@ export function placeGeometry(
   const words = kernels.words(record, L.SCENE_SIZE / 4)
   if (bodies.some(({ object }) => object.parts.some(part => part.uvs2 || part.colours)))
     words[L.SCENE_EXTRA >> 2] = own(placeExtra(kernels, bodies, vertices))
-  for (const [i, fields] of (
-    [
-      [L.SCENE_PREVIOUS, L.SCENE_PLACES_PREVIOUS],
-      [L.SCENE_NEXT, L.SCENE_PLACES_NEXT],
-    ] as const
-  ).entries()) {
-    const there = shapes[i]
-    if (!there) continue
-    kernels.words(record, L.SCENE_SIZE / 4)[fields[0] >> 2] = own(verticesIn(kernels, single, there))
+  for (const { there, vertices: standing, places: standingPlaces } of shapes) {
+    kernels.words(record, L.SCENE_SIZE / 4)[standing >> 2] = own(verticesIn(kernels, single, there))
     if (places.length)
-      kernels.words(record, L.SCENE_SIZE / 4)[fields[1] >> 2] = own(
+      kernels.words(record, L.SCENE_SIZE / 4)[standingPlaces >> 2] = own(
         kernels.place(
           Float32Array.from(places.flatMap(({ object }) => rowsOf(there.get(object.name)?.matrix ?? object.matrix))),
         ),

@@ -26,6 +26,7 @@ export interface PassDefinition {
     | 'surface'
     | 'place'
     | 'motion'
+    | 'rest'
     | 'through'
     | 'mirrored'
     | 'raw'

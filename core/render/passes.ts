@@ -256,6 +256,15 @@ export const PASSES: readonly PassDefinition[] = [
     needs: 'place',
   },
   {
+    id: 'rest',
+    label: 'place on the thing',
+    help: 'Where that point of the surface was on the shot’s first frame, metres: it stays on a thing that moves or bends.',
+    kind: 'place',
+    group: 'Shape',
+    channels: xyz('rest'),
+    needs: 'rest',
+  },
+  {
     id: 'uv',
     label: 'texture place',
     help: 'Texture coordinates at the middle of the pixel; v grows downwards, as in glTF.',
@@ -352,6 +361,7 @@ export const DEFAULT_PASSES: readonly string[] = PASS_IDS.filter(
       'facing',
       'depth_mean',
       'position',
+      'rest',
       'uv',
       'motion_forward',
       'motion_back',

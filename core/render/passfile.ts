@@ -90,6 +90,7 @@ export function passesToExr(passes: RenderedPasses, options: PassFileOptions): U
     else if (id === 'depth') single('depth.Z', passes.depth, false)
     else if (id === 'depth_mean') single('depth_mean.Z', passes.depthMean!, false)
     else if (id === 'position') several(names, passes.position!, 3, false)
+    else if (id === 'rest') several(names, passes.rest!, 3, false)
     else if (id === 'uv') several(names, passes.uv!, 2, false)
     else if (id === 'motion_forward') several(names, passes.motionForward!, 2, false)
     else if (id === 'motion_back') several(names, passes.motionBack!, 2, false)

@@ -12,6 +12,7 @@ export interface PixelLayout {
   surface: number
   place: number
   motion: boolean
+  rest: number
   occlusion: number
   shadow: number
   shadowObjects: number
@@ -59,6 +60,7 @@ export function pixelLayout(
     surface: block(anyNeeds(passes, 'surface'), L.SURFACE_BLOCK),
     place: block(motion || anyNeeds(passes, 'place'), L.PLACE_BLOCK),
     motion,
+    rest: block(anyNeeds(passes, 'rest'), L.REST_BLOCK),
     occlusion: block(anyNeeds(passes, 'occlusion'), L.OCCLUSION_BLOCK),
     shadow: block(anyNeeds(passes, 'shadow'), L.SHADOW_BLOCK),
     shadowObjects: block(anyNeeds(passes, 'shadow_objects'), L.SHADOW_BLOCK),

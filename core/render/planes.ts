@@ -65,6 +65,7 @@ export interface RenderedPasses {
   depth: Float32Array
   depthMean?: Float32Array
   position?: Float32Array
+  rest?: Float32Array
   uv?: Float32Array
   motionForward?: Float32Array
   motionBack?: Float32Array
@@ -149,6 +150,7 @@ export function blankPasses(width: number, height: number, layout: PixelLayout):
     depthMean: floats(layout.surface, 1, NO_DEPTH),
     depth: floats(true, 1, NO_DEPTH)!,
     position: floats(layout.place, 3),
+    rest: floats(layout.rest, 3),
     uv: floats(layout.place, 2),
     motionForward: floats(layout.motion, 2),
     motionBack: floats(layout.motion, 2),
@@ -268,6 +270,7 @@ export function resolvePlanes(
     plane(out.facing, layout.surface + L.SURFACE_FACING, 1, L.RESOLVE_SHARE, L.PIXEL_ALPHA)
     plane(out.depthMean, layout.surface + L.SURFACE_DEPTH, 1, L.RESOLVE_SHARE, L.PIXEL_ALPHA, NO_DEPTH)
     plane(out.position, layout.place + L.PLACE_POSITION, 3, L.RESOLVE_WORD)
+    plane(out.rest, layout.rest, 3, L.RESOLVE_WORD)
     plane(out.uv, layout.place + L.PLACE_UV, 2, L.RESOLVE_WORD)
     plane(out.motionForward, layout.place + L.PLACE_FORWARD, 2, L.RESOLVE_WORD)
     plane(out.motionBack, layout.place + L.PLACE_BACK, 2, L.RESOLVE_WORD)

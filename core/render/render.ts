@@ -181,6 +181,7 @@ export class Render {
     words[L.RENDER_CATCHER_LIGHT >> 2] = this.layout.wet
     words[L.RENDER_MIST >> 2] = this.layout.mist
     words[L.RENDER_VOLUME >> 2] = this.layout.volume
+    words[L.RENDER_REST >> 2] = this.layout.rest
     const { light: lit = 0, shadow: shaded = 0, occlusion: open = 0, beyond = 0 } = this.settings.limits ?? {}
     words.set([lit, shaded, open, beyond], L.RENDER_MOST_LIGHT >> 2)
     words[L.RENDER_FILTER >> 2] = this.table

@@ -53,20 +53,48 @@ function nameOf(points: Stroke['points']): string {
   named.set(points, name)
   return name
 }
+/** The middle of the box round its places: what a stroke turns and grows about. */
+function aboutOf({ points }: Stroke): Xy {
+  const middle = (k: 0 | 1): number => {
+    let [least, most] = [Infinity, -Infinity]
+    for (const place of points) {
+      least = Math.min(least, place[k])
+      most = Math.max(most, place[k])
+    }
+    return (least + most) / 2
+  }
+  return [middle(0), middle(1)]
+}
+/** How a stroke is moved as a whole at a frame. */
+export function strokeMovedBy(stroke: Stroke, frame: number, place = WHOLE): Parameters<typeof moved>[1] {
+  const { move_x, move_y, turn, scale } = valuesIn(STROKE_VALUES, stroke, frame, place)
+  const [x, y] = aboutOf(stroke)
+  return {
+    about: [x / place.shrink, y / place.shrink],
+    moveX: move_x + place.left,
+    moveY: move_y + place.top,
+    turn,
+    scale,
+  }
+}
+/** The line of a stroke as it stands at a frame. */
+export function strokeContour(stroke: Stroke, frame: number, place = WHOLE): Contour {
+  const v = valuesIn(STROKE_VALUES, stroke, frame, place)
+  const by = strokeMovedBy(stroke, frame, place)
+  const points = stroke.points.map(([x, y, pressure]): ContourPoint => {
+    const radius = (v.size / 2) * within(pressure, 0, 1)
+    const at = { x: x / place.shrink, y: y / place.shrink }
+    return { ...at, inX: 0, inY: 0, outX: 0, outY: 0, radius, outer: 0, inner: radius * by.scale * (1 - v.hardness) }
+  })
+  return moved({ closed: false, points }, by)
+}
 export const strokesAt = ({ strokes }: BrushMatte, frame: number, place: WorkPlace): DrawnStroke[] =>
   inOrder(strokes)
     .filter(({ on, points }) => on && points.length > 0)
-    .map(({ points, takes, ...stroke }) => {
-      const v = valuesIn(STROKE_VALUES, stroke, frame, place)
-      const { shrink, left, top } = place
-      const contour = (): Contour => ({
-        closed: false,
-        points: points.map(([x, y, pressure]): ContourPoint => {
-          const radius = (v.size / 2) * within(pressure, 0, 1)
-          const at = { x: x / shrink + v.move_x + left, y: y / shrink + v.move_y + top }
-          return { ...at, inX: 0, inY: 0, outX: 0, outY: 0, radius, outer: 0, inner: radius * (1 - v.hardness) }
-        }),
-      })
+    .map(stroke => {
+      const { points, takes, ...values } = stroke
+      const v = valuesIn(STROKE_VALUES, values, frame, place)
+      const contour = (): Contour => strokeContour(stroke, frame, place)
       return { name: JSON.stringify([nameOf(points), v, place]), contour, flow: v.flow, takes }
     })
 

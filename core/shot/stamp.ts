@@ -115,6 +115,8 @@ export function passStamps(document: ShotDocument, frame: number): Record<string
         return [things, outline]
       case 'occlusion':
         return [sampled, reach, falloff, cone, limits?.occlusion, own(({ darkens, darkened }) => [darkens, darkened])]
+      case 'rest':
+        return [sampled, document.frames.first]
       case 'mist':
         return [sampled, mist]
       case 'through':

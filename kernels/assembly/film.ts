@@ -102,18 +102,19 @@ function project(render: usize, camera: usize, tangents: usize, x: f32, y: f32, 
   return true
 }
 
-/**
- * Where the loaded surface is at another frame, as seen by that frame's camera, less where it is seen now: into `to`.
- * Zero when it is behind a camera.
- */
-function keepMotion(scene: usize, render: usize, positions: usize, places: usize, camera: usize, to: usize): void {
-  let x = S.positionX
-  let y = S.positionY
-  let z = S.positionZ
+// Where the loaded surface is at another frame, of which positions and places are
+let thereX: f32 = 0
+let thereY: f32 = 0
+let thereZ: f32 = 0
+function goThere(scene: usize, positions: usize, places: usize): void {
   if (S.surfacePlace) {
     // A mesh that stands in several places keeps its shape: from the world into its space, and out again where the
     // place is then
-    byRows(S.surfacePlace + L.PLACE_INTO, x, y, z, 1)
+    byRows(S.surfacePlace + L.PLACE_INTO, S.positionX, S.positionY, S.positionZ, 1)
+    if (!places) {
+      stay()
+      return
+    }
     byRows(
       places + ((S.surfacePlace - <usize>load<u32>(scene, L.SCENE_PLACES)) / L.PLACE_STRIDE) * L.PLACE_ROWS,
       outX,
@@ -121,10 +122,14 @@ function keepMotion(scene: usize, render: usize, positions: usize, places: usize
       outZ,
       1,
     )
-    x = outX
-    y = outY
-    z = outZ
-  } else if (positions) {
+    thereX = outX
+    thereY = outY
+    thereZ = outZ
+  } else {
+    if (!positions) {
+      stay()
+      return
+    }
     const record = <usize>load<u32>(scene, L.SCENE_TRIANGLES) + <usize>S.surfaceTriangle * L.TRIANGLE_STRIDE
     const u = S.barycentricU
     const v = S.barycentricV
@@ -132,20 +137,41 @@ function keepMotion(scene: usize, render: usize, positions: usize, places: usize
     const a = positions + <usize>load<u32>(record) * 12
     const b = positions + <usize>load<u32>(record, 4) * 12
     const c = positions + <usize>load<u32>(record, 8) * 12
-    x = load<f32>(a) * w + load<f32>(b) * u + load<f32>(c) * v
-    y = load<f32>(a, 4) * w + load<f32>(b, 4) * u + load<f32>(c, 4) * v
-    z = load<f32>(a, 8) * w + load<f32>(b, 8) * u + load<f32>(c, 8) * v
+    thereX = load<f32>(a) * w + load<f32>(b) * u + load<f32>(c) * v
+    thereY = load<f32>(a, 4) * w + load<f32>(b, 4) * u + load<f32>(c, 4) * v
+    thereZ = load<f32>(a, 8) * w + load<f32>(b, 8) * u + load<f32>(c, 8) * v
   }
+}
+function stay(): void {
+  thereX = S.positionX
+  thereY = S.positionY
+  thereZ = S.positionZ
+}
+
+/**
+ * Where the loaded surface is at another frame, as seen by that frame's camera, less where it is seen now: into `to`.
+ * Zero when it is behind a camera.
+ */
+function keepMotion(scene: usize, render: usize, positions: usize, places: usize, camera: usize, to: usize): void {
+  goThere(scene, positions, places)
   if (!project(render, render + L.RENDER_CAMERA, render + L.RENDER_TAN_X, S.positionX, S.positionY, S.positionZ)) return
   const nowX = seenX
   const nowY = seenY
-  if (!project(render, camera, camera + 48, x, y, z)) return
+  if (!project(render, camera, camera + 48, thereX, thereY, thereZ)) return
   store<f32>(to, seenX - nowX)
   store<f32>(to, seenY - nowY, 4)
 }
 
-/** Keeps place, texture coordinates and motion of the loaded surface as the pixel's. */
+/** Keeps place, texture coordinates, motion and place on the thing of the loaded surface as the pixel's. */
 export function keepPlace(scene: usize, render: usize, pixel: usize): void {
+  const rest = load<i32>(render, L.RENDER_REST)
+  if (rest) {
+    goThere(scene, <usize>load<u32>(scene, L.SCENE_REST), <usize>load<u32>(scene, L.SCENE_PLACES_REST))
+    const at = pixel + ((<usize>rest) << 2)
+    store<f32>(at, thereX)
+    store<f32>(at, thereY, 4)
+    store<f32>(at, thereZ, 8)
+  }
   const begin = load<i32>(render, L.RENDER_PLACE)
   if (!begin) return
   const at = pixel + ((<usize>begin) << 2)

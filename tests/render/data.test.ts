@@ -7,6 +7,7 @@ import { NO_DEPTH } from '../../core/render/passes'
 import { pixelLayout } from '../../core/render/pixelLayout'
 import type { RenderedPasses } from '../../core/render/planes'
 import { coverageOf, openPassFile, readPassFile, StillPacked, unpacking } from '../../core/render/openpasses'
+import type { OtherFrames } from '../../core/render/geometry'
 import { passesToExr } from '../../core/render/passfile'
 import type { Scene } from '../../core/scene/scene'
 import { compose, rotationFromDegrees, type Matrix4, type Vector3 } from '../../core/scene/vector'
@@ -27,6 +28,7 @@ const DATA = [
   'facing',
   'motion_forward',
   'motion_back',
+  'rest',
   'crypto_object',
   'crypto_asset',
   'object_id',
@@ -37,9 +39,9 @@ const moved = (x: number, y: number, z: number): Matrix4 => compose([x, y, z], [
 const render = (
   description: Scene,
   change: Parameters<typeof renderScene>[1] = { camera },
-  moving?: { previous: Scene; next: Scene },
+  others?: OtherFrames,
 ): Required<RenderedPasses> =>
-  renderScene(description, { width: SIZE, height: SIZE, samples: 16, passes: DATA, ...change }, moving)
+  renderScene(description, { width: SIZE, height: SIZE, samples: 16, passes: DATA, ...change }, others)
 const at = (plane: Float32Array, channels: number, x: number, y: number): number[] => [
   ...plane.subarray((y * SIZE + x) * channels, (y * SIZE + x + 1) * channels),
 ]
@@ -180,6 +182,44 @@ describe('motion, in pixels a frame', () => {
       { previous: still, next: there(moved(0, 0, 0), quad([-4, -2, 0], [4, -2, 0], [4, 2, 0], [-4, 2, 0])) },
     )
     expect(at(stretched.motionForward, 2, 20, 11)[0]).toBeCloseTo((u / 5) * F, 4)
+  })
+})
+
+describe('the place on the thing', () => {
+  it('is the place itself where nothing is told of the first frame', () => {
+    const passes = render(scene([object('wall', wall())]))
+    for (let i = 0; i < SIZE * SIZE * 3; i++) expect(passes.rest[i]).toBeCloseTo(passes.position[i]!, 5)
+  })
+  it('stays on a wall that was carried off and drawn out, whatever the camera', () => {
+    const now = scene([object('wall', wall(), { matrix: moved(0.4, -0.2, 0) })])
+    // Twice as wide and a metre nearer on the first frame
+    const first = scene([
+      object('wall', quad([-4, -2, 0], [4, -2, 0], [4, 2, 0], [-4, 2, 0]), { matrix: moved(0, 0, 1) }),
+    ])
+    const passes = render(now, { camera }, { first })
+    const [u, v] = met(20, 11)
+    expect(at(passes.rest, 3, 20, 11).map(value => Number(value.toFixed(3)))).toEqual(
+      [(u - 0.4) * 2, v + 0.2, 1].map(value => Number(value.toFixed(3))),
+    )
+    // And is no other thing's
+    expect(at(passes.position, 3, 20, 11)[0]).toBeCloseTo(u, 4)
+  })
+  it('goes with each of many places of one mesh', () => {
+    const mesh = ball([0, 0, 0], 0.5, 64)
+    const crowd = (drop: number): Scene =>
+      scene([0, 1, 2].map(i => object(`ball ${i}`, mesh, { matrix: moved(i * 1.2 - 1.2, drop * (i + 1), 0) })))
+    const passes = render(crowd(-0.2), { camera }, { first: crowd(0.3) })
+    let seen = 0
+    for (let i = 0; i < SIZE * SIZE; i++) {
+      const number = passes.objectId[i]!
+      if (!number || passes.depth[i] === NO_DEPTH) continue
+      seen++
+      const [x, y, z] = passes.position.subarray(i * 3, i * 3 + 3)
+      expect(passes.rest[i * 3]).toBeCloseTo(x!, 4)
+      expect(passes.rest[i * 3 + 1]).toBeCloseTo(y! + 0.5 * number, 4)
+      expect(passes.rest[i * 3 + 2]).toBeCloseTo(z!, 4)
+    }
+    expect(seen).toBeGreaterThan(50)
   })
 })
 

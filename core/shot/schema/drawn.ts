@@ -45,6 +45,13 @@ export const POINT_VALUES = {
 const POINT = thing(POINT_VALUES, { title: 'point' })
 export type ShapePoint = ValueOf<typeof POINT> & Row
 export const MOST_POINTS = 500
+/** How what is drawn is moved as a whole. */
+const WHOLE_VALUES = {
+  move_x: offset('moved across'),
+  move_y: offset('moved down'),
+  turn: value(-ANY, ANY, { label: 'turned', unit: '°', step: 0.5, digits: 1, neutral: 0, hand: [-3600, 3600] }),
+  scale: value(0.001, 1000, { label: 'size', unit: '×', step: 0.01, digits: 2, neutral: 1, hand: [0.01, 100] }),
+}
 /** What may be keyed of a shape as a whole. */
 export const SHAPE_VALUES = {
   width: value(0, MOST_SOFT, {
@@ -56,10 +63,7 @@ export const SHAPE_VALUES = {
   }),
   outer: soft('soft outside', 'Pixels outside the edge over which it fades.'),
   inner: soft('soft inside', 'Pixels inside the edge over which it fades.'),
-  move_x: offset('moved across'),
-  move_y: offset('moved down'),
-  turn: value(-ANY, ANY, { label: 'turned', unit: '°', step: 0.5, digits: 1, neutral: 0, hand: [-3600, 3600] }),
-  scale: value(0.001, 1000, { label: 'size', unit: '×', step: 0.01, digits: 2, neutral: 1, hand: [0.01, 100] }),
+  ...WHOLE_VALUES,
 }
 const SHAPE = thing(
   {
@@ -83,7 +87,13 @@ export const TIP_VALUES = {
   hardness: value(0, 1, { label: 'hardness', help: 'How much of its radius is held wholly.', neutral: 1, first: 0.5 }),
   flow: value(0, 1, { label: 'flow', help: 'How much a stroke gives or takes away.', neutral: 1, first: 1 }),
 }
-export const STROKE_VALUES = { ...TIP_VALUES, move_x: offset('moved across'), move_y: offset('moved down') }
+export const STROKE_VALUES = {
+  ...TIP_VALUES,
+  move_x: WHOLE_VALUES.move_x,
+  move_y: WHOLE_VALUES.move_y,
+  turn: optional(WHOLE_VALUES.turn),
+  scale: optional(WHOLE_VALUES.scale),
+}
 /** Places of a stroke at most. */
 export const MOST_PLACES = 5000
 /** A stroke of a round tip; each place with how hard the pen was pressed there, 0 to 1, which its width follows. */

@@ -53,7 +53,8 @@ export const RENDER_MOST_SHADOW = RENDER_MOST_LIGHT + 4
 export const RENDER_MOST_OCCLUSION = RENDER_MOST_SHADOW + 4
 export const RENDER_MOST_BEYOND = RENDER_MOST_OCCLUSION + 4
 export const RENDER_VOLUME = RENDER_MOST_BEYOND + 4
-export const RENDER_SIZE = RENDER_VOLUME + 12
+export const RENDER_REST = RENDER_VOLUME + 4
+export const RENDER_SIZE = RENDER_REST + 8
 export const BEYOND_STRIDE = 12
 
 export const DO_SEE_ENVIRONMENT = 1
@@ -113,6 +114,8 @@ export const PLACE_UV = PLACE_POSITION + 3
 export const PLACE_FORWARD = PLACE_UV + 2 // pixels to where it will be a frame on
 export const PLACE_BACK = PLACE_FORWARD + 2 // pixels to where it was a frame ago
 export const PLACE_BLOCK = PLACE_BACK + 2
+// Block of the place on the thing, of the same
+export const REST_BLOCK = 3
 // Block of occlusion: open share, and its weight
 export const OCCLUSION_BLOCK = 2
 // Block of the shadow

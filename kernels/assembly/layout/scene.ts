@@ -213,6 +213,9 @@ export const SCENE_PLACES_NEXT = SCENE_PLACES + 4 // PLACE_ROWS a place, 0 when 
 export const SCENE_PLACES_PREVIOUS = SCENE_PLACES_NEXT + 4
 export const SCENE_SUN_COUNT = SCENE_PLACES_PREVIOUS + 4 // the first lights of the list
 export const SCENE_LAMP_COUNT = SCENE_SUN_COUNT + 4 // suns and lamps, before the shining triangles
-export const SCENE_SIZE = SCENE_LAMP_COUNT + 40
+// Places of all vertices, and of things that stand in several places, at the shot's first frame
+export const SCENE_REST = SCENE_LAMP_COUNT + 4
+export const SCENE_PLACES_REST = SCENE_REST + 4
+export const SCENE_SIZE = SCENE_PLACES_REST + 36
 export const EXTRA_STRIDE = 12
 export const EXTRA_COLOUR = 8 // RGBA, 8 bit, the colour sRGB-coded
