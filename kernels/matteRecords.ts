@@ -47,7 +47,11 @@ const CELLS = {
   columns: whole,
   lines: whole,
 }
-/** How much of each pixel a closed contour covers, of its edges by rows; soft where it has cells. */
+/**
+ * How much of each pixel a closed contour covers, of its edges by rows; soft where it has cells: one a row, a pixel for
+ * each column, its pieces in the order in which they begin, none of account farther off than `reach`; or, where that is 0,
+ * cells of squares.
+ */
 export const ShapeMatte = kernel('ShapeMatte', {
   out: raster('single'),
   edges: pointer,
@@ -55,6 +59,7 @@ export const ShapeMatte = kernel('ShapeMatte', {
   list: pointer,
   first: whole,
   last: whole,
+  reach: number,
   ...CELLS,
 })
 /** Strokes one after another; strokes: of each how much it gives, and whether it takes away. */

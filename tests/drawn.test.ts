@@ -195,7 +195,7 @@ function soft(contour: Contour, inside: Float64Array): Float64Array {
   })
 }
 describe('a soft edge', () => {
-  it('fades by the exact distance, at each point as far as that says', async () => {
+  it.each([1, 4])('fades by the exact distance, at each point as far as that says, times %i', async times => {
     const [a, b, c, d] = drawn(ellipsePoints([24, 14], [72, 50])).points as [
       ContourPoint,
       ContourPoint,
@@ -203,10 +203,10 @@ describe('a soft edge', () => {
       ContourPoint,
     ]
     const contour = closed(
-      { ...a, outer: 12, inner: 2 },
-      { ...b, outer: 4, inner: 9 },
-      { ...c, outer: 9, inner: 9 },
-      { ...d, outer: 20, inner: 6 },
+      { ...a, outer: 12 * times, inner: 2 * times },
+      { ...b, outer: 4 * times, inner: 9 * times },
+      { ...c, outer: 9 * times, inner: 9 * times },
+      { ...d, outer: 20 * times, inner: 6 * times },
     )
     const own = await pixels(contourNode(contour, FRAME))
     // A pixel's own width is in the edge: of 11 pixels and more, at most 0.005 of the way

@@ -33,6 +33,9 @@ export interface Piece {
 /** How often a curve is halved at most, and in how many even steps of its parameter a part of it is gone along. */
 const DEEPEST = 10
 const MOST_STEPS = 32
+/** Halves lean less: so often a curve of more than a few steps is halved in any case. */
+const FIRST_HALVES = 2
+const FEW_STEPS = 4
 
 type Xy = readonly [number, number]
 const isStraight = ({ outX, outY }: ContourPoint, { inX, inY }: ContourPoint): boolean =>
@@ -76,12 +79,8 @@ function part(
   const { left, top, right, bottom } = near
   const isOff = Math.max(...x) < left || Math.min(...x) > right || Math.max(...y) < top || Math.min(...y) > bottom
   if (isOff) return put(x[0], y[0], x[3], y[3], point, from, to)
-  const bent = Math.max(
-    Math.hypot(x[0] - 2 * x[1] + x[2], y[0] - 2 * y[1] + y[2]),
-    Math.hypot(x[1] - 2 * x[2] + x[3], y[1] - 2 * y[2] + y[3]),
-  )
-  const steps = Math.max(1, Math.ceil(Math.sqrt((0.75 * bent) / tolerance)))
-  if (steps > MOST_STEPS && depth < DEEPEST) {
+  const steps = Math.max(1, Math.ceil(Math.sqrt((0.75 * bendOf(x, y)) / tolerance)))
+  if (steps > (depth < FIRST_HALVES ? FEW_STEPS : MOST_STEPS) && depth < DEEPEST) {
     const [xLeft, xRight] = halves(x)
     const [yLeft, yRight] = halves(y)
     const middle = (from + to) / 2
@@ -99,6 +98,31 @@ function part(
     ax = bx
     ay = by
   }
+}
+/**
+ * Greatest second difference of a curve's points, as far as it takes the curve off its straight pieces: what of it goes
+ * along the curve does so only by how far the curve leans from its chord.
+ */
+function bendOf(x: Four, y: Four): number {
+  const ux = x[0] - 2 * x[1] + x[2]
+  const uy = y[0] - 2 * y[1] + y[2]
+  const vx = x[1] - 2 * x[2] + x[3]
+  const vy = y[1] - 2 * y[2] + y[3]
+  const whole = Math.max(Math.hypot(ux, uy), Math.hypot(vx, vy))
+  const cx = x[3] - x[0]
+  const cy = y[3] - y[0]
+  const long = Math.hypot(cx, cy)
+  let lean = 0
+  for (let k = 0; k < 3; k++) {
+    const dx = x[k + 1]! - x[k]!
+    const dy = y[k + 1]! - y[k]!
+    const along = dx * cx + dy * cy
+    if (along <= 0) return whole
+    lean = Math.max(lean, Math.abs(dx * cy - dy * cx) / along)
+  }
+  const off = Math.max(Math.abs(ux * cy - uy * cx), Math.abs(vx * cy - vy * cx)) / long
+  const along = Math.max(Math.abs(ux * cx + uy * cy), Math.abs(vx * cx + vy * cy)) / long
+  return Math.min(whole, off + lean * along)
 }
 function halves([p, q, r, s]: Four): [Four, Four] {
   const [pq, qr, rs] = [(p + q) / 2, (q + r) / 2, (r + s) / 2]

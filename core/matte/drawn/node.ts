@@ -4,7 +4,8 @@ import { kernelNode, type Node, type NodeArguments } from '../../plan/node'
 import { ShapeMatte, StrokeMatte } from '../../../kernels/records'
 import type { DrawnStroke } from '../matte'
 import { piecesOf, type Contour } from './contour'
-import { cellsOf, edgesOf, type Cells } from './tables'
+import { edgesOf, flattened, reachOf, rowsOf, ROWS_REACH, type Flat } from './rows'
+import { cellsOf, NO_CELLS, type Cells } from './tables'
 
 /** Pixels that a straight piece may be off its curve: of an edge, and of what distances are taken to. */
 const EDGE_TOLERANCE = 0.0015
@@ -61,23 +62,30 @@ export function contourNode(contour: Contour, area: Box): Node {
   const told = JSON.stringify([contour, area])
   if (!contour.closed) return strokesNode([{ name: told, contour: () => contour, flow: 1, takes: false }], area)
   const given = shapes.of(told, () => {
-    const edges = edgesOf(contour, EDGE_TOLERANCE, area)
-    const pieces = contour.points.some(({ outer, inner }) => outer + inner > 0)
-      ? piecesOf(contour, toleranceOf(contour), near(area))
-      : []
+    const tolerance = toleranceOf(contour)
+    const isHard = contour.points.every(({ outer, inner }) => outer + inner <= 0)
+    const line = flattened(contour, isSoft(contour) ? tolerance : EDGE_TOLERANCE, near(area))
+    const edges = edgesOf(line, area)
+    const reach = reachOf(contour)
+    const isNear = isHard || reach <= ROWS_REACH
+    // Where no edge is hard it is only asked which side of one a pixel is on
+    const soft = (): Flat => (isSoft(contour) ? line : flattened(contour, tolerance, near(area)))
+    const cells = (): Cells =>
+      isNear
+        ? rowsOf(soft(), contour, area, reach)
+        : cellsOf(
+            piecesOf(contour, tolerance, near(area)).map(piece => ({ ...piece, stroke: 0 })),
+            area,
+            true,
+          )
     return {
       edges: edges.edges.length ? edges.edges : new Float32Array(4),
       edgeRows: edges.rows,
       list: edges.list,
       first: edges.top,
       last: edges.bottom,
-      ...cellArguments(
-        cellsOf(
-          pieces.map(piece => ({ ...piece, stroke: 0 })),
-          area,
-          true,
-        ),
-      ),
+      reach: isNear ? reach : 0,
+      ...cellArguments(isHard ? NO_CELLS : cells()),
     }
   })
   return kernelNode(ShapeMatte, given, { window: area, told })

@@ -3,13 +3,19 @@
 // font rasteriser; exact for straight edges). A soft edge is laid by the distance to the nearest piece of the contour.
 import { ShapeMatteArguments } from '../../build/arguments'
 import { HALF, ONE } from '../constants'
-import { alongPiece, between, CELL_SHIFT, held, pieceOf, ramp, smooth, softness, squareFrom } from '../drawn'
+import { alongPiece, CELL_SHIFT, held, pieceOf, ramp, smooth, softness, squareFrom } from '../drawn'
 
 /**
  * What is summed up is counted in whole parts of a pixel, so that it is the same to the bit wherever along the row one
  * begins, and nothing is left of what cancels out.
  */
 const PARTS: f32 = 4194304
+
+
+@inline
+function share(sum: i32): f32 {
+  return min<f32>(1, <f32>abs(sum) * (ONE / PARTS))
+}
 
 
 @inline
@@ -30,13 +36,43 @@ export class ShapeMatte extends ShapeMatteArguments {
       const end = this.list + ((<usize>(<i32>load<f32>(row, 4))) << 2)
       for (let at = this.list + ((<usize>(<i32>load<f32>(row))) << 2); at < end; at += 4)
         this.edge(out, x0, across, <f32>y, this.edges + ((<usize>(<i32>load<f32>(at))) << 4))
-      let sum = 0
-      for (let x = 0, to = out; x < across; x++, to += 4) {
-        sum += load<i32>(to)
-        store<f32>(to, min<f32>(1, <f32>abs(sum) / PARTS))
-      }
+      this.add(out, across)
     }
-    if (this.columns) this.soften(out, x0, x1, y)
+    if (!this.columns) return
+    if (this.reach > 0) this.softenRow(out, x0, x1, y)
+    else this.soften(out, x0, x1, y)
+  }
+
+  /** Sums up along the row; where nothing is gained the next four are as the last. */
+  add(out: usize, across: i32): void {
+    let sum = 0
+    let x = 0
+    for (const last = across - 4; x <= last; x += 4) {
+      const to = out + ((<usize>x) << 2)
+      let gains = v128.load(to)
+      if (!v128.any_true(gains)) {
+        if (sum) v128.store(to, f32x4.splat(share(sum)))
+        continue
+      }
+      // Each with those before it
+      gains = i32x4.add(
+        gains,
+        i8x16.shuffle(i32x4.splat(0), gains, 0, 1, 2, 3, 16, 17, 18, 19, 20, 21, 22, 23, 24, 25, 26, 27),
+      )
+      gains = i32x4.add(
+        gains,
+        i8x16.shuffle(i32x4.splat(0), gains, 0, 1, 2, 3, 4, 5, 6, 7, 16, 17, 18, 19, 20, 21, 22, 23),
+      )
+      gains = i32x4.add(gains, i32x4.splat(sum))
+      sum = i32x4.extract_lane(gains, 3)
+      const shares = f32x4.mul(f32x4.convert_i32x4_s(i32x4.abs(gains)), f32x4.splat(ONE / PARTS))
+      v128.store(to, f32x4.min(f32x4.splat(1), shares))
+    }
+    for (; x < across; x++) {
+      const to = out + ((<usize>x) << 2)
+      sum += load<i32>(to)
+      store<f32>(to, share(sum))
+    }
   }
 
   edge(out: usize, x0: i32, across: i32, y: f32, edge: usize): void {
@@ -73,11 +109,47 @@ export class ShapeMatte extends ShapeMatteArguments {
     if (next < x0 + across) gain(out + ((<usize>(next - x0)) << 2), <i32>nearest<f32>(cover * PARTS) - before)
   }
 
+  /** Of a row's pieces those that a pixel may be near are a run: both its ends only ever go on. */
+  softenRow(out: usize, x0: i32, x1: i32, y: i32): void {
+    const line = y - this.top
+    if (line < 0 || line >= this.lines) return
+    const row = this.cellRows + ((<usize>line) << 2)
+    let begin = this.cells + ((<usize>(<i32>load<f32>(row))) << 2)
+    const last = this.cells + ((<usize>(<i32>load<f32>(row, 4))) << 2)
+    const ends = min(x1, this.left + this.columns)
+    let end = begin
+    for (let x = max(x0, this.left); x < ends; x += 4) {
+      while (begin < last && this.rightOf(begin) < <f32>x) begin += 4
+      if (begin == last) return
+      const left = this.leftOf(begin)
+      if (left > <f32>(x + 4)) {
+        x = <i32>left
+        if (x >= ends) return
+      }
+      end = max(end, begin)
+      while (end < last && this.leftOf(end) < <f32>(x + 4)) end += 4
+      this.four(out + ((<usize>(x - x0)) << 2), x, min(4, ends - x), y, begin, end)
+    }
+  }
+
+  /** From where to where along the row a piece may be of account. */
+  @inline
+  leftOf(at: usize): f32 {
+    const piece = pieceOf(this.pieces, at)
+    // Whole pixels: within one they stand in any order
+    return floor<f32>(load<f32>(piece) + min<f32>(0, load<f32>(piece, 8)) - this.reach)
+  }
+
+
+  @inline
+  rightOf(at: usize): f32 {
+    const piece = pieceOf(this.pieces, at)
+    return load<f32>(piece) + max<f32>(0, load<f32>(piece, 8)) + this.reach
+  }
+
   soften(out: usize, x0: i32, x1: i32, y: i32): void {
     const line = (y - this.top) >> CELL_SHIFT
     if (y < this.top || line >= this.lines) return
-    const down = f32x4.splat(<f32>y + HALF)
-    const lanes = f32x4(0.5, 1.5, 2.5, 3.5)
     const last = min(x1, this.left + (this.columns << CELL_SHIFT))
     for (let x = max(x0, this.left); x < last;) {
       const column = (x - this.left) >> CELL_SHIFT
@@ -85,39 +157,57 @@ export class ShapeMatte extends ShapeMatteArguments {
       const cell = this.cellRows + ((<usize>(line * this.columns + column)) << 2)
       const begin = this.cells + ((<usize>(<i32>load<f32>(cell))) << 2)
       const end = this.cells + ((<usize>(<i32>load<f32>(cell, 4))) << 2)
-      if (begin == end) {
-        x = ends
-        continue
-      }
-      for (; x < ends; x += 4) {
-        const to = out + ((<usize>(x - x0)) << 2)
-        const places = f32x4.add(f32x4.splat(<f32>x), lanes)
-        let least = f32x4.splat(Infinity)
-        let outer = f32x4.splat(0)
-        let inner = f32x4.splat(0)
-        for (let at = begin; at < end; at += 4) {
-          const piece = pieceOf(this.pieces, at)
-          const right = f32x4.sub(places, v128.load32_splat(piece))
-          const under = f32x4.sub(down, v128.load32_splat(piece, 4))
-          const t = alongPiece(piece, right, under)
-          const square = squareFrom(piece, right, under, t)
-          const nearer = f32x4.lt(square, least)
-          least = f32x4.min(square, least)
-          outer = v128.bitselect(between(piece + 28, t), outer, nearer)
-          inner = v128.bitselect(between(piece + 36, t), inner, nearer)
-        }
-        const count = min(4, ends - x)
-        const covered = count == 4 ? v128.load(to) : partly(to, count)
-        const far = f32x4.sqrt(least)
-        const within = v128.bitselect(far, f32x4.neg(far), f32x4.ge(covered, f32x4.splat(HALF)))
-        const soft = smooth(held(ramp(within, outer, inner)))
-        const value = f32x4.add(covered, f32x4.mul(softness(outer, inner), f32x4.sub(soft, covered)))
-        if (count == 4) v128.store(to, value)
-        else put(to, value, count)
-      }
+      if (begin < end)
+        for (let from = x; from < ends; from += 4)
+          this.four(out + ((<usize>(from - x0)) << 2), from, min(4, ends - from), y, begin, end)
       x = ends
     }
   }
+
+  /** Up to four pixels from x on, by the nearest of pieces. */
+  four(to: usize, x: i32, count: i32, y: i32, begin: usize, end: usize): void {
+    const places = f32x4.add(f32x4.splat(<f32>x), f32x4(0.5, 1.5, 2.5, 3.5))
+    const down = f32x4.splat(<f32>y + HALF)
+    let least = f32x4.splat(Infinity)
+    let along = f32x4.splat(0)
+    let which = i32x4.splat(<i32>pieceOf(this.pieces, begin))
+    for (let at = begin; at < end; at += 4) {
+      const piece = pieceOf(this.pieces, at)
+      const right = f32x4.sub(places, v128.load32_splat(piece))
+      const under = f32x4.sub(down, v128.load32_splat(piece, 4))
+      const t = alongPiece(piece, right, under)
+      const square = squareFrom(piece, right, under, t)
+      const nearer = f32x4.lt(square, least)
+      least = v128.bitselect(square, least, nearer)
+      along = v128.bitselect(t, along, nearer)
+      which = v128.bitselect(i32x4.splat(<i32>piece), which, nearer)
+    }
+    const outer = goingOn(which, 28, along)
+    const inner = goingOn(which, 36, along)
+    const covered = count == 4 ? v128.load(to) : partly(to, count)
+    const far = f32x4.sqrt(least)
+    const within = v128.bitselect(far, f32x4.neg(far), f32x4.ge(covered, f32x4.splat(HALF)))
+    const soft = smooth(held(ramp(within, outer, inner)))
+    const value = f32x4.add(covered, f32x4.mul(softness(outer, inner), f32x4.sub(soft, covered)))
+    if (count == 4) v128.store(to, value)
+    else put(to, value, count)
+  }
+}
+
+/** Of four pieces what goes evenly along each, so far along them. */
+function goingOn(pieces: v128, field: usize, along: v128): v128 {
+  const a = <usize>i32x4.extract_lane(pieces, 0) + field
+  const b = <usize>i32x4.extract_lane(pieces, 1) + field
+  const c = <usize>i32x4.extract_lane(pieces, 2) + field
+  const d = <usize>i32x4.extract_lane(pieces, 3) + field
+  const begin = v128.load_lane<f32>(d, v128.load_lane<f32>(c, v128.load_lane<f32>(b, v128.load32_zero(a), 1), 2), 3)
+  const gain = v128.load_lane<f32>(
+    d,
+    v128.load_lane<f32>(c, v128.load_lane<f32>(b, v128.load32_zero(a, 4), 1, 4), 2, 4),
+    3,
+    4,
+  )
+  return f32x4.add(begin, f32x4.mul(along, gain))
 }
 
 /** Fewer than four. */
