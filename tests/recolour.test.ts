@@ -1,14 +1,18 @@
 // One thing's colour for another. Light and gloss are put together by the dichromatic model (S. Shafer, "Using color to
 // separate reflection components", 1985) and must come apart again; a photograph (fruits.jpg of Debian's opencv-doc)
-// must keep its highlights and its texture.
+// must keep its highlights and its texture; and a render is held against a second one of the other colour, by CIEDE2000
+// (culori).
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { differenceCiede2000 } from 'culori'
 import { readFileSync } from 'node:fs'
 import { encodingOf } from '../core/colour/encoding'
 import { luminance } from '../core/colour/luminance'
 import { readPicture, toWorking } from '../core/formats/picture/picture'
+import { beautyOf } from '../core/render/planes'
 import { startEngine, type Engine } from '../host/engine'
 import { randomFrom } from './compose/random'
 import { treat } from './compose/treat'
+import { ball, constantEnvironment, ground, lookAt, material, object, renderScene, scene } from './scenes'
 
 let engine: Engine
 beforeAll(async () => {
@@ -90,6 +94,61 @@ describe('by surface colour and diffuse light', () => {
     )
     // Divided by a surface colour that is 0.002 lighter, so that black ones do not break it: of 0.03, 6 %
     near(found, graded(sum(next, mirrored)), 0.08)
+  })
+})
+
+describe('a second render, of the thing made of the other colour from the start', () => {
+  // Under a white lamp and sky (gloss is taken to be white), on a pale floor that it colours and that colours it; half glossy, so that it mirrors both
+  const SIZE = 96
+  const PASSES = ['beauty', 'alpha', 'albedo', 'diffuse_direct', 'diffuse_indirect', 'object_id']
+  const rendered = (baseColour: Rgb): ReturnType<typeof renderScene> =>
+    renderScene(
+      scene([object('ball', ball([0, 0.6, 0], 0.6, 48, 1)), object('floor', ground(4))], {
+        materials: [
+          material({ baseColour: [0.5, 0.5, 0.5, 1] }),
+          material({ baseColour: [...baseColour, 1], roughness: 0.25 }),
+        ],
+        environment: constantEnvironment(0.35),
+        lights: [
+          { kind: 'sun', name: 'sun', direction: [-0.5, -0.7, -0.4], diameter: 1, irradiance: [2.4, 2.4, 2.4] },
+        ] as never,
+      }),
+      { camera: lookAt([0, 1, 4], [0, 0.55, 0], 70), width: SIZE, height: SIZE, samples: 400, passes: PASSES, seed: 2 },
+    )
+  const first = rendered(FROM)
+  const second = rendered(TO)
+  const whole = (passes: typeof first, id: 'beauty' | 'albedo' | 'diffuse_direct' | 'diffuse_indirect'): Rgb[] => {
+    const plane = id === 'albedo' ? passes.albedo : id === 'beauty' ? beautyOf(passes) : passes.light[id]
+    return Array.from({ length: SIZE * SIZE }, (_, i) => [...plane.slice(i * 3, i * 3 + 3)] as Rgb)
+  }
+  const difference = differenceCiede2000()
+  const seen = ([r, g, b]: Rgb): { mode: 'lrgb'; r: number; g: number; b: number } => ({ mode: 'lrgb', r, g, b })
+  /** The mean difference on the ball, where it covers the pixel wholly. */
+  const off = (found: readonly Rgb[]): number => {
+    const truth = whole(second, 'beauty')
+    const on = truth.flatMap((colour, i) =>
+      first.objectId[i] === 1 && first.alpha[i]! > 0.999 ? [difference(seen(found[i]!), seen(colour))] : [],
+    )
+    expect(on.length).toBeGreaterThan(800)
+    return on.reduce((sum, value) => sum + value, 0) / on.length
+  }
+  it('by its passes: within 1 CIEDE2000 of the render, where untouched it is 30 off', async () => {
+    const planes = Object.fromEntries(
+      (['beauty', 'albedo', 'diffuse_direct', 'diffuse_indirect'] as const).map(id => [id, whole(first, id)]),
+    )
+    const found = await recoloured(planes.beauty!, { by: 'surface colour', brightness: 1 }, planes)
+    expect(off(planes.beauty!)).toBeGreaterThan(30)
+    expect(off(found)).toBeLessThan(1)
+  })
+  it('by its light alone: within 4, its highlight as white as the render’s', async () => {
+    const found = await recoloured(whole(first, 'beauty'), { by: 'light', brightness: 1 })
+    expect(off(found)).toBeLessThan(4)
+    const truth = whole(second, 'beauty')
+    const brightest = truth.reduce(
+      (best, colour, i) => (colour[0] > truth[best]![0] && first.objectId[i] === 1 ? i : best),
+      0,
+    )
+    expect(difference(seen(found[brightest]!), seen(truth[brightest]!))).toBeLessThan(2)
   })
 })
 

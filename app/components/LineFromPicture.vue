@@ -3,10 +3,9 @@
 // which passes it misses.
 import type { EntryValue } from '../../core/declare/field'
 import { passOf } from '../../core/render/passes'
-import type { BlobReference, PictureReference, TreatmentSettings } from '../../core/shot/document'
+import type { BlobReference, TreatmentSettings } from '../../core/shot/document'
 import type { Take } from '../../core/treatment/treatment'
 import { treatmentOf } from '../../core/treatment/registry'
-import { engine } from '~/composables/engine'
 import { bringTable } from '~/composables/bring'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -43,25 +42,6 @@ const missing = computed(() => {
   const asked = treatment.value.needs?.(props.entry.values) ?? []
   return asked.filter(id => !there.includes(id)).map(id => passOf(id)?.label ?? id)
 })
-/** Made like another picture: both are measured now, as they are at this frame. */
-async function liken(picture: PictureReference) {
-  const document = shot.document!
-  const order = { frame: shot.frame, shrink: 4 as const, stops: 0, channel: 0, layer: view.layerAtWork }
-  try {
-    const own = await engine.likeness({ ...order, document, show: { kind: 'comes', line: props.entry.id } })
-    const plate = JSON.parse(JSON.stringify(picture)) as PictureReference
-    const other = await engine.likeness({
-      ...order,
-      document: { ...document, plate },
-      show: { kind: 'plate', straight: true },
-    })
-    if (!own || !other)
-      throw new Error(`There is nothing to measure in ${own ? picture.name : 'what comes to this line'}.`)
-    emit('values', `${treatment.value.label}: like ${picture.name}`.slice(0, 80), treatment.value.likened!(own, other))
-  } catch (error) {
-    shot.message = (error as Error).message
-  }
-}
 async function bring(event: Event) {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
@@ -87,7 +67,7 @@ async function bring(event: Event) {
   >
     {{ isTaking(take) ? 'click it in the picture' : take.label }}
   </button>
-  <span v-if="treatment.likened">make it like <LinePicture @take="liken" /></span>
+  <LineLikeness v-if="treatment.likened" :entry="entry" @values="(label, values) => emit('values', label, values)" />
   <template v-if="treatment.tabled">
     <span
       ><b v-if="entry.table" data-test="line-table-name">{{ entry.table.name }}</b

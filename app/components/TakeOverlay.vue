@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// A frame that is drawn round things, to name them.
+// A frame that is drawn on the picture: round things, to name them, or as a part of it.
 import { termIn } from '../../core/shot/slip'
 import { engine } from '~/composables/engine'
 import { useOverPicture, type Xy } from '~/composables/overPicture'
@@ -10,6 +10,9 @@ const shot = useShot()
 const view = useView()
 const svg = ref<SVGSVGElement>()
 const { shareAt: at } = useOverPicture(svg)
+type Four = [number, number, number, number]
+/** Of the frame. */
+const LEAST = 0.004
 const first = ref<Xy | null>(null)
 const last = ref<Xy>([0, 0])
 const part = computed(() => {
@@ -31,6 +34,15 @@ async function release() {
   const { taking } = view
   first.value = null
   if (!drawn || !taking) return
+  if (taking.what === 'part') {
+    const inside = (share: number): number => Math.min(1, Math.max(0, share))
+    const [left, top, right, bottom] = [drawn.left, drawn.top, drawn.right, drawn.bottom].map(inside) as Four
+    // A click is no frame
+    if (right - left < LEAST || bottom - top < LEAST) return
+    view.taken = { ...taking, value: [left, top, right, bottom] }
+    view.taking = null
+    return
+  }
   const term = termIn(shot.document!, taking.term)
   if (term?.kind !== 'names') return
   const show = { kind: view.station === 'finish' ? ('finish' as const) : ('build' as const) }

@@ -33,7 +33,7 @@ export function useViewerDrawing({ frame, size, zoom, left, top, replacement, no
     frame.value.width * frame.value.height < 4e6 || zoom.value > 0.5 ? 1 : zoom.value > 0.25 ? 2 : 4,
   )
   const order = (without: Without | undefined = view.held ?? undefined): PictureOrder => ({
-    document: shot.document!,
+    document: view.shownPicture ? { ...shot.document!, plate: view.shownPicture } : shot.document!,
     frame: shot.frame,
     shrink: shrink.value,
     show: view.show,
@@ -158,6 +158,7 @@ export function useViewerDrawing({ frame, size, zoom, left, top, replacement, no
     () => [
       shot.document,
       shot.frame,
+      view.shownPicture,
       view.show,
       view.stops,
       view.channel,

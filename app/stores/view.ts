@@ -6,7 +6,7 @@ import type { Box } from '../../core/engine/box'
 import type { StandInShape } from '../../core/scene/standin'
 import type { Meant } from '../../core/compose/probe'
 import type { Seen } from '../../core/render/passes'
-import type { Slip } from '../../core/shot/document'
+import type { PictureReference, Slip } from '../../core/shot/document'
 import { firstNumbers } from '../../core/shot/drawn'
 import { TIP_VALUES } from '../../core/shot/schema/drawn'
 import { namesTerm, slipOf } from '../../core/shot/slip'
@@ -17,8 +17,8 @@ export interface Taking {
   name: string
   /** The line of the recipe, whose picture is meant. */
   line: string
-  /** names: of what a frame is drawn round. */
-  what: 'colour' | 'metres' | 'names'
+  /** names: of what a frame is drawn round; part: that frame itself. */
+  what: 'colour' | 'metres' | 'names' | 'part'
 }
 /** What a press on the picture draws: a curve by its points, a box's ellipse or rectangle, or a stroke. */
 export const DRAW_TOOLS = ['curve', 'ellipse', 'rectangle'] as const
@@ -98,6 +98,8 @@ export const useView = defineStore('view', {
     /** What the instruments of light are of; the box that was drawn for them, and what is seen of the frame. */
     measured: 'whole' as 'whole' | 'view' | 'box',
     measuredBox: null as Box | null,
+    /** Another picture that stands in the viewer while a part of it is drawn. */
+    shownPicture: null as PictureReference | null,
     seen: null as Box | null,
     deskOpen: false,
     sheetOpen: false,
@@ -152,6 +154,7 @@ export const useView = defineStore('view', {
       return this.station === 'build' ? this.selectedLayer : undefined
     },
     show(): Show {
+      if (this.shownPicture) return { kind: 'plate', straight: true }
       if (this.matte)
         return {
           kind: 'matte',

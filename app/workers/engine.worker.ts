@@ -10,6 +10,7 @@ import { lensOf } from '../../core/formats/picture/exif'
 import { fromCodes, readPicture } from '../../core/formats/picture/picture'
 import { Evaluator } from '../../core/compose/evaluate'
 import { frameSize, workSize } from '../../core/compose/request'
+import { heightOf, widthOf } from '../../core/engine/box'
 import { Kernels } from '../../core/engine/memory'
 import { byteRestorer } from '../../core/engine/unpack'
 import { useRestorer } from '../../core/formats/exr/bytes'
@@ -150,8 +151,10 @@ const TABLE_SIDE = 33
 
 async function likeness(order: PictureOrder): Promise<Likeness | undefined> {
   const { pool, evaluator } = await engine
-  const { pointer, width, height } = await evaluator.evaluate(request(order))
-  return likenessOf(pool.kernels.floats(pointer, width * height * 4))
+  const { width, height } = frameSize(order)
+  const area = order.area ?? { left: 0, top: 0, right: width, bottom: height }
+  const { pointer } = await evaluator.evaluate(request(order), { area })
+  return likenessOf(pool.kernels.floats(pointer, widthOf(area) * heightOf(area) * 4))
 }
 
 /** Reads a file for what it is; its pixels are let go again. */

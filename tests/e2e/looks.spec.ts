@@ -112,3 +112,50 @@ test('a click gives a line its colours, a picture of the shot its likeness, and 
   const lines = listed((await documentOf(page, stage, id)).document.finish)
   expect(listed(lines[1].matte.terms)[0].picture.blob).toMatch(/^[0-9a-f]{64}$/)
 })
+
+test('a drawn part is made like another part, of this picture or of another', async ({ page, stage }) => {
+  const id = await newShot(page, stage)
+  await go(page, 'finish')
+  await expect.poll(() => pixelAt(page, 0.1, 0.2)).not.toEqual([0, 0, 0])
+  const [dark, light] = [await pixelAt(page, 0.1, 0.2), await pixelAt(page, 0.9, 0.2)]
+  expect(light[0]! - dark[0]!).toBeGreaterThan(40)
+  const frameRound = async (u: number, v: number): Promise<void> => {
+    await expect(at(page, 'take-frame')).toBeVisible()
+    const [from, to] = [await pointAt(page, u - 0.06, v - 0.1), await pointAt(page, u + 0.06, v + 0.1)]
+    await page.mouse.move(from.x, from.y)
+    await page.mouse.down()
+    await page.mouse.move(to.x, to.y, { steps: 3 })
+    await page.mouse.up()
+    await expect(at(page, 'take-frame')).toBeHidden()
+  }
+  const near = (wanted: number[]) =>
+    expect
+      .poll(async () => Math.max(...(await pixelAt(page, 0.1, 0.2)).map((value, c) => Math.abs(value - wanted[c]!))))
+      .toBeLessThan(4)
+  await at(page, 'add-treatment').click()
+  await at(page, 'add-match').click()
+  await expect(at(page, 'choose')).toBeHidden()
+  await at(page, 'like-own').click()
+  await expect(at(page, 'like-own')).toHaveText('draw a frame round what is to change')
+  await frameRound(0.1, 0.2)
+  await expect(at(page, 'like-own')).toHaveText('a part')
+  // Esc ends it, and nothing was made yet
+  await at(page, 'like-here').click()
+  await page.keyboard.press('Escape')
+  await expect(at(page, 'like-here')).toHaveText('a part of this one')
+  expect(await pixelAt(page, 0.1, 0.2)).toEqual(dark)
+  await at(page, 'like-here').click()
+  await frameRound(0.9, 0.2)
+  await near(light)
+  // Of another picture, which stands there while the frame is drawn: the buoy's red
+  await at(page, 'line-picture-file').setInputFiles(stage.layer)
+  await expect(at(page, 'like-there')).toHaveText('a part of buoy.png')
+  await at(page, 'like-there').click()
+  await expect.poll(() => pixelAt(page, 0.5, 0.5)).toEqual([230, 60, 40])
+  await frameRound(0.5, 0.5)
+  await near([230, 60, 40])
+  await saved(page)
+  const [line] = listed((await documentOf(page, stage, id)).document.finish)
+  expect(line.kind).toBe('match')
+  expect(line.values.to_a).toBeGreaterThan(0.1)
+})

@@ -223,7 +223,7 @@ async function thumbnail() {
                   v-if="view.drawn"
                   :zoom="zoom" /></template
               ><PinOverlay v-if="view.strip === 'pixels' && !view.whole" :zoom="zoom" /><TakeOverlay
-                v-if="view.taking?.what === 'names'" /><MeasureOverlay
+                v-if="view.taking?.what === 'names' || view.taking?.what === 'part'" /><MeasureOverlay
                 v-if="view.strip === 'light' && view.measured === 'box' && !view.whole"
                 :zoom="zoom"
             /></template>
