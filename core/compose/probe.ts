@@ -24,18 +24,17 @@ export interface Meant {
   name: string
   seen: Seen
 }
-/**
- * What a click may mean, the most likely first. What is seen through glass counts only where it is not the thing
- * itself.
- */
+/** What a click may mean, the most likely first. What is seen through glass counts where less of it is seen without. */
 export function meantBy({ objects, through, mirrored }: Probe): Meant[] {
   const out: Meant[] = objects[0] ? [{ name: objects[0].name, seen: 'straight' }] : []
   // A clear pane covers less of the pixel than what shows through it: it is known by not being seen through glass
   if (through.length)
     for (const { name, share } of objects.slice(1))
       if (share > 0.03 && !through.some(other => other.name === name)) out.push({ name, seen: 'straight' })
-  if (through[0] && !objects.some(({ name, share }) => name === through[0]!.name && share > 0.25))
-    out.push({ name: through[0].name, seen: 'through' })
+  // A pane that is half clear covers a part of what is behind it: all of that is held by what is seen through it
+  const behind = through[0]
+  const plainly = objects.find(({ name }) => name === behind?.name)?.share ?? 0
+  if (behind && plainly < 0.9 * behind.share) out.push({ name: behind.name, seen: 'through' })
   if (mirrored[0] && mirrored[0].share > 0.05) out.push({ name: mirrored[0].name, seen: 'mirrored' })
   return out
 }

@@ -200,7 +200,7 @@ describe('a disc behind a ball of glass', () => {
       { name: 'lens', seen: 'straight' },
       { name: 'disc', seen: 'through' },
     ])
-    // A clear pane before something: the thing first, then the pane that is seen through
+    // A clear pane before something: the thing first, then the pane that is seen through, and all of the thing behind it
     expect(
       meantBy({
         objects: [
@@ -214,6 +214,7 @@ describe('a disc behind a ball of glass', () => {
     ).toEqual([
       { name: 'bell', seen: 'straight' },
       { name: 'pane', seen: 'straight' },
+      { name: 'bell', seen: 'through' },
     ])
     // The edge of two solid things offers no choice
     expect(
