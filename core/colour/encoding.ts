@@ -37,23 +37,24 @@ const bt1886Decode = odd(code => code ** 2.4)
 const bt1886Encode = odd(value => value ** (1 / 2.4))
 
 /**
- * Light of HDR reference white in PQ, cd/m2 (ITU-R BT.2408, table 1): 1.0 here, so that white means white whatever a
- * picture came from.
+ * SMPTE ST 2084 (ITU-R BT.2100-2, table 4). white: light of HDR reference white, cd/m2 (ITU-R BT.2408, table 1): 1.0 here,
+ * so that white means white whatever a picture came from.
  */
-const REFERENCE_WHITE = 203
-/** SMPTE ST 2084 (ITU-R BT.2100-2, table 4) */
-const M1 = 2610 / 16384
-const M2 = (2523 / 4096) * 128
-const C1 = 3424 / 4096
-const C2 = (2413 / 4096) * 32
-const C3 = (2392 / 4096) * 32
+export const PQ = {
+  m1: 2610 / 16384,
+  m2: (2523 / 4096) * 128,
+  c1: 3424 / 4096,
+  c2: (2413 / 4096) * 32,
+  c3: (2392 / 4096) * 32,
+  white: 203,
+}
 const pqDecode = odd(code => {
-  const p = code ** (1 / M2)
-  return ((Math.max(0, p - C1) / (C2 - C3 * Math.min(1, p))) ** (1 / M1) * 10000) / REFERENCE_WHITE
+  const p = code ** (1 / PQ.m2)
+  return ((Math.max(0, p - PQ.c1) / (PQ.c2 - PQ.c3 * Math.min(1, p))) ** (1 / PQ.m1) * 10000) / PQ.white
 })
 const pqEncode = odd(value => {
-  const p = ((value * REFERENCE_WHITE) / 10000) ** M1
-  return ((C1 + C2 * p) / (1 + C3 * p)) ** M2
+  const p = ((value * PQ.white) / 10000) ** PQ.m1
+  return ((PQ.c1 + PQ.c2 * p) / (1 + PQ.c3 * p)) ** PQ.m2
 })
 
 /**
@@ -65,10 +66,10 @@ const HLG_B = 1 - 4 * HLG_A
 const HLG_C = 0.5 - HLG_A * Math.log(4 * HLG_A)
 const hlgLight = (code: number): number =>
   code <= 0.5 ? (code * code) / 3 : (Math.exp((code - HLG_C) / HLG_A) + HLG_B) / 12
-const HLG_WHITE = hlgLight(0.75)
-const hlgDecode = odd(code => hlgLight(code) / HLG_WHITE)
+export const HLG = { a: HLG_A, b: HLG_B, c: HLG_C, white: hlgLight(0.75) }
+const hlgDecode = odd(code => hlgLight(code) / HLG.white)
 const hlgEncode = odd(value => {
-  const light = value * HLG_WHITE
+  const light = value * HLG.white
   return light <= 1 / 12 ? Math.sqrt(3 * light) : HLG_A * Math.log(12 * light - HLG_B) + HLG_C
 })
 

@@ -1,7 +1,7 @@
 // Curves of encodings in formulas: light to codes and back (core/colour/encoding.ts has their sources).
 import { Colour, type Term } from './term'
 import { byRows, signedPower } from './colours'
-import { encodingOf } from '../colour/encoding'
+import { encodingOf, HLG, PQ } from '../colour/encoding'
 import { inverse3, type Matrix3 } from '../colour/matrix'
 
 /** One channel; values below nothing as the encoding has them. */
@@ -62,6 +62,51 @@ const cct: Curves = {
         code.minus(0.0729055341958355).times(1 / 10.5402377416545),
       ),
 }
+/** SMPTE ST 2084; its numbers and white are those of core/colour/encoding.ts. */
+const pq: Curves = {
+  encode: odd(value => {
+    const p = value.times(PQ.white / 10000).power(PQ.m1)
+    return p.times(PQ.c2).plus(PQ.c1).over(p.times(PQ.c3).plus(1)).power(PQ.m2)
+  }),
+  decode: odd(code => {
+    const p = code.power(1 / PQ.m2)
+    return p
+      .minus(PQ.c1)
+      .atLeast(0)
+      .over(p.atMost(1).times(-PQ.c3).plus(PQ.c2))
+      .power(1 / PQ.m1)
+      .times(10000 / PQ.white)
+  }),
+}
+/** ITU-R BT.2100-2, table 5. */
+const hlg: Curves = {
+  encode: odd(value => {
+    const light = value.times(HLG.white)
+    return light.isAbove(1 / 12).choose(
+      light
+        .atLeast(1 / 12)
+        .times(12)
+        .minus(HLG.b)
+        .logarithm()
+        .times(HLG.a * Math.LN2)
+        .plus(HLG.c),
+      light.times(3).atLeast(0).root(),
+    )
+  }),
+  decode: odd(code =>
+    code
+      .isAbove(0.5)
+      .choose(
+        code.terms
+          .constant(2)
+          .power(code.minus(HLG.c).times(1 / HLG.a / Math.LN2))
+          .plus(HLG.b)
+          .times(1 / 12),
+        code.times(code).times(1 / 3),
+      )
+      .times(1 / HLG.white),
+  ),
+}
 const CURVES: Readonly<Record<string, Curves>> = {
   srgb,
   p3: srgb,
@@ -72,6 +117,8 @@ const CURVES: Readonly<Record<string, Curves>> = {
   acescg: plain,
   aces2065: plain,
   acescct: cct,
+  pq,
+  hlg,
 }
 /** Those that there are formulas for. */
 export const FORMULA_ENCODINGS = Object.keys(CURVES)
