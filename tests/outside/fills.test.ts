@@ -101,6 +101,6 @@ describe('what a shape covers of each pixel is what a canvas fills', () => {
     })
     expect(edges).toBeGreaterThan(100)
     expect(most).toBeLessThan(0.045)
-    expect(sum / edges).toBeLessThan(0.006)
+    expect(sum / edges).toBeLessThan(0.012)
   })
 })
