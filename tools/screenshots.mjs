@@ -183,7 +183,7 @@ const takes = {
   scene: async () => {
     await open('Bell house', 'scene')
     await at('object-bell').click()
-    await refined(40)
+    await refined(24)
   },
   // On a copy, so that the demo stays as it is
   match: async () => {
@@ -233,7 +233,7 @@ const takes = {
     await at('match-z').click()
     await at('match-snap').click()
     await page.mouse.move(1100, 30)
-    await refined(40)
+    await refined(24)
     await at('match-result').scrollIntoViewIfNeeded()
   },
   track: async () => {

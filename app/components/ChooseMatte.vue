@@ -4,7 +4,7 @@
 import { firstNumbers, ellipsePoints, shapeOf, strokeOf } from '../../core/shot/drawn'
 import { MATTE_GROUPS } from '../../core/matte/matte'
 import { MATTES, matteKindOf } from '../../core/matte/registry'
-import { passOf } from '../../core/render/passes'
+import { passOf, tellsOf } from '../../core/render/passes'
 import type { MatteTerm, Slip } from '../../core/shot/document'
 import { addRow } from '../../core/shot/rows'
 import { TIP_VALUES } from '../../core/shot/schema/drawn'
@@ -71,7 +71,7 @@ function lacking(id: string): string {
   if (!('values' in term)) return ''
   if (kind.pictured?.(term.values)) return 'needs a picture'
   const pass = kind.needs?.(term.values)
-  return pass && !shot.document!.passes.file?.passes.includes(pass) ? `needs ${passOf(pass)?.label ?? pass}` : ''
+  return pass && !tellsOf(shot.document!.passes.file?.passes ?? [], pass) ? `needs ${passOf(pass)?.label ?? pass}` : ''
 }
 async function draw() {
   const document = shot.document!

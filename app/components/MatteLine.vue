@@ -4,7 +4,7 @@ import { mdiArrowDown, mdiArrowUp, mdiCloseCircleOutline } from '@mdi/js'
 import type { EntryValue, Row } from '../../core/declare/field'
 import { counts } from '../../core/declare/values'
 import { matteKindOf } from '../../core/matte/registry'
-import { passOf } from '../../core/render/passes'
+import { passOf, tellsOf } from '../../core/render/passes'
 import type { MatteTerm, NamesMatte, Slip } from '../../core/shot/document'
 import { stepRow } from '../../core/shot/rows'
 import type { Join } from '../../core/matte/join'
@@ -54,7 +54,7 @@ const missing = computed(() => {
   if (term.kind === 'kept') return mattes.value[term.matte] ? '' : 'It was deleted.'
   if (pictured.value) return pictured.value.picture ? '' : 'It needs a picture.'
   const pass = 'values' in term ? kind.value.needs?.(term.values) : undefined
-  return pass && !file?.passes.includes(pass)
+  return pass && !tellsOf(file?.passes ?? [], pass)
     ? `The passes have no “${passOf(pass)?.label ?? pass}” yet: render it at Passes.`
     : ''
 })

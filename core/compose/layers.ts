@@ -13,7 +13,9 @@ import { boxOfSize, type Size } from '../plan/size'
 import { PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, NO_DEPTH } from '../render/passes'
 import type { GroupLayer, Layer, PassFileReference, PictureReference, Slip } from '../shot/document'
-import { lensOf } from '../shot/lens'
+import { beyondFrame, lensOf } from '../shot/lens'
+import { cameraAt } from '../shot/scene'
+import type { Camera } from '../scene/scene'
 import type { Rows } from '../shot/rows'
 import { farToNear, groupsRound, inLaidOrder, isGroup, renderOf, standsAt, withAllIn } from '../shot/tree'
 import { valueAt, type Animatable } from '../time/curve'
@@ -36,7 +38,9 @@ export function passesFor(
   size: Size,
   file: PassFileReference | null | undefined = document.passes.file,
 ): PassNodes | undefined {
-  return file ? new PassNodes(files.open(file, document.frame, frame), size) : undefined
+  if (!file) return undefined
+  const camera = (): Camera => beyondFrame(cameraAt(document.scene.camera, frame), document.frame, file.margin)
+  return new PassNodes(files.open(file, document.frame, frame), size, camera)
 }
 
 /** What lines are laid with. picture: what they are laid on, of a request for another frame. */

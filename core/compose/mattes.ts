@@ -95,7 +95,7 @@ function termNode(term: MatteTerm, picture: Picture, by: MatteBy, within: readon
 export const passIn =
   (passes: PassNodes | undefined) =>
   (id: string): Node | undefined =>
-    passes && passOf(id) ? passes.plain(passOf(id)!.channels) : undefined
+    !passes || !passOf(id) ? undefined : id === 'position' ? passes.places() : passes.plain(passOf(id)!.channels)
 
 type OwnTerm = Exclude<MatteTerm, { kind: 'kept' }>
 function inputOf(

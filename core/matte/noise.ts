@@ -11,7 +11,7 @@ export const noise = matteKind({
   id: 'noise',
   group: 'Drawn',
   label: 'Noise',
-  help: 'Drifting patches of several sizes: with contrast and level over time a thing dissolves in them. It stands in the frame; in the world (of the pass place): then it lies on things as they are seen from anywhere; or it goes along with things that move (of the pass place on the thing).',
+  help: 'Drifting patches of several sizes: with contrast and level over time a thing dissolves in them. It stands in the frame; in the world (by the pass place, or by depth and the camera): then it lies on things as they are seen from anywhere; or it goes along with things that move (of the pass place on the thing).',
   sentence:
     'patches in {fixed}, {size} or {metres} wide, {octaves} sizes, contrast {contrast} at level {level}, drifted {drift_x} {drift_y}, boiled {boil}, seed {seed}',
   values: {

@@ -57,7 +57,7 @@ export const place = matteKind({
   id: 'place',
   group: 'Space',
   label: 'A place',
-  help: 'What stands in a box or ball set in the scene, with a soft skin. Of the pass world position.',
+  help: 'What stands in a box or ball set in the scene, with a soft skin. By the pass place, or by depth and the shot’s camera.',
   sentence: 'in a {shape} at {x} {y} {z}, {across} wide {up} high {deep} deep, soft over {soft}',
   values: {
     shape: choice(['box', 'ball'], {

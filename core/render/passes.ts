@@ -352,6 +352,9 @@ export const PASSES: readonly PassDefinition[] = [
   ...beyond('mirrored', 'Mirrored', 'mirrored by smooth surfaces'),
 ]
 export const PASS_IDS: readonly string[] = PASSES.map(pass => pass.id)
+/** Whether a file of passes tells of one: places follow from depth and the camera too. */
+export const tellsOf = (there: readonly string[], id: string): boolean =>
+  there.includes(id) || (id === 'position' && there.includes('depth'))
 /** What a new shot renders; the rest is asked for. */
 export const DEFAULT_PASSES: readonly string[] = PASS_IDS.filter(
   id =>

@@ -6,7 +6,9 @@ import type { Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { COVERAGE_RANKS } from '../../kernels/assembly/layout'
 import { boxOfPlane, coverageOf, namesOf, unpacking, type OpenedPasses, type PassFile } from './openpasses'
-import { CLEAN, LIGHT_PARTS, NO_DEPTH, type LightPart, type NamesOf, type Seen } from './passes'
+import { CLEAN, LIGHT_PARTS, NO_DEPTH, xyz, type LightPart, type NamesOf, type Seen } from './passes'
+import { placeAt } from '../match/project'
+import type { Camera } from '../scene/scene'
 
 /** A row of a plane into every fourth number. */
 function putRow(
@@ -26,6 +28,8 @@ export class PassNodes {
   constructor(
     private opened: OpenedPasses,
     readonly size: Size,
+    /** What saw the whole file, where that is known. */
+    private camera?: () => Camera,
   ) {}
 
   get file(): PassFile {
@@ -69,6 +73,50 @@ export class PassNodes {
   plain(channels: readonly string[]): Node | undefined {
     if (!channels.length || !channels.every(name => this.file.planes.has(name))) return undefined
     return channels.length === 1 ? this.single(channels[0]!) : this.colour(channels.slice(0, 3), 0)
+  }
+
+  /** Where surfaces are in the world: by the pass, else by depth and the camera that saw them. */
+  places(): Node | undefined {
+    const { file, camera } = this
+    const pass = this.plain(xyz('position'))
+    if (pass || !camera || !file.planes.has('depth.Z')) return pass
+    const seen = camera()
+    const aspect = file.width / file.height
+    // Rays go evenly with the place in the frame: three say all of them
+    const eye = [12, 13, 14].map(i => seen.matrix[i]!)
+    const ray = (u: number, v: number): number[] => placeAt(seen, aspect, u, v, 1).map((value, k) => value - eye[k]!)
+    const [corner, across, down] = [ray(0, 0), ray(1, 0), ray(0, 1)]
+    const own = scriptNode(
+      ['places', 1, this.opened.key, seen],
+      'colour',
+      boxOf(file.width, file.height),
+      (out, _, kernels) => {
+        const wide = widthOf(out)
+        const pixels = kernels.floats(out.pointer, wide * heightOf(out) * 4)
+        const depths = new Float32Array(wide * 4)
+        const cover = file.planes.stored('A')
+        const depth = file.planes.stored('depth.Z')!
+        for (let y = out.top; y < out.bottom; y++) {
+          const row = (y - out.top) * wide * 4
+          putRow(depth, y * file.width + out.left, depths, 0, wide)
+          if (cover) putRow(cover, y * file.width + out.left, pixels, row + 3, wide)
+          const v = (y + 0.5) / file.height
+          for (let x = 0; x < wide; x++) {
+            const u = (out.left + x + 0.5) / file.width
+            const metres = depths[x * 4]!
+            const to = row + x * 4
+            const there = metres < NO_DEPTH / 2
+            for (let k = 0; k < 3; k++)
+              pixels[to + k] = there
+                ? eye[k]! + metres * (corner[k]! + u * (across[k]! - corner[k]!) + v * (down[k]! - corner[k]!))
+                : 0
+            if (!cover) pixels[to + 3] = there ? 1 : 0
+          }
+        }
+      },
+      { wants: this.wanting(['A', 'depth.Z']) },
+    )
+    return fitted(own, this.size, this.opened.map(this.size.left, this.size.top, 1))
   }
 
   /** A light pass with so much of its noise taken out (0..1), where the file has it so. */

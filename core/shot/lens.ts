@@ -35,14 +35,22 @@ export function workingFrame(document: ShotDocument): Overscan {
 export function widened(camera: Camera, document: ShotDocument): Camera {
   const { width, height } = workingFrame(document)
   const { frame } = document
-  return width === frame.width && height === frame.height
-    ? camera
-    : {
-        ...camera,
-        sensorWidth: (camera.sensorWidth * width) / frame.width,
-        shiftX: (camera.shiftX * frame.width) / width,
-        shiftY: (camera.shiftY * frame.height) / height,
-      }
+  return beyondFrame(camera, frame, [(width - frame.width) / 2, (height - frame.height) / 2])
+}
+/** The camera that sees so many pixels more to each side than this one. */
+export function beyondFrame(
+  camera: Camera,
+  frame: { width: number; height: number },
+  [across, down]: readonly [number, number] = [0, 0],
+): Camera {
+  if (!across && !down) return camera
+  const [width, height] = [frame.width + 2 * across, frame.height + 2 * down]
+  return {
+    ...camera,
+    sensorWidth: (camera.sensorWidth * width) / frame.width,
+    shiftX: (camera.shiftX * frame.width) / width,
+    shiftY: (camera.shiftY * frame.height) / height,
+  }
 }
 
 /** A place of the sent frame (0..1) in the straight frame (0..1), at a frame of the shot. */
