@@ -61,7 +61,7 @@ export async function held(
   const by = (frame: number): MatteBy => ({
     frame,
     size: { ...sized({ width: WIDTH * shrink, height: HEIGHT * shrink, left: 0, top: 0 }, shrink), left },
-    passes: { plain } as unknown as PassNodes,
+    passes: { plain, places: () => plain(channelsOf('position')) } as unknown as PassNodes,
     relative: false,
     mattes: {},
     taken: ({ name }) => (name === OTHER.name ? given(OTHERS, WIDTH) : undefined),
