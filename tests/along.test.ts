@@ -5,8 +5,8 @@ import { goingAt } from '../core/compose/probe'
 import { openPassFile, unpacking, type PassFile } from '../core/render/openpasses'
 import { passesToExr } from '../core/render/passfile'
 import { placesWithin } from '../core/matte/drawn/inside'
-import { carried, shapeAlong, strokeAlong, type Going, type ReadGoing } from '../core/shot/along'
-import { contourAt, ellipsePoints, shapeOf, strokeContour, strokeOf } from '../core/shot/drawn'
+import { alongThings, type Going, type ReadGoing } from '../core/shot/along'
+import { contourAt, ellipsePoints, movedBy, shapeOf, strokeContour, strokeMovedBy, strokeOf } from '../core/shot/drawn'
 import type { Shape, Stroke } from '../core/shot/schema/drawn'
 import { compose, multiply, rotationFromDegrees, type Matrix4 } from '../core/scene/vector'
 import { isCurve, valueAt } from '../core/time/curve'
@@ -46,6 +46,10 @@ const world =
             back: [before[0] - place[0], before[1] - place[1]],
           }
         })
+type Range = Parameters<typeof alongThings>[2]
+const standing = (shape: Shape, frame: number) => ({ contour: contourAt(shape, frame), by: movedBy(shape, frame) })
+const shapeAlong = async (shape: Shape, frame: number, range: Range, read: ReadGoing) =>
+  (await alongThings([standing(shape, frame)], frame, range, read))[0]!
 const drawn = (): Shape => shapeOf('oval', ellipsePoints([270, 160], [340, 230]), true) as Shape
 
 describe('a shape over a thing that goes, turns and grows', () => {
@@ -109,8 +113,26 @@ describe('a shape over a thing that goes, turns and grows', () => {
   it('says why it cannot', async () => {
     await expect(shapeAlong(drawn(), 99, { first: 0, last: 60 }, world())).rejects.toThrow('no passes of this frame')
     const nothing: ReadGoing = async (_, places) => places.map(() => ({ thing: 0, forward: [0, 0], back: [0, 0] }))
-    await expect(carried([[1, 2]], 0, { first: 0, last: 1 }, nothing)).rejects.toThrow('Nothing is under it')
+    await expect(shapeAlong(drawn(), 0, { first: 0, last: 1 }, nothing)).rejects.toThrow('Nothing is under it')
   })
+})
+
+it('several go at once, each with what is under it; what is on nothing stays; each frame that one goes on from is read once', async () => {
+  const frames: number[] = []
+  const read: ReadGoing = async (at, places) => {
+    frames.push(at)
+    const found = await world(20)(at, places)
+    return found?.map((going, i) => (places[i]![0] > 600 ? { ...going, thing: 0 } : going))
+  }
+  const resting = shapeOf('on what stands', ellipsePoints([20, 20], [60, 60]), true) as Shape
+  const off = shapeOf('on nothing', ellipsePoints([700, 20], [760, 60]), true) as Shape
+  const range = { first: 0, last: 20 }
+  const all = [drawn(), resting, off].map(shape => standing(shape, 8))
+  const [going, stays, nowhere] = await alongThings(all, 8, range, read)
+  expect(frames.sort((a, b) => a - b)).toEqual(Array.from({ length: 19 }, (_, i) => i + 1))
+  expect(going).toEqual(await shapeAlong(drawn(), 8, range, world(20)))
+  expect(stays).toMatchObject({ move_x: 0, move_y: 0, turn: 0, scale: 1 })
+  expect(nowhere).toBeUndefined()
 })
 
 it('a turn of more than a whole one goes on', async () => {
@@ -139,7 +161,7 @@ describe('a stroke on a card that the renderer carries off', () => {
       rotationFromDegrees(0, 0, 5 * at),
     )
   const card = quad([-0.6, -0.5, 0], [0.6, -0.5, 0], [0.6, 0.5, 0], [-0.6, 0.5, 0])
-  const standing = (at: number) =>
+  const worldAt = (at: number) =>
     scene([
       object('card', card, { matrix: there(at) }),
       object('wall', quad([-9, -9, -3], [9, -9, -3], [9, 9, -3], [-9, 9, -3])),
@@ -150,9 +172,9 @@ describe('a stroke on a card that the renderer carries off', () => {
     const found = files.get(at)
     if (found) return found
     const rendered = renderScene(
-      standing(at),
+      worldAt(at),
       { camera, width: WIDTH, height: HEIGHT, samples: 4, passes, moving: { previous: camera, next: camera } },
-      { previous: standing(at - 1), next: standing(at + 1) },
+      { previous: worldAt(at - 1), next: worldAt(at + 1) },
     )
     const file = await openPassFile(
       passesToExr(rendered, { passes, objectNames: ['card', 'wall'], materialNames: [], assetNames: [] }),
@@ -185,7 +207,8 @@ describe('a stroke on a card that the renderer carries off', () => {
       places.map(([x, y]) => [...seen(4, x, y), 1]),
       { takes: false, size: 16 },
     ) as Stroke
-    const held = { ...stroke, ...(await strokeAlong(stroke, 4, { first: 0, last: 10 }, read)) }
+    const lies = { contour: strokeContour(stroke, 4), by: strokeMovedBy(stroke, 4) }
+    const held = { ...stroke, ...(await alongThings([lies], 4, { first: 0, last: 10 }, read))[0] }
     for (let at = 0; at <= 10; at++)
       strokeContour(held, at).points.forEach(({ x, y, radius }, i) => {
         const truth = seen(at, ...places[i]!)
@@ -195,7 +218,7 @@ describe('a stroke on a card that the renderer carries off', () => {
       })
   })
   it('is told nothing by passes without motion', async () => {
-    const rendered = renderScene(standing(0), { camera, width: 16, height: 12, samples: 1, passes: ['depth'] })
+    const rendered = renderScene(worldAt(0), { camera, width: 16, height: 12, samples: 1, passes: ['depth'] })
     const told = { passes: ['depth'], objectNames: [], materialNames: [], assetNames: [] }
     const file = await openPassFile(passesToExr(rendered as never, told))
     expect(await unpacking(() => goingAt(file, [[0.5, 0.5]], [1, 1]))).toBeUndefined()

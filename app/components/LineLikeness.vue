@@ -38,17 +38,17 @@ async function measured(
   const { width, height } = shot.document!.frame
   const pixels = (right - left) * (bottom - top) * width * height
   const shrink = pixels > ENOUGH * 16 ? 4 : pixels > ENOUGH * 4 ? 2 : 1
-  const [across, down] = [Math.max(1, Math.floor(width / shrink)), Math.max(1, Math.floor(height / shrink))]
+  const [across, down] = [Math.floor(width / shrink), Math.floor(height / shrink)]
   const area = {
-    left: Math.min(across - 1, Math.round(left * across)),
-    top: Math.min(down - 1, Math.round(top * down)),
-    right: Math.max(Math.round(right * across), Math.min(across, Math.round(left * across) + 1)),
-    bottom: Math.max(Math.round(bottom * down), Math.min(down, Math.round(top * down) + 1)),
+    left: Math.floor(left * across),
+    top: Math.floor(top * down),
+    right: Math.ceil(right * across),
+    bottom: Math.ceil(bottom * down),
   }
   const found = await engine.likeness({
     ...told,
     ...{ frame: shot.frame, shrink, stops: 0, channel: 0, layer: view.layerAtWork },
-    area: part ? area : undefined,
+    area,
   })
   if (!found) throw new Error(`There is nothing to measure in ${name}.`)
   return found

@@ -9,14 +9,12 @@ import type { ShapeMatte } from '../../core/shot/schema/matte'
 import type { Row } from '../../core/declare/field'
 import { JOIN_WORDS } from '../../core/shot/slip'
 import { useShot } from '~/stores/shot'
-import { useGoingAlong } from '~/composables/goingAlong'
 import { DRAW_TOOLS, useView, type DrawTool } from '~/stores/view'
 
 const props = defineProps<{ term: ShapeMatte & Row }>()
 const emit = defineEmits<{ edit: [label: string, mutate: (term: ShapeMatte) => void, live: boolean] }>()
 const shot = useShot()
 const view = useView()
-const { isClip, lacking, busy, along } = useGoingAlong()
 const shapes = computed(() => inOrder(props.term.shapes))
 const isMine = computed(() => view.drawn?.term === props.term.id)
 const sentence = (shape: Shape): string =>
@@ -171,18 +169,13 @@ const TOOL_HELP: Record<(typeof DRAW_TOOLS)[number], string> = {
           @click="use('on a point', shape.id)"
         >
           set on a point</button
-        ><button
-          v-if="isClip"
+        ><GoesAlong :term="term.id" :ids="[shape.id]" data-test="shape-along" /><button
           class="word"
-          :disabled="!!lacking || busy"
-          :title="
-            lacking || 'It moves, turns and grows with the thing that is under it at this frame, by the motion passes'
-          "
-          data-test="shape-along"
-          @click="along(term.id, [shape.id])"
+          data-test="shape-remove"
+          @click="remove(shape.id)"
         >
-          {{ busy ? 'following …' : 'goes along' }}</button
-        ><button class="word" data-test="shape-remove" @click="remove(shape.id)">remove</button>
+          remove
+        </button>
       </div>
     </div>
   </div>

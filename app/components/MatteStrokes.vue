@@ -4,13 +4,11 @@ import type { EntryValue, Row } from '../../core/declare/field'
 import { inOrder } from '../../core/shot/rows'
 import { STROKE_VALUES, TIP_VALUES, type Stroke } from '../../core/shot/schema/drawn'
 import type { BrushMatte } from '../../core/shot/schema/matte'
-import { useGoingAlong } from '~/composables/goingAlong'
 import { useView } from '~/stores/view'
 
 const props = defineProps<{ term: BrushMatte & Row }>()
 const emit = defineEmits<{ edit: [label: string, mutate: (term: BrushMatte) => void, live: boolean] }>()
 const view = useView()
-const { isClip, lacking, busy, along } = useGoingAlong()
 const strokes = computed(() => inOrder(props.term.strokes))
 const ids = computed(() => strokes.value.map(({ id }) => id))
 const isMine = computed(() => view.drawn?.term === props.term.id)
@@ -85,18 +83,7 @@ onBeforeUnmount(() => {
         @click="emit('edit', 'Take the last stroke out', found => void delete found.strokes[strokes.at(-1)!.id], false)"
       >
         without the last</button
-      ><button
-        v-if="strokes.length && isClip"
-        class="word"
-        :disabled="!!lacking || busy"
-        :title="
-          lacking || 'Each moves, turns and grows with the thing that is under it at this frame, by the motion passes'
-        "
-        data-test="strokes-along"
-        @click="along(term.id, ids)"
-      >
-        {{ busy ? 'following …' : strokes.length > 1 ? 'all go along' : 'goes along' }}
-      </button>
+      ><GoesAlong v-if="strokes.length" :term="term.id" :ids="ids" data-test="strokes-along" />
     </div>
     <template v-if="opened">
       <p v-for="(stroke, index) in strokes" :key="stroke.id" :class="{ off: !stroke.on }" data-test="stroke-line">
@@ -117,15 +104,7 @@ onBeforeUnmount(() => {
           @click="edit(stroke.id, stroke.on ? 'Stroke off' : 'Stroke on', found => void (found.on = !found.on))"
         >
           {{ stroke.on ? 'off' : 'on' }}</button>{{ ' ' }}
-        <button
-          v-if="isClip"
-          class="word soft"
-          :disabled="!!lacking || busy"
-          :title="lacking || 'It goes along with the thing that is under it at this frame'"
-          @click="along(term.id, [stroke.id])"
-        >
-          goes along</button
-        >{{ ' ' }}
+        <GoesAlong v-if="strokes.length > 1" class="soft" :term="term.id" :ids="[stroke.id]" />{{ ' ' }}
         <button
           class="word soft"
           @click="emit('edit', 'Remove a stroke', found => void delete found.strokes[stroke.id], false)"

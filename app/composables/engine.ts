@@ -103,8 +103,12 @@ export const engine = {
     call<string[]>({ call: 'within', order, part, of, seen }),
   values: (order: PictureOrder, places: readonly (readonly [number, number])[]) =>
     call<number[][]>({ call: 'values', order, places }),
-  going: (order: PictureOrder, places: readonly (readonly [number, number])[]) =>
-    call<Going[] | undefined>({ call: 'going', order, places }),
+  going: (
+    document: ShotDocument,
+    frame: number,
+    places: readonly (readonly [number, number])[],
+    layer: string | undefined,
+  ) => call<Going[] | undefined>({ call: 'going', document, frame, places, layer }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
   spread: (document: ShotDocument, frame: number, layer: string | undefined, bins: number, near: number, far: number) =>
     call<Float32Array>({ call: 'spread', document, frame, layer, bins, near, far }),

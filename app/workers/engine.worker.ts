@@ -251,7 +251,7 @@ async function answer(call: EngineCall): Promise<unknown> {
     case 'values':
       return values(await engine, call.order, call.places)
     case 'going':
-      return going(await engine, call.order, call.places)
+      return going(await engine, call)
     case 'within':
       return within(await engine, call.order, call.part, call.of, call.seen)
     case 'read':

@@ -128,7 +128,13 @@ export type EngineCall =
   | { call: 'picture'; order: PictureOrder }
   | { call: 'within'; order: PictureOrder; part: Part; of: NamesOf; seen: Seen }
   | { call: 'values'; order: PictureOrder; places: readonly (readonly [u: number, v: number])[] }
-  | { call: 'going'; order: PictureOrder; places: readonly (readonly [x: number, y: number])[] }
+  | {
+      call: 'going'
+      document: ShotDocument
+      frame: number
+      places: readonly (readonly [x: number, y: number])[]
+      layer: string | undefined
+    }
   | { call: 'read'; order: PictureOrder; u: number; v: number }
   | { call: 'measure'; order: PictureOrder; on: Plane }
   | { call: 'likeness'; order: PictureOrder }

@@ -9,7 +9,7 @@ import type { Going } from '../../core/shot/along'
 import { straightPlace } from '../../core/shot/lens'
 import { passBlobAt } from '../../core/shot/passFrames'
 import { passFileOf } from '../../core/shot/tree'
-import type { PictureOrder, PixelReading } from './messages'
+import type { EngineCall, PictureOrder, PixelReading } from './messages'
 
 interface Made {
   pool: Pool
@@ -79,8 +79,7 @@ function inPasses({ document, show, layer, frame }: PictureOrder, u: number, v: 
 /** What is at places of the straight frame, in its pixels; undefined where the passes of that frame do not tell. */
 export async function going(
   { evaluator }: Made,
-  { document, frame, layer }: PictureOrder,
-  places: readonly (readonly [number, number])[],
+  { document, frame, layer, places }: Extract<EngineCall, { call: 'going' }>,
 ): Promise<Going[] | undefined> {
   const reference = passFileOf(document, layer)
   if (!reference?.frames || !passBlobAt(reference, frame).own) return undefined

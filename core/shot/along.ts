@@ -2,8 +2,8 @@
 import { placesWithin } from '../matte/drawn/inside'
 import type { Contour } from '../matte/drawn/contour'
 import type { Animatable, Key } from '../time/curve'
-import { contourAt, movedBy, strokeContour, strokeMovedBy } from './drawn'
-import type { Shape, Stroke } from './schema/drawn'
+import type { movedBy } from './drawn'
+import type { Shape } from './schema/drawn'
 
 type Xy = readonly [number, number]
 /** What is at a place, a number that is 0 for nothing, and where that goes: pixels of the frame, right and down. */
@@ -32,45 +32,62 @@ interface Followed {
   at: Xy
 }
 
+/** Places that are followed together: what most of them are on. */
+interface Group {
+  thing: number
+  steps: Map<number, Step>
+  there: Followed[]
+}
 /**
- * How what is under places moves from `frame` to each frame of a range that the passes reach without a gap. What most of
- * the places are on is followed; a place that comes to lie on another thing is given up. Throws where they are on
- * nothing that is known.
+ * How what is under each of several groups of places moves from `frame` to each frame of a range that the passes reach
+ * without a gap; undefined for a group that is on nothing known. What most places of a group are on is followed; a place
+ * that comes to lie on another thing is given up. Each frame is read once. Throws where there are no passes of `frame`.
  */
-export async function carried(
-  places: readonly Xy[],
+async function carried(
+  groups: readonly (readonly Xy[])[],
   frame: number,
   { first, last }: { first: number; last: number },
   read: ReadGoing,
-): Promise<Map<number, Step>> {
-  const here = await read(frame, places)
+): Promise<(ReadonlyMap<number, Step> | undefined)[]> {
+  /** What is under each place of each group. */
+  const under = async (at: number, places: readonly (readonly Xy[])[]): Promise<Going[][] | undefined> => {
+    const found = await read(at, places.flat())
+    let begin = 0
+    return found && places.map(({ length }) => found.slice(begin, (begin += length)))
+  }
+  const here = await under(frame, groups)
   if (!here) throw new Error('There are no passes of this frame that tell how things move.')
-  const counts = new Map<number, number>()
-  for (const { thing } of here) if (thing) counts.set(thing, (counts.get(thing) ?? 0) + 1)
-  const [thing] = [...counts].sort((a, b) => b[1] - a[1])[0] ?? []
-  if (!thing) throw new Error('Nothing is under it that the passes know.')
-  const steps = new Map([[frame, STANDS]])
+  const followed = here.map((own): Group => ({ thing: mostOf(own), steps: new Map([[frame, STANDS]]), there: [] }))
   for (const way of ['forward', 'back'] as const) {
     const by = way === 'forward' ? 1 : -1
-    let going = here
-    let there: Followed[] = places.map(place => ({ from: place, at: place }))
-    for (let now = frame; by > 0 ? now < last : now > first; now += by) {
-      // What is on the thing goes where that goes
-      there = there.flatMap(({ from, at }, i) => {
-        const { thing: on, [way]: vector } = going[i]!
-        return on === thing ? [{ from, at: [at[0] + vector[0], at[1] + vector[1]] as const }] : []
+    const end = way === 'forward' ? last : first
+    followed.forEach((group, g) => {
+      group.there = group.thing ? groups[g]!.map(place => ({ from: place, at: place })) : []
+    })
+    let going: Going[][] | undefined = here
+    for (let now = frame; going && (end - now) * by > 0; now += by) {
+      followed.forEach((group, g) => {
+        // What is on the thing goes where that goes
+        group.there = group.there.flatMap(({ from, at }, i) => {
+          const { thing, [way]: vector } = going![g]![i]!
+          return thing === group.thing ? [{ from, at: [at[0] + vector[0], at[1] + vector[1]] as const }] : []
+        })
+        if (group.there.length) group.steps.set(now + by, stepOf(group.there))
       })
-      if (!there.length) break
-      steps.set(now + by, stepOf(there))
-      const next = await read(
+      if (now + by === end || followed.every(({ there }) => !there.length)) break
+      going = await under(
         now + by,
-        there.map(({ at }) => at),
+        followed.map(({ there }) => there.map(({ at }) => at)),
       )
-      if (!next) break
-      going = next
     }
   }
-  return steps
+  return followed.map(({ thing, steps }) => (thing ? steps : undefined))
+}
+/** The thing that most of them are on; 0 where none is on any. */
+function mostOf(places: readonly Going[]): number {
+  const counts = new Map<number, number>()
+  for (const { thing } of places) if (thing) counts.set(thing, (counts.get(thing) ?? 0) + 1)
+  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? 0
 }
 
 /** The move, turn and growth that take places nearest to where they are (least squares; S. Umeyama 1991, in the plane). */
@@ -158,24 +175,23 @@ function curveOf(values: readonly (readonly [frame: number, value: number])[], n
   return keys.every(({ value }) => value === keys[0]!.value) ? keys[0]!.value : { keys }
 }
 
-/** How a shape is moved as a whole so that it goes along with what is under it at a frame. Throws as `carried`. */
-export const shapeAlong = async (
-  shape: Shape,
+/** What is drawn, as it stands at a frame, and how it is moved as a whole there. */
+export interface Standing {
+  contour: Contour
+  by: MovedBy
+}
+/**
+ * How drawn things are moved as a whole so that each goes along with what is under it at a frame; undefined for one that
+ * is on nothing known. Throws where there are no passes of that frame, or all are on nothing known.
+ */
+export async function alongThings(
+  drawn: readonly Standing[],
   frame: number,
   range: { first: number; last: number },
   read: ReadGoing,
-): Promise<Whole> => wholeAlong(contourAt(shape, frame), movedBy(shape, frame), frame, range, read)
-/** The same of a stroke. */
-export const strokeAlong = async (
-  stroke: Stroke,
-  frame: number,
-  range: { first: number; last: number },
-  read: ReadGoing,
-): Promise<Whole> => wholeAlong(strokeContour(stroke, frame), strokeMovedBy(stroke, frame), frame, range, read)
-const wholeAlong = async (
-  contour: Contour,
-  was: MovedBy,
-  frame: number,
-  range: { first: number; last: number },
-  read: ReadGoing,
-): Promise<Whole> => wholeOf(was, frame, await carried(placesWithin(contour), frame, range, read))
+): Promise<(Whole | undefined)[]> {
+  const places = drawn.map(({ contour }) => placesWithin(contour))
+  const found = await carried(places, frame, range, read)
+  if (!found.some(steps => steps)) throw new Error('Nothing is under it that the passes know.')
+  return found.map((steps, i) => steps && wholeOf(drawn[i]!.by, frame, steps))
+}

@@ -67,7 +67,7 @@ export function contourNode(contour: Contour, area: Box): Node {
     const line = flattened(contour, isSoft(contour) ? tolerance : EDGE_TOLERANCE, near(area))
     const edges = edgesOf(line, area)
     const reach = reachOf(contour)
-    const isNear = isHard || reach <= ROWS_REACH
+    const isNear = reach <= ROWS_REACH
     // Where no edge is hard it is only asked which side of one a pixel is on
     const soft = (): Flat => (isSoft(contour) ? line : flattened(contour, tolerance, near(area)))
     const cells = (): Cells =>
