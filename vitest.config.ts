@@ -10,6 +10,7 @@ export default defineConfig({
     testTimeout: 300000,
     hookTimeout: 300000,
     globalSetup: ['tests/setup.ts'],
+    setupFiles: ['tests/equal.ts'],
     pool: 'forks',
     maxWorkers: 2,
   },

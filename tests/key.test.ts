@@ -145,8 +145,8 @@ it('where all but a key is held, what is behind the thing stays as it is', async
   const others = [{ ...plain, invert: true }, slipOf({ ...term!, invert: true }), slipOf({ ...term!, join: 'not' })]
   for (const slip of others) {
     const found = await cut(slip)
-    for (let i = 0; i < found.length; i += 4)
-      for (let c = 0; c < 3; c++) expect(found[i + c]).toBeCloseTo(one.picture[i + c]! * found[i + 3]!, 5)
+    const off = found.map((value, i) => (i % 4 === 3 ? 0 : Math.abs(value - one.picture[i]! * found[i | 3]!)))
+    expect(off.reduce((most, value) => Math.max(most, value), 0)).toBeLessThan(1e-5)
   }
   const found = await cut(plain)
   expect(found.some((value, i) => i % 4 === 1 && Math.abs(value - one.picture[i]! * found[i + 2]!) > 0.05)).toBe(true)
