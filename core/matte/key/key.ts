@@ -50,7 +50,7 @@ const VALUES = {
     step: 0.004,
     neutral: 1,
   }),
-  black: part('black below', 'What stands in less than that is gone.', { neutral: 0, first: 0.02 }),
+  black: part('black below', 'What stands in less than that is gone.', { neutral: 0, first: 0.03 }),
   white: part('white above', 'What stands in more than that is there wholly.', { neutral: 1, first: 0.985 }),
   core: part(
     'core above',
@@ -114,7 +114,8 @@ function partsOf({ colour, size }: Pick<MatteInput, 'colour' | 'size'>, v: Value
   const channel = strongest(v.screen)
   const kind: ScreenKind = v.by === 'its light' ? 'bright' : channel
   const by = reductionFor(size, picture.window)
-  const screen = screenNode(picture, { sample: v.screen, kind, balance: v.balance }, by)
+  const small = screenNode(picture, { sample: v.screen, kind, balance: v.balance }, by)
+  const screen = largeOf(small, by)
   const first = shareNode(before[kind], picture, { screen, balance: v.balance, gain: v.gain }, false)
   const sure = shareNode(SurelyIn, first, {}, false)
   // The colour of what surely stands before it, gone on outward over the edge; where there is some that does not change
@@ -123,16 +124,20 @@ function partsOf({ colour, size }: Pick<MatteInput, 'colour' | 'size'>, v: Value
   const anywhere = goneOn(parts, smallOf(picture, by), [64], by, 1e-4)
   const plain = goneOn(parts, anywhere, [16, 4, 1], by)
   const side = Math.max(1, Math.round((3 * size.width) / 320))
-  const core = shareNode(
+  const steady = shareNode(
     Steady,
     picture,
     { screen, sure, ...beside(gaussian(picture, size.width / 320, size), side) },
     false,
   )
-  const inside = largeOf(goneOn(smallOf(cutTo(picture, core), by), plain, [24, 12, 6], by, 0.03), by)
   const near = largeOf(gaussian(parts, by.unit * 8, by.size), by)
   const known = shareNode(Known, near, {}, false)
-  return { picture, channel, kind, screen, first, inside, plain: largeOf(plain, by), known, core, by }
+  const fitted = (core: Node): Node =>
+    fittedNode(picture, { black: v.black, white: v.white, screen, small, first, known, core }, by)
+  // Fitted once more to what is all there by the first fit: before that some of the screen is left in it
+  const core = shareNode(AllThere, fitted(steady), { steady }, false)
+  const inside = largeOf(goneOn(smallOf(cutTo(picture, core), by), plain, [24, 12, 6], by, 0.03), by)
+  return { picture, channel, kind, screen, first, inside, plain: largeOf(plain, by), known, edge: fitted(core) }
 }
 /** What is seen so many pixels to each side. */
 function beside(source: Node, pixels: number): Record<'left' | 'right' | 'above' | 'below', Node> {
@@ -171,6 +176,10 @@ const Steady = share(
     )
   },
 )
+const ALL_THERE = 0.98
+const AllThere = share('KeyAllThere', { steady: raster('single') }, ({ colour, singles: { steady } }) =>
+  smooth(colour.red.minus(ALL_THERE).times(1 / (1 - ALL_THERE))).times(steady),
+)
 /** What is near what is surely in, and not deep within it: there all that one sees is the thing. */
 const Known = share('KeyKnown', {}, ({ alpha }) =>
   smooth(alpha.times(1 / 0.03)).times(
@@ -183,11 +192,7 @@ const Known = share('KeyKnown', {}, ({ alpha }) =>
   ),
 )
 
-function alphaOf(parts: ReturnType<typeof partsOf>, v: Values): Node {
-  const { picture, screen, first, known, core: solid, by } = parts
-  // Equal ends would divide by zero
-  const ends = { black: v.black, scale: 1 / Math.max(1e-3, v.white - v.black) }
-  const edge = fittedNode(picture, { ...ends, screen, first, known, core: solid }, by)
+function alphaOf({ first, edge }: ReturnType<typeof partsOf>, v: Values): Node {
   if (v.core >= 1) return edge
   const inner = shareNode(Core, first, { level: v.core }, false)
   const core = grownMatte(inner, -v.drawn_in)

@@ -128,18 +128,17 @@ export interface ScreenValues {
   kind: ScreenKind
   balance: number
 }
-/** The screen as it would look with nothing before it: taken from where it is seen, each time with a keener eye. */
+/** The screen as it would look with nothing before it, small: taken from where it is seen, each time with a keener eye. */
 export function screenNode(picture: Node, { sample, kind, balance }: ScreenValues, by: Reduction): Node {
   const known = (matte: Node): Node => smallOf(cutTo(picture, matte), by)
   const first = shareNode(surely[kind], picture, { sample, balance }, false)
   const even = pointNode(Even, whole(smallOf(picture, by)), { to: sample })
   const coarse = goneOn(known(first), even, [32, 8], by)
-  const keen = KEENER.reduce<Node>((small, { within, more, widths }) => {
+  return KEENER.reduce<Node>((small, { within, more, widths }) => {
     const screen = largeOf(small, by)
     const sure = shareNode(again[kind], picture, { screen, balance, inverse: 1 / within, more }, false)
     return goneOn(known(sure), small, widths, by, 0.5)
   }, coarse)
-  return largeOf(keen, by)
 }
 const KEENER = [
   { within: 0.3, more: 0.1, widths: [32, 8] },
