@@ -3,6 +3,8 @@ import { HALF, ONE } from './constants'
 
 /** Bytes of a piece (PIECE in core/matte/drawn/tables.ts). */
 export const PIECE: usize = 48
+/** Where a piece tells the radius of its circle: 0 of a straight one. */
+export const CIRCLE: usize = 44
 /** Pixels of a cell's side, as a shift. */
 export const CELL_SHIFT: i32 = 3
 

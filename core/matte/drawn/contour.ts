@@ -30,6 +30,11 @@ export interface Piece {
   outer: readonly [number, number]
   inner: readonly [number, number]
 }
+/** Straight pieces: of each its ends. */
+export interface Line {
+  count: number
+  ends: Float64Array
+}
 /** How often a curve is halved at most, and in how many even steps of its parameter a part of it is gone along. */
 const DEEPEST = 10
 const MOST_STEPS = 32
@@ -38,7 +43,7 @@ const FIRST_HALVES = 2
 const FEW_STEPS = 4
 
 type Xy = readonly [number, number]
-const isStraight = ({ outX, outY }: ContourPoint, { inX, inY }: ContourPoint): boolean =>
+export const isStraight = ({ outX, outY }: ContourPoint, { inX, inY }: ContourPoint): boolean =>
   outX === 0 && outY === 0 && inX === 0 && inY === 0
 
 /** Told of a straight piece: its ends, the point before it, and from where to where of the way to the next it goes. */

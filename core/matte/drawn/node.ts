@@ -3,8 +3,9 @@ import { grown, type Box } from '../../engine/box'
 import { kernelNode, type Node, type NodeArguments } from '../../plan/node'
 import { ShapeMatte, StrokeMatte } from '../../../kernels/records'
 import type { DrawnStroke } from '../matte'
-import { piecesOf, type Contour } from './contour'
-import { edgesOf, flattened, reachOf, rowsOf, ROWS_REACH, type Flat } from './rows'
+import { piecesOf, type Contour, type Line } from './contour'
+import { arcsOf, chordsOf } from './arcs'
+import { edgesOf, flattened, reachOf, rowsOf, ROWS_REACH } from './rows'
 import { cellsOf, NO_CELLS, type Cells } from './tables'
 
 /** Pixels that a straight piece may be off its curve: of an edge, and of what distances are taken to. */
@@ -12,6 +13,9 @@ const EDGE_TOLERANCE = 0.0015
 const DISTANCE_TOLERANCE = 0.01
 /** Of how wide the narrowest soft edge is, where that allows more: its value is off by 0.0015 at most. */
 const SOFT_TOLERANCE = 0.001
+/** Of that: how far arcs are off the curve, and chords off them: what lies between is on the wrong side, twice as far off. */
+const ARC = 0.4
+const CHORD = 0.3
 
 /** What was made last, so that a picture that is asked for again is not made ready again. */
 class Kept<T> {
@@ -62,30 +66,29 @@ export function contourNode(contour: Contour, area: Box): Node {
   const told = JSON.stringify([contour, area])
   if (!contour.closed) return strokesNode([{ name: told, contour: () => contour, flow: 1, takes: false }], area)
   const given = shapes.of(told, () => {
-    const tolerance = toleranceOf(contour)
     const isHard = contour.points.every(({ outer, inner }) => outer + inner <= 0)
-    const line = flattened(contour, isSoft(contour) ? tolerance : EDGE_TOLERANCE, near(area))
-    const edges = edgesOf(line, area)
-    const reach = reachOf(contour)
-    const isNear = reach <= ROWS_REACH
+    const isWhollySoft = isSoft(contour)
+    const tolerance = toleranceOf(contour)
+    const isNear = !isHard && reachOf(contour) <= ROWS_REACH
+    const arcs = isNear ? arcsOf(contour, tolerance * ARC, near(area)) : undefined
+    const reach = arcs ? reachOf(contour) + arcs.bow : 0
     // Where no edge is hard it is only asked which side of one a pixel is on
-    const soft = (): Flat => (isSoft(contour) ? line : flattened(contour, tolerance, near(area)))
-    const cells = (): Cells =>
-      isNear
-        ? rowsOf(soft(), contour, area, reach)
-        : cellsOf(
-            piecesOf(contour, tolerance, near(area)).map(piece => ({ ...piece, stroke: 0 })),
-            area,
-            true,
-          )
+    const line = (): Line => (arcs ? chordsOf(arcs, tolerance * CHORD) : flattened(contour, tolerance, near(area)))
+    const edges = edgesOf(isWhollySoft ? line() : flattened(contour, EDGE_TOLERANCE, near(area)), area)
+    const far = (): Cells =>
+      cellsOf(
+        piecesOf(contour, tolerance, near(area)).map(piece => ({ ...piece, stroke: 0 })),
+        area,
+        true,
+      )
     return {
       edges: edges.edges.length ? edges.edges : new Float32Array(4),
       edgeRows: edges.rows,
       list: edges.list,
       first: edges.top,
       last: edges.bottom,
-      reach: isNear ? reach : 0,
-      ...cellArguments(isHard ? NO_CELLS : cells()),
+      reach,
+      ...cellArguments(isHard ? NO_CELLS : arcs ? rowsOf(arcs, contour, area, reach) : far()),
     }
   })
   return kernelNode(ShapeMatte, given, { window: area, told })

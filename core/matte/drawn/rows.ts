@@ -1,31 +1,14 @@
 // What the kernel of shapes reads by rows: the edges that cross each, and the pieces that its pixels may have nearest.
 // Made in double precision and cut to what is worked on; in plain arrays, since it is made anew at every move of the hand.
 import { common, grown, isEmpty, type Box } from '../../engine/box'
-import { alongPieces, type Contour, type Piece } from './contour'
-import { CELL, cutTo, NO_CELLS, PIECE, putPiece, type Cells } from './tables'
+import { alongPieces, type Contour, type Line, type Piece } from './contour'
+import type { Arcs } from './arcs'
+import { CELL, cutTo, NO_CELLS, PIECE, putCircle, putPiece, type Cells } from './tables'
 
-/** The straight pieces of a contour: of each its ends, the point before it, and from where to where of the way it goes. */
-export interface Flat {
-  count: number
-  ends: Float64Array
-  points: Int32Array
-  shares: Float64Array
-}
-export function flattened(contour: Contour, tolerance: number, near: Box): Flat {
+export function flattened(contour: Contour, tolerance: number, near: Box): Line {
   const ends: number[] = []
-  const points: number[] = []
-  const shares: number[] = []
-  alongPieces(contour, tolerance, near, (ax, ay, bx, by, point, from, to) => {
-    ends.push(ax, ay, bx, by)
-    points.push(point)
-    shares.push(from, to)
-  })
-  return {
-    count: points.length,
-    ends: Float64Array.from(ends),
-    points: Int32Array.from(points),
-    shares: Float64Array.from(shares),
-  }
+  alongPieces(contour, tolerance, near, (ax, ay, bx, by) => void ends.push(ax, ay, bx, by))
+  return { count: ends.length / 4, ends: Float64Array.from(ends) }
 }
 
 /** Edges by the rows that they cross: ax ay bx by; where the list of each row begins; the lists. */
@@ -38,7 +21,7 @@ export interface Edges {
   bottom: number
 }
 /** The edges of a closed contour within an area. What lies to the left of it counts at its left border. */
-export function edgesOf({ count, ends }: Flat, { left, top, right, bottom }: Box): Edges {
+export function edgesOf({ count, ends }: Line, { left, top, right, bottom }: Box): Edges {
   const cut: number[] = []
   const put = (ax: number, ay: number, bx: number, by: number): void => {
     if (ay !== by) cut.push(Math.max(left, ax), ay, Math.max(left, bx), by)
@@ -102,16 +85,17 @@ function byRows(
   return { rows, list }
 }
 
-/** How far from itself a contour is of account. */
+/** How far from itself a contour is of account: a soft edge is a little wider than it says (ramp in the kernels). */
 export const reachOf = ({ points }: Contour): number =>
-  points.reduce((most, { radius, outer, inner }) => Math.max(most, radius + outer, inner), 0) + 1
+  points.reduce((most, { outer, inner }) => Math.max(most, outer, inner), 0) + 0.5
 /**
  * How far pieces may reach at most that are told by rows, each row's in the order in which they begin: what lies near a
  * pixel is a short run of them then. Farther, cells leave less to look at.
  */
 export const ROWS_REACH = 40
-/** The pieces of a closed contour by the rows that they reach: one cell a row, as wide as they are. */
-export function rowsOf({ count, ends, points, shares }: Flat, contour: Contour, area: Box, reach: number): Cells {
+/** The arcs of a closed contour by the rows that they reach: one cell a row, as wide as they are. reach: from their chords. */
+export function rowsOf(arcs: Arcs, contour: Contour, area: Box, reach: number): Cells {
+  const { count, ends, circles, points, shares } = arcs
   const room = grown(area, Math.ceil(reach) + CELL)
   const { left, right } = room
   const held = new Int32Array(count)
@@ -168,7 +152,10 @@ export function rowsOf({ count, ends, points, shares }: Flat, contour: Contour, 
       outer: between(a.outer, b.outer),
       inner: between(a.inner, b.inner),
     }
-    putPiece(pieces, k * PIECE, cutTo(piece, room))
+    if (circles[i * 3 + 2]! > 0) {
+      putPiece(pieces, k * PIECE, piece)
+      putCircle(pieces, k * PIECE, circles, i * 3)
+    } else putPiece(pieces, k * PIECE, cutTo(piece, room))
     ownBegins[k] = begins[from]!
     ownStops[k] = stops[from]!
   }

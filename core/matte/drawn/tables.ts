@@ -6,7 +6,10 @@ import type { Piece } from './contour'
 
 /** Pixels of a cell's side. */
 export const CELL = 8
-/** Floats of a piece: a, b - a, 1 / length², radius, outer and inner at a and what they gain as far as b, its stroke. */
+/**
+ * Floats of a piece: a, b - a, 1 / length², radius, outer and inner at a and what they gain as far as b, its stroke. An
+ * arc has the middle of its circle from a for the radius, and for its stroke that of the circle; else that is 0.
+ */
 export const PIECE = 12
 
 /** Which pieces may be the nearest of a cell's pixels, or reach them; lists of those that none does are empty. */
@@ -139,6 +142,12 @@ export function putPiece(floats: Float32Array, at: number, { ax, ay, bx, by, rad
   floats[at + 8] = outer[1] - outer[0]
   floats[at + 9] = inner[0]
   floats[at + 10] = inner[1] - inner[0]
+}
+
+export function putCircle(floats: Float32Array, at: number, circles: Float64Array, from: number): void {
+  floats[at + 5] = circles[from]! - floats[at]!
+  floats[at + 6] = circles[from + 1]! - floats[at + 1]!
+  floats[at + 11] = circles[from + 2]!
 }
 
 /** A piece without what lies off a box (Liang and Barsky 1984); one that does not cross it stays. */

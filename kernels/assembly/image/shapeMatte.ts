@@ -3,7 +3,7 @@
 // font rasteriser; exact for straight edges). A soft edge is laid by the distance to the nearest piece of the contour.
 import { ShapeMatteArguments } from '../../build/arguments'
 import { HALF, ONE } from '../constants'
-import { alongPiece, CELL_SHIFT, held, pieceOf, ramp, smooth, softness, squareFrom } from '../drawn'
+import { alongPiece, CELL_SHIFT, CIRCLE, held, pieceOf, ramp, smooth, softness, squareFrom } from '../drawn'
 
 /**
  * What is summed up is counted in whole parts of a pixel, so that it is the same to the bit wherever along the row one
@@ -175,8 +175,46 @@ export class ShapeMatte extends ShapeMatteArguments {
       const piece = pieceOf(this.pieces, at)
       const right = f32x4.sub(places, v128.load32_splat(piece))
       const under = f32x4.sub(down, v128.load32_splat(piece, 4))
-      const t = alongPiece(piece, right, under)
-      const square = squareFrom(piece, right, under, t)
+      let t: v128
+      let square: v128
+      const radius = load<f32>(piece, CIRCLE)
+      if (radius > 0) {
+        // From the middle of its circle
+        const cx = v128.load32_splat(piece, 20)
+        const cy = v128.load32_splat(piece, 24)
+        const dx = v128.load32_splat(piece, 8)
+        const dy = v128.load32_splat(piece, 12)
+        const x = f32x4.sub(right, cx)
+        const y = f32x4.sub(under, cy)
+        const away = f32x4.sqrt(f32x4.add(f32x4.mul(x, x), f32x4.mul(y, y)))
+        const across = f32x4.div(f32x4.splat(radius), f32x4.pmax(away, f32x4.splat(1e-6)))
+        // Where the place of the circle nearest to it stands along the chord
+        const foot = f32x4.add(
+          f32x4.mul(f32x4.add(f32x4.mul(x, dx), f32x4.mul(y, dy)), across),
+          f32x4.add(f32x4.mul(cx, dx), f32x4.mul(cy, dy)),
+        )
+        t = f32x4.mul(foot, v128.load32_splat(piece, 16))
+        // Beyond its ends and on the far side of the circle an end is nearer
+        const ahead = f32x4.add(
+          f32x4.mul(x, f32x4.sub(f32x4.mul(dx, f32x4.splat(HALF)), cx)),
+          f32x4.mul(y, f32x4.sub(f32x4.mul(dy, f32x4.splat(HALF)), cy)),
+        )
+        const on = v128.and(
+          v128.and(f32x4.ge(t, f32x4.splat(0)), f32x4.le(t, f32x4.splat(1))),
+          f32x4.gt(ahead, f32x4.splat(0)),
+        )
+        const off = f32x4.sub(away, f32x4.splat(radius))
+        const endX = f32x4.sub(right, dx)
+        const endY = f32x4.sub(under, dy)
+        const toFirst = f32x4.add(f32x4.mul(right, right), f32x4.mul(under, under))
+        const toLast = f32x4.add(f32x4.mul(endX, endX), f32x4.mul(endY, endY))
+        const end = v128.and(f32x4.lt(toLast, toFirst), f32x4.splat(1))
+        t = v128.bitselect(t, end, on)
+        square = v128.bitselect(f32x4.mul(off, off), f32x4.pmin(toFirst, toLast), on)
+      } else {
+        t = alongPiece(piece, right, under)
+        square = squareFrom(piece, right, under, t)
+      }
       const nearer = f32x4.lt(square, least)
       least = v128.bitselect(square, least, nearer)
       along = v128.bitselect(t, along, nearer)
