@@ -9,7 +9,9 @@ export interface Line {
   given: Map<string, string>
 }
 export function lineOf(text: string, what: string, ids: readonly string[]): Line {
-  const [id = '', ...words] = text.trim().split(/\s+(?=\S+=)|\s+/)
+  const [, id = '', said = ''] = /^\s*(\S*)\s*(.*?)\s*$/s.exec(text)!
+  // A value goes on to the next name=, so that names and files may have spaces
+  const words = said ? said.split(/\s+(?=\w+=)/) : []
   if (!ids.includes(id)) throw new BadInput(`there is no ${what} “${id}”; there are ${ids.join(', ')}`)
   const given = new Map<string, string>()
   for (const word of words) {

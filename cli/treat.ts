@@ -236,7 +236,7 @@ function nodeOf({ window, pixels }: Read, name: string, frame: number): Node {
 export const treat: Command = {
   usage:
     "treat IN --out OUT --line 'ID name=value …' [--matte 'KIND name=value …'] [--refine 'KIND name=value …'] [--line …] [--passes FILE] [--frame N]",
-  help: 'Treatments laid on a picture in that order; a matte belongs to the line before it, several of them go on from each other (join=also, not, only, apart), and --refine refines the whole of them. # in IN and FILE stands for the number of the frame, which treatments over several frames need. --passes: an OpenEXR file that gives distances and names. What lines and mattes there are: northmist list. OpenEXR to OpenEXR keeps windows and float values.',
+  help: 'Treatments laid on a picture in that order; a value goes on to the next name=, so that names and files may have spaces; a matte belongs to the line before it, several of them go on from each other (join=also, not, only, apart), and --refine refines the whole of them. # in IN and FILE stands for the number of the frame, which treatments over several frames need. --passes: an OpenEXR file that gives distances and names. What lines and mattes there are: northmist list. OpenEXR to OpenEXR keeps windows and float values.',
   async run(args) {
     const { file, out, lines, passes, frame } = asked(args)
     const format = PICTURE_ENDINGS[extname(out).toLowerCase()]

@@ -98,12 +98,18 @@ describe('a channel', () => {
     )
   })
 })
-it('facing goes by the angle to the camera, whose cosine the pass holds', async () => {
-  near(
-    await held(term('facing', { low: 30, high: 70, soft: 15 }), { planes: planes() }),
-    PLANES['facing.V'].map(cosine => ramp((Math.acos(cosine) * 180) / Math.PI, 30, 70, 15)),
-    2e-4,
-  )
+it('facing goes by the angle to the camera, whose cosine the pass holds; where it holds none nothing is in', async () => {
+  const facing = [...PLANES['facing.V']]
+  for (const at of [3, 77, 500]) facing[at] = 0
+  for (const [low, high, soft] of [
+    [30, 70, 15],
+    [60, 90, 20],
+  ] as const)
+    near(
+      await held(term('facing', { low, high, soft }), { planes: { [channelsOf('facing')[0]!]: facing } }),
+      facing.map(cosine => (cosine > 0 ? ramp((Math.acos(cosine) * 180) / Math.PI, low, high, soft) : 0)),
+      2e-4,
+    )
 })
 it('facing a direction goes by the angle of the normals to it; where there are none nothing is in', async () => {
   const normals = ['normal.X', 'normal.Y', 'normal.Z'] as const

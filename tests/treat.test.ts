@@ -320,8 +320,8 @@ print(json.dumps([float(np.abs(np.clip((kept - 0.25) / 0.5, 0, 1) - got).max()),
     )
   })
   it('of names by a line is the one by --object', async () => {
-    await works('matte', at('passes.exr'), '--object', 'bell', '--out', at('a.exr'))
-    await works('matte', at('passes.exr'), '--line', 'names names=bell', '--out', at('b.exr'))
+    await works('matte', at('passes.exr'), '--object', 'iron frame', '--out', at('a.exr'))
+    await works('matte', at('passes.exr'), '--line', 'names names=iron frame of=objects', '--out', at('b.exr'))
     const [a, b] = [at('a.exr'), at('b.exr')].map(
       file => readExr(new Uint8Array(readFileSync(file))).channels[0]!.data as Float32Array,
     )

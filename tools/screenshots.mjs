@@ -57,7 +57,7 @@ async function line(from, to) {
   await page.mouse.up()
 }
 
-/** What shows nothing on a still, or without a file. */
+/** What shows nothing on a still, or without a file (tools/entries.mjs). */
 const UNSEEN = ['lut', 'average', 'premultiply']
 /** The small pictures of a sheet as they are, for the handbook; those on which something is written are left out. */
 async function entries(what, mark) {

@@ -18,8 +18,9 @@ function degreesOf(cosine: Term): Term {
     .times(180 / Math.PI)
 }
 const ENDS = { low: splat, high: splat, soft: splat } as const
+/** Where there is no surface the pass is 0, and nothing is in. */
 const Facing = share('FacingMatte', ENDS, ({ colour: { red }, values: v }) =>
-  within(degreesOf(red.atLeast(0).atMost(1)), v.low, v.high, v.soft),
+  red.isAbove(0).choose(within(degreesOf(red.atLeast(0).atMost(1)), v.low, v.high, v.soft), 0),
 )
 /** Of normals against a direction of length 1; where there is no surface nothing is in. */
 const Towards = share('FacingTowards', { ...ENDS, towards: shade }, ({ colour: n, values: v }) => {

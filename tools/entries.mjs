@@ -1,0 +1,86 @@
+// Pictures of the handbook that the choosers cannot show: of what needs a file, a pass or an edge that the demo's shot has
+// not. Made by the command line from the demo's files: npm run entries
+import { execFileSync } from 'node:child_process'
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { root } from './setup.mjs'
+
+/** As large as those of the choosers. */
+const [WIDTH, HEIGHT] = [280, 168]
+
+const folder = mkdtempSync(join(tmpdir(), 'northmist-entries-'))
+const at = name => join(folder, name)
+const northmist = (...args) =>
+  execFileSync(process.execPath, [join(root, 'bin/northmist.mjs'), ...args], { stdio: 'pipe' })
+const ffmpeg = (...args) => execFileSync('ffmpeg', ['-v', 'error', '-y', ...args])
+/** A file of the demo, in pieces where it is large, in the folder. */
+const demo = name => {
+  const assets = join(root, 'demo/assets')
+  const pieces = existsSync(join(assets, name))
+    ? [name]
+    : readdirSync(assets)
+        .filter(file => file.startsWith(`${name}.`))
+        .sort()
+  writeFileSync(at(name), Buffer.concat(pieces.map(piece => readFileSync(join(assets, piece)))))
+  return at(name)
+}
+const out = (what, id) => join(root, 'docs/entries', `${what}-${id}.jpg`)
+const FIT = `scale=${WIDTH}:${HEIGHT}:force_original_aspect_ratio=increase:flags=area,crop=${WIDTH}:${HEIGHT}`
+/** Left of a line without, right of it with. */
+const divided = (id, without, withIt, fit = FIT) =>
+  ffmpeg(
+    ...['-i', without, '-i', withIt, '-filter_complex'],
+    `[0]${fit},crop=${WIDTH / 2 - 1}:${HEIGHT}:0:0[a];[1]${fit},crop=${WIDTH / 2 - 1}:${HEIGHT}:${WIDTH / 2 + 1}:0[b];` +
+      `color=white:s=2x${HEIGHT},format=rgb24[l];[a][l][b]hstack=3`,
+    ...['-frames:v', '1', '-q:v', '3', out('treatment', id)],
+  )
+const matte = (id, from, line) => {
+  northmist('matte', from, '--line', line, '--out', at('matte.exr'))
+  // A matte is numbers: 0 black, 1 white
+  northmist('convert', at('matte.exr'), at('matte.png'), '--encoding-in', 'data', '--encoding-out', 'data')
+  ffmpeg('-i', at('matte.png'), '-vf', FIT, '-frames:v', '1', '-q:v', '3', out('matte', id))
+}
+try {
+  const house = demo('bell house.jpg')
+  // Evening: lights warm, shadows blue, as a table of 17 × 17 × 17
+  const steps = Array.from({ length: 17 }, (_, i) => i / 16)
+  const rows = steps.flatMap(b =>
+    steps.flatMap(g =>
+      steps.map(r => {
+        const light = 0.2126 * r + 0.7152 * g + 0.0722 * b
+        const toned = [r + 0.16 * light * (1 - light) + 0.1 * light ** 2, g, b + 0.22 * (1 - light) ** 2 - 0.14 * light]
+        return toned.map(value => Math.min(1, Math.max(0, value)).toFixed(5)).join(' ')
+      }),
+    ),
+  )
+  writeFileSync(at('evening.cube'), `LUT_3D_SIZE 17\n${rows.join('\n')}\n`)
+  northmist('treat', house, '--out', at('lut.png'), '--line', `lut table=${at('evening.cube')}`)
+  divided('lut', house, at('lut.png'))
+  northmist(
+    ...['treat', house, '--out', at('look.png'), '--line', 'balance from=5200 to=7600'],
+    ...['--line', 'contrast amount=1.35', '--line', 'saturation amount=0.55', '--line', 'vignette amount=0.6'],
+  )
+  divided('look', house, at('look.png'))
+  // Frames after one another
+  ffmpeg('-i', demo('survey.mp4'), '-frames:v', '21', at('frame.%d.png'))
+  northmist(
+    ...['treat', at('frame.#.png'), '--frame', '11', '--out', at('average.png')],
+    ...['--line', 'average before=8 after=8'],
+  )
+  divided('average', at('frame.11.png'), at('average.png'))
+  const people = demo('two on the quay.png')
+  northmist('treat', people, '--out', at('straight.png'), '--line', 'premultiply how=divided')
+  divided('premultiply', people, at('straight.png'))
+
+  northmist(
+    ...['render', demo('bell house.glb'), '--out', at('house.exr'), '--size', `${WIDTH * 2}x${HEIGHT * 2}`],
+    ...['--samples', '64', '--passes', 'beauty,alpha,normal,normal_camera,facing,depth,position'],
+  )
+  matte('facing', at('house.exr'), 'facing')
+  northmist('treat', house, '--out', at('house with it.exr'), '--line', 'exposure stops=0')
+  matte('change', at('house with it.exr'), `change picture=${demo('quay.png')} more=1.2 soft=0.6`)
+  matte('picture', at('house with it.exr'), `picture picture=${people} channel=alpha`)
+} finally {
+  rmSync(folder, { recursive: true, force: true })
+}
