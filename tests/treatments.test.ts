@@ -229,6 +229,22 @@ describe('every treatment', () => {
     if (!treatment.tabled) expect(doesNothing(treatment, neutral)).toBe(true)
     expect(doesNothing(treatment, unusual(id))).toBe(false)
   })
+  it.each(ids)('%s: what is no number, or endless, does not spread', async id => {
+    const [width, height] = [24, 16]
+    const random = randomFrom(3)
+    const pixels = Array.from({ length: width * height * 4 }, (_, i) => (i % 4 === 3 ? 1 : random()))
+    const depth = Array.from({ length: width * height }, () => 5 + random() * 20)
+    const odd = pixels.map((value, i) => ({ 400: NaN, 405: Infinity, 802: -Infinity })[i] ?? value)
+    const own = new Set([100, 101, 200])
+    const found = await treat(id, unusual(id), width, height, odd, { depth, at: () => odd })
+    const plain = await treat(id, unusual(id), width, height, pixels, { depth, at: () => pixels })
+    const { beside } = TREATMENTS.find(treatment => treatment.id === id)!
+    for (let i = 0; i < found.length; i++) {
+      if (own.has(i >> 2)) continue
+      const isRight = beside ? Number.isFinite(found[i]) : found[i] === plain[i]
+      if (!isRight) throw new Error(`pixel ${i >> 2}: ${found[i]}, else ${plain[i]}`)
+    }
+  })
   it.each(ids)('%s: regions and proxies agree with the whole', async id => {
     const [width, height] = [96, 64]
     const random = randomFrom(7)

@@ -6,6 +6,7 @@ import { FAR, flat, type LayerInput, type Shown } from '../layer/layer'
 import { blendKernel } from '../layer/modes'
 import { DESK_NEUTRAL } from '../layer/desk'
 import { letterboxed } from '../plan/fitted'
+import { finite } from '../plan/finite'
 import { gaussian } from '../plan/gaussian'
 import { kernelNode, type Node } from '../plan/node'
 import { coveredBy, cutTo, shareOver, type Picture } from '../plan/picture'
@@ -366,7 +367,7 @@ const sliced = (source: Node, ends: { far?: Node; near?: Node }): Node =>
 const AROUND = 1 / 32
 function litFromBehind(colour: Node, spill: Node, behind: Node): Node {
   const size = { width: widthOf(behind.window), height: heightOf(behind.window) }
-  const light = cutTo(gaussian(behind, size.width * AROUND, size), spill)
+  const light = cutTo(gaussian(finite(behind), size.width * AROUND, size), spill)
   return kernelNode(AddLight, { source: colour, light, amount: 1 }, { window: colour.window })
 }
 

@@ -1,4 +1,5 @@
 import { whole } from '../declare/field'
+import { finite } from '../plan/finite'
 import type { Node } from '../plan/node'
 import { kernelNode } from '../plan/node'
 import { around } from '../engine/box'
@@ -30,7 +31,7 @@ export const average = treatment({
   reads: ['frames'],
   plan: ({ at, frame }, { before, after }) => {
     const count = before + after + 1
-    const frames = Array.from({ length: count }, (_, i) => at(frame - before + i).colour)
+    const frames = Array.from({ length: count }, (_, i) => finite(at(frame - before + i).colour))
     const window = frames.map(node => node.window).reduce(around)
     // Weights in one chain: it is made band by band, however many frames there are
     return frames.reduce<Node | undefined>(

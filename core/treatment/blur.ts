@@ -1,4 +1,5 @@
 import { value } from '../declare/field'
+import { finite } from '../plan/finite'
 import { gaussian } from '../plan/gaussian'
 import { treatment } from './treatment'
 
@@ -22,5 +23,5 @@ export const blur = treatment({
     }),
   },
   shown: { radius: 8 },
-  plan: ({ colour, width, height }, { radius }) => gaussian(colour, radius, { width, height }),
+  plan: ({ colour, width, height }, { radius }) => gaussian(finite(colour), radius, { width, height }),
 })
