@@ -50,7 +50,7 @@ const CELLS = {
 /**
  * How much of each pixel a closed contour covers, of its edges by rows; soft where it has cells: one a row, a pixel for
  * each column, its pieces in the order in which they begin, none of account farther off than `reach`; or, where that is 0,
- * cells of squares.
+ * cells of squares. bow: how far an arc leans off its chord at most.
  */
 export const ShapeMatte = kernel('ShapeMatte', {
   out: raster('single'),
@@ -60,6 +60,7 @@ export const ShapeMatte = kernel('ShapeMatte', {
   first: whole,
   last: whole,
   reach: number,
+  bow: number,
   ...CELLS,
 })
 /** Strokes one after another; strokes: of each how much it gives, and whether it takes away. */

@@ -77,7 +77,7 @@ export async function matteFigures(wanted: (name: string) => boolean): Promise<F
   const figure = async (name: string, make: (by: number) => Node, line: string, by = runner): Promise<void> => {
     if (!wanted(name)) return
     // A little more or less each time, so that nothing is there already
-    const mine = await medianLater(9, () => by.run(make(round++ * 1e-6), area))
+    const mine = await medianLater(by === dragging ? 25 : 5, () => by.run(make(round++ * 1e-6), area))
     out.push({ name, value: mine, unit: 'ms', against: 'OpenCV, one thread', ratio: opencv(line) / mine })
   }
   const refined = (id: string, values: (by: number) => Record<string, number>) => (by: number) =>
@@ -130,11 +130,12 @@ export async function matteFigures(wanted: (name: string) => boolean): Promise<F
     Array.from({ length: 40 }, (_, i) => drawn(stroke(i, 0), i % 5 === 4)),
     area,
   )
-  if (wanted('matte.brush')) await runner.run(before, area)
+  if (wanted('matte.brush')) await dragging.run(before, area)
   await figure(
     'matte.brush',
     by => joined(before, strokesNode([drawn(stroke(40, by))], area), 'also'),
     'M = np.zeros((1080, 1920), np.float32); [cv2.circle(M, (100 + k * 13, 560), 30, 0.6, -1) for k in range(125)]; cv2.max(M, P)',
+    dragging,
   )
   if (wanted('matte.key')) {
     const by = { frame: 1, size, passes: undefined, relative: false, mattes: {} }
@@ -157,6 +158,7 @@ export async function matteFigures(wanted: (name: string) => boolean): Promise<F
     })
   }
   runner.clear()
+  dragging.clear()
   engine.stop()
   return out
 }

@@ -88,6 +88,7 @@ export function contourNode(contour: Contour, area: Box): Node {
       first: edges.top,
       last: edges.bottom,
       reach,
+      bow: arcs?.bow ?? 0,
       ...cellArguments(isHard ? NO_CELLS : arcs ? rowsOf(arcs, contour, area, reach) : far()),
     }
   })

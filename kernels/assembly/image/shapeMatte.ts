@@ -169,14 +169,18 @@ export class ShapeMatte extends ShapeMatteArguments {
     const places = f32x4.add(f32x4.splat(<f32>x), f32x4(0.5, 1.5, 2.5, 3.5))
     const down = f32x4.splat(<f32>y + HALF)
     let least = f32x4.splat(Infinity)
+    let limit = f32x4.splat(this.reach > 0 ? this.reach * this.reach : Infinity)
+    const bow = f32x4.splat(this.bow)
     let along = f32x4.splat(0)
     let which = i32x4.splat(<i32>pieceOf(this.pieces, begin))
     for (let at = begin; at < end; at += 4) {
       const piece = pieceOf(this.pieces, at)
       const right = f32x4.sub(places, v128.load32_splat(piece))
       const under = f32x4.sub(down, v128.load32_splat(piece, 4))
-      let t: v128
-      let square: v128
+      let t = alongPiece(piece, right, under)
+      let square = squareFrom(piece, right, under, t)
+      // No arc is nearer than its chord by more than it leans off that
+      if (!v128.any_true(f32x4.lt(square, limit))) continue
       const radius = load<f32>(piece, CIRCLE)
       if (radius > 0) {
         // From the middle of its circle
@@ -211,14 +215,13 @@ export class ShapeMatte extends ShapeMatteArguments {
         const end = v128.and(f32x4.lt(toLast, toFirst), f32x4.splat(1))
         t = v128.bitselect(t, end, on)
         square = v128.bitselect(f32x4.mul(off, off), f32x4.pmin(toFirst, toLast), on)
-      } else {
-        t = alongPiece(piece, right, under)
-        square = squareFrom(piece, right, under, t)
       }
       const nearer = f32x4.lt(square, least)
       least = v128.bitselect(square, least, nearer)
       along = v128.bitselect(t, along, nearer)
       which = v128.bitselect(i32x4.splat(<i32>piece), which, nearer)
+      const most = f32x4.add(f32x4.sqrt(least), bow)
+      limit = f32x4.pmin(limit, f32x4.mul(most, most))
     }
     const outer = goingOn(which, 28, along)
     const inner = goingOn(which, 36, along)
