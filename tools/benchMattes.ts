@@ -74,10 +74,10 @@ export async function matteFigures(wanted: (name: string) => boolean): Promise<F
   await runner.run(picture, area)
   // What is dragged is laid where the picture before it was: fresh memory costs as much as a simple shape
   const dragging = new Runner(engine.pool, 5 * WIDTH * HEIGHT * 4)
-  const figure = async (name: string, make: (by: number) => Node, line: string, by = runner): Promise<void> => {
+  const figure = async (name: string, make: (by: number) => Node, line: string, on = runner): Promise<void> => {
     if (!wanted(name)) return
     // A little more or less each time, so that nothing is there already
-    const mine = await medianLater(by === dragging ? 25 : 5, () => by.run(make(round++ * 1e-6), area))
+    const mine = await medianLater(on === dragging ? 25 : 5, () => on.run(make(round++ * 1e-6), area))
     out.push({ name, value: mine, unit: 'ms', against: 'OpenCV, one thread', ratio: opencv(line) / mine })
   }
   const refined = (id: string, values: (by: number) => Record<string, number>) => (by: number) =>

@@ -1,4 +1,4 @@
-// Distances to the straight pieces of drawn contours, four pixels at once, and what is made of them.
+// Distances to the pieces of drawn contours, four pixels at once, and what is made of them.
 import { HALF, ONE } from './constants'
 
 /** Bytes of a piece (PIECE in core/matte/drawn/tables.ts). */

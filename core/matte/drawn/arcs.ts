@@ -49,7 +49,10 @@ export function arcsOf({ points, closed }: Contour, tolerance: number, near: Box
     making.point = i
     making.change = Math.max(Math.abs(b.outer - a.outer), Math.abs(b.inner - a.inner))
     if (isStraight(a, b)) put(making, a.x, a.y, b.x, b.y, 0, 1)
-    else part(making, a.x, a.x + a.outX, b.x + b.inX, b.x, a.y, a.y + a.outY, b.y + b.inY, b.y, 0, 1, 0)
+    else {
+      const x = { x0: a.x, x1: a.x + a.outX, x2: b.x + b.inX, x3: b.x }
+      part(making, { ...x, y0: a.y, y1: a.y + a.outY, y2: b.y + b.inY, y3: b.y }, 0, 1, 0)
+    }
   }
   return {
     count: making.points.length,
@@ -78,24 +81,23 @@ function put(
   shares.push(from, to)
 }
 
+/** A part of a curve. In plain numbers: it is gone through at every move of the hand. */
+interface Cubic {
+  x0: number
+  x1: number
+  x2: number
+  x3: number
+  y0: number
+  y1: number
+  y2: number
+  y3: number
+}
 /**
  * A part of a curve: the circle through its ends and its middle where that is near enough to it, straight where a line is,
- * else its halves (de Casteljau). In plain numbers: it is gone through at every move of the hand.
+ * else its halves (de Casteljau).
  */
-function part(
-  making: Making,
-  x0: number,
-  x1: number,
-  x2: number,
-  x3: number,
-  y0: number,
-  y1: number,
-  y2: number,
-  y3: number,
-  from: number,
-  to: number,
-  depth: number,
-): void {
+function part(making: Making, curve: Cubic, from: number, to: number, depth: number): void {
+  const { x0, x1, x2, x3, y0, y1, y2, y3 } = curve
   const { left, top, right, bottom } = making.near
   if (
     (x0 < left && x1 < left && x2 < left && x3 < left) ||
@@ -119,27 +121,14 @@ function part(
   const yd = (ya + yb) / 2
   const ye = (yb + yc) / 2
   const y = (yd + ye) / 2
-  if (depth > 0 && isOne(making, x0, x1, x2, x3, y0, y1, y2, y3, x, y, from, to)) return
+  if (depth > 0 && isOne(making, curve, x, y, from, to)) return
   const middle = (from + to) / 2
-  part(making, x0, xa, xd, x, y0, ya, yd, y, from, middle, depth + 1)
-  part(making, x, xe, xc, x3, y, ye, yc, y3, middle, to, depth + 1)
+  part(making, { x0, x1: xa, x2: xd, x3: x, y0, y1: ya, y2: yd, y3: y }, from, middle, depth + 1)
+  part(making, { x0: x, x1: xe, x2: xc, x3, y0: y, y1: ye, y2: yc, y3 }, middle, to, depth + 1)
 }
 /** Puts a part of a curve down as one piece if it may be. x, y: its middle. */
-function isOne(
-  making: Making,
-  x0: number,
-  x1: number,
-  x2: number,
-  x3: number,
-  y0: number,
-  y1: number,
-  y2: number,
-  y3: number,
-  x: number,
-  y: number,
-  from: number,
-  to: number,
-): boolean {
+function isOne(making: Making, curve: Cubic, x: number, y: number, from: number, to: number): boolean {
+  const { x0, x1, x2, x3, y0, y1, y2, y3 } = curve
   const { tolerance } = making
   const change = making.change * (to - from)
   const dx = x3 - x0

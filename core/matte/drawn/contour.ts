@@ -1,4 +1,5 @@
-// A drawn contour: points with handles, made straight pieces that lie as near to the curve as is asked for.
+// A drawn contour: points with handles, made straight pieces that lie as near to the curve as is asked for (arcs.ts has
+// it in arcs).
 import type { Box } from '../../engine/box'
 
 /** A point of a contour in pixels; its handles and softness too. */

@@ -8,7 +8,7 @@ import { arcsOf, chordsOf } from './arcs'
 import { edgesOf, flattened, reachOf, rowsOf, ROWS_REACH } from './rows'
 import { cellsOf, NO_CELLS, type Cells } from './tables'
 
-/** Pixels that a straight piece may be off its curve: of an edge, and of what distances are taken to. */
+/** Pixels that pieces may be off their curve: of an edge, and of what distances are taken to. */
 const EDGE_TOLERANCE = 0.0015
 const DISTANCE_TOLERANCE = 0.01
 /** Of how wide the narrowest soft edge is, where that allows more: its value is off by 0.0015 at most. */
