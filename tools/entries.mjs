@@ -1,5 +1,5 @@
-// Pictures of the handbook that the choosers cannot show: of what needs a file, a pass or an edge that the demo's shot has
-// not. Made by the command line from the demo's files: npm run entries
+// Pictures of the handbook that the choosers cannot show: of what needs a file, a pass, an edge or a click that the
+// demo's shot has not. Made by the command line from the demo's files: npm run entries
 import { execFileSync } from 'node:child_process'
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -79,6 +79,7 @@ try {
   )
   matte('facing', at('house.exr'), 'facing')
   northmist('treat', house, '--out', at('house with it.exr'), '--line', 'exposure stops=0')
+  matte('key', at('house with it.exr'), 'key screen=0.2,0.27,0.4 by=its light black=0.35 white=0.8')
   matte('change', at('house with it.exr'), `change picture=${demo('quay.png')} more=1.2 soft=0.6`)
   matte('picture', at('house with it.exr'), `picture picture=${people} channel=alpha`)
 } finally {

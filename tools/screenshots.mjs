@@ -57,8 +57,8 @@ async function line(from, to) {
   await page.mouse.up()
 }
 
-/** What shows nothing on a still, or without a file (tools/entries.mjs). */
-const UNSEEN = ['lut', 'average', 'premultiply']
+/** What shows nothing on a still, without a file or without a click (tools/entries.mjs). */
+const UNSEEN = ['lut', 'average', 'premultiply', 'key']
 /** The small pictures of a sheet as they are, for the handbook; those on which something is written are left out. */
 async function entries(what, mark) {
   // Each is made by the engine, one after another
