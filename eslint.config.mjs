@@ -19,6 +19,7 @@ const CORE_ORDER = [
   'text',
   'declare',
   'engine',
+  'lens',
   'plan',
   'colour',
   'scene',

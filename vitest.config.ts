@@ -1,8 +1,8 @@
 import { defineConfig } from 'vitest/config'
+import { BUNDLES, bundled } from './tests/bundled'
 
 export default defineConfig({
-  resolve: { alias: { '~': new URL('./app', import.meta.url).pathname } },
-  esbuild: { target: 'es2022', tsconfigRaw: { compilerOptions: { experimentalDecorators: true } } },
+  plugins: [bundled],
   test: {
     include: ['{core,kernels,shared,server,cli,host,app,tests}/**/*.test.ts'],
     exclude: ['tests/e2e/**', 'node_modules/**'],
@@ -10,6 +10,7 @@ export default defineConfig({
     testTimeout: 300000,
     hookTimeout: 300000,
     globalSetup: ['tests/setup.ts'],
+    server: { deps: { external: [new RegExp(`^${BUNDLES}/`)] } },
     setupFiles: ['tests/equal.ts'],
     pool: 'forks',
     maxWorkers: 2,

@@ -8,17 +8,32 @@ import { passesToExr, sidecarsOf } from '../core/render/passfile'
 import { WRITTEN, type Compression } from '../core/formats/exr/exr'
 import { CRYPTO_RANKS, MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
 import { denoisePasses, guidePasses, hasNoise } from '../core/render/denoise'
-import { Render } from '../core/render/render'
+import { Render, type TrueLens } from '../core/render/render'
+import { firstValues } from '../core/declare/values'
+import { LENS_VALUES } from '../core/lens/values'
+import type { LensOfRender } from '../core/shot/schema/passes'
+import { trueLensAt } from '../core/shot/trueLens'
 import { startEngine } from '../host/engine'
 import { list, parse, readInput, requireOption, whole, writeOutput } from './arguments'
 import type { Command } from './command'
+import { lineOf, switchOf, valuesOf } from './said'
 import { basename, dirname, join } from 'node:path'
 import { neighbourFiles } from './neighbours'
 
+/** 'distance=8 fNumber=2': what is not said is as in a new one. */
+function lensOf(text: string): TrueLens {
+  const line = lineOf(`lens ${text}`, 'lens', ['lens'])
+  const values = { ...firstValues(LENS_VALUES), ...valuesOf(LENS_VALUES, line, ['sharpData']) }
+  return trueLensAt(
+    { ...values, sharpData: switchOf(line.given.get('sharpData') ?? '1', 'sharpData') } as LensOfRender,
+    0,
+  )
+}
+
 export const render: Command = {
   usage:
-    'render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N] [--reach METRES] [--clamp N] [--compression C] [--ranks N] [--parts] [--denoise] [--sidecar]',
-  help: `All passes of a glTF scene in one OpenEXR file (--parts: each layer a part of its own; --denoise: the light with its noise taken out too, in layers clean.…; --sidecar: the manifests of Cryptomatte in files beside). Passes: ${PASS_IDS.join(', ')}.`,
+    "render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N] [--lens 'name=value …'] [--reach METRES] [--clamp N] [--compression C] [--ranks N] [--parts] [--denoise] [--sidecar]",
+  help: `All passes of a glTF scene in one OpenEXR file (--parts: each layer a part of its own; --denoise: the light with its noise taken out too, in layers clean.…; --lens: through a true lens, ${Object.keys(LENS_VALUES).join(', ')}, sharpData=0 for data as soft as the light; --sidecar: the manifests of Cryptomatte in files beside). Passes: ${PASS_IDS.join(', ')}.`,
   async run(args) {
     const options = parse(
       args,
@@ -34,6 +49,7 @@ export const render: Command = {
         'holdout',
         'seed',
         'workers',
+        'lens',
         'reach',
         'clamp',
         'compression',
@@ -50,6 +66,7 @@ export const render: Command = {
     const samples = whole('samples', options.samples ?? '64', 1, 1 << 20)
     const seed = whole('seed', options.seed ?? '0', 0, 2 ** 31 - 1)
     const workers = options.workers === undefined ? undefined : whole('workers', options.workers, 1, 256)
+    const lens = options.lens === undefined ? undefined : lensOf(options.lens)
     const passes = options.passes ? list(options.passes) : [...PASS_IDS]
     for (const pass of passes)
       if (!PASS_IDS.includes(pass)) throw new BadInput(`there is no pass “${pass}”; there are ${PASS_IDS.join(', ')}`)
@@ -109,6 +126,7 @@ export const render: Command = {
         settle: true,
         camera,
         seed,
+        lens,
         occlusionReach: reach,
         clampIndirect: clamp,
         cryptoRanks: ranks,

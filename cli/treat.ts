@@ -21,6 +21,7 @@ import {
 import { letterboxed } from '../core/plan/fitted'
 import { kernelNode, scriptNode, type Node } from '../core/plan/node'
 import { atDistance, coveredBy, type Picture } from '../core/plan/picture'
+import { ANY_CAMERA } from '../core/lens/focus'
 import { calledSo } from '../core/matte/called'
 import { Runner } from '../core/plan/runner'
 import { namesOf, openPassFile, StillPacked, unpacking, type PassFile } from '../core/render/openpasses'
@@ -214,6 +215,7 @@ export function pictureAt(frames: Frames, frame: number): { picture: Picture; by
       frames: { first: -1e6, last: 1e6 },
       passes,
       relative: false,
+      camera: () => ANY_CAMERA,
       mattes: {},
       taken: ({ name }) => letterboxed(nodeOf(frames.other(name, frame), name, frame), size, 1),
       table: ({ name }) => ({ lut: frames.table(name), key: name }),

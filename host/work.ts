@@ -15,6 +15,7 @@ import { stripKept } from '../core/render/keptrows'
 import { Render } from '../core/render/render'
 import type { PictureReference, ShotDocument } from '../core/shot/document'
 import { plateLight } from '../core/compose/platelight'
+import { trueLensAt } from '../core/shot/trueLens'
 import { widened, workingFrame } from '../core/shot/lens'
 import { hasObjects, loadSceneFiles, needsPlate, sceneAt } from '../core/shot/scene'
 import { readExr, writeExr } from '../core/formats/exr/exr'
@@ -149,6 +150,7 @@ export async function renderPasses(
       mist: settings.mist,
       limits: settings.limits,
       noiseLevel: settings.noiseLevel,
+      lens: settings.lens && trueLensAt(settings.lens, frame),
       outline: settings.outline && { ...settings.outline, width: settings.outline.width * settings.scale },
       clampIndirect: settings.clamp,
       seeEnvironment: scene.environment?.seenByCamera,

@@ -10,8 +10,23 @@ import {
   StrokeMatte,
   WidenMax,
 } from './matteRecords'
+import {
+  Behind,
+  BehindCircle,
+  Circle,
+  CircleAlone,
+  FarHalve,
+  FarHalveCircle,
+  Focus,
+  FocusParts,
+  FocusSpan,
+  Mirrored,
+  MirroredSingle,
+  ShareByCover,
+} from './focusRecords'
 import { block, four, kernel, maybe, number, pointer, raster, whole, type Kernel } from './record'
 
+export * from './focusRecords'
 export * from './matteRecords'
 
 // Treatments that see their neighbourhood
@@ -373,4 +388,16 @@ export const KERNELS: readonly Kernel[] = [
   Resolve,
   ResolveCoverage,
   Denoise,
+  Circle,
+  Mirrored,
+  MirroredSingle,
+  ShareByCover,
+  CircleAlone,
+  FarHalveCircle,
+  FarHalve,
+  BehindCircle,
+  Behind,
+  FocusParts,
+  FocusSpan,
+  Focus,
 ]

@@ -113,11 +113,28 @@ describe('render', () => {
     )
     expect(readExr(readFileSync(depth)).channels.map(channel => channel.name)).toEqual(['depth.Z'])
   })
+  it('renders through a true lens: the light out of focus, data sharp or not', () => {
+    const planes = (...lens: string[]): Record<string, number[]> => {
+      const file = join(folder, 'lens.exr')
+      const asked = ['--size', '30x20', '--samples', '8', '--passes', 'alpha,normal', ...lens]
+      expect(call('render', sail, '--out', file, ...asked).status).toBe(0)
+      return Object.fromEntries(
+        readExr(readFileSync(file)).channels.map(({ name, data }) => [name, [...(data as Float32Array)]]),
+      )
+    }
+    const pinhole = planes()
+    const open = planes('--lens', 'fNumber=0.2 distance=0.5 blades=5')
+    expect(open['A']).not.toEqual(pinhole['A'])
+    expect(open['normal.Y']).toEqual(pinhole['normal.Y'])
+    expect(planes('--lens', 'fNumber=0.2 distance=0.5 sharpData=0')['normal.Y']).not.toEqual(pinhole['normal.Y'])
+  })
   it('refuses what is wrong in one line and leaves nothing behind', () => {
     const none = join(folder, 'none.exr')
     fails(/no pass “gloom”/, 'render', sail, '--out', none, '--passes', 'gloom')
     fails(/no camera “moon”; there are eye/, 'render', sail, '--out', none, '--camera', 'moon')
     fails(/no object “mast”; there are sail/, 'render', sail, '--out', none, '--catcher', 'mast')
+    fails(/lens has no value “iso”/, 'render', sail, '--out', none, '--lens', 'iso=400')
+    fails(/fNumber goes from 0.1 to 128/, 'render', sail, '--out', none, '--lens', 'fNumber=0')
     fails(/--size is said as/, 'render', sail, '--out', none, '--size', 'big')
     fails(/at most/, 'render', sail, '--out', none, '--size', '900000x900000')
     fails(/no such file/, 'render', join(folder, 'nowhere.glb'), '--out', none)

@@ -137,6 +137,7 @@ describe('every treatment', () => {
   /** Values at which each pixel of a small picture changes. */
   const STRONG: Record<string, Record<string, number | [number, number][]>> = {
     vignette: { amount: 0.5, size: 0, softness: 1 },
+    focus: { distance: 1, fNumber: 0.1, factor: 50, most: 2 },
     clamp: { low: 0.25, high: 0.35 },
     shoulder: { start: 0.01, limit: 0.5 },
     gamut: { cyan: 0.1, cyan_limit: 1.9, magenta: 0.1, magenta_limit: 1.9, yellow: 0.1, yellow_limit: 1.9, power: 1.2 },

@@ -9,6 +9,7 @@ import { floatsToHalves } from '../core/formats/exr/half'
 import { kernelModule, useNode } from '../host/engine'
 import { buildFigures, imageFigures } from './benchBuild'
 import { colourFigures } from './benchColour'
+import { lensFigures } from './benchLens'
 import { lightFigures } from './benchLight'
 import { matteFigures } from './benchMattes'
 import { rayFigures } from './benchRays'
@@ -113,6 +114,7 @@ export async function bench(
   print(await samplingFigures(wanted))
   print(await buildFigures(wanted))
   print(await matteFigures(wanted))
+  print(await lensFigures(wanted))
   print(await colourFigures(wanted))
   print(lightFigures(wanted))
   print(await timeFigures(wanted))

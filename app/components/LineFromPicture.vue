@@ -2,8 +2,11 @@
 // What a line of a recipe takes from elsewhere: values from a click in the picture, a colour table from a file; and
 // which passes it misses.
 import type { EntryValue } from '../../core/declare/field'
+import { valuesAt } from '../../core/declare/values'
+import { valueAt } from '../../core/time/curve'
 import { passOf } from '../../core/render/passes'
 import type { BlobReference, TreatmentSettings } from '../../core/shot/document'
+import { cameraAt } from '../../core/shot/scene'
 import type { Take } from '../../core/treatment/treatment'
 import { treatmentOf } from '../../core/treatment/registry'
 import { bringTable } from '~/composables/bring'
@@ -21,7 +24,9 @@ const treatment = computed(() => treatmentOf(props.entry.kind))
 const isTaking = (take: Take): boolean => view.taking?.term === props.entry.id && view.taking.name === take.label
 function ask(take: Take) {
   const { id } = props.entry
-  view.taking = isTaking(take) ? null : { term: id, name: take.label, line: id, what: 'colour' }
+  view.taking = isTaking(take)
+    ? null
+    : { term: id, name: take.label, line: id, what: 'metres' in take ? 'metres' : 'colour' }
 }
 watch(
   () => view.taken,
@@ -29,8 +34,21 @@ watch(
     const take = taken?.term === props.entry.id && treatment.value.takes?.find(({ label }) => label === taken.name)
     if (!take) return
     const round = (value: number): number => Number(value.toPrecision(5))
-    const [r, g, b] = (taken!.value as number[]).map(round) as [number, number, number]
-    emit('values', `${treatment.value.label}: ${take.label}`, take.values([r, g, b]))
+    const label = `${treatment.value.label}: ${take.label}`
+    if ('metres' in take) {
+      const { document, frame } = shot
+      const held = valuesAt(treatment.value.values, props.entry.values, frame, valueAt)
+      const seen = { camera: cameraAt(document!.scene.camera, frame), width: document!.frame.width }
+      const found = take.metres(taken!.value as number, held, seen)
+      emit(
+        'values',
+        label,
+        Object.fromEntries(Object.entries(found).map(([name, value]) => [name, round(value as number)])),
+      )
+    } else {
+      const [r, g, b] = (taken!.value as number[]).map(round) as [number, number, number]
+      emit('values', label, take.values([r, g, b]))
+    }
     view.taken = null
   },
 )

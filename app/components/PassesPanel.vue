@@ -214,7 +214,7 @@ const size = computed(
         >; how much of that is used is said at the station Build.
       </p>
       <details>
-        <summary class="soft">bounds of samples, bright specks, names, seed</summary>
+        <summary class="soft">bounds of samples, bright specks, names, lens, seed</summary>
         <p>
           Of all samples at most <PassLimits />
           (0: all). One bounce of light held below
@@ -245,7 +245,7 @@ const size = computed(
               @change="(value, live) => put('ranks', value, live)"
             />
             ranks</template
-          >. Seed
+          >. Taken <PassLens />. Seed
           <ValueField
             still
             :model-value="settings.seed"

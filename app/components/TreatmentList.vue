@@ -15,6 +15,7 @@ import { addRow, inOrder, stepRow, type Rows } from '../../core/shot/rows'
 import { slipOf } from '../../core/shot/slip'
 import { treatmentOf } from '../../core/treatment/registry'
 import { useLooks } from '~/composables/looks'
+import { withValue, type Animatable } from '../../core/time/curve'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
@@ -245,7 +246,9 @@ function everywhere(entry: TreatmentSettings) {
           @values="
             (label, values) =>
               edit(label, entry.id, found => {
-                Object.assign(found.values, values)
+                for (const [name, value] of Object.entries(values))
+                  found.values[name] =
+                    typeof value === 'number' ? withValue(found.values[name] as Animatable, shot.frame, value) : value
               })
           "
           @table="

@@ -5,6 +5,7 @@ import { boxOf, heightOf, widthOf } from '../engine/box'
 import { scriptNode, type Node } from '../plan/node'
 import { atDistance } from '../plan/picture'
 import { NO_DEPTH } from '../render/passes'
+import { cameraAt } from '../shot/scene'
 import type { ShotDocument } from '../shot/document'
 import type { Files } from './files'
 import { treated } from './treatments'
@@ -36,6 +37,7 @@ export function latticeNode(files: Files, document: ShotDocument, frame: number,
     passes: undefined,
     mattes: document.mattes,
     relative: false,
+    camera: () => cameraAt(document.scene.camera, frame),
     table: ({ blob }: { blob: string }) => ({ lut: files.table(blob), key: blob }),
   }
   const picture = { colour, ...atDistance(NO_DEPTH, window) }

@@ -61,6 +61,7 @@ export function treatedBy(
     size,
     frames: document.frames,
     passes: passesAt(request),
+    camera: () => beyondFrame(cameraAt(document.scene.camera, frame), document.frame, [size.left, size.top]),
     mattes: document.mattes,
     without: without?.id,
     relative,

@@ -116,7 +116,7 @@ function beforeFinish(files: Files, request: Request, frame: Size, size: Size, l
     colour: bent(built.colour),
     depth: () => bent(built.depth()),
     // What is said of distances is a share by now: it is bent as smoothly as the colour is
-    byDepth: say => throughLens(built.byDepth(say), size, frame, lens, true, true),
+    byDepth: (say, parted) => throughLens(built.byDepth(say, parted), size, frame, lens, true, true),
   }
 }
 

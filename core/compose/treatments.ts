@@ -20,6 +20,8 @@ export interface TreatedBy {
   frames: { first: number; last: number }
   /** Passes at that size and frame, where there are any. Throws StillPacked. */
   passes: PassNodes | undefined
+  /** Of the shot, at the frame. */
+  camera: TreatmentInput['camera']
   /** The shot's kept mattes. */
   mattes: ShotDocument['mattes']
   /** Left out by its id. */
@@ -82,6 +84,7 @@ function withLine(
     width,
     height,
     frame,
+    camera: by.camera,
     table,
     at,
     lines,

@@ -5,14 +5,15 @@ import { operatorKey } from '../engine/key'
 import type { Kernels } from '../engine/memory'
 import type { Argument, ArgumentsOf, Kernel, PixelKind, Raster } from '../../kernels/record'
 
+export type Needs = (area: Box, input: number) => Box
 interface Common {
   readonly key: string
   readonly pixel: PixelKind
   /** Where it has pixels; beyond there is nothing. */
   readonly window: Box
   readonly inputs: readonly Node[]
-  /** What of its inputs an area of it needs; undefined: the very same pixels. */
-  readonly needs?: (area: Box) => Box
+  /** What of its inputs (of one, by its place) an area of it needs; undefined: the very same pixels. */
+  readonly needs?: Needs
 }
 /** Made by a kernel, whose pictures are its inputs by name. */
 export interface KernelNode extends Common {
@@ -50,7 +51,7 @@ export interface KernelNodeOptions {
   window: Box
   /** Pixels round a pixel that it needs of its inputs. */
   reach?: number
-  needs?: (area: Box) => Box
+  needs?: Needs
   only?: { where: string; elsewhere: string }
   /** Grows when the same arguments give other pixels. */
   version?: number

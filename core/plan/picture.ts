@@ -12,9 +12,9 @@ export interface Picture {
   depth: () => Node
   /**
    * What is said by distance, to the edge: of each thing that a pixel shows as much as that covers. Made only where it
-   * is asked for.
+   * is asked for. parted: of the things of one render too, by what each covers; else those are told by what covers most.
    */
-  byDepth: (say: ByDepth) => Node
+  byDepth: (say: ByDepth, parted?: boolean) => Node
 }
 
 /** The same distance all over. */
@@ -33,7 +33,8 @@ export function coveredBy(backdrop: Picture, source: Picture, opacity: number): 
         { backdrop: backdrop.depth(), below: backdrop.colour, source: source.colour, depth: source.depth(), opacity },
         { window },
       ),
-    byDepth: say => shareOver(backdrop, source, opacity, backdrop.byDepth(say), source.byDepth(say)),
+    byDepth: (say, parted) =>
+      shareOver(backdrop, source, opacity, backdrop.byDepth(say, parted), source.byDepth(say, parted)),
   }
 }
 

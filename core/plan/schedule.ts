@@ -103,8 +103,8 @@ class Scheduler {
     }
     if (node.by === 'script' || (this.uses.get(node.key) ?? 0) > 1 || this.options.keep?.has(node.key))
       this.laid.add(node.key)
-    for (const input of node.inputs) {
-      const needed = common(node.needs ? node.needs(area) : area, input.window)
+    for (const [i, input] of node.inputs.entries()) {
+      const needed = common(node.needs ? node.needs(area, i) : area, input.window)
       this.demand.set(input.key, around(this.demand.get(input.key) ?? NOWHERE, needed))
       if (isEmpty(needed)) continue
       this.uses.set(input.key, (this.uses.get(input.key) ?? 0) + 1)
@@ -194,8 +194,8 @@ class Scheduler {
     if (node.needs) {
       const pictures: Record<string, Operand> = {}
       node.inputs.forEach((input, i) => {
-        if (isEmpty(common(node.needs!(area), input.window))) return
-        this.reach(input, program, part => node.needs!(common(part, area)))
+        if (isEmpty(common(node.needs!(area, i), input.window))) return
+        this.reach(input, program, part => node.needs!(common(part, area), i))
         pictures[node.names[i]!] = { node: input }
       })
       const to = out ?? program.take()

@@ -1,10 +1,11 @@
 // Rendered passes as pictures that may be asked for.
 import { around, boxOf, heightOf, holds, widthOf, type Box } from '../engine/box'
 import { atSize, mixed } from '../plan/fitted'
-import { scriptNode, type Node } from '../plan/node'
+import { kernelNode, scriptNode, type Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
-import { COVERAGE_RANKS } from '../../kernels/assembly/layout'
+import { ShareByCover } from '../../kernels/records'
+import { COVERAGE_RANKS, CUT_REACH } from '../../kernels/assembly/layout'
 import { boxOfPlane, coverageOf, namesOf, unpacking, type OpenedPasses, type PassFile } from './openpasses'
 import { CLEAN, LIGHT_PARTS, NO_DEPTH, xyz, type LightPart, type NamesOf, type Seen } from './passes'
 import { placeAt } from '../match/project'
@@ -237,7 +238,12 @@ export class PassNodes {
 /** How far away what passes show is. */
 export const distancesOf = (passes: PassNodes): Pick<Picture, 'depth' | 'byDepth'> => {
   const depth = (): Node => passes.single('depth.Z')
-  return { depth, byDepth: say => say(depth()) }
+  const byDepth: Picture['byDepth'] = (say, parted) => {
+    if (!parted) return say(depth())
+    const coverage = passes.coverage('objects')
+    return kernelNode(ShareByCover, { coverage, share: say(depth()) }, { window: coverage.window, reach: CUT_REACH })
+  }
+  return { depth, byDepth }
 }
 
 /** Passes, where they were rendered. */

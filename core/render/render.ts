@@ -5,6 +5,7 @@ import { RenderRows } from '../../kernels/records'
 import { boxOf } from '../engine/box'
 import type { Pool } from '../engine/pool'
 import type { Camera } from '../scene/scene'
+import type { Aperture } from '../lens/aperture'
 import type { CompiledScene } from './compile'
 import { OUTLINE, outlineOf } from './outline'
 import { filterTable } from './filterTable'
@@ -21,6 +22,8 @@ export interface RenderSettings {
   samples: number
   passes: readonly string[]
   camera: Camera
+  /** A lens with an opening in place of a pinhole. */
+  lens?: TrueLens
   seed?: number
   maxBounces?: number
   /** Metres that occlusion rays reach; Infinity for all the way. */
@@ -54,6 +57,16 @@ export interface RenderSettings {
   cryptoRanks?: number
   /** The camera a frame ago and a frame on, for motion; the scene must have been compiled with its places there. */
   moving?: { previous: Camera; next: Camera }
+}
+
+/** What the lens of a camera with a focal length in millimetres is. */
+export interface TrueLens {
+  fNumber: number
+  /** Of the plane of focus, metres along the view. */
+  distance: number
+  aperture: Aperture
+  /** Passes of data say what the ray through the middle of the lens meets. */
+  sharpData?: boolean
 }
 
 /** Most memory that one accumulator takes; larger pictures are rendered strip by strip. */
@@ -93,7 +106,9 @@ export class Render {
     this.table = kernels.place(filterTable(settings.filterRadius ?? 1.5))
     this.accumulator = kernels.allocate(this.rowsPerStrip * width * this.layout.stride * 4)
     this.flags =
-      (settings.seeEnvironment ? L.DO_SEE_ENVIRONMENT : 0) | (this.layout.motion && settings.moving ? L.DO_MOTION : 0)
+      (settings.seeEnvironment ? L.DO_SEE_ENVIRONMENT : 0) |
+      (this.layout.motion && settings.moving ? L.DO_MOTION : 0) |
+      (settings.lens?.sharpData ? L.DO_SHARP_DATA : 0)
     this.result = blankPasses(width, height, this.layout)
     this.result.limits = settings.limits ?? {}
     this.writeRecord()
@@ -118,6 +133,19 @@ export class Render {
     floats[L.RENDER_MIST_NEAR >> 2] = (this.settings.mist ?? MIST).near
     floats[L.RENDER_MIST_FAR >> 2] = (this.settings.mist ?? MIST).far
     floats[L.RENDER_CLAMP >> 2] = this.settings.clampIndirect ?? 0
+    const { lens } = this.settings
+    // What the memory held before is still there
+    floats[L.RENDER_OPENING >> 2] = 0
+    if (lens) {
+      const { blades, turn, squeeze, rim, catsEye } = lens.aperture
+      floats[L.RENDER_OPENING >> 2] = camera.focalLength / lens.fNumber / 2000
+      floats[L.RENDER_FOCUS >> 2] = lens.distance
+      words[L.RENDER_BLADES >> 2] = blades
+      floats[L.RENDER_TURN >> 2] = (turn * Math.PI) / 180
+      floats[L.RENDER_SQUEEZE >> 2] = Math.sqrt(squeeze)
+      floats[L.RENDER_RIM >> 2] = rim
+      floats[L.RENDER_CATS_EYE >> 2] = catsEye
+    }
     const view = (to: number, { matrix: m, sensorWidth, focalLength, shiftX, shiftY }: Camera): void => {
       const tangent = sensorWidth / 2 / focalLength
       floats.set(

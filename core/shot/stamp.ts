@@ -68,6 +68,7 @@ export function passStamps(document: ShotDocument, frame: number): Record<string
     clamp,
     mist,
     outline,
+    lens: opening,
     denoise,
     limits,
     noiseLevel,
@@ -94,7 +95,7 @@ export function passStamps(document: ShotDocument, frame: number): Record<string
       ...settings
     }) => settings,
   )
-  const things = [{ ...scene, objects: shape }, document.frame, lens, frame, scale]
+  const things = [{ ...scene, objects: shape }, document.frame, lens, frame, scale, ...(opening ? [opening] : [])]
   const sampled = [...things, samples, seed, noiseLevel, minutes]
   const light = [
     ...sampled,

@@ -8,6 +8,7 @@ import { clamp } from './clamp'
 import { contrast } from './contrast'
 import { curves } from './curves'
 import { exposure } from './exposure'
+import { focus } from './focus'
 import { gamut } from './gamut'
 import { haze } from './haze'
 import { hue } from './hue'
@@ -49,6 +50,7 @@ export const TREATMENTS: readonly Treatment[] = [
   clamp,
   invert,
   premultiply,
+  focus,
   vignette,
   haze,
   blur,

@@ -1,6 +1,7 @@
 // What a treatment declares. Interface, validation, documents, command line and help are made from it.
 import type { EntryValue } from '../declare/field'
 import type { EntryFields, ValuesAt } from '../declare/values'
+import type { FocusCamera } from '../lens/focus'
 import type { Picture } from '../plan/picture'
 import type { Likeness } from '../measure/likeness'
 import type { Lut } from '../colour/lut'
@@ -18,10 +19,21 @@ export interface TreatmentFiles {
   ending: string
   write(values: Readonly<Record<string, unknown>>, name: string): string
 }
-export interface Take {
+export interface TakeOfColour {
   label: string
   /** colour: scene-linear, divided by alpha, as it comes to the line. */
   values(colour: readonly [number, number, number]): Record<string, EntryValue>
+}
+export interface TakeOfDistance {
+  label: string
+  /** Of what stands where the click is. */
+  metres: (metres: number, held: Readonly<Record<string, unknown>>, seen: SeenBy) => Record<string, EntryValue>
+}
+export type Take = TakeOfColour | TakeOfDistance
+/** The shot's camera at the frame, and pixels of its frame across. */
+export interface SeenBy {
+  camera: FocusCamera
+  width: number
 }
 export interface Treatment {
   id: string
@@ -40,7 +52,7 @@ export interface Treatment {
   neutral?: readonly string[]
   /** Whether it does nothing all the same. */
   idle?(values: never): boolean
-  /** Values that a colour of the picture gives: what a click there is asked for, and what comes of it. */
+  /** Values that a click in the picture gives: what it is asked for, and what comes of it. */
   takes?: readonly Take[]
   /** Values that make the picture that comes to it like another. */
   likened?(own: Likeness, other: Likeness): Record<string, EntryValue>
@@ -76,6 +88,8 @@ export interface TreatmentInput extends Picture {
   width: number
   height: number
   frame: number
+  /** Of the shot, at the frame, as it sees all that is worked at. */
+  camera: () => FocusCamera
   /** The picture with the line's own lines laid on it. Throws StillPacked. */
   lines?: (() => Node) | undefined
   /** A pass by its id; undefined where there is none. Throws StillPacked. */

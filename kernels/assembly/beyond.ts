@@ -2,7 +2,7 @@
 // colour and shape of it.
 import { ONE } from './constants'
 import * as L from './layout'
-import { add, addCoverage, axial, rayX, rayY, rayZ, stepOff, stepOn } from './film'
+import { add, addCoverage, axial, rayX, rayY, rayZ, stepOff, stepOn, originX, originY, originZ } from './film'
 import { draw, randomX, randomY } from './random'
 import { closestHit, hitDistance, hitPlace, hitTriangle, hitU, hitV } from './traverse'
 import * as F from './facets'
@@ -69,10 +69,9 @@ export function followBeyond(
 ): void {
   const record = render + L.RENDER_BEYOND + <usize>which * L.BEYOND_STRIDE
   const slots = load<i32>(render, L.RENDER_SLOTS)
-  const camera = render + L.RENDER_CAMERA
-  let ox = load<f32>(camera)
-  let oy = load<f32>(camera, 4)
-  let oz = load<f32>(camera, 8)
+  let ox = originX
+  let oy = originY
+  let oz = originZ
   let dx = rayX
   let dy = rayY
   let dz = rayZ

@@ -52,7 +52,10 @@ export function addCoverage(at: usize, slots: i32, index: i32, weight: f32): voi
   }
 }
 
-// The ray through a place of the picture, unit length
+// The ray through a place of the picture: where it begins, and its way, of unit length
+export let originX: f32 = 0
+export let originY: f32 = 0
+export let originZ: f32 = 0
 export let rayX: f32 = 0
 export let rayY: f32 = 0
 export let rayZ: f32 = 0
@@ -72,6 +75,28 @@ export function aim(render: usize, px: f32, py: f32): void {
   rayX = x * scale
   rayY = y * scale
   rayZ = z * scale
+  originX = load<f32>(camera)
+  originY = load<f32>(camera, 4)
+  originZ = load<f32>(camera, 8)
+}
+
+/** The same ray through a place of the lens, counted to the right and up in metres: it meets the plane of focus there. */
+export function throughLens(render: usize, across: f32, up: f32): void {
+  const camera = render + L.RENDER_CAMERA
+  const way = load<f32>(render, L.RENDER_FOCUS) / axial(render, 1)
+  const dx = load<f32>(camera, 12) * across + load<f32>(camera, 24) * up
+  const dy = load<f32>(camera, 16) * across + load<f32>(camera, 28) * up
+  const dz = load<f32>(camera, 20) * across + load<f32>(camera, 32) * up
+  const x = rayX * way - dx
+  const y = rayY * way - dy
+  const z = rayZ * way - dz
+  const scale = ONE / sqrt<f32>(x * x + y * y + z * z)
+  rayX = x * scale
+  rayY = y * scale
+  rayZ = z * scale
+  originX += dx
+  originY += dy
+  originZ += dz
 }
 
 /** Distance along the view axis of a hit at `distance` along the current ray. */

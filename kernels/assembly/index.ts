@@ -6,6 +6,7 @@ import { initVertex } from './vertex'
 import { chanceOf, pickLight, standAt } from './lighttree'
 import { initCatcher } from './catcher'
 import { initBoxColumns } from './image/boxColumns'
+import { initFocus } from './image/focus'
 import { initMedium } from './medium'
 import { initVolume } from './volume'
 import { initProgram } from './program'
@@ -29,6 +30,7 @@ export function initWorker(scratch: usize, thread: i32): void {
   initVertex(scratch)
   initCatcher(scratch)
   initBoxColumns(scratch)
+  initFocus(scratch)
   initMedium(scratch)
   initVolume(scratch)
 }

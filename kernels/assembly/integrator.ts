@@ -1,10 +1,26 @@
 // Camera rays: one row of pixels at a time into the accumulator.
 import { ONE, HALF } from './constants'
 import * as L from './layout'
-import { add, addCoverage, aim, axial, keepPlace, rayX, rayY, rayZ, stepOff, stepOn } from './film'
+import {
+  add,
+  addCoverage,
+  aim,
+  axial,
+  keepPlace,
+  originX,
+  originY,
+  originZ,
+  rayX,
+  rayY,
+  rayZ,
+  stepOff,
+  stepOn,
+  throughLens,
+} from './film'
 import { followBeyond } from './beyond'
 import { followShadow } from './catcher'
 import { castShadows, mirrorObjects } from './cast'
+import { drawOpening, openingX, openingY } from './opening'
 import { openAt } from './openness'
 import { followLight, MAX_LAYERS } from './path'
 import { followVolume } from './volume'
@@ -54,6 +70,7 @@ function traceCentre(scene: usize, render: usize, pixel: usize, x: i32, y: i32):
 const BEYOND_DIMENSION: u32 = 1 << 16
 
 const AIR_DIMENSION: u32 = BEYOND_DIMENSION * 3
+const LENS_DIMENSION: u32 = BEYOND_DIMENSION * 4
 
 /**
  * Metres along a camera ray to what stops it; layers and cut-outs are passed by chance in proportion to their opacity.
@@ -96,6 +113,73 @@ function within(render: usize, limit: usize, index: i32): bool {
   return most == 0 || index < most
 }
 
+/** What the loaded surface is, as much as it covers of the pixel. */
+function keepData(
+  scene: usize,
+  render: usize,
+  pixel: usize,
+  surface: usize,
+  mist: usize,
+  distance: f32,
+  share: f32,
+  dx: f32,
+  dy: f32,
+  dz: f32,
+): void {
+  const depth = axial(render, distance)
+  const held = load<f32>(pixel + (L.PIXEL_DEPTH_NEAREST << 2))
+  if (share > 0.05 && (held == 0 || depth < held)) {
+    store<f32>(pixel + (L.PIXEL_DEPTH_NEAREST << 2), depth)
+    store<i32>(pixel + (L.PIXEL_OBJECT_NEAREST << 2), S.surfaceObject + 1)
+    store<i32>(pixel + (L.PIXEL_MATERIAL_NEAREST << 2), S.surfaceMaterial + 1)
+    if (!load<i32>(pixel + (L.PIXEL_OBJECT_CENTRE << 2))) keepPlace(scene, render, pixel)
+  }
+  if (surface) {
+    add(pixel + surface, L.SURFACE_ALBEDO, S.baseR * share, S.baseG * share, S.baseB * share)
+    add(pixel + surface, L.SURFACE_NORMAL, S.normalX * share, S.normalY * share, S.normalZ * share)
+    const facing = pixel + surface + (L.SURFACE_FACING << 2)
+    store<f32>(facing, load<f32>(facing) - (S.normalX * dx + S.normalY * dy + S.normalZ * dz) * share)
+    store<f32>(facing, load<f32>(facing, 4) + depth * share, 4)
+  }
+  if (mist) {
+    const near = load<f32>(render, L.RENDER_MIST_NEAR)
+    const t = max<f32>(0, min<f32>(1, (depth - near) / max<f32>(1e-6, load<f32>(render, L.RENDER_MIST_FAR) - near)))
+    store<f32>(pixel + mist, load<f32>(pixel + mist) + share * (t * t * (3 - 2 * t) - 1))
+  }
+  cover(scene, render, pixel, share)
+}
+
+/** Passes of data alone along the current ray, where light goes another way. */
+function traceData(scene: usize, render: usize, pixel: usize, surface: usize, mist: usize): void {
+  const dx = rayX
+  const dy = rayY
+  const dz = rayZ
+  let through: f32 = 1
+  let near: f32 = 0
+  for (let layer = 0; layer < MAX_LAYERS; layer++) {
+    if (!closestHit(scene, originX, originY, originZ, dx, dy, dz, near, 1e30, L.FLAG_HIDDEN)) return
+    const distance = hitDistance
+    S.loadSurface(scene, hitPlace, hitTriangle, hitU, hitV, dx, dy, dz)
+    const role = load<i32>(<usize>load<u32>(scene, L.SCENE_OBJECTS) + <usize>S.surfaceObject * L.OBJECT_STRIDE)
+    if (role == L.ROLE_HOLDOUT && S.opacity > 0) return
+    near = stepOn(distance)
+    const share = through * S.opacity
+    if (role == L.ROLE_CATCHER && S.surfaceFlags & L.OBJECT_LETS_THROUGH) continue
+    if (role != L.ROLE_CATCHER && share > 1e-4)
+      keepData(scene, render, pixel, surface, mist, distance, share, dx, dy, dz)
+    through -= share
+    if (through < 1e-4) return
+  }
+}
+
+/** What is seen through glass and in mirrors, along the current ray. */
+function keepBeyond(scene: usize, render: usize, pixel: usize, index: i32): void {
+  if (!within(render, L.RENDER_MOST_BEYOND, index)) return
+  if (load<i32>(render, L.RENDER_BEYOND)) followBeyond(scene, render, pixel, L.SEEN_THROUGH, BEYOND_DIMENSION, false)
+  if (load<i32>(render, L.RENDER_BEYOND + L.BEYOND_STRIDE))
+    followBeyond(scene, render, pixel, L.SEEN_MIRRORED, BEYOND_DIMENSION * 2, false)
+}
+
 function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, index: i32): void {
   // Offsets of blocks in bytes, 0 for those that are not asked for
   const lit = within(render, L.RENDER_MOST_LIGHT, index)
@@ -125,18 +209,23 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
   const px = <f32>x + HALF + load<f32>(table + ia) + (load<f32>(table + ia, 4) - load<f32>(table + ia)) * (a - floor(a))
   const py = <f32>y + HALF + load<f32>(table + ib) + (load<f32>(table + ib, 4) - load<f32>(table + ib)) * (b - floor(b))
   aim(render, px, py)
-  const camera = render + L.RENDER_CAMERA
-  const ox = load<f32>(camera)
-  const oy = load<f32>(camera, 4)
-  const oz = load<f32>(camera, 8)
+  const opening = load<f32>(render, L.RENDER_OPENING)
+  const sharp = opening > 0 && (load<i32>(render, L.RENDER_FLAGS) & L.DO_SHARP_DATA) != 0
+  if (sharp) {
+    keepBeyond(scene, render, pixel, index)
+    traceData(scene, render, pixel, surface, mist)
+  }
+  if (opening > 0) {
+    drawOpening(render, px, py, LENS_DIMENSION)
+    throughLens(render, openingX * opening, openingY * opening)
+  }
+  const ox = originX
+  const oy = originY
+  const oz = originZ
   const dx = rayX
   const dy = rayY
   const dz = rayZ
-  if (within(render, L.RENDER_MOST_BEYOND, index)) {
-    if (load<i32>(render, L.RENDER_BEYOND)) followBeyond(scene, render, pixel, L.SEEN_THROUGH, BEYOND_DIMENSION, false)
-    if (load<i32>(render, L.RENDER_BEYOND + L.BEYOND_STRIDE))
-      followBeyond(scene, render, pixel, L.SEEN_MIRRORED, BEYOND_DIMENSION * 2, false)
-  }
+  if (!sharp) keepBeyond(scene, render, pixel, index)
   const air = (<usize>load<i32>(render, L.RENDER_VOLUME)) << 2
   if (air && lit)
     followVolume(scene, pixel + air, ox, oy, oz, dx, dy, dz, solidAhead(scene, ox, oy, oz, dx, dy, dz), AIR_DIMENSION)
@@ -182,32 +271,9 @@ function traceSample(scene: usize, render: usize, pixel: usize, x: i32, y: i32, 
         // The catcher shows the plate through itself: nothing behind it is seen
         if (layerOpacity >= 1) return
       } else {
-        const depth = axial(render, distance)
-        const held = load<f32>(pixel + (L.PIXEL_DEPTH_NEAREST << 2))
-        if (share > 0.05 && (held == 0 || depth < held)) {
-          store<f32>(pixel + (L.PIXEL_DEPTH_NEAREST << 2), depth)
-          store<i32>(pixel + (L.PIXEL_OBJECT_NEAREST << 2), S.surfaceObject + 1)
-          store<i32>(pixel + (L.PIXEL_MATERIAL_NEAREST << 2), S.surfaceMaterial + 1)
-          if (!load<i32>(pixel + (L.PIXEL_OBJECT_CENTRE << 2))) keepPlace(scene, render, pixel)
-        }
         const at = pixel + (L.PIXEL_ALPHA << 2)
         store<f32>(at, load<f32>(at) + share)
-        if (surface) {
-          add(pixel + surface, L.SURFACE_ALBEDO, S.baseR * share, S.baseG * share, S.baseB * share)
-          add(pixel + surface, L.SURFACE_NORMAL, S.normalX * share, S.normalY * share, S.normalZ * share)
-          const facing = pixel + surface + (L.SURFACE_FACING << 2)
-          store<f32>(facing, load<f32>(facing) - (S.normalX * dx + S.normalY * dy + S.normalZ * dz) * share)
-          store<f32>(facing, load<f32>(facing, 4) + depth * share, 4)
-        }
-        if (mist) {
-          const near = load<f32>(render, L.RENDER_MIST_NEAR)
-          const t = max<f32>(
-            0,
-            min<f32>(1, (depth - near) / max<f32>(1e-6, load<f32>(render, L.RENDER_MIST_FAR) - near)),
-          )
-          store<f32>(pixel + mist, load<f32>(pixel + mist) + share * (t * t * (3 - 2 * t) - 1))
-        }
-        cover(scene, render, pixel, share)
+        if (!sharp) keepData(scene, render, pixel, surface, mist, distance, share, dx, dy, dz)
         if (openness) {
           M.prepare(scene, dx, dy, dz)
           const open = openAt(scene, render, dimension)

@@ -219,6 +219,7 @@ export function followLight(
   let bounce = 0
   while (true) {
     M.prepare(scene, dx, dy, dz)
+    if (M.sendsNothing && !rawAt) return
     M.walkOn(bounce > 0)
     gatherDirect(scene, light, dimension, bounce == 0, clamp)
     let density = ONLY

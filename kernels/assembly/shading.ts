@@ -88,6 +88,8 @@ export let albedoR: f32 = 0
 export let albedoG: f32 = 0
 export let albedoB: f32 = 0
 let specularChance: f32 = 0
+/** It is black all through: no light comes back from it. */
+export let sendsNothing: bool = false
 // Glass: what there is of the lobe through it
 export let transmitWeight: f32 = 0
 let laneScale: f32 = 1 // a pane's lobes stand for the share of it that is no hole
@@ -161,6 +163,7 @@ export function prepare(scene: usize, dx: f32, dy: f32, dz: f32): void {
   albedoG = baseG
   albedoB = baseB
   const diffuse = diffuseR + diffuseG + diffuseB
+  sendsNothing = !glass && coat <= 0 && specular <= 0 && diffuse + sheenR + sheenG + sheenB <= 0
   specularChance = specular + diffuse > 0 ? specular / (specular + diffuse) : 1
   // Neither lobe may starve: its rare samples would carry large weights
   if (diffuse > 0 || (mattWanted && mattShare > 0) || sheenR + sheenG + sheenB > 0)

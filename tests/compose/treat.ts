@@ -5,6 +5,7 @@ import { boxOf, common, widthOf, type Box } from '../../core/engine/box'
 import { appliedNode } from '../../core/compose/treatments'
 import { scriptNode, type Node } from '../../core/plan/node'
 import type { Lut } from '../../core/colour/lut'
+import { ANY_CAMERA, type FocusCamera } from '../../core/lens/focus'
 import type { Picture } from '../../core/plan/picture'
 import { Runner } from '../../core/plan/runner'
 import { NO_DEPTH } from '../../core/render/passes'
@@ -42,6 +43,7 @@ export interface TreatOptions {
   frame?: number
   /** Passes of colour by their ids. */
   planes?: Record<string, ArrayLike<number>> | undefined
+  camera?: FocusCamera
   /** Of what is made of one. */
   table?: Lut
   /** Where the picture has pixels at all. */
@@ -75,6 +77,7 @@ export async function treat(
       width,
       height,
       frame,
+      camera: () => options.camera ?? ANY_CAMERA,
       pass: id => options.planes?.[id] && given(options.planes[id], width),
       table: () => ({ lut: options.table ?? HALVED, key: `table ${count++}` }),
       at: other => (at && other !== frame ? { ...picture, colour: given(at(other), width) } : picture),

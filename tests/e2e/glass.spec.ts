@@ -44,7 +44,10 @@ async function places(): Promise<Record<string, [number, number]>> {
   }
 }
 
-test('three things seen through glass are recoloured', async ({ page, stage }) => {
+test('three things seen through glass are recoloured; the house is brought into focus by a click', async ({
+  page,
+  stage,
+}) => {
   const [told] = JSON.parse(readFileSync(join(demoFolder(), 'shots.json'), 'utf8')) as {
     document: Record<string, any>
     files: Record<string, string>
@@ -113,4 +116,33 @@ test('three things seen through glass are recoloured', async ({ page, stage }) =
   const [red, , blue] = await pixelAt(page, ...where.bell!)
   expect(blue! - red!).toBeGreaterThan(before.bell![2]! - before.bell![0]! + 10)
   expect(await pixelAt(page, ...where.frame!)).toEqual(before.frame)
+
+  // What a click takes for sharp stays so; with the focus close by, its dark iron goes soft before the bright sky
+  await at(page, 'add-treatment').click()
+  await at(page, 'choose-search').fill('focus')
+  await page.keyboard.press('Enter')
+  await expect(at(page, 'choose')).toBeHidden()
+  const focus = at(page, 'treatment-focus')
+  await focus.getByText('take what is sharp').click()
+  const frame = await pointAt(page, ...where.frame!)
+  await page.mouse.click(frame.x, frame.y)
+  await expect(focus.getByText('take what is sharp')).toBeVisible()
+  const distance = async (): Promise<number> => {
+    await saved(page)
+    const lines = listed((await documentOf(page, stage, id)).document.finish)
+    return lines.find(({ kind }) => kind === 'focus').values.distance
+  }
+  // The house stands seven to ten metres away
+  await expect.poll(distance).toBeGreaterThan(8.2)
+  expect(await distance()).toBeLessThan(10)
+  await type(focus.locator('[data-test="value-factor"]'), '12')
+  await expect.poll(async () => Math.max(...(await pixelAt(page, ...where.frame!)))).toBeLessThan(60)
+  const sharp = await pixelAt(page, ...where.frame!)
+  await type(focus.locator('[data-test="value-distance"]'), '1.5')
+  await expect
+    .poll(async () => {
+      const now = await pixelAt(page, ...where.frame!)
+      return Math.max(...now.map((value, c) => Math.abs(value - sharp[c]!)))
+    })
+    .toBeGreaterThan(10)
 })

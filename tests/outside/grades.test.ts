@@ -7,6 +7,7 @@ import { Pool } from '../../core/engine/pool'
 import { kernelModule } from '../../host/engine'
 import { treatmentOf } from '../../core/treatment/registry'
 import { randomFrom } from '../compose/random'
+import type { TakeOfColour } from '../../core/treatment/treatment'
 import { treat } from '../compose/treat'
 import { pythonOf } from '../python'
 
@@ -288,7 +289,7 @@ describe('a click on what should be grey', () => {
     }
   })
   it('makes it grey, whatever light it stood in', async () => {
-    const [take] = treatmentOf('balance').takes!
+    const [take] = treatmentOf('balance').takes! as TakeOfColour[]
     for (const colour of [
       [0.5, 0.3, 0.12],
       [0.2, 0.26, 0.34],

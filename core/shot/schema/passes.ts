@@ -1,6 +1,7 @@
 // What is to be rendered, and what was.
 import { MOST_GROUPS } from '../../../kernels/assembly/layout'
 import { MOST_CRYPTO_RANKS, PASS_IDS } from '../../render/passes'
+import { LENS_VALUES } from '../../lens/values'
 import { MAXIMUM_FRAMES } from '../clip'
 import {
   blob,
@@ -41,6 +42,16 @@ const OUTLINE_FIELD = thing({
   /** On which side of an edge: on both, on the nearer thing only (to be taken out of it), or outside of it. */
   side: choice(['both', 'inside', 'outside']),
 })
+
+/** The lens that a render is taken through. */
+const LENS_FIELD = thing(
+  {
+    ...LENS_VALUES,
+    /** Passes of data say what the ray through the middle of the lens meets. */
+    sharpData: flag(),
+  },
+  { title: 'True lens' },
+)
 
 const MOST_NAMES = 65535
 const names = (most = MOST_NAMES) => list(text(0, 300, { refers: 'object' }), most)
@@ -91,12 +102,15 @@ export const PASSES_FIELD = thing({
   /** Metres between which the mist rises. */
   mist: optional(thing({ near: number(0, 1e6), far: number(0, 1e6) })),
   outline: optional(OUTLINE_FIELD),
+  /** A pinhole where it is not said. */
+  lens: optional(LENS_FIELD),
   /** Whether noise is taken out of the light, beside what is rendered; it is when this says nothing. */
   denoise: optional(flag()),
   selected: list(choice(PASS_IDS), 1000),
   file: orNull(PASS_FILE),
 })
 
+export type LensOfRender = ValueOf<typeof LENS_FIELD>
 export type SampleLimits = ValueOf<typeof LIMITS>
 export type OutlineSettings = ValueOf<typeof OUTLINE_FIELD>
 export type PassFileReference = ValueOf<typeof PASS_FILE>

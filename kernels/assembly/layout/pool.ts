@@ -70,4 +70,16 @@ export const SCRATCH_LIGHT = 11904
 export const SCRATCH_ARGUMENTS = 12288
 // Behind the pictures of a row of points, room for twelve pixels of each
 export const FORMULA_TAIL = 256
-export const SCRATCH_SIZE = 14592
+// Focus (image/focus.ts): cells of a step and how much of each is covered, what they become, what of them is nothing,
+// and a square of the picture so far
+export const SCRATCH_FOCUS = 14592
+export const FOCUS_TILE = 128
+/** Cells from the middle of an opening to each side, at most; and round a square of the picture, one more. */
+export const MOST_OPENING = 24
+export const FOCUS_SIDE = 178
+export const SCRATCH_SIZE = SCRATCH_FOCUS + 1320000
+// Squares of so many pixels say which steps of focus there are in them
+export const FOCUS_CELL = 8
+/** Circle of a pixel that shows several distances, or of nothing; step of nothing. */
+export const NOT_ALONE = -1e9
+export const NO_STEP = -1000

@@ -54,11 +54,22 @@ export const RENDER_MOST_OCCLUSION = RENDER_MOST_SHADOW + 4
 export const RENDER_MOST_BEYOND = RENDER_MOST_OCCLUSION + 4
 export const RENDER_VOLUME = RENDER_MOST_BEYOND + 4
 export const RENDER_REST = RENDER_VOLUME + 4
-export const RENDER_SIZE = RENDER_REST + 8
+// The lens: radius of its opening and distance of its plane of focus, metres (0: a pinhole); the opening's sides, turn in
+// radians, square root of how much taller than wide it is, rim, and how much of it the barrel hides at the corners
+export const RENDER_OPENING = RENDER_REST + 4
+export const RENDER_FOCUS = RENDER_OPENING + 4
+export const RENDER_BLADES = RENDER_FOCUS + 4
+export const RENDER_TURN = RENDER_BLADES + 4
+export const RENDER_SQUEEZE = RENDER_TURN + 4
+export const RENDER_RIM = RENDER_SQUEEZE + 4
+export const RENDER_CATS_EYE = RENDER_RIM + 4
+export const RENDER_SIZE = RENDER_CATS_EYE + 8
 export const BEYOND_STRIDE = 12
 
 export const DO_SEE_ENVIRONMENT = 1
 export const DO_MOTION = 2
+// What passes of data say is of the ray through the middle of the lens
+export const DO_SHARP_DATA = 4
 
 // One pixel of the accumulator, in floats: a head, then those blocks that the render needs. The render record says
 // where each begins.

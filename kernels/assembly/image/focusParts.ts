@@ -1,0 +1,65 @@
+import { FocusPartsArguments } from '../../build/arguments'
+import { ONE } from '../constants'
+import * as L from '../layout'
+import { findClose, foundMean, nearCircle, nearMean } from '../behind'
+import { ALIKE } from './circleAlone'
+
+/** Floats that a step has at the head of the table (core/lens/focus.ts). */
+const STEP_WORDS: usize = 4
+/** What covers so much of a pixel that what is behind does not count. */
+const ALL: f32 = 0.995
+/** Pixels of circle by which two things must differ for a pixel to be parted between them. */
+const LEAST_APART: f32 = 0.3
+
+/** The step of a circle with a fraction, such that the mixture of both steps spreads light as far as it does. */
+function stepOf(table: usize, steps: i32, circle: f32): f32 {
+  const size = abs<f32>(circle)
+  let low = 0
+  let high = steps - 1
+  while (high - low > 1) {
+    const middle = (low + high) >> 1
+    if (load<f32>(table + <usize>middle * STEP_WORDS * 4) <= size) low = middle
+    else high = middle
+  }
+  if (high == low) return 0
+  const a = load<f32>(table + <usize>low * STEP_WORDS * 4)
+  const b = load<f32>(table + <usize>high * STEP_WORDS * 4)
+  const share = min<f32>(1, (size * size - a * a) / (b * b - a * a))
+  const step = <f32>low + share
+  return circle < 0 ? -step : step
+}
+
+
+@final @unmanaged
+export class FocusParts extends FocusPartsArguments {
+  row(x0: i32, x1: i32, y: i32): void {
+    const table = this.table
+    const steps = this.steps
+    let to = this.out.colour(x0, y)
+    for (let x = x0; x < x1; x++, to += 16) {
+      const own = load<f32>(this.circle.single(x, y))
+      const mean = load<f32>(this.mean.single(x, y))
+      const behind = load<f32>(this.behind.single(x, y))
+      let share: f32 = 1
+      let before = own
+      if (behind > <f32>L.NOT_ALONE && load<f32>(this.alone.single(x, y)) == <f32>L.NOT_ALONE) {
+        // Of what is mixed as much of the nearer thing as the mean lies toward it, from what is behind
+        const close = findClose(this.alone, this.mean, own, x, y)
+        before = nearCircle
+        const far = close ? foundMean : behind
+        share = far - nearMean > LEAST_APART ? (far - mean) / (far - nearMean) : 1
+        share = max<f32>(0, min<f32>(1, share))
+        if (share > ALL) share = 1
+      }
+      const step = stepOf(table, steps, before)
+      let farther: f32 = <f32>L.NO_STEP
+      if (behind > before + ALIKE) {
+        // Steps of its own: where both were in one, what is hidden would thin out what is seen
+        farther = min<f32>(<f32>(steps - 1), max<f32>(step + 2, stepOf(table, steps, behind)))
+        if (farther < step + 2) farther = <f32>L.NO_STEP
+      }
+      if (farther == <f32>L.NO_STEP) share = 1
+      v128.store(to, f32x4(share, step, farther, 0))
+    }
+  }
+}

@@ -1,0 +1,116 @@
+// Speed of what sees its neighbourhood at 1920x1080 on one thread, against OpenCV on one thread on the same picture.
+import { execFileSync } from 'node:child_process'
+import { appliedNode } from '../core/compose/treatments'
+import type { EntryValue } from '../core/declare/field'
+import { valuesAt } from '../core/declare/values'
+import { boxOf, widthOf, heightOf } from '../core/engine/box'
+import { ANY_CAMERA } from '../core/lens/focus'
+import { scriptNode, type Node } from '../core/plan/node'
+import { Runner } from '../core/plan/runner'
+import { valueAt } from '../core/time/curve'
+import { treatmentOf } from '../core/treatment/registry'
+import { startEngine } from '../host/engine'
+import { medianLater, type Figure } from './figures'
+
+/** Milliseconds of OpenCV (Debian's python3-opencv) for a line of Python, with a picture I of four channels. */
+const opencv = (line: string, width: number, height: number): number =>
+  Number(
+    execFileSync('/usr/bin/python3', [
+      '-c',
+      `
+import cv2, numpy as np, time
+cv2.setNumThreads(1)
+y, x = np.mgrid[0:${height}, 0:${width}].astype(np.float32)
+I = np.stack([0.3 + 0.2 * np.sin(x / 7), 0.5 - 0.2 * np.sin(y / 5), 0.2 + 0.1 * np.sin(x / 9 + y / 4), x * 0 + 1], -1).astype(np.float32)
+disc = lambda r: cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * r + 1, 2 * r + 1)).astype(np.float32) / (3.14159 * r * r)
+times = []
+for i in range(4):
+    t = time.perf_counter(); ${line}; times.append(time.perf_counter() - t)
+print(sorted(times[1:])[1] * 1000)`,
+    ]).toString(),
+  )
+
+const FOCUS = { distance: 6, factor: 1, blades: 7, turn: 0, squeeze: 1, rim: 0, catsEye: 0 }
+/** f-number at which what is far has a circle of that radius, pixels of a picture so wide. */
+const fNumberFor = (radius: number, width: number): number => (35 * 35 * width) / 36 / (2 * radius * 6000)
+
+const CASES: {
+  name: string
+  id: string
+  values: (width: number) => Record<string, EntryValue>
+  line: (width: number) => string
+  widths?: readonly number[]
+}[] = [
+  ...[0.25, 0.5, 1, 1.5, 3].map(share => ({
+    name: `lens.focus.${share}`,
+    id: 'focus',
+    values: (width: number) => ({
+      ...FOCUS,
+      fNumber: fNumberFor((width * share) / 100, width),
+      most: (width * share) / 100,
+    }),
+    line: (width: number) => `cv2.filter2D(I, -1, disc(${Math.round((width * share) / 100)}))`,
+    widths: share === 1.5 ? [1920, 960] : [1920],
+  })),
+]
+
+export async function lensFigures(wanted: (name: string) => boolean): Promise<Figure[]> {
+  const out: Figure[] = []
+  if (!CASES.some(({ name }) => wanted(name))) return out
+  const engine = await startEngine(1)
+  const runner = new Runner(engine.pool, 2 ** 30)
+  let round = 0
+  for (const { name, id, values, line, widths = [1920] } of CASES.filter(({ name }) => wanted(name)))
+    for (const width of widths) {
+      const height = (width * 9) / 16
+      const window = boxOf(width, height)
+      const made = (pixel: 'colour' | 'single', say: (x: number, y: number, c: number) => number): Node => {
+        const floats = pixel === 'colour' ? 4 : 1
+        const data = Float32Array.from({ length: width * height * floats }, (_, i) => {
+          const at = Math.floor(i / floats)
+          return say(at % width, Math.floor(at / width), i % floats)
+        })
+        return scriptNode(['bench', name, width, pixel], pixel, window, (raster, _, kernels) =>
+          kernels.floats(raster.pointer, widthOf(raster) * heightOf(raster) * floats).set(data),
+        )
+      }
+      const colour = made('colour', (x, y, c) =>
+        c === 3
+          ? 1
+          : [0.3 + 0.2 * Math.sin(x / 7), 0.5 - 0.2 * Math.sin(y / 5), 0.2 + 0.1 * Math.sin(x / 9 + y / 4)][c]!,
+      )
+      // Ground that goes away, with columns on it at several distances, and sky
+      const depth = made('single', (x, y) => {
+        const column = Math.floor((x / width) * 23)
+        const at = 2 + ((column * 7) % 13) * 1.7
+        const ground = y > height * 0.55 ? (0.3 * height) / (y - height * 0.5) : 1e10
+        return column % 3 === 0 && y > height * 0.2 && y < height * (0.5 + 0.3 / at) ? Math.min(at, ground) : ground
+      })
+      const treatment = treatmentOf(id)
+      const picture = { colour, depth: () => depth, byDepth: (say: (depth: Node) => Node) => say(depth) }
+      const make = (): Node =>
+        appliedNode(
+          treatment,
+          {
+            ...{ ...picture, strength: 1, matte: undefined, width, height, frame: 1 },
+            ...{ at: () => picture, camera: () => ANY_CAMERA, lines: undefined, pass: () => undefined },
+          },
+          valuesAt(
+            treatment.values,
+            { ...values(width), ...(id === 'focus' && { distance: 6 + ++round * 1e-4 }) },
+            1,
+            valueAt,
+          ),
+        )
+      const mine = await medianLater(4, () => runner.run(make(), window))
+      out.push({
+        name: widths.length > 1 ? `${name}.at${width}` : name,
+        value: mine,
+        unit: 'ms',
+        against: 'OpenCV, one thread',
+        ratio: opencv(line(width), width, height) / mine,
+      })
+    }
+  await engine.stop()
+  return out
+}
