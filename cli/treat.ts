@@ -21,7 +21,7 @@ import {
 import { letterboxed } from '../core/plan/fitted'
 import { kernelNode, scriptNode, type Node } from '../core/plan/node'
 import { atDistance, coveredBy, type Picture } from '../core/plan/picture'
-import { ANY_CAMERA } from '../core/lens/focus'
+import { ANY_CAMERA } from '../core/scene/scene'
 import { calledSo } from '../core/matte/called'
 import { Runner } from '../core/plan/runner'
 import { namesOf, openPassFile, StillPacked, unpacking, type PassFile } from '../core/render/openpasses'

@@ -24,10 +24,12 @@ import {
   MirroredSingle,
   ShareByCover,
 } from './focusRecords'
+import { Along, Bilateral, FogShare, Kuwahara, Median, Slopes, Turned, WhiteNoise } from './nearRecords'
 import { block, four, kernel, maybe, number, pointer, raster, whole, type Kernel } from './record'
 
 export * from './focusRecords'
 export * from './matteRecords'
+export * from './nearRecords'
 
 // Treatments that see their neighbourhood
 
@@ -400,4 +402,12 @@ export const KERNELS: readonly Kernel[] = [
   FocusParts,
   FocusSpan,
   Focus,
+  Along,
+  Turned,
+  Median,
+  Bilateral,
+  FogShare,
+  WhiteNoise,
+  Slopes,
+  Kuwahara,
 ]

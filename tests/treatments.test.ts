@@ -139,6 +139,7 @@ describe('every treatment', () => {
     vignette: { amount: 0.5, size: 0, softness: 1 },
     focus: { distance: 1, fNumber: 0.1, factor: 50, most: 2 },
     clamp: { low: 0.25, high: 0.35 },
+    round: { turn: 170 },
     shoulder: { start: 0.01, limit: 0.5 },
     gamut: { cyan: 0.1, cyan_limit: 1.9, magenta: 0.1, magenta_limit: 1.9, yellow: 0.1, yellow_limit: 1.9, power: 1.2 },
     curves: {
@@ -163,19 +164,22 @@ describe('every treatment', () => {
   })
   // What lines of its own make is of tests/looks.test.ts
   const ids = TREATMENTS.filter(({ lined }) => !lined).map(({ id }) => id)
-  it.each(OF_COLOUR())('%s: works where the matte is 1, not where it is 0, half way between', async id => {
-    const pixels = [0.4, 0.3, 0.2, 1, 0.1, 0.6, 0.5, 1, 0.9, 0.2, 0.3, 1]
-    const values = strong(id)
-    const whole = await treat(id, values, 3, 1, pixels, round(3))
-    const out = await treat(id, values, 3, 1, pixels, { ...round(3), matte: [1, 0.5, 0] })
-    expect([...whole].some((value, i) => Math.abs(value - pixels[i]!) > 1e-3)).toBe(true)
-    close(out.slice(0, 4), [...whole.slice(0, 4)])
-    close(
-      out.slice(4, 8),
-      [...whole.slice(4, 8)].map((value, c) => (value + pixels[4 + c]!) / 2),
-    )
-    expect([...out.slice(8)]).toEqual([...Float32Array.from(pixels.slice(8))])
-  })
+  it.each(OF_COLOUR().filter(id => !treatmentOf(id).fed))(
+    '%s: works where the matte is 1, not where it is 0, half way between',
+    async id => {
+      const pixels = [0.4, 0.3, 0.2, 1, 0.1, 0.6, 0.5, 1, 0.9, 0.2, 0.3, 1]
+      const values = strong(id)
+      const whole = await treat(id, values, 3, 1, pixels, round(3))
+      const out = await treat(id, values, 3, 1, pixels, { ...round(3), matte: [1, 0.5, 0] })
+      expect([...whole].some((value, i) => Math.abs(value - pixels[i]!) > 1e-3)).toBe(true)
+      close(out.slice(0, 4), [...whole.slice(0, 4)])
+      close(
+        out.slice(4, 8),
+        [...whole.slice(4, 8)].map((value, c) => (value + pixels[4 + c]!) / 2),
+      )
+      expect([...out.slice(8)]).toEqual([...Float32Array.from(pixels.slice(8))])
+    },
+  )
   it.each(OF_COLOUR())('%s: half-covered colour is treated as the colour it is half of', async id => {
     const values = strong(id)
     const solid = await treat(id, values, 1, 1, [0.4, 0.3, 0.2, 1], round(1))
@@ -272,6 +276,8 @@ describe('every treatment', () => {
         const read = (dx: number, dy: number): number => data[((y + dy) * width + x + dx) * channels + c]!
         return (read(0, 0) + read(1, 0) + read(0, 1) + read(1, 1)) / 4
       })
+    // Of what has no order only the spread agrees (tests/near.test.ts)
+    if (id === 'grain') return
     const small = await treat(id, values, width / 2, height / 2, halved(pixels, 4), {
       depth: halved(depth, 1),
       at: () => halved(at(), 4),
@@ -283,7 +289,7 @@ describe('every treatment', () => {
       0,
     )
     // What goes by the hue meets noise where a picture is nearly grey
-    expect(worst).toBeLessThan(id === 'range' ? 0.04 : 0.03)
+    expect(worst).toBeLessThan({ range: 0.04, posterise: 0.06 }[id] ?? 0.03)
   })
 })
 

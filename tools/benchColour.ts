@@ -4,7 +4,7 @@ import { execFileSync } from 'node:child_process'
 import { appliedNode } from '../core/compose/treatments'
 import type { Lut } from '../core/colour/lut'
 import { valuesAt } from '../core/declare/values'
-import { ANY_CAMERA } from '../core/lens/focus'
+import { ANY_CAMERA } from '../core/scene/scene'
 import { boxOf } from '../core/engine/box'
 import { scriptNode, type Node } from '../core/plan/node'
 import { Runner } from '../core/plan/runner'
@@ -72,7 +72,7 @@ export async function colourFigures(wanted: (name: string) => boolean): Promise<
     return appliedNode(
       treatment,
       {
-        ...{ ...picture, strength, matte: undefined, width: WIDTH, height: HEIGHT, frame: 1 },
+        ...{ ...picture, strength, matte: undefined, width: WIDTH, height: HEIGHT, frame: 1, shrink: 1 },
         ...{ at: () => picture, camera: () => ANY_CAMERA, lines: undefined, pass: () => undefined },
         table: () => ({ lut: table, key: 'bench' }),
       },

@@ -4,7 +4,7 @@ import { appliedNode } from '../core/compose/treatments'
 import type { EntryValue } from '../core/declare/field'
 import { valuesAt } from '../core/declare/values'
 import { boxOf, widthOf, heightOf } from '../core/engine/box'
-import { ANY_CAMERA } from '../core/lens/focus'
+import { ANY_CAMERA } from '../core/scene/scene'
 import { scriptNode, type Node } from '../core/plan/node'
 import { Runner } from '../core/plan/runner'
 import { valueAt } from '../core/time/curve'
@@ -92,7 +92,7 @@ export async function lensFigures(wanted: (name: string) => boolean): Promise<Fi
         appliedNode(
           treatment,
           {
-            ...{ ...picture, strength: 1, matte: undefined, width, height, frame: 1 },
+            ...{ ...picture, strength: 1, matte: undefined, width, height, frame: 1, shrink: 1 },
             ...{ at: () => picture, camera: () => ANY_CAMERA, lines: undefined, pass: () => undefined },
           },
           valuesAt(

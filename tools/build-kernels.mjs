@@ -8,9 +8,9 @@ const root = join(dirname(fileURLToPath(import.meta.url)), '..')
 const source = join(root, 'kernels/assembly')
 const target = join(root, 'kernels/build/northmist.wasm')
 
-const records = ['record.ts', 'matteRecords.ts', 'focusRecords.ts', 'records.ts'].map(file =>
-  join(root, 'kernels', file),
-)
+const records = readdirSync(join(root, 'kernels'))
+  .filter(file => /^(record|.*[rR]ecords)\.ts$/.test(file))
+  .map(file => join(root, 'kernels', file))
 
 /** AssemblyScript made from the records: classes of arguments, and what starts a kernel by its number. */
 async function declarations() {

@@ -37,7 +37,8 @@ async function measured(
   const { left, top, right, bottom } = part ?? { left: 0, top: 0, right: 1, bottom: 1 }
   const { width, height } = shot.document!.frame
   const pixels = (right - left) * (bottom - top) * width * height
-  const shrink = pixels > ENOUGH * 16 ? 4 : pixels > ENOUGH * 4 ? 2 : 1
+  const isGrain = treatment.value.likenedBy === 'grain'
+  const shrink = isGrain ? 1 : pixels > ENOUGH * 16 ? 4 : pixels > ENOUGH * 4 ? 2 : 1
   const [across, down] = [Math.floor(width / shrink), Math.floor(height / shrink)]
   const area = {
     left: Math.floor(left * across),
@@ -45,11 +46,10 @@ async function measured(
     right: Math.ceil(right * across),
     bottom: Math.ceil(bottom * down),
   }
-  const found = await engine.likeness({
-    ...told,
-    ...{ frame: shot.frame, shrink, stops: 0, channel: 0, layer: view.layerAtWork },
-    area,
-  })
+  const found = await engine.likeness(
+    { ...told, ...{ frame: shot.frame, shrink, stops: 0, channel: 0, layer: view.layerAtWork }, area },
+    isGrain,
+  )
   if (!found) throw new Error(`There is nothing to measure in ${name}.`)
   return found
 }
@@ -59,7 +59,9 @@ async function say(find: () => Promise<{ likeness: Likeness; name: string } | nu
     if (!other.value) return
     const { likeness, name } = other.value
     const mine = await measured({ document: shot.document!, show: show.value }, own.value, 'what comes to this line')
-    emit('values', `${treatment.value.label}: like ${name}`.slice(0, 80), treatment.value.likened!(mine, likeness))
+    const values = treatment.value.likened!(mine, likeness)
+    if (!Object.keys(values).length) throw new Error(`Nothing in ${name} is flat enough to measure its grain.`)
+    emit('values', `${treatment.value.label}: like ${name}`.slice(0, 80), values)
   } catch (error) {
     shot.message = (error as Error).message
   }

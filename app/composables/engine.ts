@@ -95,7 +95,7 @@ export const engine = {
   /** What its light is like. */
   measure: (order: PictureOrder, on: Plane) => call<LightMeasure>({ call: 'measure', order, on }),
   /** What its tones and colours are like; undefined where nothing is covered. */
-  likeness: (order: PictureOrder) => call<Likeness | undefined>({ call: 'likeness', order }),
+  likeness: (order: PictureOrder, grain: boolean) => call<Likeness | undefined>({ call: 'likeness', order, grain }),
   /** A shot's finish as the text of a .cube table. */
   table: (document: ShotDocument, frame: number, title: string, encoding: string) =>
     call<string>({ call: 'table', document, frame, title, encoding }),

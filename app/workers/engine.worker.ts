@@ -1,5 +1,6 @@
 // The engine in the browser: the same core as the server's, over a pool of nested workers.
 import { writeCube } from '../../core/formats/cube/cube'
+import { grainOf } from '../../core/measure/grain'
 import { likenessOf, type Likeness } from '../../core/measure/likeness'
 import { measureLight, type LightMeasure, type Plane } from '../../core/measure/light'
 import { markLight } from '../../core/measure/marks'
@@ -149,12 +150,14 @@ async function measure(order: PictureOrder, on: Plane): Promise<LightMeasure> {
 /** Colours to a side of a table that is written: common practice, no source. */
 const TABLE_SIDE = 33
 
-async function likeness(order: PictureOrder): Promise<Likeness | undefined> {
+async function likeness(order: PictureOrder, withGrain: boolean): Promise<Likeness | undefined> {
   const { pool, evaluator } = await engine
   const { width, height } = frameSize(order)
   const area = order.area ?? { left: 0, top: 0, right: width, bottom: height }
   const { pointer } = await evaluator.evaluate(request(order), { area })
-  return likenessOf(pool.kernels.floats(pointer, widthOf(area) * heightOf(area) * 4))
+  const pixels = pool.kernels.floats(pointer, widthOf(area) * heightOf(area) * 4)
+  const found = likenessOf(pixels)
+  return found && { ...found, grain: withGrain ? grainOf(pixels, widthOf(area)) : undefined }
 }
 
 /** Reads a file for what it is; its pixels are let go again. */
@@ -261,7 +264,7 @@ async function answer(call: EngineCall): Promise<unknown> {
     case 'table':
       return writeCube(await evaluator.table(call.document, call.frame, TABLE_SIDE, call.encoding), call.title)
     case 'likeness':
-      return likeness(call.order)
+      return likeness(call.order, call.grain)
     case 'spread': {
       const file = await evaluator.files.passesAt(call.document, call.frame, call.layer)
       return file ? unpacking(() => depthSpread(file, call.bins, call.near, call.far)) : new Float32Array(call.bins)

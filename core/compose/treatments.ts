@@ -74,7 +74,7 @@ function withLine(
   const held = line.matte ? where(line.matte) : 'everywhere'
   if (!held) return picture
   const matte = held === 'everywhere' ? undefined : held
-  const { width, height } = size
+  const { width, height, shrink } = size
   const table = line.table && ((): Table | undefined => by.table?.(line.table!))
   const lines = line.lines && ((): Node => treated(picture, line.lines!, inLook(by, at)).colour)
   const input: TreatmentInput = {
@@ -83,6 +83,7 @@ function withLine(
     matte,
     width,
     height,
+    shrink,
     frame,
     camera: by.camera,
     table,
@@ -113,7 +114,8 @@ export function doesNothing(
 /** A treatment with its strength and matte. values: at the frame, lengths at the size that is worked at. */
 export function appliedNode(treatment: Treatment, input: TreatmentInput, values: Record<string, unknown>): Node {
   const after = treatment.plan(input, values as never)
-  return isPoint(after) && !treatment.lined ? after : mixedIn(input.colour, after, input.strength, input.matte)
+  if (isPoint(after) && !treatment.lined && !treatment.fed) return after
+  return mixedIn(input.colour, after, input.strength, treatment.fed ? undefined : input.matte)
 }
 
 /** So much of what a treatment or layer made, where its matte says. */

@@ -7,9 +7,6 @@ export interface FocusCamera {
   sensorWidth: number
 }
 
-/** What a picture is taken by of which nothing is known. */
-export const ANY_CAMERA: FocusCamera = { focalLength: 35, sensorWidth: 36 }
-
 /**
  * Radius of the circle, in pixels of a picture so wide, that a point at infinity makes of itself; one at z metres makes
  * of itself that times 1 - distance / z, less than nothing before the plane of focus. Thin lens, its opening

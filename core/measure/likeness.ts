@@ -1,6 +1,7 @@
 // What a picture's tones and colours are like, as one is made like another: OKLab (B. Ottosson 2020), each pixel counted
 // by how much it covers.
 import { oklabOf } from '../colour/oklab'
+import type { GrainMeasured } from './grain'
 
 /** Shares of the pixels that are darker than each of a picture's tones. */
 export const TONE_SHARES = [0.01, 0.05, 0.15, 0.3, 0.5, 0.7, 0.85, 0.95, 0.99] as const
@@ -12,6 +13,8 @@ export interface Likeness {
   b: number
   spreadA: number
   spreadB: number
+  /** Of its pixels as they are, where that was asked for and something is flat. */
+  grain?: GrainMeasured | undefined
 }
 /** pixels: scene-linear premultiplied RGBA. Undefined where nothing is covered. What is no number does not count. */
 export function likenessOf(pixels: Float32Array): Likeness | undefined {

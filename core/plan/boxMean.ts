@@ -9,14 +9,14 @@ const DOWN = 32
 const before = (value: number, step: number): number => Math.floor(value / step) * step
 const after = (value: number, step: number): number => Math.ceil(value / step) * step
 
-/** Of all four numbers of a pixel, over so many pixels to each side. */
-export function boxMean(source: Node, reach: number): Node {
-  const { window } = source
+/** Of all four numbers of a pixel, over so many pixels to each side. window: where the result has pixels. */
+export function boxMean(source: Node, reach: number, window: Box = source.window): Node {
+  const all = source.window
   const rows = kernelNode(
     BoxRows,
-    { source, reach, low: window.left, high: window.right },
+    { source, reach, low: all.left, high: all.right },
     {
-      window,
+      window: { ...window, top: all.top, bottom: all.bottom },
       needs: (area: Box) => ({
         ...area,
         left: before(area.left, ACROSS) - reach,
@@ -26,7 +26,7 @@ export function boxMean(source: Node, reach: number): Node {
   )
   return kernelNode(
     BoxColumns,
-    { source: rows, reach, low: window.top, high: window.bottom },
+    { source: rows, reach, low: all.top, high: all.bottom },
     {
       window,
       needs: (area: Box) => ({

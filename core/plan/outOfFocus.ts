@@ -1,5 +1,5 @@
 // A picture out of focus by the distances of what it shows (kernels/assembly/image/focus.ts does it).
-import { boxOf, common, grown, holds, type Box } from '../engine/box'
+import { grown, type Box } from '../engine/box'
 import type { Aperture } from '../lens/aperture'
 import { circleSteps, circleTable, STEP_WORDS } from '../lens/focus'
 import {
@@ -12,14 +12,13 @@ import {
   Focus,
   FocusParts,
   FocusSpan,
-  Mirrored,
   MirroredSingle,
-  Shift,
 } from '../../kernels/records'
 import { CUT_REACH, FOCUS_CELL, FOCUS_TILE } from '../../kernels/assembly/layout'
 import { finite } from './finite'
 import { kernelNode, type Node } from './node'
 import type { Picture } from './picture'
+import { inRoom, seenIn } from './room'
 
 export interface OutOfFocus {
   /** Radius of the circle of what is at infinity, pixels. */
@@ -47,14 +46,11 @@ export function outOfFocus(
   const steps = circleSteps(most)
   const table = circleTable(aperture, steps)
   const reach = reachOfTable(table, steps.length)
-  const frame = boxOf(width, height)
-  const fills = holds(colour.window, frame)
-  const window = fills ? frame : common(frame, grown(colour.window, reach))
   // All that may be looked at lies in one larger picture, on whole squares of all levels
-  const room = onCells(grown(window, reach + CUT_REACH), 1 << MOST_LEVELS)
-  const source = fills
-    ? mirrored(colour, room)
-    : kernelNode(Shift, { source: colour, dx: 0, dy: 0 }, { window: room, needs: area => area })
+  const { source, window } = inRoom(colour, { width, height }, reach, box =>
+    onCells(grown(box, CUT_REACH), 1 << MOST_LEVELS),
+  )
+  const room = source.window
   const circle = mirroredSingle(circleNode(picture.depth(), how), room)
   const mean = mirroredSingle(
     picture.byDepth(metres => circleNode(metres, how), true),
@@ -144,23 +140,8 @@ function reachOfTable(table: Float32Array, steps: number): number {
   return reach
 }
 
-const mirrored = (source: Node, window: Box): Node =>
-  kernelNode(Mirrored, { source }, { window, needs: area => seenIn(area, source.window) })
 const mirroredSingle = (source: Node, window: Box): Node =>
   kernelNode(MirroredSingle, { source }, { window, needs: area => seenIn(area, source.window) })
-
-/** What of a picture is seen in an area, where it goes on as in a mirror. */
-function seenIn(area: Box, { left, top, right, bottom }: Box): Box {
-  const [first, last] = span(area.left, area.right, left, right)
-  const [high, low] = span(area.top, area.bottom, top, bottom)
-  return { left: first, right: last, top: high, bottom: low }
-}
-function span(from: number, to: number, low: number, high: number): [number, number] {
-  const side = high - low
-  if (from >= low && to <= high) return [from, to]
-  if (from < low - side || to > high + side) return [low, high]
-  return [Math.max(low, Math.min(from, 2 * high - to, high)), Math.min(high, Math.max(to, 2 * low - from, low))]
-}
 
 /** Grown to whole squares of so many pixels. */
 const onCells = ({ left, top, right, bottom }: Box, by: number): Box => ({

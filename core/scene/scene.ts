@@ -192,6 +192,15 @@ export interface Camera {
   shiftX: number
   shiftY: number
 }
+/** What a picture is taken by of which nothing is known: at the height of an eye, looking level. */
+export const ANY_CAMERA: Camera = {
+  name: '',
+  matrix: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 1.6, 0, 1],
+  focalLength: 35,
+  sensorWidth: 36,
+  shiftX: 0,
+  shiftY: 0,
+}
 
 export interface Environment {
   /** RGBA float, linear Rec.709, rows from the top; the middle of the picture lies towards -Z. */

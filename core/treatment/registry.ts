@@ -1,32 +1,43 @@
 // Every treatment there is. To add one: a file beside this, its line here, its test.
 import { average } from './average'
 import { balance } from './balance'
+import { bilateral } from './bilateral'
 import { blur } from './blur'
+import { box } from './box'
 import { cdl } from './cdl'
 import { channels } from './channels'
 import { clamp } from './clamp'
 import { contrast } from './contrast'
 import { curves } from './curves'
+import { directional } from './directional'
 import { exposure } from './exposure'
 import { focus } from './focus'
+import { fog } from './fog'
 import { gamut } from './gamut'
+import { glow } from './glow'
+import { grain } from './grain'
 import { haze } from './haze'
 import { hue } from './hue'
 import { hues } from './hues'
 import { invert } from './invert'
+import { kuwahara } from './kuwahara'
+import { levels } from './levels'
 import { look } from './look'
 import { lut } from './lut'
-import { levels } from './levels'
 import { match } from './match'
+import { median } from './median'
+import { posterise } from './posterise'
 import { premultiply } from './premultiply'
 import { range } from './range'
 import { recolour } from './recolour'
+import { round } from './round'
 import { saturation } from './saturation'
 import { shoulder } from './shoulder'
 import { tint } from './tint'
 import { tones } from './tones'
-import type { Treatment } from './treatment'
+import { unsharp } from './unsharp'
 import { vignette } from './vignette'
+import type { Treatment } from './treatment'
 
 export const TREATMENTS: readonly Treatment[] = [
   exposure,
@@ -51,10 +62,21 @@ export const TREATMENTS: readonly Treatment[] = [
   invert,
   premultiply,
   focus,
+  glow,
   vignette,
+  grain,
+  fog,
   haze,
   blur,
+  box,
+  directional,
+  round,
+  median,
+  bilateral,
   average,
+  unsharp,
+  kuwahara,
+  posterise,
   look,
 ]
 

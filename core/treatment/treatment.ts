@@ -2,13 +2,23 @@
 import type { EntryValue } from '../declare/field'
 import type { EntryFields, ValuesAt } from '../declare/values'
 import type { FocusCamera } from '../lens/focus'
+import type { Camera } from '../scene/scene'
 import type { Picture } from '../plan/picture'
 import type { Likeness } from '../measure/likeness'
 import type { Lut } from '../colour/lut'
 import type { Node } from '../plan/node'
 import { isPointKernel } from '../formula/point'
 
-export const TREATMENT_GROUPS = ['Light', 'Colour', 'Numbers', 'Lens', 'Air', 'Softness'] as const
+export const TREATMENT_GROUPS = [
+  'Light',
+  'Colour',
+  'Numbers',
+  'Lens',
+  'Air',
+  'Softness',
+  'Drawn look',
+  'Shape',
+] as const
 export type TreatmentGroup = (typeof TREATMENT_GROUPS)[number]
 
 export interface TreatmentFiles {
@@ -56,10 +66,17 @@ export interface Treatment {
   takes?: readonly Take[]
   /** Values that make the picture that comes to it like another. */
   likened?(own: Likeness, other: Likeness): Record<string, EntryValue>
+  /** That is measured pixel by pixel of the full frame: a part of it does, but no smaller copy. */
+  likenedBy?: 'grain'
   /** The passes that it is made of at such values, by their ids; without them it does without. */
   needs?(values: Readonly<Record<string, unknown>>): readonly string[]
   /** It is lines of its own, laid as one. */
   lined?: true
+  /**
+   * Its slip says what feeds it, not where it is seen: plan() is given the matte and sees to it; the strength is seen to
+   * as with all others.
+   */
+  fed?: true
   /** Its result at a pixel depends on more than the colour there. */
   beside?: true
   /** It is made of a colour table of a file, which the line holds. */
@@ -87,9 +104,11 @@ export interface TreatmentInput extends Picture {
   /** Pixels of what is worked at: of the frame, over what that is shrunk by. */
   width: number
   height: number
+  /** What the frame is shrunk by. */
+  shrink: number
   frame: number
   /** Of the shot, at the frame, as it sees all that is worked at. */
-  camera: () => FocusCamera
+  camera: () => Camera
   /** The picture with the line's own lines laid on it. Throws StillPacked. */
   lines?: (() => Node) | undefined
   /** A pass by its id; undefined where there is none. Throws StillPacked. */

@@ -7,6 +7,8 @@ import { chanceOf, pickLight, standAt } from './lighttree'
 import { initCatcher } from './catcher'
 import { initBoxColumns } from './image/boxColumns'
 import { initFocus } from './image/focus'
+import { initKuwahara } from './image/kuwahara'
+import { initMedian } from './image/median'
 import { initMedium } from './medium'
 import { initVolume } from './volume'
 import { initProgram } from './program'
@@ -31,6 +33,8 @@ export function initWorker(scratch: usize, thread: i32): void {
   initCatcher(scratch)
   initBoxColumns(scratch)
   initFocus(scratch)
+  initKuwahara(scratch)
+  initMedian(scratch)
   initMedium(scratch)
   initVolume(scratch)
 }

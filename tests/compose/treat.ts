@@ -5,7 +5,7 @@ import { boxOf, common, widthOf, type Box } from '../../core/engine/box'
 import { appliedNode } from '../../core/compose/treatments'
 import { scriptNode, type Node } from '../../core/plan/node'
 import type { Lut } from '../../core/colour/lut'
-import { ANY_CAMERA, type FocusCamera } from '../../core/lens/focus'
+import { ANY_CAMERA, type Camera } from '../../core/scene/scene'
 import type { Picture } from '../../core/plan/picture'
 import { Runner } from '../../core/plan/runner'
 import { NO_DEPTH } from '../../core/render/passes'
@@ -43,7 +43,7 @@ export interface TreatOptions {
   frame?: number
   /** Passes of colour by their ids. */
   planes?: Record<string, ArrayLike<number>> | undefined
-  camera?: FocusCamera
+  camera?: Camera
   /** Of what is made of one. */
   table?: Lut
   /** Where the picture has pixels at all. */
@@ -76,6 +76,7 @@ export async function treat(
       matte: options.matte && given(options.matte, width, 'single'),
       width,
       height,
+      shrink,
       frame,
       camera: () => options.camera ?? ANY_CAMERA,
       pass: id => options.planes?.[id] && given(options.planes[id], width),

@@ -26,7 +26,8 @@ export class BoxColumns extends BoxColumnsArguments {
       for (let left = x0; left < x1; left += COLUMNS) {
         const count = min(COLUMNS, x1 - left)
         let begin = max(low, first - reach)
-        let end = min(high, first + reach + 1)
+        // A block may begin before the picture does
+        let end = max(begin, min(high, first + reach + 1))
         memory.fill(room, 0, (<usize>count) << 5)
         for (let y = begin; y < end; y += FEW) this.addRows(left, y, min(end, y + FEW), count)
         for (let y = first; y < last; y++) {

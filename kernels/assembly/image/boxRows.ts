@@ -18,7 +18,8 @@ export class BoxRows extends BoxRowsArguments {
     const left = source.left
     for (let first = <i32>floor<f32>(<f32>x0 / <f32>BLOCK) * BLOCK; first < x1; first += BLOCK) {
       let begin = max(low, first - reach)
-      let end = min(high, first + reach + 1)
+      // A block may begin before the picture does
+      let end = max(begin, min(high, first + reach + 1))
       let near = f64x2.splat(0)
       let far = f64x2.splat(0)
       let from = row + ((<usize>(begin - left)) << 4)

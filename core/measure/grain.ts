@@ -1,0 +1,186 @@
+// Grain of a picture, measured from what is flat in it. (C. Liu et al., "Noise Estimation from a Single Image", CVPR 2006
+// take the lower envelope over brightness, too; how it is done here is own.)
+
+/** What the treatment “grain” lays: the model that is fitted. */
+export interface GrainMeasured {
+  /** Standard deviation at middle grey, as a share of it. */
+  amount: number
+  /** Of each channel, beside their mean. */
+  channels: [number, number, number]
+  /** Power of the light that it grows with. */
+  growth: number
+  /** Standard deviation of one grain, pixels. */
+  size: number
+  /** Correlation of the channels. */
+  together: number
+}
+const GREY = 0.18
+/** Squares that are looked at, pixels across. */
+const SIDE = 16
+/** Of the squares of a brightness the flattest count. */
+const FLATTEST = 0.25
+const BINS = 12
+
+interface Square {
+  light: number
+  /** Least variance over the directions of slopes: what is not flat has more. */
+  roughness: number
+  variances: [number, number, number]
+  means: [number, number, number]
+  /** Products of channels (red green, green blue, blue red), and of neighbours, and of those two apart. */
+  mixed: [number, number, number]
+  beside: number
+  apart: number
+}
+
+/** pixels: scene-linear premultiplied RGBA, rows of `width`. Undefined where nothing is flat enough to tell. */
+export function grainOf(pixels: Float32Array, width: number): GrainMeasured | undefined {
+  const height = Math.floor(pixels.length / 4 / width)
+  const squares: Square[] = []
+  for (let top = 0; top + SIDE <= height; top += SIDE)
+    for (let left = 0; left + SIDE <= width; left += SIDE) {
+      const square = squareAt(pixels, width, left, top)
+      if (square) squares.push(square)
+    }
+  if (squares.length < 4) return undefined
+  const lights = squares.map(({ light }) => Math.log(light))
+  const [least, most] = [Math.min(...lights), Math.max(...lights)]
+  const chosen: Square[] = []
+  for (let bin = 0; bin < BINS; bin++) {
+    const inIt = squares
+      .filter(
+        (_, i) => Math.min(BINS - 1, Math.floor(((lights[i]! - least) / Math.max(1e-6, most - least)) * BINS)) === bin,
+      )
+      .sort((a, b) => a.roughness - b.roughness)
+    chosen.push(...inIt.slice(0, Math.max(Math.min(4, inIt.length), Math.ceil(inIt.length * FLATTEST))))
+  }
+  return fitted(chosen)
+}
+
+function squareAt(pixels: Float32Array, width: number, left: number, top: number): Square | undefined {
+  const count = SIDE * SIDE
+  const planes = [0, 1, 2].map(() => new Float64Array(count))
+  for (let y = 0; y < SIDE; y++)
+    for (let x = 0; x < SIDE; x++) {
+      const at = ((top + y) * width + left + x) * 4
+      const alpha = pixels[at + 3]!
+      if (!(alpha > 0.99)) return undefined
+      for (let c = 0; c < 3; c++) {
+        const value = pixels[at + c]! / alpha
+        if (!Number.isFinite(value)) return undefined
+        planes[c]![y * SIDE + x] = value
+      }
+    }
+  const means = planes.map(plane => plane.reduce((sum, value) => sum + value, 0) / count) as Square['means']
+  const light = 0.2126 * means[0] + 0.7152 * means[1] + 0.0722 * means[2]
+  if (!(light > 1e-4)) return undefined
+  const slopes = planes.map((plane, c) => withoutSlope(plane, means[c]!))
+  const products = (a: Float64Array, b: Float64Array): number =>
+    a.reduce((sum, value, i) => sum + value * b[i]!, 0) / (count - 3)
+  const [r, g, b] = planes as [Float64Array, Float64Array, Float64Array]
+  const variances = planes.map(plane => products(plane, plane)) as Square['variances']
+  const shifted = (plane: Float64Array, by: number): number => {
+    let sum = 0
+    for (let y = 0; y < SIDE; y++)
+      for (let x = 0; x + by < SIDE; x++)
+        sum += plane[y * SIDE + x]! * plane[y * SIDE + x + by]! + plane[x * SIDE + y]! * plane[(x + by) * SIDE + y]!
+    return sum / (2 * SIDE * (SIDE - by))
+  }
+  const total = variances[0] + variances[1] + variances[2]
+  const summed = (by: number): number => planes.reduce((sum, plane) => sum + shifted(plane, by), 0)
+  return {
+    light,
+    // What has a slope or much that goes on over several pixels is no flat
+    roughness:
+      (total + slopes.reduce((sum, slope) => sum + slope, 0) * 4 + Math.abs(summed(5)) * 2) / (light * light + 1e-6),
+    variances,
+    means,
+    mixed: [products(r, g), products(g, b), products(b, r)],
+    beside: summed(1) / Math.max(1e-30, total),
+    apart: summed(2) / Math.max(1e-30, total),
+  }
+}
+
+/** Takes the mean and the plane through a square out of it; what the plane alone varied. */
+function withoutSlope(plane: Float64Array, mean: number): number {
+  const middle = (SIDE - 1) / 2
+  let [sx, sy] = [0, 0]
+  plane.forEach((value, i) => {
+    sx += (value - mean) * ((i % SIDE) - middle)
+    sy += (value - mean) * (Math.floor(i / SIDE) - middle)
+  })
+  const square = (SIDE * SIDE * (SIDE * SIDE - 1)) / 12
+  const [a, b] = [sx / square, sy / square]
+  plane.forEach((value, i) => {
+    plane[i] = value - mean - a * ((i % SIDE) - middle) - b * (Math.floor(i / SIDE) - middle)
+  })
+  return ((a * a + b * b) * (SIDE * SIDE - 1)) / 12
+}
+
+function fitted(squares: readonly Square[]): GrainMeasured | undefined {
+  // Logarithm of the deviation over that of the light, all channels, by least squares; each its own height
+  let [n, sx, sy, sxx, sxy] = [0, 0, 0, 0, 0]
+  for (const { means, variances } of squares)
+    for (let c = 0; c < 3; c++) {
+      if (!(means[c]! > 1e-4) || !(variances[c]! > 1e-14)) continue
+      const [x, y] = [Math.log(means[c]! / GREY), Math.log(variances[c]!) / 2]
+      n++
+      sx += x
+      sy += y
+      sxx += x * x
+      sxy += x * y
+    }
+  if (n < 6) return undefined
+  const spread = sxx - (sx * sx) / n
+  // One brightness alone says nothing of how it grows: as light itself does
+  const growth = spread / n > 0.02 ? Math.max(0, Math.min(2, (sxy - (sx * sy) / n) / spread)) : 0.5
+  const heights = [0, 1, 2].map(c => {
+    let [sum, count] = [0, 0]
+    for (const { means, variances } of squares) {
+      if (!(means[c]! > 1e-4)) continue
+      sum += variances[c]! / (means[c]! / GREY) ** (2 * growth)
+      count++
+    }
+    return count ? Math.sqrt(sum / count) / GREY : 0
+  })
+  const amount = (heights[0]! + heights[1]! + heights[2]!) / 3
+  if (!(amount > 0)) return undefined
+  const mean = (of: (square: Square) => number): number =>
+    squares.reduce((sum, one) => sum + of(one), 0) / squares.length
+  const together = mean(({ mixed, variances: [r, g, b] }) => {
+    const pairs = [mixed[0] / Math.sqrt(r * g), mixed[1] / Math.sqrt(g * b), mixed[2] / Math.sqrt(b * r)]
+    return pairs.reduce((sum, pair) => sum + (Number.isFinite(pair) ? pair : 0), 0) / 3
+  })
+  return {
+    amount,
+    channels: heights.map(height => height / amount) as [number, number, number],
+    growth,
+    size: sizeOf(mean(({ beside }) => beside)),
+    together: Math.max(0, Math.min(1, together)),
+  }
+}
+
+/**
+ * Deviation of the bell whose neighbours are so alike: taps of a bell at whole pixels, summed over those one apart, over
+ * those at the same place (exp(-1 / 4 sigma²) where it is wide).
+ */
+function sizeOf(beside: number): number {
+  const alike = (sigma: number): number => {
+    const reach = Math.max(1, Math.ceil(sigma * 4))
+    const tap = (x: number): number => (Math.abs(x) > reach ? 0 : Math.exp(-(x * x) / (2 * sigma * sigma)))
+    let [own, next] = [0, 0]
+    for (let x = -reach; x <= reach; x++) {
+      own += tap(x) * tap(x)
+      next += tap(x) * tap(x + 1)
+    }
+    return next / own
+  }
+  if (beside <= alike(0.15)) return 0
+  let [low, high] = [0.15, 16]
+  for (let i = 0; i < 40; i++) {
+    const middle = (low + high) / 2
+    if (alike(middle) < beside) low = middle
+    else high = middle
+  }
+  return (low + high) / 2
+}

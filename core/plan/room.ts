@@ -1,0 +1,41 @@
+// Room round a picture for what looks beyond a pixel: a picture that fills the frame goes on beyond its edge as in a
+// mirror, round any other there is nothing.
+import { boxOf, common, grown, holds, type Box } from '../engine/box'
+import { Mirrored, Shift } from '../../kernels/records'
+import { kernelNode, type Node } from './node'
+
+export interface Roomy {
+  /** The picture with so much round it. */
+  source: Node
+  /** Where the result has pixels. */
+  window: Box
+}
+/** reach: pixels that the result of a pixel may be made of, to each side. onto: the room grown to what suits. */
+export function inRoom(
+  colour: Node,
+  { width, height }: { width: number; height: number },
+  reach: number,
+  onto: (room: Box) => Box = room => room,
+): Roomy {
+  const frame = boxOf(width, height)
+  const fills = holds(colour.window, frame)
+  const window = fills ? frame : common(frame, grown(colour.window, reach))
+  const room = onto(grown(window, reach))
+  const source = fills
+    ? kernelNode(Mirrored, { source: colour }, { window: room, needs: area => seenIn(area, colour.window) })
+    : kernelNode(Shift, { source: colour, dx: 0, dy: 0 }, { window: room, needs: area => area })
+  return { source, window }
+}
+
+/** What of a picture is seen in an area, where it goes on as in a mirror. */
+export function seenIn(area: Box, { left, top, right, bottom }: Box): Box {
+  const [first, last] = span(area.left, area.right, left, right)
+  const [high, low] = span(area.top, area.bottom, top, bottom)
+  return { left: first, right: last, top: high, bottom: low }
+}
+function span(from: number, to: number, low: number, high: number): [number, number] {
+  const side = high - low
+  if (from >= low && to <= high) return [from, to]
+  if (from < low - side || to > high + side) return [low, high]
+  return [Math.max(low, Math.min(from, 2 * high - to, high)), Math.min(high, Math.max(to, 2 * low - from, low))]
+}

@@ -1,0 +1,148 @@
+import { choice, colourValues, value } from '../declare/field'
+import { around } from '../engine/box'
+import { point } from '../formula/point'
+import { finite } from '../plan/finite'
+import { gaussian } from '../plan/gaussian'
+import { cutTo } from '../plan/picture'
+import { pointNode, whole } from '../plan/pointNode'
+import { kernelNode, type Node } from '../plan/node'
+import { raster, shade, splat } from '../../kernels/record'
+import { Clear, Mix } from '../../kernels/records'
+import { treatment } from './treatment'
+
+/** Middle grey, from which stops are counted. */
+const GREY = 0.18
+/** What is above a light: all above it, none at it. */
+const Above = point('Above', { threshold: splat }, ({ colour, alpha, values }) => {
+  const light = colour.luminance()
+  const share = light.minus(values.threshold.times(alpha)).over(light.atLeast(1e-9)).atLeast(0)
+  return colour.times(share)
+})
+/** Three bells joined, each channel its own way; less what they are made of, where that is taken. */
+const Glow = point(
+  'Glow',
+  {
+    narrow: raster('colour'),
+    middle: raster('colour'),
+    wide: raster('colour'),
+    fed: raster('colour'),
+    first: shade,
+    second: shade,
+    third: shade,
+    taken: splat,
+    kept: splat,
+  },
+  ({ colour, colours, values }) =>
+    colour.map((channel, which) =>
+      channel
+        .times(values.kept)
+        .plus(colours.narrow.colour[which].times(values.first[which]))
+        .plus(colours.middle.colour[which].times(values.second[which]))
+        .plus(colours.wide.colour[which].times(values.third[which]))
+        .minus(colours.fed.colour[which].times(values.taken)),
+    ),
+)
+
+/** Deviations of the three bells for one of the whole, and how much of the light each has. */
+const WIDTHS = [0.25, 0.6, 2.68] as const
+const SHARES = [0.6, 0.28, 0.12] as const
+/** Of red, green and blue, nanometres: of diffraction the spread is in proportion to it. Middles of sRGB's primaries, from memory. */
+const WAVELENGTHS = [610, 550, 465] as const
+
+/**
+ * How much of the light of each channel is in each bell, so that the spread of all is `size` times the wavelength's to a
+ * power: the widest has more of it, the narrowest less.
+ */
+export function bellShares(colour: number): [number, number, number][] {
+  const square = SHARES.reduce((sum, share, i) => sum + share * WIDTHS[i]! ** 2, 0)
+  const parts = WAVELENGTHS.map(wavelength => {
+    const moved = ((wavelength / 550) ** (2 * colour) - 1) * (square / (WIDTHS[2] ** 2 - WIDTHS[0] ** 2))
+    const held = Math.max(-SHARES[2], Math.min(SHARES[0], moved))
+    return [SHARES[0] - held, SHARES[1], SHARES[2] + held]
+  })
+  return [0, 1, 2].map(i => parts.map(part => part[i]!) as [number, number, number])
+}
+export const BELL_WIDTHS = WIDTHS
+
+export const glow = treatment({
+  id: 'glow',
+  label: 'Glow',
+  help: 'Light that spreads round what is bright, as in a lens or a tired eye. Its slip says what glows: chosen lamps, say, and nothing else. What it spreads it takes from where it was: no light is won or lost, at an amount up to 1.',
+  group: 'Lens',
+  sentence:
+    'Spread {amount} of {feeds} above {threshold} over {size}, {colour} by wavelength, tinted {tint}, showing {shows}',
+  fed: true,
+  beside: true,
+  values: {
+    amount: value(0, 20, {
+      label: 'amount',
+      help: 'Share of the light that spreads; above 1 more than there is.',
+      step: 0.004,
+      neutral: 0,
+      first: 0.35,
+    }),
+    feeds: choice(['what is bright', 'all light'], {
+      label: 'what glows',
+      help: 'What is brighter than the threshold, or all, as dust on a lens spreads it.',
+    }),
+    threshold: value(-12, 16, {
+      label: 'threshold',
+      help: 'In stops from middle grey: what is darker does not glow.',
+      unit: 'stops',
+      step: 0.02,
+      first: 2.5,
+      with: { name: 'feeds', is: ['what is bright'] },
+    }),
+    size: value(0.2, 2000, {
+      label: 'size',
+      help: 'How far it spreads: standard deviation of the whole, in pixels of the full frame.',
+      unit: 'px',
+      pixels: 'size',
+      step: 0.5,
+      digits: 1,
+      first: 40,
+    }),
+    colour: value(0, 3, {
+      label: 'colour',
+      help: 'How much farther long wavelengths spread: 1 as by diffraction, 0 all alike.',
+      step: 0.01,
+      first: 1,
+    }),
+    tint: colourValues('tint ', { help: 'What the spread light is multiplied by, linear Rec.709.', first: [1, 1, 1] }),
+    shows: choice(['the picture', 'the glow', 'what feeds it'], {
+      label: 'shown',
+      help: 'The picture with its glow, the spread light alone, or only what it is made of.',
+    }),
+  },
+  neutral: ['amount'],
+  idle: ({ amount }) => amount === 0,
+  shown: { amount: 1, threshold: 0.5 },
+  plan: ({ colour, width, height, matte }, { amount, feeds, threshold, size, colour: by, tint, shows }) => {
+    const clean = finite(colour)
+    const chosen = matte ? cutTo(clean, matte) : clean
+    const fed = feeds === 'all light' ? chosen : pointNode(Above, whole(chosen), { threshold: GREY * 2 ** threshold })
+    if (shows === 'what feeds it') return fed
+    const bells = WIDTHS.map(wide => gaussian(fed, wide * size, { width, height }))
+    const window = [clean, ...bells].map(node => node.window).reduce(around)
+    const shares = bellShares(by).map(part => part.map((share, i) => share * amount * tint[i]!)) as [
+      number,
+      number,
+      number,
+    ][]
+    return pointNode(Glow, whole(inWindow(clean, window)), {
+      narrow: bells[0]!,
+      middle: bells[1]!,
+      wide: bells[2]!,
+      fed,
+      first: shares[0]!,
+      second: shares[1]!,
+      third: shares[2]!,
+      taken: shows === 'the glow' ? 0 : Math.min(1, amount),
+      kept: shows === 'the glow' ? 0 : 1,
+    })
+  },
+})
+
+/** With nothing round it. */
+const inWindow = (source: Node, window: Node['window']): Node =>
+  kernelNode(Mix, { first: source, second: kernelNode(Clear, {}, { window }), share: 0 }, { window })

@@ -1,0 +1,92 @@
+// Means of what is near and alike (C. Tomasi, R. Manduchi, "Bilateral Filtering for Gray and Color Images", ICCV 1998).
+import { BilateralArguments } from '../../build/arguments'
+import { Raster } from '../raster'
+
+/** Straight colour: of what is not covered none. */
+@inline
+function straight(pixel: v128): v128 {
+  const alpha = f32x4.splat(f32x4.extract_lane(pixel, 3))
+  const some = f32x4.gt(alpha, f32x4.splat(0))
+  return v128.and(some, f32x4.div(pixel, f32x4.max(alpha, f32x4.splat(1e-6))))
+}
+
+/** Two to a power of nothing or less; the polynomial is that of 2^x on 0..1 (own fit, to 3e-6). */
+@inline
+function power(x: v128): v128 {
+  const held = f32x4.max(x, f32x4.splat(-126))
+  const below = f32x4.floor(held)
+  const part = f32x4.sub(held, below)
+  let sum = f32x4.splat(0.01353397)
+  sum = f32x4.add(f32x4.mul(sum, part), f32x4.splat(0.052011345))
+  sum = f32x4.add(f32x4.mul(sum, part), f32x4.splat(0.24144323))
+  sum = f32x4.add(f32x4.mul(sum, part), f32x4.splat(0.69300359))
+  sum = f32x4.add(f32x4.mul(sum, part), f32x4.splat(1.0000026))
+  const exponent = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(below), i32x4.splat(127)), 23)
+  return f32x4.mul(sum, exponent)
+}
+
+
+@inline
+function squares(pixel: v128, middle: v128): v128 {
+  const d = f32x4.sub(pixel, middle)
+  return f32x4.mul(d, d)
+}
+
+
+@final
+@unmanaged
+export class Bilateral extends BilateralArguments {
+  row(x0: i32, x1: i32, y: i32): void {
+    for (let x = x0; x < x1; x += 4) this.four(x, min(4, x1 - x), y)
+  }
+
+  /** Four pixels beside each other, or as many of them as there are. */
+  four(x: i32, count: i32, y: i32): void {
+    const source: Raster = this.source
+    const radius = this.radius
+    const alike = f32x4.splat(this.alike)
+    const here = source.colour(x, y)
+    const m0 = straight(v128.load(here))
+    const m1 = straight(v128.load(here, 16))
+    const m2 = straight(v128.load(here, 32))
+    const m3 = straight(v128.load(here, 48))
+    let s0 = f32x4.splat(0)
+    let s1 = s0
+    let s2 = s0
+    let s3 = s0
+    let weights = s0
+    for (let dy = -radius; dy <= radius; dy++) {
+      const wide = <i32>floor<f32>(sqrt<f32>(<f32>(radius * radius - dy * dy)))
+      let from = source.colour(x - wide, y + dy)
+      for (let dx = -wide; dx <= wide; dx++, from += 16) {
+        const p0 = v128.load(from)
+        const p1 = v128.load(from, 16)
+        const p2 = v128.load(from, 32)
+        const p3 = v128.load(from, 48)
+        const a = squares(straight(p0), m0)
+        const b = squares(straight(p1), m1)
+        const c = squares(straight(p2), m2)
+        const d = squares(straight(p3), m3)
+        // Rows to columns: sums over red, green and blue of all four
+        const ab = i32x4.shuffle(a, b, 0, 4, 1, 5)
+        const cd = i32x4.shuffle(c, d, 0, 4, 1, 5)
+        const reds = i32x4.shuffle(ab, cd, 0, 1, 4, 5)
+        const greens = i32x4.shuffle(ab, cd, 2, 3, 6, 7)
+        const blues = i32x4.shuffle(i32x4.shuffle(a, b, 2, 6, 2, 6), i32x4.shuffle(c, d, 2, 6, 2, 6), 0, 1, 4, 5)
+        const distance = f32x4.add(f32x4.add(reds, greens), blues)
+        const near = v128.load32_splat(this.spatial + ((<usize>(dx * dx + dy * dy)) << 2))
+        const weight = f32x4.mul(near, power(f32x4.mul(distance, alike)))
+        weights = f32x4.add(weights, weight)
+        s0 = f32x4.add(s0, f32x4.mul(p0, i32x4.shuffle(weight, weight, 0, 0, 0, 0)))
+        s1 = f32x4.add(s1, f32x4.mul(p1, i32x4.shuffle(weight, weight, 1, 1, 1, 1)))
+        s2 = f32x4.add(s2, f32x4.mul(p2, i32x4.shuffle(weight, weight, 2, 2, 2, 2)))
+        s3 = f32x4.add(s3, f32x4.mul(p3, i32x4.shuffle(weight, weight, 3, 3, 3, 3)))
+      }
+    }
+    const to = this.out.colour(x, y)
+    v128.store(to, f32x4.div(s0, i32x4.shuffle(weights, weights, 0, 0, 0, 0)))
+    if (count > 1) v128.store(to, f32x4.div(s1, i32x4.shuffle(weights, weights, 1, 1, 1, 1)), 16)
+    if (count > 2) v128.store(to, f32x4.div(s2, i32x4.shuffle(weights, weights, 2, 2, 2, 2)), 32)
+    if (count > 3) v128.store(to, f32x4.div(s3, i32x4.shuffle(weights, weights, 3, 3, 3, 3)), 48)
+  }
+}

@@ -1,0 +1,104 @@
+// The middle value of a square, of each of the four channels by itself, all four at once.
+import { MedianArguments } from '../../build/arguments'
+import * as L from '../layout'
+
+let room: usize = 0
+export function initMedian(scratch: usize): void {
+  room = scratch + L.SCRATCH_FOCUS
+}
+/** Halvings of the range between the least and greatest value, after which what is left of it is nothing to see. */
+const HALVINGS: i32 = 22
+
+
+@final
+@unmanaged
+export class Median extends MedianArguments {
+  row(x0: i32, x1: i32, y: i32): void {
+    let to = this.out.colour(x0, y)
+    const radius = this.radius
+    for (let x = x0; x < x1; x++, to += 16) v128.store(to, radius <= 2 ? this.sorted(x, y) : this.narrowed(x, y))
+  }
+
+  /**
+   * Of few: as many as can hold the middle one, of which the least and the greatest are left out for each next one that
+   * comes, for neither can be the middle.
+   */
+  sorted(x: i32, y: i32): v128 {
+    const source = this.source
+    const radius = this.radius
+    const side = radius * 2 + 1
+    const count = side * side
+    const held = (count >> 1) + 2
+    const row = (<usize>source.stride) << 4
+    let from = source.colour(x - radius, y - radius)
+    let column = 0
+    let end = room
+    for (let i = 0; i < held; i++, end += 16) {
+      v128.store(end, v128.load(from))
+      from += 16
+      if (++column == side) {
+        column = 0
+        from += row - ((<usize>side) << 4)
+      }
+    }
+    let first = room
+    let next = held
+    let last = end - 16
+    while (last - first > 32) {
+      this.without(first, last)
+      first += 16
+      if (next++ < count) {
+        v128.store(last, v128.load(from))
+        from += 16
+        if (++column == side) {
+          column = 0
+          from += row - ((<usize>side) << 4)
+        }
+      }
+    }
+    this.without(first, last)
+    return v128.load(first + 16)
+  }
+
+  /** Of what lies from first to last leaves all between the least and the greatest, which then do not count. */
+  without(first: usize, last: usize): void {
+    const front = v128.load(first)
+    const back = v128.load(last)
+    let low = f32x4.pmin(front, back)
+    let high = f32x4.pmax(front, back)
+    for (let at = first + 16; at < last; at += 16) {
+      const value = v128.load(at)
+      const rest = f32x4.pmax(value, low)
+      low = f32x4.pmin(value, low)
+      v128.store(at, f32x4.pmin(rest, high))
+      high = f32x4.pmax(rest, high)
+    }
+  }
+
+  /** Of many: the value that half of them are not above, by halving the range it lies in. */
+  narrowed(x: i32, y: i32): v128 {
+    const source = this.source
+    const radius = this.radius
+    const side = radius * 2 + 1
+    const half = f32x4.splat(0.5)
+    const wanted = i32x4.splat(((side * side) >> 1) + 1)
+    let low = f32x4.splat(Infinity)
+    let high = f32x4.splat(-Infinity)
+    for (let dy = -radius; dy <= radius; dy++)
+      for (let i = 0, from = source.colour(x - radius, y + dy); i < side; i++, from += 16) {
+        low = f32x4.pmin(low, v128.load(from))
+        high = f32x4.pmax(high, v128.load(from))
+      }
+    for (let k = 0; k < HALVINGS; k++) {
+      const middle = f32x4.add(low, f32x4.mul(f32x4.sub(high, low), half))
+      let count = i32x4.splat(0)
+      for (let dy = -radius; dy <= radius; dy++)
+        for (let i = 0, from = source.colour(x - radius, y + dy); i < side; i++, from += 16)
+          count = i32x4.sub(count, f32x4.le(v128.load(from), middle))
+      const enough = i32x4.ge_s(count, wanted)
+      high = v128.bitselect(middle, high, enough)
+      low = v128.bitselect(low, middle, enough)
+    }
+    return high
+  }
+}

@@ -1,0 +1,72 @@
+// Kernels of treatments that see their neighbourhood; records.ts has them with all others. Each reads beyond a pixel only
+// where its source has pixels: core/plan/room.ts gives it that room.
+import { kernel, number, pointer, raster, whole } from './record'
+
+/**
+ * A sum of taps in a row, each between four pixels. taps: for each two whole numbers (how far across, down) and four
+ * weights (of the pixel there, the next across, down, and across and down), as floats.
+ */
+export const Along = kernel('Along', { source: raster('colour'), out: raster('colour'), taps: pointer, count: whole })
+/**
+ * The mean along a way about a point: round it (turn: whole angle, radians) or toward it and away (share of the distance).
+ * most: taps at most.
+ */
+export const Turned = kernel('Turned', {
+  source: raster('colour'),
+  out: raster('colour'),
+  middleX: number,
+  middleY: number,
+  turn: number,
+  toward: number,
+  most: whole,
+})
+/** Of each channel the middle one of the square so many pixels to each side. */
+export const Median = kernel('Median', { source: raster('colour'), out: raster('colour'), radius: whole })
+/**
+ * The mean of a disc, each pixel by how near it is and how alike. spatial: a weight for each square distance up to
+ * radius²; alike: -log2(e) / 2 sigma², of the square distance of straight colours.
+ */
+export const Bilateral = kernel('Bilateral', {
+  source: raster('colour'),
+  out: raster('colour'),
+  radius: whole,
+  spatial: pointer,
+  alike: number,
+})
+/**
+ * Share of light that is lost on the way from the camera: 1 - 2^-(metres of air / half), air thinning by halves above the
+ * ground. ray: (x, y, z of the right, down and forward step through a pixel; the camera's height above the ground) of
+ * which only heights are needed: rise = riseX x + riseY y + rise0 for a step of one metre along the view axis.
+ */
+export const FogShare = kernel('FogShare', {
+  depth: raster('single'),
+  out: raster('single'),
+  half: number,
+  height: number,
+  from: number,
+  most: number,
+  thinning: number,
+  sideX: number,
+  sideY: number,
+  middleX: number,
+  middleY: number,
+  rise0: number,
+  riseX: number,
+  riseY: number,
+})
+/**
+ * Numbers without order, of mean 0 and deviation 1, for three channels: the same for a place of the frame and a number.
+ * together: how much of each is that of all.
+ */
+export const WhiteNoise = kernel('WhiteNoise', { out: raster('colour'), number: whole, own: number, together: number })
+/** Products of the slopes of a picture's lightness across and down (xx, xy, yy). */
+export const Slopes = kernel('Slopes', { source: raster('colour'), out: raster('colour') })
+/** Anisotropic Kuwahara filter (kernels/assembly/image/kuwahara.ts). */
+export const Kuwahara = kernel('Kuwahara', {
+  source: raster('colour'),
+  slopes: raster('colour'),
+  out: raster('colour'),
+  radius: number,
+  stretch: number,
+  sharpness: number,
+})
