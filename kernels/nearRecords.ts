@@ -70,3 +70,36 @@ export const Kuwahara = kernel('Kuwahara', {
   stretch: number,
   sharpness: number,
 })
+
+/** Of each pixel its own middle (x, y in the first two), 1 and 1: what maps begin with. */
+export const OwnPlaces = kernel('OwnPlaces', { out: raster('colour') })
+/**
+ * A picture brought to other places. map: of each result pixel the place that it shows (x, y) and how much of it is seen.
+ * weights: rows of six for a place between two pixels, RESAMPLE_PHASES from one to the next. ring: of the range of the four
+ * pixels about a place so much more may be made. edge: 1 the last pixel goes on, 0 nothing.
+ */
+export const Resample = kernel('Resample', {
+  source: raster('colour'),
+  map: raster('colour'),
+  out: raster('colour'),
+  weights: pointer,
+  ring: number,
+  edge: whole,
+})
+/** The same for one number a pixel: the nearest (how 0), or straight between four (1); `nothing` beyond. */
+export const ResampleSingle = kernel('ResampleSingle', {
+  source: raster('single'),
+  map: raster('colour'),
+  out: raster('single'),
+  how: whole,
+  nothing: number,
+})
+/** Two numbers of gradient noise, about -1 to 1, at each place of a map over `scale`. */
+export const NoisePair = kernel('NoisePair', {
+  map: raster('colour'),
+  out: raster('colour'),
+  scale: number,
+  boil: number,
+  octaves: whole,
+  seed: whole,
+})

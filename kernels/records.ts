@@ -24,7 +24,20 @@ import {
   MirroredSingle,
   ShareByCover,
 } from './focusRecords'
-import { Along, Bilateral, FogShare, Kuwahara, Median, Slopes, Turned, WhiteNoise } from './nearRecords'
+import {
+  Along,
+  Bilateral,
+  FogShare,
+  Kuwahara,
+  Median,
+  NoisePair,
+  OwnPlaces,
+  Resample,
+  ResampleSingle,
+  Slopes,
+  Turned,
+  WhiteNoise,
+} from './nearRecords'
 import { block, four, kernel, maybe, number, pointer, raster, whole, type Kernel } from './record'
 
 export * from './focusRecords'
@@ -410,4 +423,8 @@ export const KERNELS: readonly Kernel[] = [
   WhiteNoise,
   Slopes,
   Kuwahara,
+  OwnPlaces,
+  Resample,
+  ResampleSingle,
+  NoisePair,
 ]

@@ -3,6 +3,7 @@ import { allNeutral, valuesAt, within } from '../declare/values'
 import { around } from '../engine/box'
 import { kernelNode, type Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
+import { reshaped } from '../plan/shaped'
 import type { BlobReference, ShotDocument, Slip, TreatmentSettings } from '../shot/document'
 import { inOrder, type Rows } from '../shot/rows'
 import { valueAt } from '../time/curve'
@@ -91,7 +92,9 @@ function withLine(
     lines,
     pass: passIn(by.passes),
   }
-  return { ...picture, colour: appliedNode(treatment, input, values) }
+  if (treatment.shape && strength === 1 && !matte)
+    return reshaped(picture, treatment.shape(input, values as never), size)
+  return { ...picture, shaped: undefined, colour: appliedNode(treatment, input, values) }
 }
 
 /** What the lines of a look are laid with: at another frame they are laid on what comes to the look there. */

@@ -1,6 +1,7 @@
 // CIELAB (CIE 15:2004, for D65) and CIEDE2000 (G. Sharma, W. Wu, E. Dalal, "The CIEDE2000 color-difference formula", Color
 // Res. Appl. 30 (2005), 21) in formulas. Hues stay vectors as long as they can: only one term needs an angle.
 import { apply3, REC709, rgbToXyz } from '../colour/matrix'
+import { degreesOf } from './angle'
 import { byRows } from './colours'
 import { Colour, type Term } from './term'
 
@@ -36,20 +37,6 @@ export function labTerms(colour: Colour): Colour {
 }
 
 const lengthOf = (a: Term, b: Term): Term => a.times(a).plus(b.times(b)).root()
-
-/** Degrees of a direction, 0 to 360 (approximation of the arc tangent 4.4.49 of AMS 55, to 2e-8 before rounding). */
-function degreesOf(x: Term, y: Term): Term {
-  const [wide, high] = [x.absolute(), y.absolute()]
-  const t = wide.atMost(high).over(wide.atLeast(high).atLeast(1e-12))
-  const z = t.times(t)
-  const series = [
-    -0.0161657367, 0.0429096138, -0.07528964, 0.1065626393, -0.1420889944, 0.1999355085, -0.3333314528, 1,
-  ].reduce((sum, next) => sum.times(z).plus(next), t.terms.constant(0.0028662257))
-  const first = series.times(t).times(180 / Math.PI)
-  const quarter = high.isAbove(wide).choose(first.terms.constant(90).minus(first), first)
-  const half = x.isAtLeast(0).choose(quarter, quarter.terms.constant(180).minus(quarter))
-  return y.isAtLeast(0).choose(half, half.terms.constant(360).minus(half))
-}
 
 /** The root of C^7 / (C^7 + 25^7). */
 function seventh(chroma: Term): Term {

@@ -3,6 +3,8 @@ import { kernelNode, type Node } from './node'
 import type { Box } from '../engine/box'
 import { Clear, DepthOver, Fill, Mix, ShareOver } from '../../kernels/records'
 
+/** Depth written where there is no surface: finite, so that arithmetic on it stays finite. */
+export const NO_DEPTH = 1e10
 /** What is said of a place by its metres, one float a pixel: a share, a matte. */
 export type ByDepth = (metres: Node) => Node
 export interface Picture {
@@ -15,6 +17,26 @@ export interface Picture {
    * is asked for. parted: of the things of one render too, by what each covers; else those are told by what covers most.
    */
   byDepth: (say: ByDepth, parted?: boolean) => Node
+  /** What it was before it was brought to other places, and how: what does so again takes it from there. */
+  shaped?: Shaped | undefined
+}
+
+export const FILTERS = ['sharp', 'soft', 'straight'] as const
+export type Filter = (typeof FILTERS)[number]
+/** How a picture is brought to other places (shaped.ts). */
+export interface Shaping {
+  /** Places of the result changed to places of what comes to it. */
+  alter: (places: Node) => Node
+  /** What it does at a place is said by the place alone: what comes after it may be one with it. */
+  pure: boolean
+  filter: Filter
+  /** What comes to it goes on beyond its edge: no place lies outside. */
+  goesOn: boolean
+}
+/** A picture made by shapings alone, the first first. */
+export interface Shaped {
+  from: Picture
+  by: readonly Shaping[]
 }
 
 /** The same distance all over. */

@@ -139,8 +139,7 @@ export type LightPart = (typeof LIGHT_PARTS)[number]
 
 /** Metres between which the mist rises unless said otherwise. */
 export const MIST = { near: 5, far: 100 }
-/** Depth written where there is no surface: finite, so that arithmetic on it stays finite. */
-export const NO_DEPTH = 1e10
+export { NO_DEPTH } from '../plan/picture'
 /** Ranks of a Cryptomatte pass unless asked otherwise (common practice: 6), and the most. */
 export const CRYPTO_RANKS = 6
 export const MOST_CRYPTO_RANKS = 8

@@ -8,8 +8,11 @@ import { cdl } from './cdl'
 import { channels } from './channels'
 import { clamp } from './clamp'
 import { contrast } from './contrast'
+import { corners } from './corners'
+import { crop } from './crop'
 import { curves } from './curves'
 import { directional } from './directional'
+import { displace } from './displace'
 import { exposure } from './exposure'
 import { focus } from './focus'
 import { fog } from './fog'
@@ -26,18 +29,24 @@ import { look } from './look'
 import { lut } from './lut'
 import { match } from './match'
 import { median } from './median'
+import { mirror } from './mirror'
+import { move } from './move'
+import { polar } from './polar'
 import { posterise } from './posterise'
 import { premultiply } from './premultiply'
 import { range } from './range'
 import { recolour } from './recolour'
+import { repeat } from './repeat'
+import { ripple } from './ripple'
 import { round } from './round'
 import { saturation } from './saturation'
 import { shoulder } from './shoulder'
 import { tint } from './tint'
 import { tones } from './tones'
-import { unsharp } from './unsharp'
-import { vignette } from './vignette'
 import type { Treatment } from './treatment'
+import { unsharp } from './unsharp'
+import { uv } from './uv'
+import { vignette } from './vignette'
 
 export const TREATMENTS: readonly Treatment[] = [
   exposure,
@@ -77,6 +86,15 @@ export const TREATMENTS: readonly Treatment[] = [
   unsharp,
   kuwahara,
   posterise,
+  move,
+  corners,
+  mirror,
+  repeat,
+  crop,
+  ripple,
+  displace,
+  polar,
+  uv,
   look,
 ]
 

@@ -3,7 +3,7 @@ import type { EntryValue } from '../declare/field'
 import type { EntryFields, ValuesAt } from '../declare/values'
 import type { FocusCamera } from '../lens/focus'
 import type { Camera } from '../scene/scene'
-import type { Picture } from '../plan/picture'
+import type { Picture, Shaping } from '../plan/picture'
 import type { Likeness } from '../measure/likeness'
 import type { Lut } from '../colour/lut'
 import type { Node } from '../plan/node'
@@ -88,6 +88,8 @@ export interface Treatment {
   borders?: { low: string; high: string; soft: string }
   /** What it reads beside the colour. */
   reads?: readonly ('depth' | 'frames')[]
+  /** How it brings the picture to other places: laid whole it is one with what does so before it. */
+  shape?(input: TreatmentInput, values: never): Shaping
   /** The picture treated; lengths are in pixels of the size that is worked at. */
   plan(input: TreatmentInput, values: never): Node
 }

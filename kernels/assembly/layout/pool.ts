@@ -78,6 +78,8 @@ export const FOCUS_TILE = 128
 export const MOST_OPENING = 24
 export const FOCUS_SIDE = 178
 export const SCRATCH_SIZE = SCRATCH_FOCUS + 1320000
+/** Places between two pixels for which a sharp filter has its weights. */
+export const RESAMPLE_PHASES = 1024
 // Squares of so many pixels say which steps of focus there are in them
 export const FOCUS_CELL = 8
 /** Circle of a pixel that shows several distances, or of nothing; step of nothing. */

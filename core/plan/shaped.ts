@@ -1,0 +1,86 @@
+// Pictures brought to other places. What a treatment of shape does is a map: for each pixel of the result the place that it
+// shows. Several in a row are one map, and the picture is taken from its first state at once.
+import { boxOf, common, grown, holds, type Box } from '../engine/box'
+import { OwnPlaces, Resample, ResampleSingle } from '../../kernels/records'
+import { RESAMPLE_PHASES } from '../../kernels/assembly/layout'
+import { finite } from './finite'
+import { kernelNode, type Node } from './node'
+import { NO_DEPTH, type Filter, type Picture, type Shaping } from './picture'
+
+interface Size {
+  width: number
+  height: number
+}
+
+/** A picture after one more: of one that was only shaped, both at once. */
+export function reshaped(picture: Picture, next: Shaping, size: Size): Picture {
+  const before = picture.shaped
+  const joins = before && before.by.every(({ pure }) => pure)
+  const from = joins ? before.from : picture
+  const by = joins ? [...before.by, next] : [next]
+  const window = windowOf(from.colour, by, size)
+  const places = placesOf(by, window)
+  return {
+    colour: resampled(from.colour, places, by, window),
+    depth: () => single(from.depth(), places, window, 0, NO_DEPTH),
+    byDepth: (say, parted) => single(from.byDepth(say, parted), places, window, 1, 0),
+    shaped: { from, by },
+  }
+}
+
+/** Of each pixel of the result the place of the first picture. */
+function placesOf(by: readonly Shaping[], window: Box): Node {
+  const own: Node = kernelNode(OwnPlaces, {}, { window: grown(window, 1) })
+  return [...by].reverse().reduce<Node>((places, { alter }) => alter(places), own)
+}
+
+/** Beyond the frame nothing is seen of it; a picture that does not fill the frame may come to lie anywhere in it. */
+const windowOf = (colour: Node, by: readonly Shaping[], { width, height }: Size): Box => {
+  const frame = boxOf(width, height)
+  return by.length || !holds(frame, colour.window) ? frame : common(frame, colour.window)
+}
+
+function resampled(colour: Node, map: Node, by: readonly Shaping[], window: Box): Node {
+  const source = finite(colour)
+  const { filter } = by.at(-1)!
+  return kernelNode(
+    Resample,
+    { source, map, weights: weightsOf(filter), ring: filter === 'sharp' ? 0.15 : 0, edge: by[0]!.goesOn ? 1 : 0 },
+    { window, needs: (area, input) => (input === 0 ? source.window : grown(area, 1)), told: filter },
+  )
+}
+
+const single = (source: Node, map: Node, window: Box, how: 0 | 1, nothing: number): Node =>
+  kernelNode(
+    ResampleSingle,
+    { source, map, how, nothing },
+    { window, needs: (area, input) => (input === 0 ? source.window : area) },
+  )
+
+const sinc = (x: number): number => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x))
+/**
+ * Weights over the distance in pixels: Lanczos with three lobes (C. Duchon 1979); the filter of D. Mitchell and A. Netravali
+ * (SIGGRAPH 1988) with B = C = 1/3; straight between two.
+ */
+export const FILTER_WEIGHTS: Record<Filter, (x: number) => number> = {
+  sharp: x => (Math.abs(x) < 3 ? sinc(x) * sinc(x / 3) : 0),
+  soft: x => {
+    const t = Math.abs(x)
+    if (t < 1) return (7 * t ** 3 - 12 * t * t + 16 / 3) / 6
+    return t < 2 ? ((-7 / 3) * t ** 3 + 12 * t * t - 20 * t + 32 / 3) / 6 : 0
+  },
+  straight: x => Math.max(0, 1 - Math.abs(x)),
+}
+const tables = new Map<Filter, Float32Array>()
+function weightsOf(filter: Filter): Float32Array {
+  let table = tables.get(filter)
+  if (!table) {
+    const rows = Array.from({ length: RESAMPLE_PHASES + 1 }, (_, phase) => {
+      const row = Array.from({ length: 6 }, (__, i) => FILTER_WEIGHTS[filter](i - 2 - phase / RESAMPLE_PHASES))
+      const sum = row.reduce((total, value) => total + value, 0)
+      return row.map(value => (Math.abs(value) < 1e-12 ? 0 : value / sum))
+    })
+    tables.set(filter, (table = Float32Array.from(rows.flat())))
+  }
+  return table
+}

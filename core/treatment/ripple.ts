@@ -1,0 +1,146 @@
+import { choice, value } from '../declare/field'
+import { sineOfTurns } from '../formula/angle'
+import { point } from '../formula/point'
+import { Colour } from '../formula/term'
+import { kernelNode } from '../plan/node'
+import { pointNode, whole } from '../plan/pointNode'
+import { NoisePair } from '../../kernels/records'
+import { raster, splat } from '../../kernels/record'
+import { shape, SHAPE_VALUES } from './shape'
+
+/** Waves along one direction, or in rings about a point; as large as `amount` says, or as far as something is near. */
+const Straight = point(
+  'RippleStraight',
+  { amount: splat, across: splat, down: splat, turns: splat, phase: splat, side: splat },
+  ({ colour: { red: x, green: y, blue }, values: v }) => {
+    const along = x.times(v.across).plus(y.times(v.down))
+    const height = sineOfTurns(along.times(v.turns).plus(v.phase)).times(v.amount)
+    // Across the way of the wave, or along it
+    const dx = height.times(v.side.times(v.down).plus(v.across.minus(v.side.times(v.across))))
+    const dy = height.times(v.down.minus(v.side.times(v.down)).minus(v.side.times(v.across)))
+    return new Colour(x.plus(dx), y.plus(dy), blue)
+  },
+)
+const Rings = point(
+  'RippleRings',
+  { amount: splat, x: splat, y: splat, turns: splat, phase: splat },
+  ({ colour: { red, green, blue }, values: v }) => {
+    const [dx, dy] = [red.minus(v.x), green.minus(v.y)]
+    const distance = dx.times(dx).plus(dy.times(dy)).root().atLeast(1e-3)
+    const height = sineOfTurns(distance.times(v.turns).minus(v.phase)).times(v.amount).over(distance)
+    return new Colour(red.plus(dx.times(height)), green.plus(dy.times(height)), blue)
+  },
+)
+const Moved = point(
+  'RippleMoved',
+  { by: raster('colour'), amount: splat },
+  ({ colour, colours, values: v }) =>
+    new Colour(
+      colour.red.plus(colours.by.colour.red.times(v.amount)),
+      colour.green.plus(colours.by.colour.green.times(v.amount)),
+      colour.blue,
+    ),
+)
+
+export const ripple = shape({
+  id: 'ripple',
+  label: 'Ripple',
+  help: 'Bends the picture in waves along a direction, in rings about a point, or without order, as hot air does. Give the phase keys and it runs.',
+  sentence:
+    'Rippled {form} by {amount}, {length} long, along {angle} about {x} {y}, {sway}, phase {phase}, seed {seed}; {filter}, beyond the edge {beyond}',
+  values: {
+    form: choice(['in waves', 'in rings', 'without order'], {
+      label: 'form',
+      help: 'Straight waves, rings, or turbulence.',
+    }),
+    amount: value(0, 1000, {
+      label: 'amount',
+      help: 'How far a place is moved at most, in pixels of the full frame.',
+      unit: 'px',
+      pixels: 'size',
+      step: 0.1,
+      digits: 1,
+      neutral: 0,
+      first: 6,
+    }),
+    length: value(1, 10000, {
+      label: 'length',
+      help: 'From one crest to the next, in pixels of the full frame.',
+      unit: 'px',
+      pixels: 'size',
+      step: 0.5,
+      digits: 0,
+      first: 80,
+    }),
+    angle: value(-3600, 3600, {
+      label: 'angle',
+      help: 'The way a wave goes, counter-clockwise from the right.',
+      unit: '°',
+      step: 0.5,
+      digits: 1,
+      first: 90,
+      with: { name: 'form', is: ['in waves'] },
+    }),
+    x: value(-4, 5, {
+      label: 'across',
+      help: 'Middle of the rings, in widths of the frame.',
+      step: 0.002,
+      digits: 3,
+      first: 0.5,
+      with: { name: 'form', is: ['in rings'] },
+    }),
+    y: value(-4, 5, {
+      label: 'down',
+      help: 'The same in heights of the frame.',
+      step: 0.002,
+      digits: 3,
+      first: 0.5,
+      with: { name: 'form', is: ['in rings'] },
+    }),
+    sway: choice(['swaying', 'pressing'], {
+      label: 'way',
+      help: 'Moved across the way of the wave, or along it.',
+      with: { name: 'form', is: ['in waves'] },
+    }),
+    phase: value(-1e5, 1e5, { label: 'phase', help: 'In lengths of a wave: give it keys.', step: 0.004, first: 0 }),
+    seed: value(0, 9999, {
+      label: 'seed',
+      help: 'Another number, other turbulence.',
+      step: 1,
+      digits: 0,
+      first: 1,
+      with: { name: 'form', is: ['without order'] },
+    }),
+    ...SHAPE_VALUES,
+    beyond: choice(['a mirror', 'its edge', 'itself again', 'nothing'], {
+      label: SHAPE_VALUES.beyond.label!,
+      help: SHAPE_VALUES.beyond.help!,
+    }),
+  },
+  neutral: ['amount'],
+  shown: { amount: 10 },
+  places: ({ width, height }, v, places) => {
+    const angle = (v.angle * Math.PI) / 180
+    const turns = 1 / Math.max(1e-3, v.length)
+    if (v.form === 'in rings')
+      return pointNode(Rings, whole(places), {
+        amount: v.amount,
+        x: v.x * width,
+        y: v.y * height,
+        turns,
+        phase: v.phase,
+      })
+    if (v.form === 'without order') {
+      const by = kernelNode(
+        NoisePair,
+        { map: places, scale: turns, boil: v.phase, octaves: 3, seed: Math.round(v.seed) },
+        { window: places.window },
+      )
+      return pointNode(Moved, whole(places), { by, amount: v.amount })
+    }
+    const sway = v.sway === 'swaying' ? 1 : 0
+    return pointNode(Straight, whole(places), {
+      ...{ amount: v.amount, across: Math.cos(angle), down: -Math.sin(angle), turns, phase: v.phase, side: sway },
+    })
+  },
+})
