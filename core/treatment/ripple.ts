@@ -15,9 +15,10 @@ const Straight = point(
   ({ colour: { red: x, green: y, blue }, values: v }) => {
     const along = x.times(v.across).plus(y.times(v.down))
     const height = sineOfTurns(along.times(v.turns).plus(v.phase)).times(v.amount)
-    // Across the way of the wave, or along it
-    const dx = height.times(v.side.times(v.down).plus(v.across.minus(v.side.times(v.across))))
-    const dy = height.times(v.down.minus(v.side.times(v.down)).minus(v.side.times(v.across)))
+    // Along the way of the wave, or across it (to the right of what goes up)
+    const press = v.side.terms.constant(1).minus(v.side)
+    const dx = height.times(v.across.times(press).minus(v.down.times(v.side)))
+    const dy = height.times(v.down.times(press).plus(v.across.times(v.side)))
     return new Colour(x.plus(dx), y.plus(dy), blue)
   },
 )
