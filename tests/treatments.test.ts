@@ -140,6 +140,7 @@ describe('every treatment', () => {
     focus: { distance: 1, fNumber: 0.1, factor: 50, most: 2 },
     clamp: { low: 0.25, high: 0.35 },
     round: { turn: 170 },
+    deconvolve: { radius: 1, amount: 1, goes: 6 },
     shoulder: { start: 0.01, limit: 0.5 },
     gamut: { cyan: 0.1, cyan_limit: 1.9, magenta: 0.1, magenta_limit: 1.9, yellow: 0.1, yellow_limit: 1.9, power: 1.2 },
     curves: {
@@ -158,9 +159,11 @@ describe('every treatment', () => {
   const round = (count: number, factor = 1): TreatOptions => ({
     depth: Array.from({ length: count }, () => 30),
     planes: {
+      shadow: Array.from({ length: count }, () => [0.4, 0.5, 0.6, 1]).flat(),
       uv: Array.from({ length: count }, (_, i) => [0.9 - i / 4, 0.5, 0, 1]).flat(),
       normal_camera: Array.from({ length: count }, () => [0.6, -0.3, 0.7, 1]).flat(),
     },
+    shares: { occlusion: Array.from({ length: count }, () => 0.3), mist: Array.from({ length: count }, () => 0.6) },
     at: () =>
       Array.from({ length: count }, () => [0.8, 0.1, 0.5, 1])
         .flat()

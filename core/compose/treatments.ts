@@ -117,7 +117,7 @@ export function doesNothing(
 /** A treatment with its strength and matte. values: at the frame, lengths at the size that is worked at. */
 export function appliedNode(treatment: Treatment, input: TreatmentInput, values: Record<string, unknown>): Node {
   const after = treatment.plan(input, values as never)
-  if (isPoint(after) && !treatment.lined && !treatment.fed) return after
+  if (isPoint(after, input) && !treatment.lined && !treatment.fed) return after
   return mixedIn(input.colour, after, input.strength, treatment.fed ? undefined : input.matte)
 }
 

@@ -73,3 +73,24 @@ export function along(colour: Node, size: { width: number; height: number }, all
     )
   }, source)
 }
+
+/** Taps of a go, and goes: together so many pixels are reached. */
+const ARM_TAPS = 5
+/** Of what is left at the end of an arm nothing is seen. */
+const ARM_END = 6
+
+/**
+ * An arm of light that goes one way and fades by 1/e every `length` pixels: several goes, each with its taps as far apart
+ * as the one before reached. All its light is one.
+ */
+export function armTaps(length: number, angle: number): Taps[] {
+  const [right, down] = [Math.cos(angle), -Math.sin(angle)]
+  const all: Taps[] = []
+  for (let step = 1; step < length * ARM_END; step *= ARM_TAPS) {
+    const weights = Array.from({ length: ARM_TAPS }, (_, i) => Math.exp((-i * step) / length))
+    const sum = weights.reduce((total, weight) => total + weight, 0)
+    // Light goes out along the arm: a pixel shows what stands before it
+    all.push({ places: weights.map((weight, i) => [-i * step * right, -i * step * down, weight / sum]) })
+  }
+  return all
+}

@@ -1,23 +1,14 @@
-import { choice, colourValues, value } from '../declare/field'
+import { colourValues, value } from '../declare/field'
 import { around } from '../engine/box'
 import { point } from '../formula/point'
 import { finite } from '../plan/finite'
 import { gaussian } from '../plan/gaussian'
-import { cutTo } from '../plan/picture'
 import { pointNode, whole } from '../plan/pointNode'
-import { kernelNode, type Node } from '../plan/node'
 import { raster, shade, splat } from '../../kernels/record'
-import { Clear, Mix } from '../../kernels/records'
+import { FEEDS, fedOf, SHOWS } from './bright'
 import { treatment } from './treatment'
+import { inWindow } from './weighted'
 
-/** Middle grey, from which stops are counted. */
-const GREY = 0.18
-/** What is above a light: all above it, none at it. */
-const Above = point('Above', { threshold: splat }, ({ colour, alpha, values }) => {
-  const light = colour.luminance()
-  const share = light.minus(values.threshold.times(alpha)).over(light.atLeast(1e-9)).atLeast(0)
-  return colour.times(share)
-})
 /** Three bells joined, each channel its own way; less what they are made of, where that is taken. */
 const Glow = point(
   'Glow',
@@ -81,18 +72,7 @@ export const glow = treatment({
       neutral: 0,
       first: 0.35,
     }),
-    feeds: choice(['what is bright', 'all light'], {
-      label: 'what glows',
-      help: 'What is brighter than the threshold, or all, as dust on a lens spreads it.',
-    }),
-    threshold: value(-12, 16, {
-      label: 'threshold',
-      help: 'In stops from middle grey: what is darker does not glow.',
-      unit: 'stops',
-      step: 0.02,
-      first: 2.5,
-      with: { name: 'feeds', is: ['what is bright'] },
-    }),
+    ...FEEDS,
     size: value(0.2, 2000, {
       label: 'size',
       help: 'How far it spreads: standard deviation of the whole, in pixels of the full frame.',
@@ -109,18 +89,14 @@ export const glow = treatment({
       first: 1,
     }),
     tint: colourValues('tint ', { help: 'What the spread light is multiplied by, linear Rec.709.', first: [1, 1, 1] }),
-    shows: choice(['the picture', 'the glow', 'what feeds it'], {
-      label: 'shown',
-      help: 'The picture with its glow, the spread light alone, or only what it is made of.',
-    }),
+    shows: SHOWS,
   },
   neutral: ['amount'],
   idle: ({ amount }) => amount === 0,
   shown: { amount: 1, threshold: 0.5 },
   plan: ({ colour, width, height, matte }, { amount, feeds, threshold, size, colour: by, tint, shows }) => {
     const clean = finite(colour)
-    const chosen = matte ? cutTo(clean, matte) : clean
-    const fed = feeds === 'all light' ? chosen : pointNode(Above, whole(chosen), { threshold: GREY * 2 ** threshold })
+    const fed = fedOf(colour, matte, { feeds, threshold })
     if (shows === 'what feeds it') return fed
     const bells = WIDTHS.map(wide => gaussian(fed, wide * size, { width, height }))
     const window = [clean, ...bells].map(node => node.window).reduce(around)
@@ -142,7 +118,3 @@ export const glow = treatment({
     })
   },
 })
-
-/** With nothing round it. */
-const inWindow = (source: Node, window: Node['window']): Node =>
-  kernelNode(Mix, { first: source, second: kernelNode(Clear, {}, { window }), share: 0 }, { window })

@@ -9,16 +9,23 @@ import { channels } from './channels'
 import { clamp } from './clamp'
 import { contrast } from './contrast'
 import { corners } from './corners'
+import { creaseTint } from './creaseTint'
 import { crop } from './crop'
 import { curves } from './curves'
+import { deconvolve } from './deconvolve'
+import { detail } from './detail'
+import { diffusion } from './diffusion'
 import { directional } from './directional'
 import { displace } from './displace'
+import { distort } from './distort'
 import { exposure } from './exposure'
 import { focus } from './focus'
 import { fog } from './fog'
+import { fringe } from './fringe'
 import { gamut } from './gamut'
 import { glow } from './glow'
 import { grain } from './grain'
+import { ground } from './ground'
 import { haze } from './haze'
 import { hue } from './hue'
 import { hues } from './hues'
@@ -30,6 +37,7 @@ import { lut } from './lut'
 import { match } from './match'
 import { median } from './median'
 import { mirror } from './mirror'
+import { mistGlow } from './mistGlow'
 import { move } from './move'
 import { polar } from './polar'
 import { posterise } from './posterise'
@@ -41,6 +49,7 @@ import { ripple } from './ripple'
 import { round } from './round'
 import { saturation } from './saturation'
 import { shoulder } from './shoulder'
+import { streaks } from './streaks'
 import { tint } from './tint'
 import { tones } from './tones'
 import type { Treatment } from './treatment'
@@ -72,10 +81,16 @@ export const TREATMENTS: readonly Treatment[] = [
   premultiply,
   focus,
   glow,
+  streaks,
+  diffusion,
+  distort,
+  fringe,
   vignette,
   grain,
   fog,
   haze,
+  mistGlow,
+  creaseTint,
   blur,
   box,
   directional,
@@ -84,10 +99,13 @@ export const TREATMENTS: readonly Treatment[] = [
   bilateral,
   average,
   unsharp,
+  deconvolve,
+  detail,
   kuwahara,
   posterise,
   move,
   corners,
+  ground,
   mirror,
   repeat,
   crop,

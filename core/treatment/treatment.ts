@@ -130,5 +130,9 @@ export const treatment = <const F extends EntryFields>(
   },
 ): Treatment => declared
 
-/** Whether a node has seen to strength and matte itself. */
-export const isPoint = (node: Node): boolean => node.by === 'kernel' && isPointKernel(node.kernel)
+/** Whether a node has seen to strength and matte itself: a treatment may end in a formula that is laid on all of it. */
+export const isPoint = (node: Node, { strength, matte }: Pick<TreatmentInput, 'strength' | 'matte'>): boolean =>
+  node.by === 'kernel' &&
+  isPointKernel(node.kernel) &&
+  node.given['strength'] === strength &&
+  (!matte || node.inputs.includes(matte))

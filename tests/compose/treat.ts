@@ -43,6 +43,8 @@ export interface TreatOptions {
   frame?: number
   /** Passes of colour by their ids. */
   planes?: Record<string, ArrayLike<number>> | undefined
+  /** Passes of one number a pixel. */
+  shares?: Record<string, ArrayLike<number>> | undefined
   camera?: Camera
   /** Of what is made of one. */
   table?: Lut
@@ -79,7 +81,10 @@ export async function treat(
       shrink,
       frame,
       camera: () => options.camera ?? ANY_CAMERA,
-      pass: id => options.planes?.[id] && given(options.planes[id], width),
+      pass: id =>
+        options.planes?.[id]
+          ? given(options.planes[id], width)
+          : options.shares?.[id] && given(options.shares[id], width, 'single'),
       table: () => ({ lut: options.table ?? HALVED, key: `table ${count++}` }),
       at: other => (at && other !== frame ? { ...picture, colour: given(at(other), width) } : picture),
     },
