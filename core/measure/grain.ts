@@ -16,9 +16,10 @@ export interface GrainMeasured {
 }
 const GREY = 0.18
 /** Squares that are looked at, pixels across. */
-const SIDE = 16
-/** Of the squares of a brightness the flattest count. */
-const FLATTEST = 0.25
+const SIDE = 24
+/** Of the squares of a brightness the flattest count, and none in which so much of what varies is no grain. */
+const FLATTEST = 0.5
+const ROUGHEST = 0.6
 const BINS = 12
 
 interface Square {
@@ -40,7 +41,7 @@ export function grainOf(pixels: Float32Array, width: number): GrainMeasured | un
   for (let top = 0; top + SIDE <= height; top += SIDE)
     for (let left = 0; left + SIDE <= width; left += SIDE) {
       const square = squareAt(pixels, width, left, top)
-      if (square) squares.push(square)
+      if (square && square.roughness < ROUGHEST) squares.push(square)
     }
   if (squares.length < 4) return undefined
   const lights = squares.map(({ light }) => Math.log(light))
@@ -76,7 +77,7 @@ function squareAt(pixels: Float32Array, width: number, left: number, top: number
   if (!(light > 1e-4)) return undefined
   const slopes = planes.map((plane, c) => withoutSlope(plane, means[c]!))
   const products = (a: Float64Array, b: Float64Array): number =>
-    a.reduce((sum, value, i) => sum + value * b[i]!, 0) / (count - 3)
+    a.reduce((sum, value, i) => sum + value * b[i]!, 0) / count
   const [r, g, b] = planes as [Float64Array, Float64Array, Float64Array]
   const variances = planes.map(plane => products(plane, plane)) as Square['variances']
   const shifted = (plane: Float64Array, by: number): number => {
@@ -90,9 +91,14 @@ function squareAt(pixels: Float32Array, width: number, left: number, top: number
   const summed = (by: number): number => planes.reduce((sum, plane) => sum + shifted(plane, by), 0)
   return {
     light,
-    // What has a slope or much that goes on over several pixels is no flat
+    // What has a slope, or goes on alike over more pixels than a grain, is no flat; how much varies at all does not count,
+    // or those would be chosen whose grain is less by chance
     roughness:
-      (total + slopes.reduce((sum, slope) => sum + slope, 0) * 4 + Math.abs(summed(5)) * 2) / (light * light + 1e-6),
+      (slopes.reduce((sum, slope) => sum + slope, 0) +
+        Math.abs(summed(6)) +
+        Math.abs(summed(8)) +
+        Math.abs(summed(10))) /
+      Math.max(1e-30, total),
     variances,
     means,
     mixed: [products(r, g), products(g, b), products(b, r)],
@@ -134,19 +140,19 @@ function fitted(squares: readonly Square[]): GrainMeasured | undefined {
   const spread = sxx - (sx * sx) / n
   // One brightness alone says nothing of how it grows: as light itself does
   const growth = spread / n > 0.02 ? Math.max(0, Math.min(2, (sxy - (sx * sy) / n) / spread)) : 0.5
+  const mean = (of: (square: Square) => number): number =>
+    squares.reduce((sum, one) => sum + of(one), 0) / squares.length
+  const { size, left } = sizeAndLeft(mean(({ beside }) => beside))
   const heights = [0, 1, 2].map(c => {
-    let [sum, count] = [0, 0]
-    for (const { means, variances } of squares) {
-      if (!(means[c]! > 1e-4)) continue
-      sum += variances[c]! / (means[c]! / GREY) ** (2 * growth)
-      count++
-    }
-    return count ? Math.sqrt(sum / count) / GREY : 0
+    // The middle one: what is no grain after all is among the largest
+    const found = squares
+      .filter(({ means }) => means[c]! > 1e-4)
+      .map(({ means, variances }) => variances[c]! / (means[c]! / GREY) ** (2 * growth))
+      .sort((a, b) => a - b)
+    return found.length ? Math.sqrt(found[found.length >> 1]! / left) / GREY : 0
   })
   const amount = (heights[0]! + heights[1]! + heights[2]!) / 3
   if (!(amount > 0)) return undefined
-  const mean = (of: (square: Square) => number): number =>
-    squares.reduce((sum, one) => sum + of(one), 0) / squares.length
   const together = mean(({ mixed, variances: [r, g, b] }) => {
     const pairs = [mixed[0] / Math.sqrt(r * g), mixed[1] / Math.sqrt(g * b), mixed[2] / Math.sqrt(b * r)]
     return pairs.reduce((sum, pair) => sum + (Number.isFinite(pair) ? pair : 0), 0) / 3
@@ -155,32 +161,46 @@ function fitted(squares: readonly Square[]): GrainMeasured | undefined {
     amount,
     channels: heights.map(height => height / amount) as [number, number, number],
     growth,
-    size: sizeOf(mean(({ beside }) => beside)),
+    size,
     together: Math.max(0, Math.min(1, together)),
   }
 }
 
-/**
- * Deviation of the bell whose neighbours are so alike: taps of a bell at whole pixels, summed over those one apart, over
- * those at the same place (exp(-1 / 4 sigma²) where it is wide).
- */
-function sizeOf(beside: number): number {
-  const alike = (sigma: number): number => {
-    const reach = Math.max(1, Math.ceil(sigma * 4))
-    const tap = (x: number): number => (Math.abs(x) > reach ? 0 : Math.exp(-(x * x) / (2 * sigma * sigma)))
-    let [own, next] = [0, 0]
-    for (let x = -reach; x <= reach; x++) {
-      own += tap(x) * tap(x)
-      next += tap(x) * tap(x + 1)
-    }
-    return next / own
+/** Taps of a bell, summed over those so far apart times each other, over those at the same place. */
+function alike(sigma: number, apart: number): number {
+  const reach = Math.max(1, Math.ceil(sigma * 4))
+  const tap = (x: number): number => (Math.abs(x) > reach ? 0 : Math.exp(-(x * x) / (2 * sigma * sigma)))
+  let [own, other] = [0, 0]
+  for (let x = -reach; x <= reach; x++) {
+    own += tap(x) * tap(x)
+    other += tap(x) * tap(x + apart)
   }
-  if (beside <= alike(0.15)) return 0
-  let [low, high] = [0.15, 16]
+  return other / own
+}
+const NARROWEST = 0.15
+const WIDEST = 6
+/** Deviation of the bell whose neighbours are so alike. */
+function sizeOf(beside: number): number {
+  if (beside <= alike(NARROWEST, 1)) return 0
+  let [low, high] = [NARROWEST, WIDEST]
   for (let i = 0; i < 40; i++) {
     const middle = (low + high) / 2
-    if (alike(middle) < beside) low = middle
+    if (alike(middle, 1) < beside) low = middle
     else high = middle
   }
   return (low + high) / 2
+}
+/**
+ * The same of squares whose mean and slopes were taken out, and how much of the variance that left: each of the three takes
+ * as much of it as so many pixels as are alike have of the square.
+ */
+function sizeAndLeft(beside: number): { size: number; left: number } {
+  let [size, left] = [sizeOf(beside), 1]
+  for (let i = 0; i < 8; i++) {
+    let line = 1
+    for (let apart = 1; apart < SIDE; apart++) line += 2 * (size < NARROWEST ? 0 : alike(size, apart))
+    left = Math.max(0.3, 1 - (3 * line * line) / (SIDE * SIDE))
+    size = sizeOf(beside * left + (1 - left))
+  }
+  return { size, left }
 }

@@ -50,13 +50,18 @@ function tableOf({ places }: Taps): Float32Array {
   )
 }
 
-/** Each of them laid on what came of the one before. */
-export function along(colour: Node, size: { width: number; height: number }, all: readonly Taps[]): Node {
+/** Each of them laid on what came of the one before. bare: nothing is beyond the edge, no light that one does not see. */
+export function along(
+  colour: Node,
+  size: { width: number; height: number },
+  all: readonly Taps[],
+  { bare = false }: { bare?: boolean } = {},
+): Node {
   const reaches = all.map(
     ({ places }) => Math.max(...places.map(([x, y]) => Math.ceil(Math.max(Math.abs(x), Math.abs(y))))) + 1,
   )
   const whole = reaches.reduce((sum, reach) => sum + reach, 0)
-  const { source, window } = inRoom(colour, size, whole)
+  const { source, window } = inRoom(colour, size, whole, { bare })
   let left = whole
   return all.reduce((before, taps, i) => {
     left -= reaches[i]!

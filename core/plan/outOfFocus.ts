@@ -47,9 +47,9 @@ export function outOfFocus(
   const table = circleTable(aperture, steps)
   const reach = reachOfTable(table, steps.length)
   // All that may be looked at lies in one larger picture, on whole squares of all levels
-  const { source, window } = inRoom(colour, { width, height }, reach, box =>
-    onCells(grown(box, CUT_REACH), 1 << MOST_LEVELS),
-  )
+  const { source, window } = inRoom(colour, { width, height }, reach, {
+    onto: box => onCells(grown(box, CUT_REACH), 1 << MOST_LEVELS),
+  })
   const room = source.window
   const circle = mirroredSingle(circleNode(picture.depth(), how), room)
   const mean = mirroredSingle(

@@ -10,20 +10,21 @@ export interface Roomy {
   /** Where the result has pixels. */
   window: Box
 }
-/** reach: pixels that the result of a pixel may be made of, to each side. onto: the room grown to what suits. */
+/** bare: nothing is round a picture that fills the frame, either. reach: pixels that the result of a pixel may be made of, to each side. onto: the room grown to what suits. */
 export function inRoom(
   colour: Node,
   { width, height }: { width: number; height: number },
   reach: number,
-  onto: (room: Box) => Box = room => room,
+  { onto = room => room, bare = false }: { onto?: (room: Box) => Box; bare?: boolean } = {},
 ): Roomy {
   const frame = boxOf(width, height)
   const fills = holds(colour.window, frame)
   const window = fills ? frame : common(frame, grown(colour.window, reach))
   const room = onto(grown(window, reach))
-  const source = fills
-    ? kernelNode(Mirrored, { source: colour }, { window: room, needs: area => seenIn(area, colour.window) })
-    : kernelNode(Shift, { source: colour, dx: 0, dy: 0 }, { window: room, needs: area => area })
+  const source =
+    fills && !bare
+      ? kernelNode(Mirrored, { source: colour }, { window: room, needs: area => seenIn(area, colour.window) })
+      : kernelNode(Shift, { source: colour, dx: 0, dy: 0 }, { window: room, needs: area => area })
   return { source, window }
 }
 

@@ -57,7 +57,7 @@ export const streaks = treatment({
     const weight: Weight = [r * share, g * share, b * share]
     const lights = Array.from({ length: arms }, (_, i) => {
       const way = ((angle + (i * 360) / arms) * Math.PI) / 180
-      return [along(fed, input, armTaps(length, way)), weight] as const
+      return [along(fed, input, armTaps(length, way), { bare: true }), weight] as const
     })
     if (shows === 'the glow') return joined(lights, fed.window)
     return withLight(finite(input.colour), lights)
