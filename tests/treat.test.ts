@@ -205,7 +205,7 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
   it('refuses what is wrong, by its name, and writes nothing', async () => {
     const none = ['treat', at('in.exr'), '--out', at('never.exr')]
     await fails(/--line is missing/, ...none)
-    await fails(/no treatment “glow”; there are exposure, /, ...none, '--line', 'glow radius=1')
+    await fails(/no treatment “glower”; there are exposure, /, ...none, '--line', 'glower radius=1')
     await fails(/exposure has no value “stop”; it has stops, strength/, ...none, '--line', 'exposure stop=1')
     await fails(/stops goes from -10 to 10; 11 does not/, ...none, '--line', 'exposure stops=11')
     await fails(/stops takes a number, not “bright”/, ...none, '--line', 'exposure stops=bright')

@@ -78,6 +78,21 @@ try {
     ...['--samples', '64', '--passes', 'beauty,alpha,normal,normal_camera,facing,depth,position'],
   )
   matte('facing', at('house.exr'), 'facing')
+  // Of passes, on the house under its sky
+  northmist(
+    ...['render', demo('bell house.glb'), '--out', at('lit.exr'), '--size', `${WIDTH * 2}x${HEIGHT * 2}`],
+    ...['--environment', demo('blue hour.hdr'), '--samples', '96', '--passes', 'beauty,alpha,mist,uv,occlusion'],
+  )
+  const bright = ['--line', 'exposure stops=1.5']
+  northmist('treat', at('lit.exr'), '--out', at('lit.png'), ...bright)
+  for (const [id, line] of [
+    ['mist_glow', 'mist_glow amount=0.4 size=12'],
+    ['crease_tint', 'crease_tint amount=1 tint=0.5,0.25,0.15 power=1'],
+    ['uv', 'uv across=2 down=2'],
+  ]) {
+    northmist('treat', at('lit.exr'), '--out', at(`${id}.png`), '--passes', at('lit.exr'), '--line', line, ...bright)
+    divided(id, at('lit.png'), at(`${id}.png`))
+  }
   northmist('treat', house, '--out', at('house with it.exr'), '--line', 'exposure stops=0')
   matte('key', at('house with it.exr'), 'key screen=0.2,0.27,0.4 by=its light black=0.35 white=0.8')
   matte('change', at('house with it.exr'), `change picture=${demo('quay.png')} more=1.2 soft=0.6`)

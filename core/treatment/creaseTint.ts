@@ -67,6 +67,7 @@ export const creaseTint = treatment({
     }),
   },
   neutral: ['amount', 'shadow'],
+  shown: { amount: 1, shadow: 1 },
   needs: ({ shadow }) => (shadow === 0 ? ['occlusion'] : ['occlusion', 'shadow']),
   plan: (input, { amount, tint, power, shadow: shaded, shadow_tint: cool }) => {
     const occlusion = input.pass?.('occlusion')

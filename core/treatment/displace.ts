@@ -48,13 +48,10 @@ export const displace = shape({
       first: 12,
     }),
     ...SHAPE_VALUES,
-    beyond: choice(['a mirror', 'its edge', 'itself again', 'nothing'], {
-      label: SHAPE_VALUES.beyond.label!,
-      help: SHAPE_VALUES.beyond.help!,
-    }),
+    beyond: { ...SHAPE_VALUES.beyond, first: 'a mirror' },
   },
   neutral: ['across', 'down'],
-  shown: { by: 'the picture', across: 60, down: 60 },
+  shown: { by: 'the picture', across: 25, down: 25 },
   needs: ({ by }) => [PASSES[by as keyof typeof PASSES]].filter(Boolean),
   impure: true,
   places: (input, { by, across, down }, places) => {

@@ -118,7 +118,7 @@ export const fog = treatment({
     }),
   },
   neutral: ['most'],
-  shown: { half: 8 },
+  shown: { half: 16 },
   reads: ['depth'],
   plan: (input, { half, by, from, thinning, ground, scatters, colour, spread, most }) => {
     const { height, ...rises } = risesOf(input.camera(), input.width, input.height)

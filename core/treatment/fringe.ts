@@ -66,7 +66,7 @@ export const fringe = treatment({
     }),
   },
   neutral: ['amount'],
-  shown: { amount: 14 },
+  shown: { amount: 30 },
   plan: (input, { amount, x, y }) => {
     const { width, height } = input
     const corner = Math.hypot(width, height) / 2

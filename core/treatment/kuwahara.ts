@@ -50,6 +50,7 @@ export const kuwahara = treatment({
     }),
   },
   neutral: ['radius'],
+  shown: { radius: 16, structure: 5 },
   plan: (input, { radius, stretch, sharpness, structure }) => {
     const clean = finite(input.colour)
     if (radius < 0.6) return clean

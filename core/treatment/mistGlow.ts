@@ -34,6 +34,7 @@ export const mistGlow = treatment({
     colour: colourValues('', { help: 'Light that the mist has besides, linear Rec.709.', first: [0.04, 0.045, 0.05] }),
   },
   neutral: ['amount'],
+  shown: { amount: 2 },
   needs: () => ['mist'],
   plan: (input, { amount, size, colour }) => {
     const mist = input.pass?.('mist')

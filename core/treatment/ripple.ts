@@ -113,10 +113,7 @@ export const ripple = shape({
       with: { name: 'form', is: ['without order'] },
     }),
     ...SHAPE_VALUES,
-    beyond: choice(['a mirror', 'its edge', 'itself again', 'nothing'], {
-      label: SHAPE_VALUES.beyond.label!,
-      help: SHAPE_VALUES.beyond.help!,
-    }),
+    beyond: { ...SHAPE_VALUES.beyond, first: 'a mirror' },
   },
   neutral: ['amount'],
   shown: { amount: 10 },

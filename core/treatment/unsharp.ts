@@ -63,7 +63,7 @@ export const unsharp = treatment({
     }),
   },
   neutral: ['amount'],
-  shown: { amount: 2, radius: 2 },
+  shown: { amount: 5, radius: 3, halo: 1.5 },
   plan: (input, { amount, radius, threshold, halo }) => {
     const { width, height } = input
     // Where it fills the frame the soft copy does, else what is beyond has nothing

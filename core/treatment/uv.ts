@@ -30,6 +30,8 @@ export const uv = shape({
     }),
     down: value(-100, 100, { label: 'down', help: 'The same downwards.', step: 0.01, first: 1 }),
     ...SHAPE_VALUES,
+    // As textures do unless they say otherwise (glTF 2.0, 5.26)
+    beyond: { ...SHAPE_VALUES.beyond, first: 'itself again' },
   },
   needs: () => ['uv'],
   impure: true,

@@ -4,6 +4,7 @@ import { ResampleArguments } from '../../build/arguments'
 import { HALF, ONE } from '../constants'
 import * as L from '../layout'
 import { Raster } from '../raster'
+import { held } from '../ring'
 
 /** Places each way that a pixel is the mean of, at most. */
 const MOST_PLACES: i32 = 32
@@ -169,7 +170,6 @@ export class Resample extends ResampleArguments {
         }
       sum = f32x4.add(sum, f32x4.mul(part, f32x4.splat(wy)))
     }
-    const room = f32x4.mul(f32x4.sub(high, low), f32x4.splat(this.ring))
-    return f32x4.max(f32x4.sub(low, room), f32x4.min(f32x4.add(high, room), sum))
+    return held(sum, low, high, this.ring)
   }
 }
