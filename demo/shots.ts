@@ -81,6 +81,13 @@ function bellHouseShot(): DemoShot {
   )
   warmer.matte = slipOf(namesTerm(['bell']))
   addRow(render.treatments, warmer)
+  // What was rendered gets the evening's air, the lens and the noise that the photograph has already
+  for (const line of [
+    newTreatment('fog', { half: 26, thinning: 3, colour: [0.13, 0.16, 0.22] }, 'evening'),
+    newTreatment('focus', { distance: 8, fNumber: 2, factor: 2, most: 8, blades: 7 }, 'bellsharp'),
+    newTreatment('grain', { amount: 0.04, growth: 0.5 }, 'platenoise'),
+  ])
+    addRow(render.treatments, line)
   addRow(document.build.layers, {
     id: 'people',
     kind: 'picture',
@@ -104,6 +111,9 @@ function bellHouseShot(): DemoShot {
     },
     treatments: rowsOf<TreatmentSettings>([newTreatment('saturation', { amount: 0.8 }, 'calmer')]),
   })
+  // Light glows round the two lamps, and round nothing else
+  const glowOfLamps = newTreatment('glow', { amount: 0.3, threshold: 1, size: 34 }, 'lampglow')
+  glowOfLamps.matte = slipOf(namesTerm(['lamp left', 'lamp right']))
   render.desk.everything = { reflection: 1.1 }
   render.desk.objects = { bell: { reflection: 1.35, exposure: 0.35 }, 'glass panes': { reflection: 1.25 } }
   document.finish = rowsOf<TreatmentSettings>([
@@ -124,6 +134,7 @@ function bellHouseShot(): DemoShot {
       },
       'look',
     ),
+    glowOfLamps,
     newTreatment('vignette', { amount: 0.32, size: 0.5, softness: 520 }, 'corners'),
   ])
   return {

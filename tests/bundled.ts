@@ -40,7 +40,7 @@ export const bundled: Plugin = {
       ...{
         packages: 'external',
         alias: { '~': join(ROOT, 'app') },
-        sourcemap: 'inline',
+        sourcemap: true,
         plugins: [ownAddress],
         logLevel: 'silent',
       },

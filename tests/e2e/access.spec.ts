@@ -11,7 +11,7 @@ async function findings(page: Page): Promise<string[]> {
 }
 
 test('no finding of axe-core at any station, in either theme', async ({ page, stage }) => {
-  test.setTimeout(180000)
+  test.setTimeout(300000)
   await page.goto(stage.address)
   await expect(at(page, 'shots')).toBeVisible()
   const first = await findings(page)

@@ -105,7 +105,7 @@ describe('noise that is told is noise that is there', () => {
 describe('fireflies', () => {
   const raw = renderScene(workshop, { ...look, samples: 32, seed: 3, keepNoise: true })
   const settled = renderScene(workshop, { ...look, samples: 32, seed: 3, keepNoise: true, settle: true })
-  const long = beautyOf(renderScene(workshop, { ...look, passes: ['beauty'], samples: 1536, seed: 77 }))
+  const long = beautyOf(renderScene(workshop, { ...look, passes: ['beauty'], samples: 900, seed: 77 }))
   const aside = (i: number): boolean => raw.shining[i] === 0
   /** Pixels that are brighter than the long render by half and by 0.2. */
   const fireflies = (passes: RenderedPasses): number => {
