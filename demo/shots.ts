@@ -83,7 +83,7 @@ function bellHouseShot(): DemoShot {
   addRow(render.treatments, warmer)
   // What was rendered gets the evening's air, the lens and the noise that the photograph has already
   for (const line of [
-    newTreatment('fog', { half: 26, thinning: 3, colour: [0.13, 0.16, 0.22] }, 'evening'),
+    newTreatment('fog', { half: 110, thinning: 3, colour: [0.12, 0.14, 0.18], most: 0.9 }, 'evening'),
     newTreatment('focus', { distance: 8, fNumber: 2, factor: 2, most: 8, blades: 7 }, 'bellsharp'),
     newTreatment('grain', { amount: 0.04, growth: 0.5 }, 'platenoise'),
   ])

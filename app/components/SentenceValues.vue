@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A sentence with its values in place, from what is declared of them: of a treatment, or of a matte.
-import { counts, firstValues, type EntryFields } from '../../core/declare/values'
+import { counts, firstValues, sentenceAt, type EntryFields } from '../../core/declare/values'
 import type { ChoiceField, EntryValue, ListField, NumberField, ValuesField } from '../../core/declare/field'
 import type { Animatable } from '../../core/time/curve'
 import { displayByte } from '../../core/colour/encoding'
@@ -19,7 +19,7 @@ interface Piece {
   colours?: ListField
 }
 const pieces = computed((): Piece[] =>
-  props.sentence
+  sentenceAt(props.sentence, props.fields, props.values)
     .split(/(\{\w+\})/)
     .filter(Boolean)
     .flatMap((part): Piece[] => {

@@ -59,6 +59,12 @@ export function counts(fields: EntryFields, name: string, held: Readonly<Record<
   return beside.is.includes((held[beside.name] ?? standing(fields[beside.name]!)) as string)
 }
 
+/** A sentence as it stands at such values: what is in brackets is left out where none of its values counts. */
+export const sentenceAt = (sentence: string, fields: EntryFields, held: Readonly<Record<string, EntryValue>>): string =>
+  sentence.replace(/\[([^[\]]*)\]/g, (_, part: string) =>
+    [...part.matchAll(/\{(\w+)\}/g)].some(([, name]) => counts(fields, name!, held)) ? part : '',
+  )
+
 /** What a new one begins with. */
 export const firstValues = (fields: EntryFields): Record<string, number | number[] | string | number[][]> =>
   Object.fromEntries(

@@ -53,7 +53,7 @@ export const fog = treatment({
   help: 'Air between the camera and things: light is lost by halves on the way (Beer–Lambert law), and the fog’s own comes in its place. It may lie on the ground and thin out above it.',
   group: 'Air',
   sentence:
-    'Fog that halves the light every {half} ({by} by channel) from {from} on, half as thick every {thinning} above {ground}, of {scatters} {colour} soft over {spread}, {most} at most',
+    'Fog that halves the light every {half} ({by} by channel) from {from} on, half as thick every {thinning} above {ground}, of {scatters} {colour}[ soft over {spread}], {most} at most',
   beside: true,
   values: {
     half: value(0.01, 1e6, {

@@ -61,7 +61,7 @@ export const glow = treatment({
   help: 'Light that spreads round what is bright, as in a lens or a tired eye. Its slip says what glows: chosen lamps, say, and nothing else. What it spreads it takes from where it was: no light is won or lost, at an amount up to 1.',
   group: 'Lens',
   sentence:
-    'Spread {amount} of {feeds} above {threshold} over {size}, {colour} by wavelength, tinted {tint}, showing {shows}',
+    'Spread {amount} of {feeds}[ above {threshold}] over {size}, {colour} by wavelength, tinted {tint}, showing {shows}',
   fed: true,
   beside: true,
   values: {

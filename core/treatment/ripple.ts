@@ -48,7 +48,7 @@ export const ripple = shape({
   label: 'Ripple',
   help: 'Bends the picture in waves along a direction, in rings about a point, or without order, as hot air does. Give the phase keys and it runs.',
   sentence:
-    'Rippled {form} by {amount}, {length} long, along {angle} about {x} {y}, {sway}, phase {phase}, seed {seed}; {filter}, beyond the edge {beyond}',
+    'Rippled {form} by {amount}, {length} long[, along {angle} {sway}][ about {x} {y}], phase {phase}[, seed {seed}]; {filter}, beyond the edge {beyond}',
   values: {
     form: choice(['in waves', 'in rings', 'without order'], {
       label: 'form',

@@ -13,7 +13,7 @@ export const round = treatment({
   label: 'Blur about a point',
   help: 'Softens round a point, as what spins, or toward it, as what one moves to.',
   group: 'Softness',
-  sentence: 'Blur {way} {x} {y}: turned {turn}, {share} of the way',
+  sentence: 'Blur {way} {x} {y}[ over {turn}][ by {share} of the way]',
   beside: true,
   values: {
     way: choice(['round', 'toward'], { label: 'way', help: 'Round the point, or toward it and away.' }),

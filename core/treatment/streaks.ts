@@ -11,7 +11,7 @@ export const streaks = treatment({
   help: 'Rays of light from what is bright, as from a wide-screen lens (two arms, level), a filter with lines, or wet glass. Its slip says what sends them.',
   group: 'Lens',
   sentence:
-    'Streaks {amount} of {feeds} above {threshold}: {arms} arms {length} long from {angle}, tinted {tint}, showing {shows}',
+    'Streaks {amount} of {feeds}[ above {threshold}]: {arms} arms {length} long from {angle}, tinted {tint}, showing {shows}',
   fed: true,
   beside: true,
   values: {
