@@ -2,10 +2,10 @@
 import { describe, expect, it } from 'vitest'
 import { Kernels } from '../core/engine/memory'
 import { Pool } from '../core/engine/pool'
-import { firstValues, within, type EntryFields } from '../core/declare/values'
+import { firstValues, sentenceAt, within, type EntryFields } from '../core/declare/values'
 import { TREATMENTS, treatmentOf } from '../core/treatment/registry'
 import { doesNothing } from '../core/compose/treatments'
-import type { EntryValue, NumberField } from '../core/declare/field'
+import type { ChoiceField, EntryValue, NumberField } from '../core/declare/field'
 import { randomFrom } from './compose/random'
 import { pythonOf } from './python'
 import { kernelModule } from '../host/engine'
@@ -219,6 +219,20 @@ describe('every treatment', () => {
       expect(field.help).toMatch(/\.$/)
     }
     expect(help).toMatch(/\.$/)
+  })
+  it.each(ids)('%s: its sentence says no word of what does not count', id => {
+    const { sentence, values } = treatmentOf(id)
+    const first = firstValues(values)
+    expect(sentenceAt(sentence, values, first)).not.toMatch(/[[\]]/)
+    for (const [name, field] of Object.entries(values)) {
+      if (!field.with) continue
+      const { name: beside, is } = field.with
+      const others = values[beside] as ChoiceField
+      for (const choice of others.choices as string[]) {
+        const said = sentenceAt(sentence, values, { ...first, [beside]: choice })
+        expect(said.includes(`{${name}}`), `${name} at ${choice}`).toBe(is.includes(choice))
+      }
+    }
   })
   it.each(ids)('%s: is shown by values that do something, each within its range', id => {
     const { values, shown = {} } = treatmentOf(id)
