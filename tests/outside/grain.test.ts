@@ -82,6 +82,12 @@ print(json.dumps({'deviations': [p.std((0, 1)).tolist() for p in parts], 'means'
     expect(Math.abs(measured.growth - 0.6)).toBeLessThan(0.05)
     expect(Math.abs(measured.size / 0.9 - 1)).toBeLessThan(0.05)
   })
+  it('large grain is measured back, too, though the mean and slopes of a square take much of it', async () => {
+    const large = { amount: 0.1, channels: [1, 1, 1], growth: 1, size: 2, together: 0.8, seed: 5 }
+    const measured = grainOf(await treated(pool, 'grain', large, width, height, fields), width)!
+    expect(Math.abs(measured.amount / 0.1 - 1)).toBeLessThan(0.05)
+    expect(Math.abs(measured.size / 2 - 1)).toBeLessThan(0.05)
+  })
   it('is another on every frame, the same on each; at half size as strong as what is left of it there', async () => {
     const first = await treated(pool, 'grain', values, width, height, fields)
     expect(await treated(pool, 'grain', values, width, height, fields)).toEqual(first)

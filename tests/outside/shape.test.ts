@@ -265,6 +265,22 @@ describe('several in a row', () => {
     const twice = await treat('move', { turn: -13 }, await treat('move', { turn: 13 }, NOISE))
     expect(worst(twice, NOISE, 20)).toBeGreaterThan(0.1)
   })
+  it('are laid in their order: turned and then moved is not moved and then turned', async () => {
+    const first: Picture = {
+      colour: given(SMOOTH, WIDTH),
+      ...atDistance(3, { left: 0, top: 0, right: WIDTH, bottom: HEIGHT }),
+    }
+    const both = await run(shaped(shaped(first, 'move', { turn: 20 }), 'move', { x: 15 }))
+    const one = await treat('move', { x: 15 }, await treat('move', { turn: 20 }))
+    const other = await treat('move', { turn: 20 }, await treat('move', { x: 15 }))
+    const off = (a: Float32Array, b: Float32Array): number => {
+      let sum = 0
+      for (let y = 20; y < 44; y++) for (let x = 40; x < 70; x++) sum += Math.abs(at(a, x, y) - at(b, x, y))
+      return sum / (24 * 30)
+    }
+    expect(off(both, one)).toBeLessThan(1e-3)
+    expect(off(both, other)).toBeGreaterThan(0.02)
+  })
   it('what reads another picture begins anew', async () => {
     const first: Picture = {
       colour: given(SMOOTH, WIDTH),
