@@ -69,6 +69,12 @@ try {
     ...['--line', 'average before=8 after=8'],
   )
   divided('average', at('frame.11.png'), at('average.png'))
+  // The dark house before the bright sky
+  northmist(
+    ...['treat', house, '--out', at('wrap.png'), '--line', 'light_wrap amount=2 size=14'],
+    ...['--matte', 'brightness low=0 high=0.06 soft=0.03'],
+  )
+  divided('light_wrap', house, at('wrap.png'))
   const people = demo('two on the quay.png')
   northmist('treat', people, '--out', at('straight.png'), '--line', 'premultiply how=divided')
   divided('premultiply', people, at('straight.png'))

@@ -177,7 +177,8 @@ function everywhere(entry: TreatmentSettings) {
           :values="entry.values"
           @change="(name, value, live) => set(entry, name, value, live)"
         />
-        in
+        <template v-if="treatmentOf(entry.kind).fed">, {{ treatmentOf(entry.kind).fed }}</template
+        ><template v-else> in</template>
         <MatteChip :matte="entry.matte" :line="entry.id" all="everything" @click="view.selectedTreatment = entry.id" />
         <span class="soft"> at </span
         ><ValueField

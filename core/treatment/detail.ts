@@ -9,7 +9,7 @@ import { treatment } from './treatment'
 
 /** Light in stops; what is darker than this is all the same. */
 const DARKEST = 0.001
-const Stops = point('DetailStops', {}, ({ colour, alpha }) => {
+export const lightInStops = point('LightInStops', {}, ({ colour, alpha }) => {
   const light = colour.luminance().over(alpha.atLeast(1e-4)).atLeast(DARKEST).logarithm().times(alpha)
   return new Colour(light, light, light)
 })
@@ -75,7 +75,7 @@ export const detail = treatment({
   shown: { fine: 1.2, middle: 0.8, coarse: 0.5 },
   plan: (input, { fine, middle, coarse, size, edges }) => {
     const { width, height } = input
-    const own = pointNode(Stops, whole(finite(input.colour)), {})
+    const own = pointNode(lightInStops, whole(finite(input.colour)), {})
     const [first, second, third] = [size, size * 4, size * 16].map(sigma =>
       gaussian(own, sigma, { width, height }),
     ) as [typeof own, typeof own, typeof own]

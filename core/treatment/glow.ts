@@ -62,7 +62,7 @@ export const glow = treatment({
   group: 'Lens',
   sentence:
     'Spread {amount} of {feeds}[ above {threshold}] over {size}, {colour} by wavelength, tinted {tint}, showing {shows}',
-  fed: true,
+  fed: 'from',
   beside: true,
   values: {
     amount: value(0, 20, {

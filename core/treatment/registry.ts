@@ -9,6 +9,7 @@ import { channels } from './channels'
 import { clamp } from './clamp'
 import { contrast } from './contrast'
 import { corners } from './corners'
+import { cornerSoftness } from './cornerSoftness'
 import { creaseTint } from './creaseTint'
 import { crop } from './crop'
 import { curves } from './curves'
@@ -32,6 +33,8 @@ import { hues } from './hues'
 import { invert } from './invert'
 import { kuwahara } from './kuwahara'
 import { levels } from './levels'
+import { lightWrap } from './lightWrap'
+import { lines } from './lines'
 import { look } from './look'
 import { lut } from './lut'
 import { match } from './match'
@@ -39,6 +42,7 @@ import { median } from './median'
 import { mirror } from './mirror'
 import { mistGlow } from './mistGlow'
 import { move } from './move'
+import { paper } from './paper'
 import { polar } from './polar'
 import { posterise } from './posterise'
 import { premultiply } from './premultiply'
@@ -83,8 +87,10 @@ export const TREATMENTS: readonly Treatment[] = [
   glow,
   streaks,
   diffusion,
+  lightWrap,
   distort,
   fringe,
+  cornerSoftness,
   vignette,
   grain,
   fog,
@@ -103,6 +109,8 @@ export const TREATMENTS: readonly Treatment[] = [
   detail,
   kuwahara,
   posterise,
+  lines,
+  paper,
   move,
   corners,
   ground,

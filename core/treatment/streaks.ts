@@ -12,7 +12,7 @@ export const streaks = treatment({
   group: 'Lens',
   sentence:
     'Streaks {amount} of {feeds}[ above {threshold}]: {arms} arms {length} long from {angle}, tinted {tint}, showing {shows}',
-  fed: true,
+  fed: 'from',
   beside: true,
   values: {
     amount: value(0, 20, {

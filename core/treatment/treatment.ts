@@ -73,10 +73,10 @@ export interface Treatment {
   /** It is lines of its own, laid as one. */
   lined?: true
   /**
-   * Its slip says what feeds it, not where it is seen: plan() is given the matte and sees to it; the strength is seen to
-   * as with all others.
+   * Its slip says what feeds it, not where it is seen, after that word: `plan` is given the matte and sees to it. The
+   * strength is seen to as with all others.
    */
-  fed?: true
+  fed?: 'from' | 'round'
   /** Its result at a pixel depends on more than the colour there. */
   beside?: true
   /** It is made of a colour table of a file, which the line holds. */

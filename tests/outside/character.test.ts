@@ -157,6 +157,31 @@ describe('streaks and diffusion', () => {
   })
 })
 
+describe('soft corners', () => {
+  it('a spark keeps its light, is left in the middle, and in a corner is as soft as is said', async () => {
+    const [width, height] = [400, 300]
+    const pixels = made(() => 0, width, height)
+    for (const [x, y] of [
+      [200, 150],
+      [370, 275],
+    ] as const)
+      for (let c = 0; c < 3; c++) pixels[(y * width + x) * 4 + c] = 1
+    const out = await treated(pool, 'corner_softness', { amount: 5, from: 0.2 }, width, height, pixels)
+    expect(out[(150 * width + 200) * 4]).toBe(1)
+    let [sum, squares] = [0, 0]
+    for (let y = 235; y < 300; y++)
+      for (let x = 330; x < 400; x++) {
+        const value = out[(y * width + x) * 4]!
+        sum += value
+        squares += (value * ((x - 370) ** 2 + (y - 275) ** 2)) / 2
+      }
+    expect(sum).toBeCloseTo(1, 1)
+    // Its deviation grows with the square of the way from where it begins to the corner
+    const way = (Math.hypot(170.5, 125.5) / 250 - 0.2) / 0.8
+    expect(Math.abs(Math.sqrt(squares / sum) / (5 * way * way) - 1)).toBeLessThan(0.06)
+  })
+})
+
 describe('undoing a blur', () => {
   it('is Richardson–Lucy with OpenCV’s Gaussian, go by go', async () => {
     const random = randomFrom(3)

@@ -143,6 +143,48 @@ print(json.dumps({'deviations': [p.std((0, 1)).tolist() for p in parts], 'means'
 })
 
 describe('drawn looks', () => {
+  it('lines run where it is darker than about it, on the dark side of an edge, and nowhere in what is even', async () => {
+    const edge = made(x => (x < 48 ? 0.05 : 0.4))
+    const values = { amount: 1, size: 2, from: 0.1, soft: 0.2, ink: [0, 0, 0], fill: 0 }
+    const out = await treat('lines', values, edge)
+    const row = Array.from({ length: WIDTH }, (_, x) => at(out, x, 30) / at(edge, x, 30))
+    expect(Math.min(...row.slice(44, 48))).toBeLessThan(0.05)
+    expect(Math.min(...row.slice(48))).toBeGreaterThan(0.999)
+    for (const x of [5, 20, 70, 90]) expect(row[x]).toBeCloseTo(1, 6)
+    // What gives way to the paper does so evenly, and the line stays
+    const white = await treat('lines', { ...values, fill: 1, paper: [0.8, 0.8, 0.8] }, edge)
+    expect(at(white, 80, 30)).toBeCloseTo(0.8, 5)
+    expect(Math.min(...Array.from({ length: 4 }, (_, i) => at(white, 44 + i, 30)))).toBeLessThan(0.05)
+    // Exposure moves no line: it goes by stops
+    const brighter = await treat(
+      'lines',
+      values,
+      edge.map((value, i) => (i % 4 === 3 ? 1 : value * 2)),
+    )
+    row.forEach((value, x) => expect(at(brighter, x, 30) / at(edge, x, 30) / 2).toBeCloseTo(value, 3))
+  })
+  it('paper makes as much brighter as darker, as rough as is said, and stands still', async () => {
+    const [width, height] = [300, 200]
+    const grey = made(() => 0.5, width, height)
+    const values = { amount: 0.2, size: 5, angle: 0 }
+    const out = await treated(pool, 'paper', values, width, height, grey)
+    let [sum, squares] = [0, 0]
+    for (let i = 0; i < out.length; i += 4) {
+      sum += out[i]! / 0.5 - 1
+      squares += (out[i]! / 0.5 - 1) ** 2
+    }
+    const count = out.length / 4
+    expect(Math.abs(sum / count)).toBeLessThan(0.01)
+    const twice = await treated(pool, 'paper', { ...values, amount: 0.4 }, width, height, grey)
+    let more = 0
+    for (let i = 0; i < twice.length; i += 4) more += (twice[i]! / 0.5 - 1) ** 2
+    expect(Math.sqrt(squares / count)).toBeGreaterThan(0.03)
+    expect(Math.sqrt(more / squares)).toBeCloseTo(2, 1)
+    expect(await treated(pool, 'paper', values, width, height, grey, { frame: 7 })).toEqual(out)
+    // Lit from the other side slopes are bright that were dark
+    const other = await treated(pool, 'paper', { ...values, angle: 180 }, width, height, grey)
+    for (let i = 0; i < 4000; i += 4) expect(other[i]! + out[i]!).toBeCloseTo(1, 5)
+  })
   it('posterised has no lightness between its steps (OKLab)', async () => {
     const ramp = made(x => (x / WIDTH) ** 2)
     const out = await treat('posterise', { steps: 5, soft: 0 }, ramp)

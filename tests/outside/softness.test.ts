@@ -237,3 +237,29 @@ describe('glow', () => {
     expect(out[(30 * WIDTH + 66) * 4]! - bright[(30 * WIDTH + 66) * 4]!).toBeGreaterThan(0.01)
   })
 })
+
+describe('light wrap', () => {
+  // A dark thing on the left, a bright place on the right
+  const edge = NOISE.map((_, i) => (i % 4 === 3 ? 1 : (i >> 2) % WIDTH < 45 ? 0.1 : 0.9))
+  const matte = Array.from({ length: WIDTH * HEIGHT }, (_, i) => (i % WIDTH < 45 ? 1 : 0))
+  /** Share of a bell of deviation s that lies beyond so far (erf by A. and S. 7.1.26, to 1.5e-7). */
+  const beyond = (far: number, s: number): number => {
+    const x = far / s / Math.SQRT2
+    const t = 1 / (1 + 0.3275911 * x)
+    const sum = [1.061405429, -1.453152027, 1.421413741, -0.284496736, 0.254829592].reduce((z, k) => (z + k) * t, 0)
+    return (sum * Math.exp(-x * x)) / 2
+  }
+  it.each([
+    ['laid over it', 1],
+    ['added as light', 0],
+  ] as const)('%s: as much of what is about as a bell has beyond the edge, and none of itself', async (how, over) => {
+    const out = await treat('light_wrap', { amount: 0.6, size: 4, how }, edge, { matte })
+    for (const x of [44, 42, 38, 34]) {
+      const share = beyond(45 - x - 0.5, 4) * 0.6
+      expect(Math.abs(out[(30 * WIDTH + x) * 4]! - (0.1 + share * (0.9 - 0.1 * over)))).toBeLessThan(1e-3)
+    }
+    // What is not the thing stays
+    for (const x of [45, 50, 80]) expect(out[(30 * WIDTH + x) * 4]).toBeCloseTo(0.9, 6)
+    expect(await treat('light_wrap', { amount: 1 }, edge)).toEqual(Float32Array.from(edge))
+  })
+})

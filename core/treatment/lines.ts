@@ -1,0 +1,93 @@
+import { colourValues, value } from '../declare/field'
+import { point } from '../formula/point'
+import { finite } from '../plan/finite'
+import { gaussian } from '../plan/gaussian'
+import { pointNode, whole } from '../plan/pointNode'
+import { raster, shade, splat } from '../../kernels/record'
+import { lightInStops } from './detail'
+import { treatment } from './treatment'
+
+/**
+ * Lines where a narrow bell of the light in stops is darker than a wide one by more than a threshold (H. Winnemöller, J. E.
+ * Kyprianidis, S. Olsen, "XDoG", Computers & Graphics 36(6), 2012, their soft threshold; from memory).
+ */
+const Lines = point(
+  'Lines',
+  {
+    ...{ near: raster('colour'), far: raster('colour') },
+    ...{ amount: splat, from: splat, soft: splat, ink: shade, paper: shade, fill: splat },
+  },
+  ({ colour, alpha, colours, values: v }) => {
+    const [near, far] = [colours.near, colours.far].map(one => one.colour.red.over(one.alpha.atLeast(1e-4))) as [
+      typeof alpha,
+      typeof alpha,
+    ]
+    const dark = far.minus(near).minus(v.from).over(v.soft).atLeast(0).atMost(1)
+    const smooth = dark.times(dark).times(dark.terms.constant(3).minus(dark.times(2)))
+    const share = smooth.times(v.amount)
+    return colour.map((channel, which) => {
+      const ground = channel.plus(v.paper[which].times(alpha).minus(channel).times(v.fill))
+      return ground.plus(v.ink[which].times(alpha).minus(ground).times(share))
+    })
+  },
+)
+
+export const lines = treatment({
+  id: 'lines',
+  label: 'Lines',
+  help: 'Lines where the picture is darker than what is round it, as drawn with a pen (difference of two bells); the picture stays, or goes white under them.',
+  group: 'Drawn look',
+  sentence:
+    'Lines {amount} {size} wide where darker by {from}, soft over {soft}, in {ink}; {fill} of the picture gone to {paper}',
+  beside: true,
+  values: {
+    amount: value(0, 1, { label: 'amount', help: 'How dark lines are.', step: 0.004, neutral: 0, first: 0.9 }),
+    size: value(0.3, 40, {
+      label: 'width',
+      help: 'Of a line, about, in pixels of the full frame.',
+      unit: 'px',
+      pixels: 'size',
+      step: 0.05,
+      digits: 1,
+      first: 1.6,
+    }),
+    from: value(0, 8, {
+      label: 'threshold',
+      help: 'What is less darker than its surround is no line.',
+      unit: 'stops',
+      step: 0.005,
+      digits: 2,
+      first: 0.12,
+    }),
+    soft: value(0.01, 8, {
+      label: 'softness',
+      help: 'So much darker again it is a whole line.',
+      unit: 'stops',
+      step: 0.005,
+      digits: 2,
+      first: 0.3,
+    }),
+    ink: colourValues('ink ', { help: 'Of the lines, linear Rec.709.', first: [0.012, 0.011, 0.015] }),
+    fill: value(0, 1, {
+      label: 'paper',
+      help: 'How much of the picture gives way to the paper.',
+      step: 0.004,
+      neutral: 0,
+      first: 0,
+    }),
+    paper: colourValues('paper ', { help: 'Of the paper, linear Rec.709.', first: [0.75, 0.72, 0.66] }),
+  },
+  neutral: ['amount', 'fill'],
+  shown: { size: 2, fill: 0.85 },
+  plan: (input, { amount, size, from, soft, ink, fill, paper }) => {
+    const { width, height } = input
+    const light = pointNode(lightInStops, whole(finite(input.colour)), {})
+    const [ir, ig, ib] = ink
+    const [pr, pg, pb] = paper
+    return pointNode(Lines, input, {
+      near: gaussian(light, size * 0.5, { width, height }),
+      far: gaussian(light, size * 0.5 * 1.6 * 1.6, { width, height }),
+      ...{ amount, from, soft, fill, ink: [ir, ig, ib], paper: [pr, pg, pb] },
+    })
+  },
+})
