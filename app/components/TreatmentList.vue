@@ -177,8 +177,7 @@ function everywhere(entry: TreatmentSettings) {
           :values="entry.values"
           @change="(name, value, live) => set(entry, name, value, live)"
         />
-        <template v-if="treatmentOf(entry.kind).fed">, {{ treatmentOf(entry.kind).fed }}</template
-        ><template v-else> in</template>
+        {{ treatmentOf(entry.kind).fed ?? 'in' }}
         <MatteChip :matte="entry.matte" :line="entry.id" all="everything" @click="view.selectedTreatment = entry.id" />
         <span class="soft"> at </span
         ><ValueField
