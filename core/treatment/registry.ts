@@ -52,6 +52,7 @@ import { repeat } from './repeat'
 import { ripple } from './ripple'
 import { round } from './round'
 import { saturation } from './saturation'
+import { shafts } from './shafts'
 import { shoulder } from './shoulder'
 import { streaks } from './streaks'
 import { tint } from './tint'
@@ -86,6 +87,7 @@ export const TREATMENTS: readonly Treatment[] = [
   focus,
   glow,
   streaks,
+  shafts,
   diffusion,
   lightWrap,
   distort,

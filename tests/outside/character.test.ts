@@ -157,6 +157,45 @@ describe('streaks and diffusion', () => {
   })
 })
 
+describe('shafts of light', () => {
+  const values = { feeds: 'all light', amount: 1, x: 0.25, y: 0.5, length: 0.5, tint: [1, 1, 1], shows: 'the glow' }
+  it('of a spark go away from the point, twice as far from it at most, and nowhere else', async () => {
+    const [sparkX, sparkY] = [48, 22]
+    const dark = made(() => 0)
+    for (let c = 0; c < 3; c++) dark[(sparkY * WIDTH + sparkX) * 4 + c] = 100
+    const out = await treat('shafts', values, dark)
+    const [cx, cy] = [24, 32]
+    const own = [sparkX + 0.5 - cx, sparkY + 0.5 - cy] as const
+    let lit = 0
+    for (let y = 0; y < HEIGHT; y++)
+      for (let x = 0; x < WIDTH; x++) {
+        if (at(out, x, y) < 0.01) continue
+        const [dx, dy] = [x + 0.5 - cx, y + 0.5 - cy]
+        const far = Math.hypot(dx, dy) / Math.hypot(...own)
+        const aside = Math.abs(dx * own[1] - dy * own[0]) / Math.hypot(...own)
+        expect(far).toBeGreaterThan(0.93)
+        expect(far).toBeLessThan(2.15)
+        // As wide as the spark, farther out twice, and what seven goes between pixels soften
+        expect(aside).toBeLessThan(6)
+        lit++
+      }
+    expect(lit).toBeGreaterThan(25)
+  })
+  it('of even light are as bright as it is where all of the way lies in the picture', async () => {
+    const out = await treat(
+      'shafts',
+      values,
+      made(() => 0.7),
+    )
+    for (const [x, y] of [
+      [30, 32],
+      [90, 5],
+      [60, 60],
+    ] as const)
+      expect(at(out, x, y)).toBeCloseTo(0.7, 3)
+  })
+})
+
 describe('soft corners', () => {
   it('a spark keeps its light, is left in the middle, and in a corner is as soft as is said', async () => {
     const [width, height] = [400, 300]

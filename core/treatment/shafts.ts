@@ -1,0 +1,85 @@
+import { colourValues, value } from '../declare/field'
+import { finite } from '../plan/finite'
+import { kernelNode, type Node } from '../plan/node'
+import { pointNode, whole } from '../plan/pointNode'
+import { reshaped } from '../plan/shaped'
+import { Mix } from '../../kernels/records'
+import { FEEDS, fedOf, SHOWS } from './bright'
+import { pointOf, Projected } from './projected'
+import { treatment } from './treatment'
+import { joined, withLight, type Weight } from './weighted'
+
+/** Goes, each of which doubles the steps of the one before: 2^7 in all. */
+const GOES = 7
+const STEPS = 2 ** GOES - 1
+/** Of the light at a shaft's root so much is left at its end. */
+const LEFT_AT_END = Math.exp(-2)
+
+export const shafts = treatment({
+  id: 'shafts',
+  label: 'Shafts of light',
+  help: 'Light that streams away from a point through what is bright and past what is dark, as through haze: from the sun behind trees, a window, a lamp. Its slip says what shines.',
+  group: 'Lens',
+  sentence:
+    'Shafts {amount} of {feeds}[ above {threshold}] away from {x} {y} over {length} of the way, tinted {tint}, showing {shows}',
+  fed: 'from',
+  beside: true,
+  values: {
+    amount: value(0, 20, { label: 'amount', help: 'How much light is added.', step: 0.004, neutral: 0, first: 0.5 }),
+    ...FEEDS,
+    x: value(-4, 5, {
+      label: 'across',
+      help: 'Of the point, in widths of the frame from the left; it may lie beyond.',
+      step: 0.002,
+      digits: 3,
+      first: 0.5,
+    }),
+    y: value(-4, 5, {
+      label: 'down',
+      help: 'Of the point, in heights of the frame from the top.',
+      step: 0.002,
+      digits: 3,
+      first: 0.3,
+    }),
+    length: value(0.01, 0.98, {
+      label: 'length',
+      help: 'How far back toward the point a pixel is lit from, as a share of its way.',
+      step: 0.002,
+      digits: 3,
+      first: 0.6,
+    }),
+    tint: colourValues('tint ', { help: 'What their light is multiplied by, linear Rec.709.', first: [1, 0.95, 0.85] }),
+    shows: SHOWS,
+  },
+  neutral: ['amount'],
+  shown: { amount: 2, threshold: 0.5, x: 0.75, y: 0.3 },
+  plan: (input, { amount, feeds, threshold, x, y, length, tint, shows }) => {
+    const { width, height } = input
+    const fed = fedOf(input.colour, input.matte, { feeds, threshold })
+    if (shows === 'what feeds it') return fed
+    const [middleX, middleY] = [x * width, y * height]
+    const step = (1 - length) ** (1 / STEPS)
+    const fade = LEFT_AT_END ** (1 / STEPS)
+    let light: Node = fed
+    for (let go = 0; go < GOES; go++) {
+      const [scale, less] = [step ** (2 ** go), fade ** (2 ** go)]
+      const toPoint = pointOf([scale, 0, middleX * (1 - scale), 0, scale, middleY * (1 - scale), 0, 0, 1])
+      const nearer = reshaped(
+        { ...input, colour: light, shaped: undefined },
+        {
+          alter: places => pointNode(Projected, whole(places), toPoint),
+          pure: true,
+          filter: 'straight',
+          goesOn: false,
+        },
+        input,
+      ).colour
+      light = kernelNode(Mix, { first: light, second: nearer, share: less / (1 + less) }, { window: nearer.window })
+    }
+    const [r, g, b] = tint
+    const weight: Weight = [r * amount, g * amount, b * amount]
+    return shows === 'the glow'
+      ? joined([[light, weight]], light.window)
+      : withLight(finite(input.colour), [[light, weight]])
+  },
+})
