@@ -3,7 +3,6 @@
 import { LensArguments } from '../../build/arguments'
 import { bendAt } from '../bend'
 import { HALF, ONE } from '../constants'
-import { held } from '../ring'
 
 /**
  * Weights of the four taps about a place between the second and the third: cubic convolution with a = -1/2 (R. G. Keys
@@ -61,7 +60,8 @@ export class Lens extends LensArguments {
         sum = f32x4.add(sum, f32x4.mul(line, f32x4.splat(tap(j, ty))))
       }
       // A little over the four about it keeps fine detail crisp; more would ring
-      v128.store(to, held(sum, low, high, 0.15))
+      const room = f32x4.mul(f32x4.sub(high, low), f32x4.splat(0.15))
+      v128.store(to, f32x4.max(f32x4.sub(low, room), f32x4.min(f32x4.add(high, room), sum)))
     }
   }
 }
