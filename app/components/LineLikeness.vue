@@ -16,6 +16,7 @@ const emit = defineEmits<{ values: [label: string, values: Record<string, EntryV
 const shot = useShot()
 const view = useView()
 const treatment = computed(() => treatmentOf(props.entry.kind))
+const isGrain = computed(() => treatment.value.likenedBy === 'grain')
 
 /** What of this picture is measured; null: all of it. */
 const own = shallowRef<Part | null>(null)
@@ -37,8 +38,7 @@ async function measured(
   const { left, top, right, bottom } = part ?? { left: 0, top: 0, right: 1, bottom: 1 }
   const { width, height } = shot.document!.frame
   const pixels = (right - left) * (bottom - top) * width * height
-  const isGrain = treatment.value.likenedBy === 'grain'
-  const shrink = isGrain ? 1 : pixels > ENOUGH * 16 ? 4 : pixels > ENOUGH * 4 ? 2 : 1
+  const shrink = isGrain.value ? 1 : pixels > ENOUGH * 16 ? 4 : pixels > ENOUGH * 4 ? 2 : 1
   const [across, down] = [Math.floor(width / shrink), Math.floor(height / shrink)]
   const area = {
     left: Math.floor(left * across),
@@ -48,7 +48,7 @@ async function measured(
   }
   const found = await engine.likeness(
     { ...told, ...{ frame: shot.frame, shrink, stops: 0, channel: 0, layer: view.layerAtWork }, area },
-    isGrain,
+    isGrain.value,
   )
   if (!found) throw new Error(`There is nothing to measure in ${name}.`)
   return found
@@ -58,10 +58,12 @@ async function say(find: () => Promise<{ likeness: Likeness; name: string } | nu
     other.value = (await find()) ?? other.value
     if (!other.value) return
     const { likeness, name } = other.value
-    const mine = await measured({ document: shot.document!, show: show.value }, own.value, 'what comes to this line')
-    const values = treatment.value.likened!(mine, likeness)
-    if (!Object.keys(values).length) throw new Error(`Nothing in ${name} is flat enough to measure its grain.`)
-    emit('values', `${treatment.value.label}: like ${name}`.slice(0, 80), values)
+    const { label, likened } = treatment.value
+    // Grain is laid as it is, whatever comes to the line
+    const mine = isGrain.value
+      ? likeness
+      : await measured({ document: shot.document!, show: show.value }, own.value, 'what comes to this line')
+    emit('values', `${label}: like ${name}`.slice(0, 80), likened!(mine, likeness))
   } catch (error) {
     shot.message = (error as Error).message
   }
@@ -122,16 +124,17 @@ function all() {
 
 <template>
   <span
-    >of
-    <button
-      class="word"
-      :class="{ on: asked === 'own' }"
-      :aria-pressed="asked === 'own'"
-      data-test="like-own"
-      @click="own ? all() : ask('own')"
-    >
-      {{ asked === 'own' ? ASKED.own : own ? 'a part' : 'all of it' }}</button>, make it like
-    <LinePicture @take="liken" />{{ ' ' }}
+    ><template v-if="!isGrain"
+      >of
+      <button
+        class="word"
+        :class="{ on: asked === 'own' }"
+        :aria-pressed="asked === 'own'"
+        data-test="like-own"
+        @click="own ? all() : ask('own')"
+      >
+        {{ asked === 'own' ? ASKED.own : own ? 'a part' : 'all of it' }}</button>, </template
+    >make it like <LinePicture @take="liken" />{{ ' ' }}
     <button
       class="word"
       :class="{ on: asked === 'here' }"

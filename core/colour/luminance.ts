@@ -6,3 +6,5 @@ export const luminance = (r: number, g: number, b: number): number =>
 /** Of the three values that stand from a place of a plane on. */
 export const luminanceAt = (plane: Float32Array, at: number): number =>
   luminance(plane[at]!, plane[at + 1]!, plane[at + 2]!)
+/** Scene-linear; stops and amounts are counted from it. Common practice, no source. */
+export const MIDDLE_GREY = 0.18

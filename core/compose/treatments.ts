@@ -94,7 +94,7 @@ function withLine(
   }
   if (treatment.shape && strength === 1 && !matte)
     return reshaped(picture, treatment.shape(input, values as never), size)
-  return { ...picture, shaped: undefined, colour: appliedNode(treatment, input, values) }
+  return { ...picture, colour: appliedNode(treatment, input, values) }
 }
 
 /** What the lines of a look are laid with: at another frame they are laid on what comes to the look there. */

@@ -1,6 +1,8 @@
 // Grain of a picture, measured from what is flat in it. (C. Liu et al., "Noise Estimation from a Single Image", CVPR 2006
 // take the lower envelope over brightness, too; how it is done here is own.)
 
+import { luminance, MIDDLE_GREY } from '../colour/luminance'
+
 /** What the treatment “grain” lays: the model that is fitted. */
 export interface GrainMeasured {
   /** Standard deviation at middle grey, as a share of it. */
@@ -14,32 +16,34 @@ export interface GrainMeasured {
   /** Correlation of the channels. */
   together: number
 }
-const GREY = 0.18
 /** Squares that are looked at, pixels across. */
 const SIDE = 24
 /** Of the squares of a brightness the flattest count, and none in which so much of what varies is no grain. */
 const FLATTEST = 0.5
 const ROUGHEST = 0.6
 const BINS = 12
+const MOST_SQUARES = 6000
 
 interface Square {
   light: number
-  /** Least variance over the directions of slopes: what is not flat has more. */
+  /** How much of what varies is a slope, or goes on alike: no grain. */
   roughness: number
   variances: [number, number, number]
   means: [number, number, number]
-  /** Products of channels (red green, green blue, blue red), and of neighbours, and of those two apart. */
+  /** Products of channels: red green, green blue, blue red. */
   mixed: [number, number, number]
+  /** Of neighbours, as a share of the variance. */
   beside: number
-  apart: number
 }
 
 /** pixels: scene-linear premultiplied RGBA, rows of `width`. Undefined where nothing is flat enough to tell. */
 export function grainOf(pixels: Float32Array, width: number): GrainMeasured | undefined {
   const height = Math.floor(pixels.length / 4 / width)
   const squares: Square[] = []
-  for (let top = 0; top + SIDE <= height; top += SIDE)
-    for (let left = 0; left + SIDE <= width; left += SIDE) {
+  // Of a large picture as many squares do as of a small one, evenly over it
+  const step = SIDE * Math.ceil(Math.sqrt((width * height) / (SIDE * SIDE * MOST_SQUARES)))
+  for (let top = 0; top + SIDE <= height; top += step)
+    for (let left = 0; left + SIDE <= width; left += step) {
       const square = squareAt(pixels, width, left, top)
       if (square && square.roughness < ROUGHEST) squares.push(square)
     }
@@ -73,7 +77,7 @@ function squareAt(pixels: Float32Array, width: number, left: number, top: number
       }
     }
   const means = planes.map(plane => plane.reduce((sum, value) => sum + value, 0) / count) as Square['means']
-  const light = 0.2126 * means[0] + 0.7152 * means[1] + 0.0722 * means[2]
+  const light = luminance(...means)
   if (!(light > 1e-4)) return undefined
   const slopes = planes.map((plane, c) => withoutSlope(plane, means[c]!))
   const products = (a: Float64Array, b: Float64Array): number =>
@@ -103,7 +107,6 @@ function squareAt(pixels: Float32Array, width: number, left: number, top: number
     means,
     mixed: [products(r, g), products(g, b), products(b, r)],
     beside: summed(1) / Math.max(1e-30, total),
-    apart: summed(2) / Math.max(1e-30, total),
   }
 }
 
@@ -129,7 +132,7 @@ function fitted(squares: readonly Square[]): GrainMeasured | undefined {
   for (const { means, variances } of squares)
     for (let c = 0; c < 3; c++) {
       if (!(means[c]! > 1e-4) || !(variances[c]! > 1e-14)) continue
-      const [x, y] = [Math.log(means[c]! / GREY), Math.log(variances[c]!) / 2]
+      const [x, y] = [Math.log(means[c]! / MIDDLE_GREY), Math.log(variances[c]!) / 2]
       n++
       sx += x
       sy += y
@@ -147,9 +150,9 @@ function fitted(squares: readonly Square[]): GrainMeasured | undefined {
     // The middle one: what is no grain after all is among the largest
     const found = squares
       .filter(({ means }) => means[c]! > 1e-4)
-      .map(({ means, variances }) => variances[c]! / (means[c]! / GREY) ** (2 * growth))
+      .map(({ means, variances }) => variances[c]! / (means[c]! / MIDDLE_GREY) ** (2 * growth))
       .sort((a, b) => a - b)
-    return found.length ? Math.sqrt(found[found.length >> 1]! / left) / GREY : 0
+    return found.length ? Math.sqrt(found[found.length >> 1]! / left) / MIDDLE_GREY : 0
   })
   const amount = (heights[0]! + heights[1]! + heights[2]!) / 3
   if (!(amount > 0)) return undefined

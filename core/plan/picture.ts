@@ -17,7 +17,7 @@ export interface Picture {
    * is asked for. parted: of the things of one render too, by what each covers; else those are told by what covers most.
    */
   byDepth: (say: ByDepth, parted?: boolean) => Node
-  /** What it was before it was brought to other places, and how: what does so again takes it from there. */
+  /** What its colour was before it was brought to other places, and how: what does so again takes it from there. */
   shaped?: Shaped | undefined
 }
 
@@ -33,8 +33,10 @@ export interface Shaping {
   /** What comes to it goes on beyond its edge: no place lies outside. */
   goesOn: boolean
 }
-/** A picture made by shapings alone, the first first. */
+/** How a colour was made by shapings alone, the first first. */
 export interface Shaped {
+  /** Of any other colour it says nothing. */
+  made: Node
   from: Picture
   by: readonly Shaping[]
 }

@@ -1,6 +1,6 @@
 // Pictures brought to other places. What a treatment of shape does is a map: for each pixel of the result the place that it
 // shows. Several in a row are one map, and the picture is taken from its first state at once.
-import { boxOf, common, grown, holds, type Box } from '../engine/box'
+import { boxOf, grown, type Box } from '../engine/box'
 import { OwnPlaces, Resample, ResampleSingle } from '../../kernels/records'
 import { RESAMPLE_PHASES } from '../../kernels/assembly/layout'
 import { finite } from './finite'
@@ -15,16 +15,18 @@ interface Size {
 /** A picture after one more: of one that was only shaped, both at once. */
 export function reshaped(picture: Picture, next: Shaping, size: Size): Picture {
   const before = picture.shaped
-  const joins = before && before.by.every(({ pure }) => pure)
+  const joins = before && before.made === picture.colour && before.by.every(({ pure }) => pure)
   const from = joins ? before.from : picture
   const by = joins ? [...before.by, next] : [next]
-  const window = windowOf(from.colour, by, size)
+  // It may come to lie anywhere in the frame; beyond that nothing is seen of it
+  const window = boxOf(size.width, size.height)
   const places = placesOf(by, window)
+  const colour = resampled(from.colour, places, by, window)
   return {
-    colour: resampled(from.colour, places, by, window),
+    colour,
     depth: () => single(from.depth(), places, window, 0, NO_DEPTH),
     byDepth: (say, parted) => single(from.byDepth(say, parted), places, window, 1, 0),
-    shaped: { from, by },
+    shaped: { made: colour, from, by },
   }
 }
 
@@ -32,12 +34,6 @@ export function reshaped(picture: Picture, next: Shaping, size: Size): Picture {
 function placesOf(by: readonly Shaping[], window: Box): Node {
   const own: Node = kernelNode(OwnPlaces, {}, { window: grown(window, 1) })
   return [...by].reverse().reduce<Node>((places, { alter }) => alter(places), own)
-}
-
-/** Beyond the frame nothing is seen of it; a picture that does not fill the frame may come to lie anywhere in it. */
-const windowOf = (colour: Node, by: readonly Shaping[], { width, height }: Size): Box => {
-  const frame = boxOf(width, height)
-  return by.length || !holds(frame, colour.window) ? frame : common(frame, colour.window)
 }
 
 function resampled(colour: Node, map: Node, by: readonly Shaping[], window: Box): Node {

@@ -1,4 +1,5 @@
 // What of a picture glows: what a slip holds, and of that what is brighter than a threshold.
+import { MIDDLE_GREY } from '../colour/luminance'
 import { choice, value } from '../declare/field'
 import { point } from '../formula/point'
 import { finite } from '../plan/finite'
@@ -7,8 +8,6 @@ import { cutTo } from '../plan/picture'
 import { pointNode, whole } from '../plan/pointNode'
 import { splat } from '../../kernels/record'
 
-/** Middle grey, from which stops are counted. */
-export const MIDDLE_GREY = 0.18
 /** What is above a light: all above it, none at it. */
 const Above = point('Above', { threshold: splat }, ({ colour, alpha, values }) => {
   const light = colour.luminance()

@@ -5,6 +5,7 @@ import { gaussian } from '../plan/gaussian'
 import { pointNode, whole } from '../plan/pointNode'
 import { raster, splat } from '../../kernels/record'
 import { inWindow } from './weighted'
+import { frameValues } from './place'
 import { treatment } from './treatment'
 
 /**
@@ -73,20 +74,7 @@ export const cornerSoftness = treatment({
       digits: 3,
       first: 0.35,
     }),
-    x: value(-1, 2, {
-      label: 'across',
-      help: 'Of the middle, in widths of the frame.',
-      step: 0.002,
-      digits: 3,
-      first: 0.5,
-    }),
-    y: value(-1, 2, {
-      label: 'down',
-      help: 'Of the middle, in heights of the frame.',
-      step: 0.002,
-      digits: 3,
-      first: 0.5,
-    }),
+    ...frameValues('the middle'),
   },
   neutral: ['amount'],
   shown: { amount: 12, from: 0.1 },

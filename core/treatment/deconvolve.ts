@@ -53,7 +53,7 @@ export const deconvolve = treatment({
     amount: value(0, 1, { label: 'amount', help: 'How much of it is taken.', step: 0.004, neutral: 0, first: 1 }),
   },
   neutral: ['amount'],
-  idle: ({ radius, amount }) => radius === 0 || amount === 0,
+  idle: ({ radius }) => radius === 0,
   shown: { radius: 1.6, goes: 12 },
   plan: (input, { radius, goes, amount, halo }) => {
     const { width, height } = input

@@ -1,3 +1,4 @@
+import { MIDDLE_GREY } from '../colour/luminance'
 import { choice, value } from '../declare/field'
 import { point } from '../formula/point'
 import { Colour } from '../formula/term'
@@ -60,6 +61,11 @@ export const displace = shape({
     if (!source) return places
     // Up in what faces is down in the picture
     const sign = pass === 'normal_camera' ? -1 : 1
-    return pointNode(Displaced, whole(places), { by: source, across, down: down * sign, middle: pass ? 0 : 0.18 })
+    return pointNode(Displaced, whole(places), {
+      by: source,
+      across,
+      down: down * sign,
+      middle: pass ? 0 : MIDDLE_GREY,
+    })
   },
 })

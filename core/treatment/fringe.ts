@@ -9,6 +9,7 @@ import { splat } from '../../kernels/record'
 import { ShareOf, WithAlpha } from '../../kernels/records'
 import { kernelNode, type Node } from '../plan/node'
 import { joined, type Weight } from './weighted'
+import { frameValues } from './place'
 import { treatment } from './treatment'
 
 /** Farther out or in about a middle, growing with the square of the distance where it is said so. */
@@ -22,7 +23,7 @@ const Spread = point('FringeSpread', { x: splat, y: splat, by: splat, grows: spl
  * How much red, green and blue each step of the spectrum has, from long to short: triangles about a sixth, the half and
  * five sixths of it, each a third and a half wide to both sides, so that they add up to the same light.
  */
-export function spectralWeights(steps: number): Weight[] {
+function spectralWeights(steps: number): Weight[] {
   const raw = Array.from({ length: steps }, (_, i) => {
     const at = (i + 0.5) / steps
     return [1 / 6, 1 / 2, 5 / 6].map(middle => Math.max(0, 1 - Math.abs(at - middle) / (1 / 3)))
@@ -50,20 +51,7 @@ export const fringe = treatment({
       neutral: 0,
       first: 2.5,
     }),
-    x: value(-1, 2, {
-      label: 'across',
-      help: 'Of the middle, in widths of the frame.',
-      step: 0.002,
-      digits: 3,
-      first: 0.5,
-    }),
-    y: value(-1, 2, {
-      label: 'down',
-      help: 'Of the middle, in heights of the frame.',
-      step: 0.002,
-      digits: 3,
-      first: 0.5,
-    }),
+    ...frameValues('the middle'),
   },
   neutral: ['amount'],
   shown: { amount: 30 },
@@ -80,11 +68,7 @@ export const fringe = treatment({
       const by = ((way * amount) / corner) * (STEPS / (STEPS - 1))
       const alter = (places: Node): Node =>
         pointNode(Spread, whole(places), { x: x * width, y: y * height, by, grows: 1 / (corner * corner) })
-      const moved = reshaped(
-        { ...input, colour: clean, shaped: undefined },
-        { alter, pure: true, filter: 'soft', goesOn },
-        input,
-      )
+      const moved = reshaped({ ...input, colour: clean }, { alter, pure: true, filter: 'soft', goesOn }, input)
       return [moved.colour, weight] as const
     })
     const colours = joined(lights, window)

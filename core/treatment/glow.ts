@@ -44,7 +44,7 @@ const WAVELENGTHS = [610, 550, 465] as const
  * How much of the light of each channel is in each bell, so that the spread of all is `size` times the wavelength's to a
  * power: the widest has more of it, the narrowest less.
  */
-export function bellShares(colour: number): [number, number, number][] {
+function bellShares(colour: number): [number, number, number][] {
   const square = SHARES.reduce((sum, share, i) => sum + share * WIDTHS[i]! ** 2, 0)
   const parts = WAVELENGTHS.map(wavelength => {
     const moved = ((wavelength / 550) ** (2 * colour) - 1) * (square / (WIDTHS[2] ** 2 - WIDTHS[0] ** 2))
@@ -53,7 +53,6 @@ export function bellShares(colour: number): [number, number, number][] {
   })
   return [0, 1, 2].map(i => parts.map(part => part[i]!) as [number, number, number])
 }
-export const BELL_WIDTHS = WIDTHS
 
 export const glow = treatment({
   id: 'glow',
@@ -92,7 +91,6 @@ export const glow = treatment({
     shows: SHOWS,
   },
   neutral: ['amount'],
-  idle: ({ amount }) => amount === 0,
   shown: { amount: 1, threshold: 0.5 },
   plan: ({ colour, width, height, matte }, { amount, feeds, threshold, size, colour: by, tint, shows }) => {
     const clean = finite(colour)

@@ -1,5 +1,7 @@
+import { MIDDLE_GREY } from '../colour/luminance'
 import { threeValues, value } from '../declare/field'
 import { boxOf, grown } from '../engine/box'
+import { BadInput } from '../formats/errors'
 import { point } from '../formula/point'
 import { gaussian, gaussianTaps } from '../plan/gaussian'
 import { kernelNode } from '../plan/node'
@@ -9,8 +11,6 @@ import { WhiteNoise } from '../../kernels/records'
 import type { Likeness } from '../measure/likeness'
 import { treatment } from './treatment'
 
-/** Middle grey: the amount is that there. */
-const GREY = 0.18
 /** Darker than this it does not change any more: light below nothing has grain, too. */
 const DARKEST = 0.002
 
@@ -18,7 +18,7 @@ const Grain = point(
   'Grain',
   { noise: raster('colour'), deviation: shade, growth: splat },
   ({ colour, colours, alpha, values }) => {
-    const strength = colour.map(channel => channel.atLeast(DARKEST).over(GREY).power(values.growth))
+    const strength = colour.map(channel => channel.atLeast(DARKEST).over(MIDDLE_GREY).power(values.growth))
     return colour.map((channel, which) =>
       channel.plus(
         alpha.isAbove(0).choose(strength[which].times(values.deviation[which]).times(colours.noise.colour[which]), 0),
@@ -89,7 +89,7 @@ export const grain = treatment({
       { window },
     )
     const noise = gaussian(white, wide, { width, height })
-    const deviation = (amount * GREY * deviationOfMean(size * shrink, shrink)) / deviationLeft(wide)
+    const deviation = (amount * MIDDLE_GREY * deviationOfMean(size * shrink, shrink)) / deviationLeft(wide)
     const [red, green, blue] = channels
     return pointNode(
       Grain,
@@ -122,9 +122,9 @@ export function deviationOfMean(sigma: number, side: number): number {
 }
 
 const rounded = (value: number, digits = 3): number => Number(value.toFixed(digits))
-/** What another picture has; nothing where it shows nothing flat. */
+/** What another picture has. Throws BadInput where that shows nothing flat. */
 function like(_own: Likeness, { grain }: Likeness): Record<string, number | number[]> {
-  if (!grain) return {}
+  if (!grain) throw new BadInput('Nothing there is flat enough to measure its grain: draw a frame round sky or a wall.')
   const { amount, channels, growth, size, together } = grain
   return {
     amount: rounded(Math.min(2, amount), 4),

@@ -53,7 +53,6 @@ export const ground = shape({
     ...SHAPE_VALUES,
   },
   shown: { wide: 12, z: -9 },
-  idle: () => false,
   places: (input, { level, x, z, wide, turn }, places) => {
     const { width, height } = input
     const camera = input.camera()

@@ -34,7 +34,6 @@ export const mirror = shape({
     }),
     side: choice(['what is above', 'what is below'], { label: 'kept side', help: 'Which side is seen twice.' }),
   },
-  idle: () => false,
   beyond: 'a mirror',
   places: ({ width, height }, { place, turn, side }, places) => {
     const angle = (turn * Math.PI) / 180

@@ -4,6 +4,7 @@ import { point } from '../formula/point'
 import { Colour } from '../formula/term'
 import { pointNode, whole } from '../plan/pointNode'
 import { splat } from '../../kernels/record'
+import { frameValues } from './place'
 import { shape, SHAPE_VALUES } from './shape'
 
 /** A picture whose top runs round the middle: across is the angle clockwise from below, down the distance. */
@@ -34,20 +35,7 @@ export const polar = shape({
   sentence: 'Polar: {way} at {x} {y}, out to {radius}; {filter}, beyond the edge {beyond}',
   values: {
     way: choice(['bent round', 'unrolled'], { label: 'way', help: 'Round the point, or from round to straight.' }),
-    x: value(-4, 5, {
-      label: 'across',
-      help: 'Of the point, in widths of the frame.',
-      step: 0.002,
-      digits: 3,
-      first: 0.5,
-    }),
-    y: value(-4, 5, {
-      label: 'down',
-      help: 'Of the point, in heights of the frame.',
-      step: 0.002,
-      digits: 3,
-      first: 0.5,
-    }),
+    ...frameValues('the point'),
     radius: value(0.01, 10, {
       label: 'radius',
       help: 'Where the picture’s lower edge lies, in heights of the frame.',
@@ -61,5 +49,4 @@ export const polar = shape({
     pointNode(v.way === 'bent round' ? Bent : Unrolled, whole(places), {
       ...{ x: v.x * width, y: v.y * height, width, height, radius: v.radius * height },
     }),
-  idle: () => false,
 })

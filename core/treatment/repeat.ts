@@ -3,7 +3,7 @@ import { point } from '../formula/point'
 import { Colour } from '../formula/term'
 import { pointNode, whole } from '../plan/pointNode'
 import { splat } from '../../kernels/record'
-import { shape, within } from './shape'
+import { placesWithin, shape } from './shape'
 
 const Tiled = point(
   'Tiled',
@@ -58,6 +58,6 @@ export const repeat = shape({
   beyond: 'its edge',
   places: (input, v, places) => {
     const tiled = pointNode(Tiled, whole(places), { across: v.across, down: v.down, x: v.x, y: v.y })
-    return within(tiled, v.how === 'each the same' ? 'itself again' : 'a mirror', input)
+    return placesWithin(tiled, v.how === 'each the same' ? 'itself again' : 'a mirror', input)
   },
 })

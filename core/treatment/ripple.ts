@@ -6,6 +6,7 @@ import { kernelNode } from '../plan/node'
 import { pointNode, whole } from '../plan/pointNode'
 import { NoisePair } from '../../kernels/records'
 import { raster, splat } from '../../kernels/record'
+import { frameValues } from './place'
 import { shape, SHAPE_VALUES } from './shape'
 
 /** Waves along one direction, or in rings about a point; as large as `amount` says, or as far as something is near. */
@@ -82,22 +83,7 @@ export const ripple = shape({
       first: 90,
       with: { name: 'form', is: ['in waves'] },
     }),
-    x: value(-4, 5, {
-      label: 'across',
-      help: 'Middle of the rings, in widths of the frame.',
-      step: 0.002,
-      digits: 3,
-      first: 0.5,
-      with: { name: 'form', is: ['in rings'] },
-    }),
-    y: value(-4, 5, {
-      label: 'down',
-      help: 'The same in heights of the frame.',
-      step: 0.002,
-      digits: 3,
-      first: 0.5,
-      with: { name: 'form', is: ['in rings'] },
-    }),
+    ...frameValues('the middle of the rings', { with: { name: 'form', is: ['in rings'] } }),
     sway: choice(['swaying', 'pressing'], {
       label: 'way',
       help: 'Moved across the way of the wave, or along it.',

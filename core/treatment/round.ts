@@ -3,6 +3,7 @@ import { finite } from '../plan/finite'
 import { kernelNode } from '../plan/node'
 import { inRoom } from '../plan/room'
 import { Turned } from '../../kernels/records'
+import { frameValues } from './place'
 import { treatment } from './treatment'
 
 /** Taps at most: so many pixels of way are met each by one, a longer way is met by fewer than one a pixel. */
@@ -17,20 +18,7 @@ export const round = treatment({
   beside: true,
   values: {
     way: choice(['round', 'toward'], { label: 'way', help: 'Round the point, or toward it and away.' }),
-    x: value(-4, 5, {
-      label: 'across',
-      help: 'Of the point, in widths of the frame from the left.',
-      step: 0.002,
-      digits: 3,
-      first: 0.5,
-    }),
-    y: value(-4, 5, {
-      label: 'down',
-      help: 'Of the point, in heights of the frame from the top.',
-      step: 0.002,
-      digits: 3,
-      first: 0.5,
-    }),
+    ...frameValues('the point'),
     turn: value(0, 180, {
       label: 'turn',
       help: 'The whole angle of it.',
@@ -52,7 +40,6 @@ export const round = treatment({
     }),
   },
   idle: ({ way, turn, share }) => (way === 'round' ? turn : share) === 0,
-  neutral: ['turn', 'share'],
   shown: { turn: 6 },
   plan: (input, { way, x, y, turn, share }) => {
     const { width, height } = input

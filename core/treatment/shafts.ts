@@ -6,6 +6,7 @@ import { reshaped } from '../plan/shaped'
 import { Mix } from '../../kernels/records'
 import { FEEDS, fedOf, SHOWS } from './bright'
 import { pointOf, Projected } from './projected'
+import { frameValues } from './place'
 import { treatment } from './treatment'
 import { joined, withLight, type Weight } from './weighted'
 
@@ -27,20 +28,7 @@ export const shafts = treatment({
   values: {
     amount: value(0, 20, { label: 'amount', help: 'How much light is added.', step: 0.004, neutral: 0, first: 0.5 }),
     ...FEEDS,
-    x: value(-4, 5, {
-      label: 'across',
-      help: 'Of the point, in widths of the frame from the left; it may lie beyond.',
-      step: 0.002,
-      digits: 3,
-      first: 0.5,
-    }),
-    y: value(-4, 5, {
-      label: 'down',
-      help: 'Of the point, in heights of the frame from the top.',
-      step: 0.002,
-      digits: 3,
-      first: 0.3,
-    }),
+    ...frameValues('the point', { y: 0.3 }),
     length: value(0.01, 0.98, {
       label: 'length',
       help: 'How far back toward the point a pixel is lit from, as a share of its way.',
@@ -65,7 +53,7 @@ export const shafts = treatment({
       const [scale, less] = [step ** (2 ** go), fade ** (2 ** go)]
       const toPoint = pointOf([scale, 0, middleX * (1 - scale), 0, scale, middleY * (1 - scale), 0, 0, 1])
       const nearer = reshaped(
-        { ...input, colour: light, shaped: undefined },
+        { ...input, colour: light },
         {
           alter: places => pointNode(Projected, whole(places), toPoint),
           pure: true,

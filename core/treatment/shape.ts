@@ -45,7 +45,7 @@ const Held = point(
 )
 
 /** Places beyond the edge brought to what is seen there. */
-export function within(
+export function placesWithin(
   places: Node,
   beyond: (typeof BEYOND)[number],
   { width, height }: { width: number; height: number },
@@ -59,9 +59,10 @@ type Shape<F extends EntryFields> = Omit<Treatment, 'values' | 'plan' | 'idle' |
   values: F
   group?: Treatment['group']
   idle?(values: ValuesAt<F>): boolean
-  /** Places of the result changed to places of what comes; undefined: it cannot be done. impure: it reads pictures. */
+  /** Places of the result changed to places of what comes. */
   places(input: TreatmentInput, values: ValuesAt<F>, places: Node): Node
-  impure?: boolean | ((values: ValuesAt<F>) => boolean)
+  /** It reads pictures at the pixel, too. */
+  impure?: true
   /** Of what has no such value. */
   filter?: Filter
   beyond?: (typeof BEYOND)[number]
@@ -79,8 +80,8 @@ export function shape<const F extends EntryFields>({
     const own = values as { filter?: Filter; beyond?: (typeof BEYOND)[number] }
     const outside = own.beyond ?? beyond ?? 'nothing'
     return {
-      alter: before => within(places(input, values, before), outside, input),
-      pure: !(typeof impure === 'function' ? impure(values) : impure),
+      alter: before => placesWithin(places(input, values, before), outside, input),
+      pure: !impure,
       filter: own.filter ?? filter ?? 'sharp',
       goesOn: outside !== 'nothing',
     }
@@ -90,7 +91,6 @@ export function shape<const F extends EntryFields>({
     ...declared,
     beside: true,
     shape: shaping as Treatment['shape'],
-    plan: (input, values) =>
-      reshaped({ ...input, shaped: undefined }, shaping(input, values as ValuesAt<F>), input).colour,
+    plan: (input, values) => reshaped(input, shaping(input, values as ValuesAt<F>), input).colour,
   } as Parameters<typeof treatment>[0])
 }

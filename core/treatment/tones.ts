@@ -1,3 +1,4 @@
+import { MIDDLE_GREY } from '../colour/luminance'
 import { colourValues, value } from '../declare/field'
 import { smooth } from '../formula/colours'
 import { point } from '../formula/point'
@@ -5,7 +6,6 @@ import { shade, splat } from '../../kernels/record'
 import { pointNode } from '../plan/pointNode'
 import { treatment } from './treatment'
 
-const GREY = 0.18
 const Tones = point(
   'Tones',
   {
@@ -19,7 +19,7 @@ const Tones = point(
     lights: shade,
   },
   ({ colour, values: v }) => {
-    const stops = colour.luminance().over(GREY).logarithm()
+    const stops = colour.luminance().over(MIDDLE_GREY).logarithm()
     const shadow = smooth(v.dark.minus(stops).times(v.darkSlope))
     const light = smooth(stops.minus(v.bright).times(v.brightSlope))
     const middle = shadow.terms.constant(1).minus(shadow).minus(light).atLeast(0)

@@ -35,7 +35,6 @@ export const uv = shape({
   },
   needs: () => ['uv'],
   impure: true,
-  idle: () => false,
   places: (input, { across, down }, places) => {
     const by = input.pass?.('uv')
     return by

@@ -1,29 +1,12 @@
 // What a lens and air do to a picture: against OpenCV (Debian), closed forms, and sums along the ray.
 import { describe, expect, it } from 'vitest'
-import type { EntryValue } from '../../core/declare/field'
-import { Kernels } from '../../core/engine/memory'
-import { Pool } from '../../core/engine/pool'
 import { project } from '../../core/match/project'
 import { ANY_CAMERA, type Camera } from '../../core/scene/scene'
 import { treatmentOf } from '../../core/treatment/registry'
-import { kernelModule } from '../../host/engine'
 import { randomFrom } from '../compose/random'
-import { treat as treated, type TreatOptions } from '../compose/treat'
+import { treat as treated } from '../compose/treat'
+import { at, HEIGHT, made, pool, treat, WIDTH } from './made'
 import { pythonOf } from '../python'
-
-const pool = new Pool(new Kernels(kernelModule()))
-const [WIDTH, HEIGHT] = [96, 64]
-const made = (of: (x: number, y: number, c: number) => number, width = WIDTH, height = HEIGHT): Float32Array =>
-  Float32Array.from({ length: width * height * 4 }, (_, i) =>
-    i % 4 === 3 ? 1 : of(((i >> 2) % width) + 0.5, Math.floor((i >> 2) / width) + 0.5, i % 4),
-  )
-const treat = (
-  id: string,
-  values: Record<string, EntryValue>,
-  pixels: ArrayLike<number>,
-  options: TreatOptions = {},
-): Promise<Float32Array> => treated(pool, id, values, WIDTH, HEIGHT, pixels, options)
-const at = (out: ArrayLike<number>, x: number, y: number, c = 0): number => out[(y * WIDTH + x) * 4 + c]!
 
 describe('lens distortion', () => {
   const lens = { k1: -0.21, k2: 0.06, k3: -0.01, p1: 0.004, p2: -0.006, focal: 0.9, centre_x: 0.52, centre_y: 0.47 }

@@ -290,6 +290,16 @@ describe('several in a row', () => {
     expect(bent.shaped!.by.length).toBe(2)
     expect(shaped(bent, 'move', { x: -3 }).shaped!.by.length).toBe(1)
   })
+  it('what was done to the colour in between stays done', async () => {
+    const first: Picture = {
+      colour: given(SMOOTH, WIDTH),
+      ...atDistance(3, { left: 0, top: 0, right: WIDTH, bottom: HEIGHT }),
+    }
+    const moved = shaped(first, 'move', { x: 10 })
+    const back = shaped({ ...moved, colour: given(NOISE, WIDTH) }, 'move', { x: -10 })
+    expect(back.shaped!.by.length).toBe(1)
+    expect(at(await run(back), 30, 20)).toBeCloseTo(at(NOISE, 40, 20), 5)
+  })
   it('distances go along', async () => {
     const depth = given(
       Array.from({ length: WIDTH * HEIGHT }, (_, i) => i % WIDTH),

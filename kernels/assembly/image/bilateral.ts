@@ -1,5 +1,6 @@
 // Means of what is near and alike (C. Tomasi, R. Manduchi, "Bilateral Filtering for Gray and Color Images", ICCV 1998).
 import { BilateralArguments } from '../../build/arguments'
+import { powersOfTwo } from '../exponent'
 import { Raster } from '../raster'
 
 /** Straight colour: of what is not covered none. */
@@ -8,21 +9,6 @@ function straight(pixel: v128): v128 {
   const alpha = f32x4.splat(f32x4.extract_lane(pixel, 3))
   const some = f32x4.gt(alpha, f32x4.splat(0))
   return v128.and(some, f32x4.div(pixel, f32x4.max(alpha, f32x4.splat(1e-6))))
-}
-
-/** Two to a power of nothing or less; the polynomial is that of 2^x on 0..1 (own fit, to 3e-6). */
-@inline
-function power(x: v128): v128 {
-  const held = f32x4.max(x, f32x4.splat(-126))
-  const below = f32x4.floor(held)
-  const part = f32x4.sub(held, below)
-  let sum = f32x4.splat(0.01353397)
-  sum = f32x4.add(f32x4.mul(sum, part), f32x4.splat(0.052011345))
-  sum = f32x4.add(f32x4.mul(sum, part), f32x4.splat(0.24144323))
-  sum = f32x4.add(f32x4.mul(sum, part), f32x4.splat(0.69300359))
-  sum = f32x4.add(f32x4.mul(sum, part), f32x4.splat(1.0000026))
-  const exponent = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(below), i32x4.splat(127)), 23)
-  return f32x4.mul(sum, exponent)
 }
 
 
@@ -75,7 +61,7 @@ export class Bilateral extends BilateralArguments {
         const blues = i32x4.shuffle(i32x4.shuffle(a, b, 2, 6, 2, 6), i32x4.shuffle(c, d, 2, 6, 2, 6), 0, 1, 4, 5)
         const distance = f32x4.add(f32x4.add(reds, greens), blues)
         const near = v128.load32_splat(this.spatial + ((<usize>(dx * dx + dy * dy)) << 2))
-        const weight = f32x4.mul(near, power(f32x4.mul(distance, alike)))
+        const weight = f32x4.mul(near, powersOfTwo(f32x4.mul(distance, alike)))
         weights = f32x4.add(weights, weight)
         s0 = f32x4.add(s0, f32x4.mul(p0, i32x4.shuffle(weight, weight, 0, 0, 0, 0)))
         s1 = f32x4.add(s1, f32x4.mul(p1, i32x4.shuffle(weight, weight, 1, 1, 1, 1)))

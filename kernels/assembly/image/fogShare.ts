@@ -1,5 +1,6 @@
 import { FogShareArguments } from '../../build/arguments'
 import { HALF, ONE } from '../constants'
+import { powerOfTwo } from '../exponent'
 
 /**
  * Metres of air as thick as at the ground on a way of so many metres, from a height above the ground and rising by so much
@@ -48,7 +49,7 @@ export class FogShare extends FogShareArguments {
       const rise = (this.rise0 + this.riseX * px + this.riseY * py) / long
       const clear = min(way, this.from)
       const air = airOn(way - clear, this.height + rise * clear, rise, this.thinning)
-      store<f32>(to, min(this.most, ONE - <f32>Math.exp2(<f64>(half * air))))
+      store<f32>(to, min(this.most, ONE - powerOfTwo(half * air)))
     }
   }
 }

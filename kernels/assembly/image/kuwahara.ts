@@ -5,6 +5,7 @@
 // TPCG 2010 (both from memory). Own: variances count in shares of the light about the pixel, so that exposure does not matter.
 import { KuwaharaArguments } from '../../build/arguments'
 import { HALF, ONE } from '../constants'
+import { powerOfTwo } from '../exponent'
 import * as L from '../layout'
 
 // Sums of eight sectors: light, its square, weights
@@ -23,6 +24,8 @@ const COSINE: f32 = 0.38268343
 const SINE_SQUARE: f32 = 0.85355339
 const DIAGONAL: f32 = 0.70710678
 const LEAST_LIGHT: f32 = 0.02
+/** -3.125 log2(e): the bell over an ellipse. */
+const BELL: f32 = -4.508422
 
 
 @inline
@@ -94,7 +97,7 @@ export class Kuwahara extends KuwaharaArguments {
         let sum: f32 = 0
         for (let k = 0; k < 8; k++) sum += load<f32>(shares + ((<usize>k) << 2))
         if (sum <= 0) continue
-        const bell = <f32>Math.exp(<f64>(<f32>-3.125 * square)) / sum
+        const bell = powerOfTwo(BELL * square) / sum
         const colour = v128.load(from)
         const again = f32x4.mul(colour, colour)
         for (let k: usize = 0; k < 8; k++) {

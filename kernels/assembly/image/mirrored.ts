@@ -1,14 +1,6 @@
 import { MirroredArguments } from '../../build/arguments'
+import { mirrored } from '../mirror'
 import { Raster } from '../raster'
-
-/** Where a place beyond the edge is seen as in a mirror, however far out. */
-@inline
-function mirrored(at: i32, low: i32, high: i32): i32 {
-  const span = high - low
-  let place = (at - low) % (span * 2)
-  if (place < 0) place += span * 2
-  return low + (place < span ? place : span * 2 - 1 - place)
-}
 
 
 @inline

@@ -1,10 +1,10 @@
 // A picture brought to other places. Where it is not made smaller a sharp filter over six pixels each way; where it is, the
 // mean of as many places as the pixel covers of it, straight between its pixels each, so that nothing is left out.
 import { ResampleArguments } from '../../build/arguments'
+import { pick, straight } from '../between'
 import { HALF, ONE } from '../constants'
 import * as L from '../layout'
 import { Raster } from '../raster'
-import { held } from '../ring'
 
 /** Places each way that a pixel is the mean of, at most. */
 const MOST_PLACES: i32 = 32
@@ -13,22 +13,24 @@ const SPARED: f32 = 0.25
 /** A map that goes farther from a pixel to both neighbours does not go on there. */
 const BROKEN: f32 = 4000
 
-
-@inline
-function pick(source: Raster, x: i32, y: i32, edge: i32): v128 {
-  if (edge) {
-    x = max(source.left, min(source.right - 1, x))
-    y = max(source.top, min(source.bottom - 1, y))
-  } else if (x < source.left || y < source.top || x >= source.right || y >= source.bottom) return i32x4.splat(0)
-  return v128.load(source.colour(x, y))
-}
-
 /** From a place to the next along a direction, by the side on which it changes less: seams do not count. */
 @inline
 function lesser(before: f32, here: f32, after: f32): f32 {
   const a = here - before
   const b = after - here
   return abs<f32>(a) < abs<f32>(b) ? a : b
+}
+
+/**
+ * What a sharp filter made, held to the range of the four pixels about a place and a share of it more. Downwards no more
+ * than that share of the darkest itself: beside a lamp there would be a black rim.
+ */
+@inline
+function held(made: v128, low: v128, high: v128, ring: f32): v128 {
+  const share = f32x4.splat(ring)
+  const range = f32x4.sub(high, low)
+  const least = f32x4.sub(low, f32x4.mul(share, f32x4.min(range, f32x4.max(low, f32x4.splat(0)))))
+  return f32x4.max(least, f32x4.min(f32x4.add(high, f32x4.mul(share, range)), made))
 }
 
 
@@ -78,39 +80,10 @@ export class Resample extends ResampleArguments {
         const px = sx + u * ax + v * bx
         const py = sy + u * ay + v * by
         // Few places: straight between pixels would soften what is hardly made smaller
-        sum = f32x4.add(sum, few ? this.sharp(px, py) : this.straight(px, py))
+        sum = f32x4.add(sum, few ? this.sharp(px, py) : straight(this.source, px, py, this.edge))
       }
     }
     return f32x4.mul(sum, f32x4.splat(ONE / <f32>(across * down)))
-  }
-
-  straight(x: f32, y: f32): v128 {
-    const source = this.source
-    const edge = this.edge
-    const column = <i32>floor<f32>(x)
-    const line = <i32>floor<f32>(y)
-    const fx = f32x4.splat(x - <f32>column)
-    const fy = f32x4.splat(y - <f32>line)
-    let a: v128
-    let b: v128
-    let c: v128
-    let d: v128
-    if (column >= source.left && line >= source.top && column + 1 < source.right && line + 1 < source.bottom) {
-      const at = source.colour(column, line)
-      const below = at + ((<usize>source.stride) << 4)
-      a = v128.load(at)
-      b = v128.load(at, 16)
-      c = v128.load(below)
-      d = v128.load(below, 16)
-    } else {
-      a = pick(source, column, line, edge)
-      b = pick(source, column + 1, line, edge)
-      c = pick(source, column, line + 1, edge)
-      d = pick(source, column + 1, line + 1, edge)
-    }
-    const upper = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), fx))
-    const lower = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), fx))
-    return f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), fy))
   }
 
   sharp(x: f32, y: f32): v128 {
