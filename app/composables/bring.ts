@@ -78,7 +78,6 @@ export async function readScene(
   // A camera that moves in the file comes along as a track
   const track = await engine.track(next, reference.blob).catch(() => null)
   const moves = !!track && track.frames.length > 1
-  if (!moves && camera && !next.scene.track) next.scene.camera = camera
   // Its own camera sees it; without one it is put where the shot's camera does
   const { place, words } =
     moves || camera ? { place: undefined, words: undefined } : await engine.placeFile(next, frame)
@@ -86,7 +85,8 @@ export async function readScene(
     take: own => {
       own.scene.file = reference
       if (moves) useTrack(own, reference, track, own.frames.first)
-      else own.scene.camera = next.scene.camera
+      // What was done to the camera while the file was read stays, a track above all
+      else if (camera && !own.scene.track) own.scene.camera = camera
       if (place) own.scene.filePlace = place
       else delete own.scene.filePlace
     },

@@ -60,12 +60,17 @@ test('the moving shot: footage imported and checked, matched by its track, a sta
   await expect(at(page, 'track-fault')).toHaveCount(2)
   await expect(at(page, 'track-fault').first()).toContainText('covers 1 to 18; the shot runs from 1 to 20')
   await saved(page)
-  // The point of the track moves over the picture as the camera goes by it
-  const placeOf = async (): Promise<number> => (await at(page, 'track-point').first().boundingBox())!.x
-  const before = await placeOf()
+  // The point of the track moves over the picture as the camera goes by it: 0.5 m right of its axis at first, 1.2 m left
+  // of it at last, 5 m away, through 35 mm on 36
+  const across = async (): Promise<number> => {
+    const point = (await at(page, 'track-point').first().boundingBox())!
+    const frame = (await at(page, 'tool-overlay').boundingBox())!
+    return (point.x + point.width / 2 - frame.x) / frame.width
+  }
+  await expect.poll(across).toBeCloseTo(0.5 + (0.5 / 5) * (35 / 36), 2)
   await at(page, 'frame').fill('18')
   await at(page, 'frame').press('Enter')
-  await expect.poll(placeOf).toBeLessThan(before - 30)
+  await expect.poll(across).toBeCloseTo(0.5 - (1.2 / 5) * (35 / 36), 2)
   await at(page, 'frame').blur()
   await page.keyboard.press('p')
   await expect(at(page, 'dropped')).toBeVisible()
