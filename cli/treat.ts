@@ -20,7 +20,7 @@ import {
 } from '../core/formats/picture/picture'
 import { letterboxed } from '../core/plan/fitted'
 import { kernelNode, scriptNode, type Node } from '../core/plan/node'
-import { atDistance, coveredBy, type Picture } from '../core/plan/picture'
+import { atDistance, coveredBy, type Picture, type Standing } from '../core/plan/picture'
 import { ANY_CAMERA } from '../core/scene/scene'
 import { calledSo } from '../core/matte/called'
 import { Runner } from '../core/plan/runner'
@@ -183,8 +183,8 @@ const sizeOf = ({ width, height }: Read): Size => ({
   frameHeight: height,
 })
 
-/** How far away things are: as the passes say, over what is farthest where they leave it open. */
-function distances(passes: PassNodes | undefined, { width, height }: Size): Pick<Picture, 'depth' | 'byDepth'> {
+/** How far away things are and where they go: as the passes say, over what is farthest where they leave it open. */
+function distances(passes: PassNodes | undefined, { width, height }: Size): Standing {
   const farthest = atDistance(NO_DEPTH, boxOf(width, height))
   if (!passes?.file.planes.has('depth.Z')) return farthest
   const colour = passes.colour(['A'], 0)

@@ -1,6 +1,6 @@
 // Kernels of treatments that see their neighbourhood; records.ts has them with all others. Each reads beyond a pixel only
 // where its source has pixels: core/plan/room.ts gives it that room.
-import { kernel, number, pointer, raster, whole } from './record'
+import { kernel, maybe, number, pointer, raster, whole } from './record'
 
 /**
  * A sum of taps in a row, each between four pixels. taps: for each two whole numbers (how far across, down) and four
@@ -102,4 +102,78 @@ export const NoisePair = kernel('NoisePair', {
   boil: number,
   octaves: whole,
   seed: whole,
+})
+
+/**
+ * How each pixel goes while the shutter is open, from where it goes in a frame and whence it came (x, y forward, x, y back,
+ * pixels): its place after t frames is (x, y) t + (z, w) t², as after even acceleration. From `open` to `close` (frames) it
+ * goes no farther than `most` pixels from where it is.
+ */
+export const MotionPath = kernel('MotionPath', {
+  source: raster('colour'),
+  out: raster('colour'),
+  open: number,
+  close: number,
+  most: number,
+})
+/** Of each square of MOTION_CELL pixels the path that leads farthest (fast 1), or the least far. */
+export const MotionCells = kernel('MotionCells', {
+  paths: raster('colour'),
+  out: raster('colour'),
+  open: number,
+  close: number,
+  fast: whole,
+})
+/**
+ * The farthest path of those cells from which one comes here, of `most` cells about; where `other` is given, the one that
+ * differs most from it, of the fast and the slow.
+ */
+export const MotionNear = kernel('MotionNear', {
+  fast: raster('colour'),
+  slow: raster('colour'),
+  other: maybe('colour'),
+  out: raster('colour'),
+  open: number,
+  close: number,
+  most: whole,
+})
+/** What is seen while a shutter is open (kernels/assembly/image/motionBlur.ts). */
+export const MotionBlur = kernel('MotionBlur', {
+  source: raster('colour'),
+  paths: raster('colour'),
+  depth: raster('single'),
+  first: raster('colour'),
+  second: raster('colour'),
+  out: raster('colour'),
+  open: number,
+  close: number,
+})
+/** Of two pictures in four numbers a pixel, that of what covers most of it. */
+export const MotionOver = kernel('MotionOver', {
+  backdrop: raster('colour'),
+  below: raster('colour'),
+  source: raster('colour'),
+  motion: raster('colour'),
+  out: raster('colour'),
+  opacity: number,
+})
+/**
+ * Where pixels go that are brought along by (a x + b y + c, d x + e y + f): the first six to a frame on, the other six to a
+ * frame ago.
+ */
+export const MotionOfMove = kernel('MotionOfMove', {
+  out: raster('colour'),
+  ...{ a: number, b: number, c: number, d: number, e: number, f: number },
+  ...{ backA: number, backB: number, backC: number, backD: number, backE: number, backF: number },
+})
+/**
+ * Where pixels go that show other places of a picture: map, and what that is a frame on and a frame ago. motion: of the
+ * picture itself.
+ */
+export const MotionCarried = kernel('MotionCarried', {
+  map: raster('colour'),
+  next: raster('colour'),
+  before: raster('colour'),
+  motion: maybe('colour'),
+  out: raster('colour'),
 })

@@ -25,7 +25,7 @@ const SIZE = { width: 192, height: 108 }
 const SHARP_SAMPLES = 128
 const PASSES = ['beauty', 'alpha', 'depth', 'emission', 'crypto_object']
 
-const shining = (name: string, colour: Vector3): Material =>
+export const shining = (name: string, colour: Vector3): Material =>
   material({ name, baseColour: [0, 0, 0, 1], specular: { strength: 0, colour: [0, 0, 0] }, emission: colour })
 
 /** A small generator of numbers that are always the same. */
@@ -35,7 +35,7 @@ function numbers(seed: number): () => number {
 }
 
 /** A wall of squares of many colours across the view at a distance: what its pattern is of. */
-function wall(z: number, half: number, count: number, materials: Material[], seed: number): Part[] {
+export function wall(z: number, half: number, count: number, materials: Material[], seed: number): Part[] {
   const random = numbers(seed)
   const parts: Part[] = []
   const side = (2 * half) / count
@@ -142,14 +142,36 @@ export function lamp(distance: number, where: 'middle' | 'corner' = 'middle'): V
   }
 }
 
-function rendered(engine: Engine, { scene, camera, width, height }: View, samples: number, lens?: TrueLens) {
-  const compiled = compileScene(engine.kernels, scene)
-  const settings = { width, height, samples, passes: PASSES, camera, maxBounces: 0, lens }
-  const render = new Render(engine.pool, compiled, settings)
+interface Taken {
+  lens?: TrueLens | undefined
+  /** The same a frame ago and a frame on. */
+  moves?: { previous: View; next: View }
+  /** What there is while the shutter is open. */
+  moments?: readonly View[]
+}
+const MOTION = ['motion_forward', 'motion_back']
+export function rendered(
+  engine: Engine,
+  { scene, camera, width, height }: View,
+  samples: number,
+  { lens, moves, moments }: Taken = {},
+) {
+  const compiled = compileScene(
+    engine.kernels,
+    scene,
+    moves && { previous: moves.previous.scene, next: moves.next.scene },
+  )
+  const passes = moves ? [...PASSES, ...MOTION] : PASSES
+  const shown = moments?.map(view => ({ scene: compileScene(engine.kernels, view.scene), camera: view.camera }))
+  const render = new Render(engine.pool, compiled, {
+    ...{ width, height, samples, passes, camera, maxBounces: 0, lens, moments: shown },
+    moving: moves && { previous: moves.previous.camera, next: moves.next.camera },
+  })
   while (!render.done) render.step(64)
   const result = render.snapshot()
+  for (const { scene } of shown ?? []) scene.dispose()
   const told = {
-    passes: PASSES,
+    passes,
     objectNames: compiled.objects.map(({ name }) => name),
     materialNames: compiled.materials.map(({ name }) => name),
     assetNames: compiled.assets,
@@ -160,7 +182,7 @@ function rendered(engine: Engine, { scene, camera, width, height }: View, sample
 
 /** Red, green and blue of what the true lens sees. */
 export function truth(engine: Engine, view: View, lens: TrueLens, samples = 160): Float32Array {
-  const { result, end } = rendered(engine, view, samples, lens)
+  const { result, end } = rendered(engine, view, samples, { lens })
   const beauty = beautyOf(result).slice()
   end()
   return beauty
@@ -171,15 +193,16 @@ export async function finished(
   engine: Engine,
   view: View,
   lines: readonly [string, Record<string, EntryValue>][],
+  moves?: Taken['moves'],
 ): Promise<Float32Array> {
-  const { result, told, end } = rendered(engine, view, SHARP_SAMPLES)
+  const { result, told, end } = rendered(engine, view, SHARP_SAMPLES, { moves })
   const files = new Files()
   const document: ShotDocument = newDocument(view.width, view.height)
   const blob = files.keep(passesToExr(result, told))
   end()
   document.scene.camera = settingsOfCamera(view.camera)
   document.passes.file = {
-    ...{ blob, name: 'passes.exr', width: view.width, height: view.height, passes: [...PASSES] as never },
+    ...{ blob, name: 'passes.exr', width: view.width, height: view.height, passes: told.passes as never },
     ...{ objects: told.objectNames, materials: told.materialNames, of: '' },
   }
   document.finish = rowsOf<TreatmentSettings>(lines.map(([kind, values]) => newTreatment(kind, values)))
@@ -197,7 +220,7 @@ export interface Sharp {
 }
 /** What a render says of every pixel, through a pinhole or a lens. */
 export function sharp(engine: Engine, view: View, lens: TrueLens | undefined, samples = SHARP_SAMPLES): Sharp {
-  const { result, end } = rendered(engine, view, samples, lens)
+  const { result, end } = rendered(engine, view, samples, { lens })
   const out = {
     colour: beautyOf(result).slice(),
     depth: result.depth!.slice(),

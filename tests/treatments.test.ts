@@ -138,6 +138,7 @@ describe('every treatment', () => {
   const STRONG: Record<string, Record<string, number | [number, number][]>> = {
     vignette: { amount: 0.5, size: 0, softness: 1 },
     focus: { distance: 1, fNumber: 0.1, factor: 50, most: 2 },
+    motion_blur: { shutter: 360, from: 0, most: 100 },
     clamp: { low: 0.25, high: 0.35 },
     round: { turn: 170 },
     deconvolve: { radius: 1, amount: 1, goes: 6 },
@@ -158,6 +159,7 @@ describe('every treatment', () => {
   /** Something to see for what reads other frames or distances. */
   const round = (count: number, factor = 1): TreatOptions => ({
     depth: Array.from({ length: count }, () => 30),
+    motion: Array.from({ length: count }, (_, i) => [1.5, 0.5 * i, -1.5, 0]).flat(),
     planes: {
       shadow: Array.from({ length: count }, () => [0.4, 0.5, 0.6, 1]).flat(),
       uv: Array.from({ length: count }, (_, i) => [0.9 - i / 4, 0.5, 0, 1]).flat(),

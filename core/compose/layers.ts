@@ -61,7 +61,7 @@ export function treatedBy(
     size,
     frames: document.frames,
     passes: passesAt(request),
-    camera: () => beyondFrame(cameraAt(document.scene.camera, frame), document.frame, [size.left, size.top]),
+    camera: (at = frame) => beyondFrame(cameraAt(document.scene.camera, at), document.frame, [size.left, size.top]),
     mattes: document.mattes,
     without: without?.id,
     relative,
@@ -299,6 +299,7 @@ class Building {
     return {
       frame,
       size,
+      valuesAt: other => this.values(layer, { ...at, frame: other }),
       passes: render ? this.passes(layer, at) : undefined,
       clean: without?.clean || !render ? 0 : within(now(render.clean ?? CLEAN_AMOUNT), 0, 1),
       desk: {

@@ -115,6 +115,7 @@ function beforeFinish(files: Files, request: Request, frame: Size, size: Size, l
   return {
     colour: bent(built.colour),
     depth: () => bent(built.depth()),
+    motion: built.motion && (() => bent(built.motion!())),
     // What is said of distances is a share by now: it is bent as smoothly as the colour is
     byDepth: (say, parted) => throughLens(built.byDepth(say, parted), size, frame, lens, true, true),
   }

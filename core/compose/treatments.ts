@@ -2,8 +2,9 @@
 import { allNeutral, valuesAt, within } from '../declare/values'
 import { around } from '../engine/box'
 import { kernelNode, type Node } from '../plan/node'
-import type { Picture } from '../plan/picture'
+import type { Picture, Shaping } from '../plan/picture'
 import { reshaped } from '../plan/shaped'
+import type { Camera } from '../scene/scene'
 import type { BlobReference, ShotDocument, Slip, TreatmentSettings } from '../shot/document'
 import { inOrder, type Rows } from '../shot/rows'
 import { valueAt } from '../time/curve'
@@ -21,8 +22,8 @@ export interface TreatedBy {
   frames: { first: number; last: number }
   /** Passes at that size and frame, where there are any. Throws StillPacked. */
   passes: PassNodes | undefined
-  /** Of the shot, at the frame. */
-  camera: TreatmentInput['camera']
+  /** Of the shot, at the frame or another. */
+  camera: (frame?: number) => Camera
   /** The shot's kept mattes. */
   mattes: ShotDocument['mattes']
   /** Left out by its id. */
@@ -70,7 +71,8 @@ function withLine(
   const values = valuesAt(treatment.values, line.values, frame, valueAt, size.shrink)
   const strength = within(valueAt(line.strength, frame), 0, 1)
   if (strength === 0) return picture
-  if (doesNothing(treatment, values) || (treatment.tabled && !line.table) || (treatment.lined && !line.lines))
+  const isIdle = doesNothing(treatment, values)
+  if ((isIdle && !treatment.shape) || (treatment.tabled && !line.table) || (treatment.lined && !line.lines))
     return picture
   const held = line.matte ? where(line.matte) : 'everywhere'
   if (!held) return picture
@@ -86,15 +88,42 @@ function withLine(
     height,
     shrink,
     frame,
-    camera: by.camera,
+    camera: () => by.camera(),
     table,
     at,
     lines,
     pass: passIn(by.passes),
   }
-  if (treatment.shape && strength === 1 && !matte)
-    return reshaped(picture, treatment.shape(input, values as never), size)
+  if (treatment.shape && strength === 1 && !matte) {
+    const own = treatment.shape(input, values as never)
+    const moving = movingOf(treatment, line, input, by)
+    if (isIdle && !moving) return picture
+    const after = reshaped(picture, moving ? { ...own, moving } : own, size)
+    // What goes by its place at the frame is not made anew for it
+    return isIdle ? { ...picture, motion: after.motion } : after
+  }
+  if (isIdle) return picture
   return { ...picture, colour: appliedNode(treatment, input, values) }
+}
+
+/** How a treatment of shape is a frame on and a frame ago; undefined where it stays as it is. */
+function movingOf(
+  { shape, values: fields }: Treatment,
+  { values: settings }: TreatmentSettings,
+  input: TreatmentInput,
+  { frame, size, camera }: TreatedBy,
+): Shaping['moving'] {
+  const at = (other: number): [values: Record<string, unknown>, camera: Camera] => [
+    valuesAt(fields, settings, other, valueAt, size.shrink),
+    camera(other),
+  ]
+  const now = JSON.stringify(at(frame))
+  if ([frame + 1, frame - 1].every(other => JSON.stringify(at(other)) === now)) return undefined
+  const there = (other: number): Shaping => {
+    const [values, camera] = at(other)
+    return shape!({ ...input, frame: other, camera: () => camera }, values as never)
+  }
+  return { next: there(frame + 1), before: there(frame - 1) }
 }
 
 /** What the lines of a look are laid with: at another frame they are laid on what comes to the look there. */

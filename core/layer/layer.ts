@@ -38,6 +38,8 @@ export interface Shown extends Picture {
 export interface LayerInput {
   frame: number
   size: Size
+  /** The layer's values at another frame. */
+  valuesAt: (frame: number) => Record<string, unknown>
   /** Of the render that it is, or is of; undefined where there are none. Throws StillPacked. */
   passes: PassNodes | undefined
   /** How much of the noise of that render's light is taken out, 0..1. */

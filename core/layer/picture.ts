@@ -3,7 +3,7 @@ import { boxOf, common, heightOf, widthOf } from '../engine/box'
 import { mappedBox } from '../plan/fitted'
 import { kernelNode, type Node } from '../plan/node'
 import { boxOfSize } from '../plan/size'
-import { MultiplyRatio, Place } from '../../kernels/records'
+import { MotionOfMove, MultiplyRatio, Place } from '../../kernels/records'
 import { DISTANCE, flat, layerKind, share, type LayerInput } from './layer'
 import { shadowRatio } from './shadow'
 
@@ -34,7 +34,12 @@ export const picture = layerKind({
   holds: 'picture',
   plan(input, values) {
     const own = input.picture()
-    return own && flat(caught(placed(own, input, values), input, values), values.distance, input.size)
+    return (
+      own && {
+        ...flat(caught(placed(own, input, values), input, values), values.distance, input.size),
+        motion: motionOf(own, input, values),
+      }
+    )
   },
 })
 
@@ -47,12 +52,27 @@ function caught(own: Node, input: LayerInput, { shadow, occlusion }: { shadow: n
   return multiplied(multiplied(own, shadow > 0 ? shadowRatio(input) : undefined, shadow), open, occlusion)
 }
 
+type Own = NonNullable<ReturnType<LayerInput['picture']>>
+/** x' = a x + b y + c, y' = d x + e y + f. */
+type Move = readonly [a: number, b: number, c: number, d: number, e: number, f: number]
+
 /** A picture where its layer puts it. */
-function placed(
-  { node: source, width: fullWidth, pixelAspect }: NonNullable<ReturnType<LayerInput['picture']>>,
-  { size }: LayerInput,
-  at: Placed,
-): Node {
+function placed(own: Own, { size }: LayerInput, at: Placed): Node {
+  const { node: source } = own
+  const map = mapOf(own, size, at)
+  const [a, b, c, d, e, f] = map
+  return kernelNode(
+    Place,
+    { source, a, b, c, d, e, f, edge: 0 },
+    {
+      window: common(boxOfSize(size), mappedBox(boxOf(widthOf(source.window), heightOf(source.window)), inverse(map))),
+      needs: area => mappedBox(area, map),
+    },
+  )
+}
+
+/** Places of the result to places of the picture. */
+function mapOf({ node: source, width: fullWidth, pixelAspect }: Own, size: LayerInput['size'], at: Placed): Move {
   const width = widthOf(source.window)
   const height = heightOf(source.window)
   const angle = (at.rotation * Math.PI) / 180
@@ -65,27 +85,43 @@ function placed(
   const sin = (Math.sin(angle) / at.scale) * fewer
   const k = size.shrink
   // Pixels that are not square are as wide as they say
-  const map = [
+  return [
     (cos * k) / pixelAspect,
     (sin * k) / pixelAspect,
     width / 2 - (cos * x + sin * y) / pixelAspect,
     -sin * k,
     cos * k,
     height / 2 + sin * x - cos * y,
-  ] as const
-  const [a, b, c, d, e, f] = map
-  return kernelNode(
-    Place,
-    { source, a, b, c, d, e, f, edge: 0 },
-    {
-      window: common(boxOfSize(size), mappedBox(boxOf(width, height), inverse(map))),
-      needs: area => mappedBox(area, map),
-    },
-  )
+  ]
 }
 
+/** Where its pixels go by the keys of its layer; undefined where they stay. */
+function motionOf(own: Own, { size, frame, valuesAt }: LayerInput, now: Placed): (() => Node) | undefined {
+  const map = mapOf(own, size, now)
+  const [next, before] = [1, -1].map(by => mapOf(own, size, valuesAt(frame + by) as unknown as Placed))
+  if ([next!, before!].every(other => other.every((value, i) => value === map[i]))) return undefined
+  return () => {
+    const [[a, b, c, d, e, f], [backA, backB, backC, backD, backE, backF]] = [
+      after(map, inverse(next!)),
+      after(map, inverse(before!)),
+    ]
+    const moves = { a, b, c, d, e, f, backA, backB, backC, backD, backE, backF }
+    return kernelNode(MotionOfMove, moves, { window: boxOfSize(size) })
+  }
+}
+
+/** One move, then another. */
+const after = ([a, b, c, d, e, f]: Move, [g, h, i, j, k, l]: Move): Move => [
+  g * a + h * d,
+  g * b + h * e,
+  g * c + h * f + i,
+  j * a + k * d,
+  j * b + k * e,
+  j * c + k * f + l,
+]
+
 /** The map back. */
-function inverse([a, b, c, d, e, f]: readonly [number, number, number, number, number, number]): number[] {
+function inverse([a, b, c, d, e, f]: Move): Move {
   const det = a * e - b * d
   return [e / det, -b / det, (b * f - c * e) / det, -d / det, a / det, (c * d - a * f) / det]
 }

@@ -1,7 +1,7 @@
 // A picture with how far away what it shows is: what layers give, what is composed, and what treatments get.
 import { kernelNode, type Node } from './node'
 import type { Box } from '../engine/box'
-import { Clear, DepthOver, Fill, Mix, ShareOver } from '../../kernels/records'
+import { Clear, DepthOver, Fill, Mix, MotionOver, ShareOver } from '../../kernels/records'
 
 /** Depth written where there is no surface: finite, so that arithmetic on it stays finite. */
 export const NO_DEPTH = 1e10
@@ -17,6 +17,11 @@ export interface Picture {
    * is asked for. parted: of the things of one render too, by what each covers; else those are told by what covers most.
    */
   byDepth: (say: ByDepth, parted?: boolean) => Node
+  /**
+   * Where what a pixel shows goes in a frame, and whence it came (x, y forward, x, y back, in pixels, right and down); left
+   * out where nothing of it is known to move.
+   */
+  motion?: (() => Node) | undefined
   /** What its colour was before it was brought to other places, and how: what does so again takes it from there. */
   shaped?: Shaped | undefined
 }
@@ -32,6 +37,8 @@ export interface Shaping {
   filter: Filter
   /** What comes to it goes on beyond its edge: no place lies outside. */
   goesOn: boolean
+  /** The same a frame on and a frame ago, where it is another then. */
+  moving?: { next: Shaping; before: Shaping } | undefined
 }
 /** How a colour was made by shapings alone, the first first. */
 export interface Shaped {
@@ -41,16 +48,34 @@ export interface Shaped {
   by: readonly Shaping[]
 }
 
+/** What is known of the things that a picture shows. */
+export type Standing = Pick<Picture, 'depth' | 'byDepth' | 'motion'>
+
 /** The same distance all over. */
-export const atDistance = (metres: number, window: Box): Pick<Picture, 'depth' | 'byDepth'> => {
+export const atDistance = (metres: number, window: Box): Standing => {
   const depth = (): Node => kernelNode(Fill, { value: metres }, { window })
   return { depth, byDepth: say => say(depth()) }
 }
 
 /** A picture over another whose distances it covers. */
-export function coveredBy(backdrop: Picture, source: Picture, opacity: number): Pick<Picture, 'depth' | 'byDepth'> {
+export function coveredBy(backdrop: Picture, source: Picture, opacity: number): Standing {
   const { window } = backdrop.colour
+  const still = (): Node => kernelNode(Clear, {}, { window })
   return {
+    motion:
+      (backdrop.motion ?? source.motion) &&
+      (() =>
+        kernelNode(
+          MotionOver,
+          {
+            backdrop: (backdrop.motion ?? still)(),
+            below: backdrop.colour,
+            source: source.colour,
+            motion: (source.motion ?? still)(),
+            opacity,
+          },
+          { window },
+        )),
     depth: () =>
       kernelNode(
         DepthOver,

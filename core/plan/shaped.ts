@@ -1,7 +1,7 @@
 // Pictures brought to other places. What a treatment of shape does is a map: for each pixel of the result the place that it
 // shows. Several in a row are one map, and the picture is taken from its first state at once.
 import { boxOf, grown, type Box } from '../engine/box'
-import { OwnPlaces, Resample, ResampleSingle } from '../../kernels/records'
+import { MotionCarried, OwnPlaces, Resample, ResampleSingle } from '../../kernels/records'
 import { RESAMPLE_PHASES } from '../../kernels/assembly/layout'
 import { finite } from './finite'
 import { kernelNode, type Node } from './node'
@@ -26,6 +26,7 @@ export function reshaped(picture: Picture, next: Shaping, size: Size): Picture {
     colour,
     depth: () => single(from.depth(), places, window, 0, NO_DEPTH),
     byDepth: (say, parted) => single(from.byDepth(say, parted), places, window, 1, 0),
+    motion: from.motion || by.some(({ moving }) => moving) ? () => motionOf(from, by, window) : undefined,
     shaped: { made: colour, from, by },
   }
 }
@@ -34,6 +35,20 @@ export function reshaped(picture: Picture, next: Shaping, size: Size): Picture {
 function placesOf(by: readonly Shaping[], window: Box): Node {
   const own: Node = kernelNode(OwnPlaces, {}, { window: grown(window, 1) })
   return [...by].reverse().reduce<Node>((places, { alter }) => alter(places), own)
+}
+
+function motionOf({ motion }: Picture, by: readonly Shaping[], window: Box): Node {
+  const own = motion?.()
+  const [map, next, before] = [
+    by,
+    by.map(shaping => shaping.moving?.next ?? shaping),
+    by.map(shaping => shaping.moving?.before ?? shaping),
+  ].map(all => placesOf(all, window))
+  return kernelNode(
+    MotionCarried,
+    { map: map!, next: next!, before: before!, motion: own },
+    { window, needs: (area, input) => (input === 3 ? own!.window : grown(area, 1)) },
+  )
 }
 
 function resampled(colour: Node, map: Node, by: readonly Shaping[], window: Box): Node {

@@ -2,8 +2,9 @@
 import { around, boxOf, heightOf, holds, widthOf, type Box } from '../engine/box'
 import { atSize, mixed } from '../plan/fitted'
 import { kernelNode, scriptNode, type Node } from '../plan/node'
-import type { Picture } from '../plan/picture'
+import type { Picture, Standing } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
+import { PIXEL_BYTES, type PixelKind } from '../../kernels/record'
 import { ShareByCover } from '../../kernels/records'
 import { COVERAGE_RANKS, CUT_REACH } from '../../kernels/assembly/layout'
 import { boxOfPlane, coverageOf, namesOf, unpacking, type OpenedPasses, type PassFile } from './openpasses'
@@ -178,6 +179,22 @@ export class PassNodes {
     })
   }
 
+  /** Where things go, as Picture.motion says; undefined where the file does not. */
+  motion(): Node | undefined {
+    const { planes } = this.file
+    const names = ['motion_forward', 'motion_back'].flatMap(id => [`${id}.X`, `${id}.Y`])
+    if (!names.every(name => planes.has(name))) return undefined
+    // Pixels of the file, over those of it that are in one that is worked at
+    const { scaleX, scaleY } = this.opened.map(this.size.left, this.size.top, this.size.shrink)
+    return this.nearest(['motion'], 'colour', this.wanting(names), () => {
+      const all = names.map(name => planes.stored(name)!)
+      return (from, out, to) =>
+        all.forEach(({ data, values }, i) => {
+          out[to + i] = (values ? values[data[from]!]! : data[from]!) / (i % 2 ? scaleY : scaleX)
+        })
+    })
+  }
+
   /** Throws StillPacked. */
   coverage(of: NamesOf, seen: Seen = 'straight'): Node {
     const { file } = this
@@ -208,12 +225,12 @@ export class PassNodes {
   /** Straight at the size that is worked on, each pixel from the nearest of the file. */
   private nearest(
     key: readonly unknown[],
-    pixel: 'single' | 'ranks',
+    pixel: PixelKind,
     wants: () => Promise<void>,
     start: () => (from: number, out: Float32Array, to: number) => void,
   ): Node {
     const { file, size } = this
-    const floats = pixel === 'single' ? 1 : COVERAGE_RANKS * 2
+    const floats = PIXEL_BYTES[pixel] / 4
     const { scaleX, offsetX, scaleY, offsetY } = this.opened.map(size.left, size.top, size.shrink)
     const within = (at: number, side: number): number => Math.min(side - 1, Math.max(0, Math.floor(at)))
     return scriptNode(
@@ -235,15 +252,16 @@ export class PassNodes {
   }
 }
 
-/** How far away what passes show is. */
-export const distancesOf = (passes: PassNodes): Pick<Picture, 'depth' | 'byDepth'> => {
+/** How far away what passes show is, and where it goes. */
+export const distancesOf = (passes: PassNodes): Standing => {
   const depth = (): Node => passes.single('depth.Z')
   const byDepth: Picture['byDepth'] = (say, parted) => {
     if (!parted) return say(depth())
     const coverage = passes.coverage('objects')
     return kernelNode(ShareByCover, { coverage, share: say(depth()) }, { window: coverage.window, reach: CUT_REACH })
   }
-  return { depth, byDepth }
+  const motion = passes.motion()
+  return { depth, byDepth, motion: motion && (() => motion) }
 }
 
 /** Passes, where they were rendered. */

@@ -57,6 +57,17 @@ export interface RenderSettings {
   cryptoRanks?: number
   /** The camera a frame ago and a frame on, for motion; the scene must have been compiled with its places there. */
   moving?: { previous: Camera; next: Camera }
+  /**
+   * What is there at several moments of equal length, one after another, while the shutter is open; the scene and the
+   * camera beside are those of the frame itself. Left out: nothing moves.
+   */
+  moments?: readonly Moment[]
+}
+
+/** The same things, lamps and materials as at the frame, wherever they are. */
+export interface Moment {
+  scene: CompiledScene
+  camera: Camera
 }
 
 /** What the lens of a camera with a focal length in millimetres is. */
@@ -75,6 +86,9 @@ const STRIP_BYTES = 600 * 1048576
 /** Samples after which noise is looked at first, and by what they grow to the next look. */
 const FIRST_CHECK = 16
 const CHECK_GROWTH = 1.5
+
+/** Steps of the golden ratio: however few come first they lie evenly, and go along with no other sequence of samples. */
+const GOLDEN = (Math.sqrt(5) - 1) / 2
 
 /** One render in progress. Call step until done, then finish. */
 export class Render {
@@ -146,33 +160,9 @@ export class Render {
       floats[L.RENDER_RIM >> 2] = rim
       floats[L.RENDER_CATS_EYE >> 2] = catsEye
     }
-    const view = (to: number, { matrix: m, sensorWidth, focalLength, shiftX, shiftY }: Camera): void => {
-      const tangent = sensorWidth / 2 / focalLength
-      floats.set(
-        [
-          m[12]!,
-          m[13]!,
-          m[14]!,
-          m[0]!,
-          m[1]!,
-          m[2]!,
-          m[4]!,
-          m[5]!,
-          m[6]!,
-          m[8]!,
-          m[9]!,
-          m[10]!,
-          tangent,
-          (tangent * height) / width,
-          shiftX,
-          shiftY,
-        ],
-        to >> 2,
-      )
-    }
-    view(L.RENDER_CAMERA, camera)
-    view(L.RENDER_NEXT, this.settings.moving?.next ?? camera)
-    view(L.RENDER_PREVIOUS, this.settings.moving?.previous ?? camera)
+    this.writeCamera(L.RENDER_CAMERA, camera)
+    this.writeCamera(L.RENDER_NEXT, this.settings.moving?.next ?? camera)
+    this.writeCamera(L.RENDER_PREVIOUS, this.settings.moving?.previous ?? camera)
     const { light, surface, place, occlusion, shadow, through, mirrored, coverage, stride, slots } = this.layout
     const names = (id: string): number => coverage[id] ?? 0
     words.set(
@@ -216,6 +206,25 @@ export class Render {
     words[L.RENDER_SCENE >> 2] = this.scene.pointer
   }
 
+  private writeCamera(to: number, { matrix: m, sensorWidth, focalLength, shiftX, shiftY }: Camera): void {
+    const { width, height } = this.settings
+    const tangent = sensorWidth / 2 / focalLength
+    this.pool.kernels
+      .floats(this.record, L.RENDER_SIZE / 4)
+      .set(
+        [
+          ...[m[12]!, m[13]!, m[14]!, m[0]!, m[1]!, m[2]!, m[4]!, m[5]!, m[6]!, m[8]!, m[9]!, m[10]!],
+          ...[tangent, (tangent * height) / width, shiftX, shiftY],
+        ],
+        to >> 2,
+      )
+  }
+  /** What samples see from now on. */
+  private show({ scene, camera }: Moment): void {
+    this.pool.kernels.words(this.record, L.RENDER_SIZE / 4)[L.RENDER_SCENE >> 2] = scene.pointer
+    this.writeCamera(L.RENDER_CAMERA, camera)
+  }
+
   private get rows(): number {
     return Math.min(this.rowsPerStrip, this.settings.height - this.firstRow)
   }
@@ -251,9 +260,18 @@ export class Render {
     const words = kernels.words(this.record, L.RENDER_SIZE / 4)
     words[L.RENDER_FIRST_ROW >> 2] = this.firstRow
     words[L.RENDER_ROW_OFFSET >> 2] = this.firstRow
-    words[L.RENDER_SAMPLE_COUNT >> 2] = count
-    this.pool.run(RenderRows, boxOf(1, this.rows), { record: this.record }, 1)
-    this.samplesDone += count
+    const { moments } = this.settings
+    const run = (samples: number): void => {
+      words[L.RENDER_SAMPLE_COUNT >> 2] = samples
+      this.pool.run(RenderRows, boxOf(1, this.rows), { record: this.record }, 1)
+      this.samplesDone += samples
+    }
+    if (!moments) run(count)
+    else
+      for (let i = 0; i < count; i++) {
+        this.show(moments[Math.floor((((this.samplesDone + 0.5) * GOLDEN) % 1) * moments.length)]!)
+        run(1)
+      }
     if (
       this.settings.noiseLevel !== undefined &&
       this.layout.noise &&
@@ -350,6 +368,7 @@ export class Render {
 
   /** Lines round things; they need no samples, and are made when asked for. */
   private outline(): Float32Array {
+    this.show({ scene: this.scene, camera: this.settings.camera })
     const { width, height, camera, outline = OUTLINE } = this.settings
     const { matrix: m, sensorWidth, focalLength, shiftX, shiftY } = camera
     const tangent = sensorWidth / 2 / focalLength

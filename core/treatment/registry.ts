@@ -41,6 +41,7 @@ import { match } from './match'
 import { median } from './median'
 import { mirror } from './mirror'
 import { mistGlow } from './mistGlow'
+import { motionBlur } from './motionBlur'
 import { move } from './move'
 import { paper } from './paper'
 import { polar } from './polar'
@@ -85,6 +86,7 @@ export const TREATMENTS: readonly Treatment[] = [
   invert,
   premultiply,
   focus,
+  motionBlur,
   glow,
   streaks,
   shafts,

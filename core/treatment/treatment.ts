@@ -87,7 +87,7 @@ export interface Treatment {
    */
   borders?: { low: string; high: string; soft: string }
   /** What it reads beside the colour. */
-  reads?: readonly ('depth' | 'frames')[]
+  reads?: readonly ('depth' | 'frames' | 'motion')[]
   /** How it brings the picture to other places: laid whole it is one with what does so before it. */
   shape?(input: TreatmentInput, values: never): Shaping
   /** The picture treated; lengths are in pixels of the size that is worked at. */

@@ -38,6 +38,8 @@ export interface TreatOptions {
   matte?: ArrayLike<number>
   shrink?: 1 | 2 | 4
   depth?: ArrayLike<number>
+  /** As Picture.motion has it. */
+  motion?: ArrayLike<number>
   /** Pixels at other frames; the same where it is not said. */
   at?: (frame: number) => ArrayLike<number>
   frame?: number
@@ -65,7 +67,9 @@ export async function treat(
   const { strength = 1, shrink = 1, frame = 1, at } = options
   const treatment = treatmentOf(id)
   const depth = given(options.depth ?? new Float32Array(width * height).fill(NO_DEPTH), width, 'single')
+  const motion = options.motion && given(options.motion, width)
   const picture: Picture = {
+    motion: motion && (() => motion),
     colour: given(pixels, width, 'colour', options.window),
     depth: () => depth,
     byDepth: say => say(depth),

@@ -85,3 +85,6 @@ export const FOCUS_CELL = 8
 /** Circle of a pixel that shows several distances, or of nothing; step of nothing. */
 export const NOT_ALONE = -1e9
 export const NO_STEP = -1000
+// Squares of so many pixels have one fastest path while a shutter is open
+export const MOTION_CELL = 16
+export const MOTION_CELL_BITS = 4
