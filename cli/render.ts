@@ -6,11 +6,15 @@ import { encodingOf } from '../core/colour/encoding'
 import { compileScene } from '../core/render/compile'
 import { passesToExr, sidecarsOf } from '../core/render/passfile'
 import { WRITTEN, type Compression } from '../core/formats/exr/exr'
-import { CRYPTO_RANKS, MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
+import { anyNeeds, CRYPTO_RANKS, MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
 import { denoisePasses, guidePasses, hasNoise } from '../core/render/denoise'
 import { Render, type TrueLens } from '../core/render/render'
-import { firstValues } from '../core/declare/values'
-import { LENS_VALUES } from '../core/lens/values'
+import { firstValues, valuesAt } from '../core/declare/values'
+import { LENS_VALUES, SHUTTER_OF_RENDER } from '../core/lens/values'
+import { isData, renderedAtOnce, takeData } from '../core/render/sharpData'
+import { openShutter, type ShutterSaid, type World } from '../core/render/shutter'
+import type { Camera, Scene } from '../core/scene/scene'
+import { valueAt } from '../core/time/curve'
 import type { LensOfRender } from '../core/shot/schema/passes'
 import { trueLensAt } from '../core/shot/trueLens'
 import { startEngine } from '../host/engine'
@@ -30,10 +34,72 @@ function lensOf(text: string): TrueLens {
   )
 }
 
+/** 'shutter=180 from=-90 moments=16': what is not said is as in a new one. */
+function shutterOf(text: string): ShutterSaid {
+  const line = lineOf(`shutter ${text}`, 'shutter', ['shutter'])
+  const values = { ...firstValues(SHUTTER_OF_RENDER), ...valuesOf(SHUTTER_OF_RENDER, line, []) }
+  return valuesAt(SHUTTER_OF_RENDER, values, 0, valueAt)
+}
+/** A number of seconds, or of frames in one. */
+function number(option: string, text: string, least: number): number {
+  const value = Number(text)
+  if (!(value >= least && value < 1e6)) throw new BadInput(`--${option} takes a number from ${least} on, not “${text}”`)
+  return value
+}
+
+async function environmentOf(file: string): Promise<Scene['environment']> {
+  const picture = await readPicture(await readInput(file))
+  return {
+    width: picture.width,
+    height: picture.height,
+    pixels: toWorking(picture, encodingOf(guessEncoding(picture).encoding), 'none'),
+    turn: 0,
+    gain: [1, 1, 1],
+    seenByCamera: true,
+  }
+}
+
+interface Asked {
+  camera: string | undefined
+  roles: Record<'catcher' | 'holdout', readonly string[]>
+  environment: Scene['environment']
+}
+/** A file's scene at its frames, as it is asked for. Throws BadInput where it has not what is named. */
+function worldOf(file: Scene, rate: number, { camera: name, roles, environment }: Asked): World {
+  const cameraOf = ({ camera, cameras }: Scene): Camera => {
+    const found = name === undefined ? camera : cameras.find(camera => camera.name === name)
+    if (found) return found
+    throw new BadInput(
+      name === undefined
+        ? 'the scene has no camera'
+        : `there is no camera “${name}”; there are ${cameras.map(camera => camera.name).join(', ') || 'none'}`,
+    )
+  }
+  const at = (frame: number): Scene => file.at?.(Math.max(0, frame / rate)) ?? file
+  return {
+    scene: frame => {
+      const scene = at(frame)
+      for (const role of ['catcher', 'holdout'] as const)
+        for (const name of roles[role]) {
+          const object = scene.objects.find(object => object.name === name)
+          if (!object)
+            throw new BadInput(
+              `there is no object “${name}”; there are ${scene.objects.map(object => object.name).join(', ')}`,
+            )
+          object.role = role
+        }
+      return environment ? { ...scene, environment } : scene
+    },
+    camera: frame => cameraOf(at(frame)),
+    moves: !!file.at,
+    first: 0,
+  }
+}
+
 export const render: Command = {
   usage:
-    "render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N] [--lens 'name=value …'] [--reach METRES] [--clamp N] [--compression C] [--ranks N] [--parts] [--denoise] [--sidecar]",
-  help: `All passes of a glTF scene in one OpenEXR file (--parts: each layer a part of its own; --denoise: the light with its noise taken out too, in layers clean.…; --lens: through a true lens, ${Object.keys(LENS_VALUES).join(', ')}, sharpData=0 for data as soft as the light; --sidecar: the manifests of Cryptomatte in files beside). Passes: ${PASS_IDS.join(', ')}.`,
+    "render SCENE.glb --out F.exr [--size WxH] [--samples N] [--passes a,b,…] [--camera NAME] [--environment F] [--catcher NAME,…] [--seed N] [--workers N] [--lens 'name=value …'] [--time SECONDS] [--rate FRAMES] [--shutter 'name=value …'] [--reach METRES] [--clamp N] [--compression C] [--ranks N] [--parts] [--denoise] [--sidecar]",
+  help: `All passes of a glTF scene in one OpenEXR file (--parts: each layer a part of its own; --denoise: the light with its noise taken out too, in layers clean.…; --lens: through a true lens, ${Object.keys(LENS_VALUES).join(', ')}, sharpData=0 for data as soft as the light; --time: of its animation, --rate: frames a second by which motion is told; --shutter: what is seen while one is open, ${Object.keys(SHUTTER_OF_RENDER).join(', ')}, data of the moment itself; --sidecar: the manifests of Cryptomatte in files beside). Passes: ${PASS_IDS.join(', ')}.`,
   async run(args) {
     const options = parse(
       args,
@@ -50,6 +116,9 @@ export const render: Command = {
         'seed',
         'workers',
         'lens',
+        'time',
+        'rate',
+        'shutter',
         'reach',
         'clamp',
         'compression',
@@ -72,38 +141,15 @@ export const render: Command = {
       if (!PASS_IDS.includes(pass)) throw new BadInput(`there is no pass “${pass}”; there are ${PASS_IDS.join(', ')}`)
     const file = options.files[0]!
     const bytes = await readInput(file)
-    const scene = await readGltf(bytes, await neighbourFiles(bytes, dirname(file)))
-    const camera = options.camera ? scene.cameras.find(camera => camera.name === options.camera) : scene.camera
-    if (!camera)
-      throw new BadInput(
-        options.camera
-          ? `there is no camera “${options.camera}”; there are ${scene.cameras.map(camera => camera.name).join(', ') || 'none'}`
-          : 'the scene has no camera',
-      )
-    for (const [option, role] of [
-      ['catcher', 'catcher'],
-      ['holdout', 'holdout'],
-    ] as const) {
-      for (const name of list(options[option] ?? '')) {
-        const object = scene.objects.find(object => object.name === name)
-        if (!object)
-          throw new BadInput(
-            `there is no object “${name}”; there are ${scene.objects.map(object => object.name).join(', ')}`,
-          )
-        object.role = role
-      }
-    }
-    if (options.environment) {
-      const picture = await readPicture(await readInput(options.environment))
-      scene.environment = {
-        width: picture.width,
-        height: picture.height,
-        pixels: toWorking(picture, encodingOf(guessEncoding(picture).encoding), 'none'),
-        turn: 0,
-        gain: [1, 1, 1],
-        seenByCamera: true,
-      }
-    }
+    const rate = options.rate === undefined ? 24 : number('rate', options.rate, 0.01)
+    const world = worldOf(await readGltf(bytes, await neighbourFiles(bytes, dirname(file))), rate, {
+      camera: options.camera,
+      roles: { catcher: list(options.catcher ?? ''), holdout: list(options.holdout ?? '') },
+      environment: options.environment === undefined ? undefined : await environmentOf(options.environment),
+    })
+    const frame = (options.time === undefined ? 0 : number('time', options.time, 0)) * rate
+    const shutter = options.shutter === undefined ? undefined : shutterOf(options.shutter)
+    const scene = world.scene(frame)
     const reach = options.reach === undefined ? undefined : Number(options.reach)
     if (reach !== undefined && !(reach > 0)) throw new BadInput(`--reach takes metres, not “${options.reach}”`)
     const clamp = options.clamp === undefined ? 0 : Number(options.clamp)
@@ -114,23 +160,33 @@ export const render: Command = {
     const ranks = whole('ranks', options.ranks ?? String(CRYPTO_RANKS), 1, MOST_CRYPTO_RANKS)
     const engine = await startEngine(workers)
     try {
-      const compiled = compileScene(engine.kernels, scene)
+      const moves = anyNeeds(passes, 'motion')
+      const compiled = compileScene(engine.kernels, scene, {
+        ...(moves ? { previous: world.scene(frame - 1), next: world.scene(frame + 1) } : {}),
+        first: world.scene(world.first),
+      })
       const denoises = options.denoise && hasNoise(passes)
       const guides = denoises ? guidePasses(passes, scene.materials) : []
-      const job = new Render(engine.pool, compiled, {
+      const common = {
         width,
         height,
         samples,
-        passes: [...passes, ...guides],
-        keepNoise: hasNoise(passes),
-        settle: true,
-        camera,
+        camera: world.camera(frame),
         seed,
         lens,
         occlusionReach: reach,
         clampIndirect: clamp,
         cryptoRanks: ranks,
         seeEnvironment: scene.environment?.seenByCamera,
+        moving: moves ? { previous: world.camera(frame - 1), next: world.camera(frame + 1) } : undefined,
+      }
+      const job = new Render(engine.pool, compiled, {
+        ...common,
+        passes: [...passes, ...guides],
+        keepNoise: hasNoise(passes),
+        settle: true,
+        moments:
+          shutter && openShutter(engine.kernels, world, { shutter, frame, still: compiled, followed: false }).moments,
       })
       while (!job.done) {
         job.step(8)
@@ -139,6 +195,8 @@ export const render: Command = {
       if (process.stderr.isTTY) process.stderr.write('\r        \r')
       const result = job.snapshot()
       const clean = denoises ? denoisePasses(engine.pool, result) : undefined
+      const data = passes.filter(isData)
+      if (shutter && data.length) takeData(result, renderedAtOnce(engine.pool, compiled, { ...common, passes: data }))
       const told = {
         passes,
         objectNames: compiled.objects.map(object => object.name),

@@ -12,6 +12,9 @@ import { anyNeeds, BY_LIGHT, lightLayer, PASS_IDS } from '../core/render/passes'
 import { beautyOf, type RenderedPasses } from '../core/render/planes'
 import { denoisePasses, guidePasses, hasNoise } from '../core/render/denoise'
 import { stripKept } from '../core/render/keptrows'
+import { isData, renderedAtOnce, takeData } from '../core/render/sharpData'
+import { openShutter } from '../core/render/shutter'
+import { shutterAt, worldOf } from '../core/shot/shutter'
 import { Render } from '../core/render/render'
 import type { PictureReference, ShotDocument } from '../core/shot/document'
 import { plateLight } from '../core/compose/platelight'
@@ -133,14 +136,19 @@ export async function renderPasses(
   const key = JSON.stringify([sceneStamp(document), frame, selected, guides, keepNoise])
   const first = anyNeeds(selected, 'rest') ? sceneAt(document, files, document.frames.first) : undefined
   const compiled = compileScene(engine.kernels, scene, { ...(moves && { previous, next }), first })
+  const { shutter: said } = settings
+  let shutter: ReturnType<typeof openShutter> | undefined
   try {
-    const job = new Render(engine.pool, compiled, {
+    shutter =
+      said &&
+      openShutter(engine.kernels, worldOf(document, files), {
+        ...{ shutter: shutterAt(said, frame), frame, still: compiled },
+        followed: moves && !said.sharpData,
+      })
+    const common = {
       width,
       height,
       samples: settings.samples,
-      passes: [...selected, ...guides],
-      keepNoise,
-      settle: true,
       camera: widened(scene.camera, document),
       seed: settings.seed,
       maxBounces: settings.bounces,
@@ -158,6 +166,13 @@ export async function renderPasses(
       moving: moves
         ? { previous: widened(previous.camera, document), next: widened(next.camera, document) }
         : undefined,
+    }
+    const job = new Render(engine.pool, compiled, {
+      ...common,
+      passes: [...selected, ...guides],
+      keepNoise,
+      settle: true,
+      moments: shutter?.moments,
     })
     try {
       const before = await unfinished.read(key, 'sums')
@@ -215,6 +230,10 @@ export async function renderPasses(
       const materials = compiled.materials.map(material => material.name)
       const passes = job.snapshot()
       const clean = denoises ? denoisePasses(engine.pool, passes) : undefined
+      if (said?.sharpData) {
+        const sharp = selected.filter(isData)
+        if (sharp.length) takeData(passes, renderedAtOnce(engine.pool, compiled, { ...common, passes: sharp }))
+      }
       const bytes = passesToExr(passes, {
         passes: selected,
         objectNames: objects,
@@ -257,6 +276,7 @@ export async function renderPasses(
       job.dispose()
     }
   } finally {
+    shutter?.dispose()
     compiled.dispose()
   }
 }

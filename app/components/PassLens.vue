@@ -18,14 +18,13 @@ const WORDS = [
   ['rim', ' times taller than wide, the rim brighter by '],
   ['catsEye', ', hidden toward the corners by '],
 ] as const
-type Name = (typeof WORDS)[number][0]
 function turn(on: boolean) {
   shot.change(on ? 'True lens' : 'Pinhole', document => {
     if (on) document.passes.lens = { ...firstValues(LENS_VALUES), sharpData: true } as LensOfRender
     else delete document.passes.lens
   })
 }
-function put(name: Name, value: Animatable, live: boolean) {
+function put(name: string, value: Animatable, live: boolean) {
   shot.change(
     'True lens',
     document => {
@@ -47,23 +46,7 @@ function put(name: Name, value: Animatable, live: boolean) {
     through a true lens</label
   >
   <template v-if="lens"
-    >.
-    <template v-for="[name, words] in WORDS" :key="name"
-      >{{ words
-      }}<ValueField
-        :still="!LENS_VALUES[name].animated"
-        :whole="LENS_VALUES[name].whole"
-        :model-value="lens[name]"
-        :label="LENS_VALUES[name].label!"
-        :help="LENS_VALUES[name].help"
-        :low="LENS_VALUES[name].low"
-        :high="LENS_VALUES[name].high"
-        :step="LENS_VALUES[name].step"
-        :digits="LENS_VALUES[name].digits"
-        :unit="LENS_VALUES[name].unit"
-        :data-test="`lens-${name}`"
-        @change="(value, live) => put(name, value, live)" /></template
-    >.
+    >. <DeclaredWords :fields="LENS_VALUES" :words="WORDS" :values="lens" mark="lens" @change="put" />.
     <label class="pick"
       ><input
         type="checkbox"

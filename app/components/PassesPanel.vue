@@ -245,7 +245,7 @@ const size = computed(
               @change="(value, live) => put('ranks', value, live)"
             />
             ranks</template
-          >. Taken <PassLens />. Seed
+          >. Taken <PassLens />, <PassShutter />. Seed
           <ValueField
             still
             :model-value="settings.seed"

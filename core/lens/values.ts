@@ -1,4 +1,4 @@
-// How a lens is set, declared once: for what is taken out of focus, and for a render that is taken through one.
+// How a lens and its shutter are set, declared once: for what is taken out of focus, and for a render that is taken through one.
 import { value, whole } from '../declare/field'
 
 /** Focus, f-number and the opening (aperture.ts). */
@@ -49,3 +49,40 @@ export const LENS_VALUES = {
     first: 0,
   }),
 }
+
+/** When a shutter is open. */
+export const SHUTTER_VALUES = {
+  shutter: value(0, 720, {
+    label: 'shutter',
+    help: 'How long it is open: 360° from one frame to the next, 180° half of that.',
+    unit: '°',
+    step: 0.5,
+    digits: 1,
+    neutral: 0,
+    first: 180,
+  }),
+  from: value(-720, 720, {
+    label: 'opens',
+    help: 'When it opens: 0° at the frame, less before it. Half of what it is open lays the frame in its middle.',
+    unit: '°',
+    step: 0.5,
+    digits: 1,
+    first: -90,
+  }),
+}
+/** Of a render: how many moments it is made of, too. */
+export const SHUTTER_OF_RENDER = {
+  ...SHUTTER_VALUES,
+  moments: whole(2, 256, {
+    label: 'moments',
+    help: 'At how many moments things are looked at, where more than the camera moves: each takes the memory of the scene. At most as many count as there are samples.',
+    first: 16,
+  }),
+}
+/** Frames from the frame between which it is open. */
+export const openBetween = ({ shutter, from }: { shutter: number; from: number }): { open: number; close: number } => ({
+  open: from / WHOLE,
+  close: (from + shutter) / WHOLE,
+})
+/** Degrees of a shutter that is open from one frame to the next. */
+const WHOLE = 360

@@ -68,6 +68,8 @@ export interface RenderSettings {
 export interface Moment {
   scene: CompiledScene
   camera: Camera
+  /** As RenderSettings has it; that of the frame where it is not said. */
+  moving?: RenderSettings['moving']
 }
 
 /** What the lens of a camera with a focal length in millimetres is. */
@@ -160,9 +162,7 @@ export class Render {
       floats[L.RENDER_RIM >> 2] = rim
       floats[L.RENDER_CATS_EYE >> 2] = catsEye
     }
-    this.writeCamera(L.RENDER_CAMERA, camera)
-    this.writeCamera(L.RENDER_NEXT, this.settings.moving?.next ?? camera)
-    this.writeCamera(L.RENDER_PREVIOUS, this.settings.moving?.previous ?? camera)
+    this.show({ scene: this.scene, camera })
     const { light, surface, place, occlusion, shadow, through, mirrored, coverage, stride, slots } = this.layout
     const names = (id: string): number => coverage[id] ?? 0
     words.set(
@@ -203,7 +203,6 @@ export class Render {
     const { light: lit = 0, shadow: shaded = 0, occlusion: open = 0, beyond = 0 } = this.settings.limits ?? {}
     words.set([lit, shaded, open, beyond], L.RENDER_MOST_LIGHT >> 2)
     words[L.RENDER_FILTER >> 2] = this.table
-    words[L.RENDER_SCENE >> 2] = this.scene.pointer
   }
 
   private writeCamera(to: number, { matrix: m, sensorWidth, focalLength, shiftX, shiftY }: Camera): void {
@@ -220,9 +219,11 @@ export class Render {
       )
   }
   /** What samples see from now on. */
-  private show({ scene, camera }: Moment): void {
+  private show({ scene, camera, moving = this.settings.moving }: Moment): void {
     this.pool.kernels.words(this.record, L.RENDER_SIZE / 4)[L.RENDER_SCENE >> 2] = scene.pointer
     this.writeCamera(L.RENDER_CAMERA, camera)
+    this.writeCamera(L.RENDER_NEXT, moving?.next ?? camera)
+    this.writeCamera(L.RENDER_PREVIOUS, moving?.previous ?? camera)
   }
 
   private get rows(): number {

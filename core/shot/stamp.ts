@@ -69,6 +69,7 @@ export function passStamps(document: ShotDocument, frame: number): Record<string
     mist,
     outline,
     lens: opening,
+    shutter,
     denoise,
     limits,
     noiseLevel,
@@ -95,7 +96,15 @@ export function passStamps(document: ShotDocument, frame: number): Record<string
       ...settings
     }) => settings,
   )
-  const things = [{ ...scene, objects: shape }, document.frame, lens, frame, scale, ...(opening ? [opening] : [])]
+  const things = [
+    { ...scene, objects: shape },
+    document.frame,
+    lens,
+    frame,
+    scale,
+    ...(opening ? [opening] : []),
+    ...(shutter ? [{ shutter }] : []),
+  ]
   const sampled = [...things, samples, seed, noiseLevel, minutes]
   const light = [
     ...sampled,

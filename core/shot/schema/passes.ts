@@ -1,7 +1,7 @@
 // What is to be rendered, and what was.
 import { MOST_GROUPS } from '../../../kernels/assembly/layout'
 import { MOST_CRYPTO_RANKS, PASS_IDS } from '../../render/passes'
-import { LENS_VALUES } from '../../lens/values'
+import { LENS_VALUES, SHUTTER_OF_RENDER } from '../../lens/values'
 import { MAXIMUM_FRAMES } from '../clip'
 import {
   blob,
@@ -51,6 +51,16 @@ const LENS_FIELD = thing(
     sharpData: flag(),
   },
   { title: 'True lens' },
+)
+
+/** How long the shutter of a render is open. */
+const SHUTTER_FIELD = thing(
+  {
+    ...SHUTTER_OF_RENDER,
+    /** Passes of data are those of the frame itself. */
+    sharpData: flag(),
+  },
+  { title: 'True shutter' },
 )
 
 const MOST_NAMES = 65535
@@ -104,6 +114,8 @@ export const PASSES_FIELD = thing({
   outline: optional(OUTLINE_FIELD),
   /** A pinhole where it is not said. */
   lens: optional(LENS_FIELD),
+  /** Nothing moves where it is not said. */
+  shutter: optional(SHUTTER_FIELD),
   /** Whether noise is taken out of the light, beside what is rendered; it is when this says nothing. */
   denoise: optional(flag()),
   selected: list(choice(PASS_IDS), 1000),
@@ -111,6 +123,7 @@ export const PASSES_FIELD = thing({
 })
 
 export type LensOfRender = ValueOf<typeof LENS_FIELD>
+export type ShutterOfRender = ValueOf<typeof SHUTTER_FIELD>
 export type SampleLimits = ValueOf<typeof LIMITS>
 export type OutlineSettings = ValueOf<typeof OUTLINE_FIELD>
 export type PassFileReference = ValueOf<typeof PASS_FILE>
