@@ -25,6 +25,36 @@ const demo = name => {
   writeFileSync(at(name), Buffer.concat(pieces.map(piece => readFileSync(join(assets, piece)))))
   return at(name)
 }
+/** A scene whose camera goes from one place to another within its first second. */
+function withGoingCamera(file, from, to) {
+  const bytes = readFileSync(file)
+  const jsonEnd = 20 + bytes.readUInt32LE(12)
+  const json = JSON.parse(bytes.subarray(20, jsonEnd).toString())
+  const held = bytes.subarray(jsonEnd + 8)
+  const more = Buffer.from(Float32Array.of(0, 1, ...from, ...to).buffer)
+  json.buffers[0].byteLength = held.length + more.length
+  const view = json.bufferViews.push({ buffer: 0, byteOffset: held.length, byteLength: more.length }) - 1
+  const accessor = (byteOffset, type, more = {}) =>
+    json.accessors.push({ bufferView: view, byteOffset, componentType: 5126, count: 2, type, ...more }) - 1
+  const [input, output] = [accessor(0, 'SCALAR', { min: [0], max: [1] }), accessor(8, 'VEC3')]
+  const node = json.nodes.findIndex(({ camera }) => camera !== undefined)
+  json.animations = [
+    { samplers: [{ input, output }], channels: [{ sampler: 0, target: { node, path: 'translation' } }] },
+  ]
+  const text = Buffer.from(JSON.stringify(json))
+  const padded = Buffer.concat([text, Buffer.alloc(-text.length & 3, ' ')])
+  const chunk = (type, data) => {
+    const head = Buffer.alloc(8)
+    head.writeUInt32LE(data.length)
+    head.write(type, 4, 'latin1')
+    return Buffer.concat([head, data])
+  }
+  const body = Buffer.concat([chunk('JSON', padded), chunk('BIN\0', Buffer.concat([held, more]))])
+  const head = Buffer.from(bytes.subarray(0, 12))
+  head.writeUInt32LE(12 + body.length, 8)
+  writeFileSync(at('going.glb'), Buffer.concat([head, body]))
+  return at('going.glb')
+}
 const out = (what, id) => join(root, 'docs/entries', `${what}-${id}.jpg`)
 const FIT = `scale=${WIDTH}:${HEIGHT}:force_original_aspect_ratio=increase:flags=area,crop=${WIDTH}:${HEIGHT}`
 /** Left of a line without, right of it with. */
@@ -99,6 +129,23 @@ try {
     northmist('treat', at('lit.exr'), '--out', at(`${id}.png`), '--passes', at('lit.exr'), '--line', line, ...bright)
     divided(id, at('lit.png'), at(`${id}.png`))
   }
+  // By a boat that goes by
+  northmist(
+    ...[
+      'render',
+      withGoingCamera(demo('bell house.glb'), [0.55, 1.62, -1], [3.75, 1.62, -1]),
+      '--out',
+      at('going.exr'),
+    ],
+    ...['--size', `${WIDTH * 2}x${HEIGHT * 2}`, '--environment', demo('blue hour.hdr'), '--samples', '96'],
+    ...['--time', '0.5', '--rate', '12', '--passes', 'beauty,depth,motion_forward,motion_back'],
+  )
+  northmist('treat', at('going.exr'), '--out', at('going still.png'), ...bright)
+  northmist(
+    ...['treat', at('going.exr'), '--out', at('going.png'), '--passes', at('going.exr')],
+    ...['--line', 'motion_blur shutter=180', ...bright],
+  )
+  divided('motion_blur', at('going still.png'), at('going.png'))
   northmist('treat', house, '--out', at('house with it.exr'), '--line', 'exposure stops=0')
   matte('key', at('house with it.exr'), 'key screen=0.2,0.27,0.4 by=its light black=0.35 white=0.8')
   matte('change', at('house with it.exr'), `change picture=${demo('quay.png')} more=1.2 soft=0.6`)
