@@ -61,6 +61,8 @@ export const FogShare = kernel('FogShare', {
 export const WhiteNoise = kernel('WhiteNoise', { out: raster('colour'), number: whole, own: number, together: number })
 /** Products of the slopes of a picture's lightness across and down (xx, xy, yy). */
 export const Slopes = kernel('Slopes', { source: raster('colour'), out: raster('colour') })
+/** A picture twice as large, straight between its pixels. edge: 1 the last pixel goes on, 0 nothing is beyond. */
+export const Doubled = kernel('Doubled', { source: raster('colour'), out: raster('colour'), edge: whole })
 /** Anisotropic Kuwahara filter (kernels/assembly/image/kuwahara.ts). */
 export const Kuwahara = kernel('Kuwahara', {
   source: raster('colour'),

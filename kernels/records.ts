@@ -27,6 +27,7 @@ import {
 import {
   Along,
   Bilateral,
+  Doubled,
   FogShare,
   Kuwahara,
   Median,
@@ -433,6 +434,7 @@ export const KERNELS: readonly Kernel[] = [
   MotionOver,
   MotionPath,
   Bilateral,
+  Doubled,
   FogShare,
   WhiteNoise,
   Slopes,

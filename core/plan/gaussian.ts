@@ -2,13 +2,13 @@
 // made smaller by halves first, so that the cost does not grow with the radius. All of it stands on whole pixels of the
 // frame: the result of a pixel is the same to the bit whatever part of the picture is asked for.
 import { boxOf, common, grown, holds, type Box } from '../engine/box'
-import { BlurColumns, BlurRows, Halve, Place, Shift } from '../../kernels/records'
+import { BlurColumns, BlurRows, Doubled, Halve, Shift } from '../../kernels/records'
 import { kernelNode, type Node } from './node'
 
 /** From this standard deviation on the picture is halved: what is lost is under two thousandths of the picture's range. */
 const MOST_SIGMA = 16
 /** Taps reach so many standard deviations: what is beyond is 6e-5 of it. */
-const REACH = 4
+export const REACH = 4
 
 /** Weights of the middle tap and those beside it, for one side, summing up to 1 over both. */
 export function gaussianTaps(sigma: number): Float32Array {
@@ -46,20 +46,7 @@ function soft(source: Node, sigma: number, fills: boolean, window: Box): Node {
       { window, needs: area => grownBy(area, 0, reach, rows.window, fills) },
     )
   }
-  // On whole pairs of pixels
-  const even = { ...pairs(source.window), ...(fills ? pairs(window) : {}) }
-  const half: Box = { left: even.left / 2, top: even.top / 2, right: even.right / 2, bottom: even.bottom / 2 }
-  const padded = fills || sameWindow(source.window, even) ? source : padding(source, even)
-  const small = kernelNode(
-    Halve,
-    { source: padded },
-    {
-      window: half,
-      needs: ({ left, top, right, bottom }) => ({ left: left * 2, top: top * 2, right: right * 2, bottom: bottom * 2 }),
-    },
-  )
-  // Halving and the way back widen the bell themselves: by 1/4 of a pixel's square here, 2/3 there (in pixels of this size)
-  const rest = Math.sqrt(Math.max(1, sigma * sigma - 0.25 - 2 / 3)) / 2
+  const rest = Math.sqrt(Math.max(1, sigma * sigma - HALVED_SPREAD)) / 2
   const target = pairs(window)
   const smallWindow: Box = {
     left: target.left / 2 - (fills ? 0 : 1),
@@ -67,10 +54,31 @@ function soft(source: Node, sigma: number, fills: boolean, window: Box): Node {
     right: target.right / 2 + (fills ? 0 : 1),
     bottom: target.bottom / 2 + (fills ? 0 : 1),
   }
-  const blurred = soft(small, rest, fills, fills ? half : smallWindow)
+  const small = halved(source, fills, window)
+  return doubled(soft(small, rest, fills, fills ? small.window : smallWindow), fills, window)
+}
+
+/** Halving and the way back widen a bell themselves: by 1/4 of a pixel's square here, 2/3 there (in larger pixels). */
+export const HALVED_SPREAD = 0.25 + 2 / 3
+
+/** Half as large, on whole pairs of pixels. fills, window: as of what is to come of it. */
+export function halved(source: Node, fills: boolean, window: Box): Node {
+  const even = { ...pairs(source.window), ...(fills ? pairs(window) : {}) }
+  const padded = fills || sameWindow(source.window, even) ? source : padding(source, even)
   return kernelNode(
-    Place,
-    { source: blurred, a: 0.5, b: 0, c: 0, d: 0, e: 0.5, f: 0, edge: fills ? 1 : 0 },
+    Halve,
+    { source: padded },
+    {
+      window: { left: even.left / 2, top: even.top / 2, right: even.right / 2, bottom: even.bottom / 2 },
+      needs: ({ left, top, right, bottom }) => ({ left: left * 2, top: top * 2, right: right * 2, bottom: bottom * 2 }),
+    },
+  )
+}
+/** Twice as large. */
+export const doubled = (source: Node, fills: boolean, window: Box): Node =>
+  kernelNode(
+    Doubled,
+    { source, edge: fills ? 1 : 0 },
     {
       window,
       needs: area => ({
@@ -81,7 +89,6 @@ function soft(source: Node, sigma: number, fills: boolean, window: Box): Node {
       }),
     },
   )
-}
 
 /** On whole pairs of pixels, which halves stand on. */
 export const pairs = ({ left, top, right, bottom }: Box): Box => ({

@@ -2,38 +2,24 @@ import { colourValues, value } from '../declare/field'
 import { around } from '../engine/box'
 import { point } from '../formula/point'
 import { finite } from '../plan/finite'
-import { gaussian } from '../plan/gaussian'
+import { bells } from '../plan/bells'
 import { pointNode, whole } from '../plan/pointNode'
-import { raster, shade, splat } from '../../kernels/record'
+import { raster, splat } from '../../kernels/record'
 import { FEEDS, fedOf, SHOWS } from './bright'
 import { treatment } from './treatment'
-import { inWindow } from './weighted'
+import { inWindow, joined, type Weight } from './weighted'
 
-/** Three bells joined, each channel its own way; less what they are made of, where that is taken. */
+/** A picture and the light that spreads in it; less what that is made of, where it is taken. */
 const Glow = point(
   'Glow',
-  {
-    narrow: raster('colour'),
-    middle: raster('colour'),
-    wide: raster('colour'),
-    fed: raster('colour'),
-    first: shade,
-    second: shade,
-    third: shade,
-    taken: splat,
-    kept: splat,
-  },
+  { light: raster('colour'), fed: raster('colour'), taken: splat, kept: splat },
   ({ colour, colours, values }) =>
     colour.map((channel, which) =>
-      channel
-        .times(values.kept)
-        .plus(colours.narrow.colour[which].times(values.first[which]))
-        .plus(colours.middle.colour[which].times(values.second[which]))
-        .plus(colours.wide.colour[which].times(values.third[which]))
-        .minus(colours.fed.colour[which].times(values.taken)),
+      channel.times(values.kept).plus(colours.light.colour[which]).minus(colours.fed.colour[which].times(values.taken)),
     ),
 )
 
+const EVEN: Weight = [1, 1, 1]
 /** Deviations of the three bells for one of the whole, and how much of the light each has. */
 const WIDTHS = [0.25, 0.6, 2.68] as const
 const SHARES = [0.6, 0.28, 0.12] as const
@@ -96,21 +82,23 @@ export const glow = treatment({
     const clean = finite(colour)
     const fed = fedOf(colour, matte, { feeds, threshold })
     if (shows === 'what feeds it') return fed
-    const bells = WIDTHS.map(wide => gaussian(fed, wide * size, { width, height }))
-    const window = [clean, ...bells].map(node => node.window).reduce(around)
-    const shares = bellShares(by).map(part => part.map((share, i) => share * amount * tint[i]!)) as [
-      number,
-      number,
-      number,
-    ][]
-    return pointNode(Glow, whole(inWindow(clean, window)), {
-      narrow: bells[0]!,
-      middle: bells[1]!,
-      wide: bells[2]!,
+    const shares = bellShares(by)
+    const light = bells<Weight>(
       fed,
-      first: shares[0]!,
-      second: shares[1]!,
-      third: shares[2]!,
+      WIDTHS.map((wide, i) => ({
+        sigma: wide * size,
+        weight: shares[i]!.map((share, channel) => share * amount * tint[channel]!) as [number, number, number],
+      })),
+      { width, height },
+      (lights, window) =>
+        joined(
+          lights.map(([light, weight = EVEN]) => [light, weight]),
+          window,
+        ),
+    )
+    return pointNode(Glow, whole(inWindow(clean, [clean, light].map(node => node.window).reduce(around))), {
+      light,
+      fed,
       taken: shows === 'the glow' ? 0 : Math.min(1, amount),
       kept: shows === 'the glow' ? 0 : 1,
     })

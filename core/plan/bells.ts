@@ -1,0 +1,56 @@
+// Several bells at once, each with a weight for each channel: wide ones on a picture made smaller by halves, from the
+// widest up, so that the way back to the full size is gone once.
+import { around, boxOf, common, grown, holds, type Box } from '../engine/box'
+import { doubled, gaussian, halved, HALVED_SPREAD, REACH } from './gaussian'
+import type { Node } from './node'
+
+export interface Bell<Weight> {
+  /** Standard deviation, pixels. */
+  sigma: number
+  weight: Weight
+}
+
+/** In a picture made smaller a bell has this standard deviation at least: less would not be one. */
+const LEAST_SIGMA = 2.5
+
+/**
+ * Their sum. join: pictures with their weights, added; undefined: as it is. As gaussian has it at the frame's edge. Weights
+ * of none are left out.
+ */
+export function bells<Weight>(
+  source: Node,
+  all: readonly Bell<Weight>[],
+  { width, height }: { width: number; height: number },
+  join: (lights: readonly (readonly [light: Node, weight: Weight | undefined])[], window: Box) => Node,
+): Node {
+  const levelOf = ({ sigma }: Bell<Weight>): number => Math.max(0, Math.floor(Math.log2(sigma / LEAST_SIGMA)))
+  const frame = boxOf(width, height)
+  const fills = holds(source.window, frame)
+  const widest = Math.max(...all.map(({ sigma }) => sigma))
+  const window = fills ? frame : common(frame, grown(source.window, Math.ceil(widest * REACH) + 2))
+  return at(source, 0, window)
+
+  function at(picture: Node, level: number, window: Box): Node {
+    const own = all.filter(bell => levelOf(bell) === level)
+    const wider = all.some(bell => levelOf(bell) > level)
+    const size = { width: Math.ceil(width / 2 ** level), height: Math.ceil(height / 2 ** level) }
+    const lights = own.map(({ sigma, weight }) => {
+      // Each halving, and the way back from it, has widened it
+      const before = (HALVED_SPREAD * (4 ** level - 1)) / 3
+      return [gaussian(picture, Math.sqrt(sigma * sigma - before) / 2 ** level, size), weight] as const
+    })
+    if (!wider) return lights.length === 1 && lights[0]![1] === undefined ? lights[0]![0] : join(lights, window)
+    const small = halved(picture, fills, window)
+    const half = fills ? small.window : around(small.window, halfOf(window))
+    const below = doubled(at(small, level + 1, half), fills, window)
+    return lights.length ? join([[below, undefined], ...lights], window) : below
+  }
+}
+
+/** With a pixel more all round, for the way back. */
+const halfOf = ({ left, top, right, bottom }: Box): Box => ({
+  left: Math.floor(left / 2) - 1,
+  top: Math.floor(top / 2) - 1,
+  right: Math.ceil(right / 2) + 1,
+  bottom: Math.ceil(bottom / 2) + 1,
+})
