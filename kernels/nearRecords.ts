@@ -4,7 +4,7 @@ import { kernel, maybe, number, pointer, raster, whole } from './record'
 
 /**
  * A sum of taps in a row, each between four pixels. taps: for each two whole numbers (how far across, down) and four
- * weights (of the pixel there, the next across, down, and across and down), as floats.
+ * weights (of the pixel there, the next across, down, and across and down), and how much of red, green and blue, as floats.
  */
 export const Along = kernel('Along', { source: raster('colour'), out: raster('colour'), taps: pointer, count: whole })
 /**
@@ -61,6 +61,8 @@ export const FogShare = kernel('FogShare', {
 export const WhiteNoise = kernel('WhiteNoise', { out: raster('colour'), number: whole, own: number, together: number })
 /** Products of the slopes of a picture's lightness across and down (xx, xy, yy). */
 export const Slopes = kernel('Slopes', { source: raster('colour'), out: raster('colour') })
+/** A picture half as large, by a bell over four by four; the last pixel goes on beyond its edge. */
+export const HalveSoft = kernel('HalveSoft', { source: raster('colour'), out: raster('colour') })
 /** A picture twice as large, straight between its pixels. edge: 1 the last pixel goes on, 0 nothing is beyond. */
 export const Doubled = kernel('Doubled', { source: raster('colour'), out: raster('colour'), edge: whole })
 /** Anisotropic Kuwahara filter (kernels/assembly/image/kuwahara.ts). */

@@ -1,7 +1,8 @@
 // Several bells at once, each with a weight for each channel: wide ones on a picture made smaller by halves, from the
 // widest up, so that the way back to the full size is gone once.
 import { around, boxOf, common, grown, holds, type Box } from '../engine/box'
-import { doubled, gaussian, halved, HALVED_SPREAD, REACH } from './gaussian'
+import { doubled, gaussian, REACH } from './gaussian'
+import { halvedSoft, spreadOfHalvings } from './halves'
 import type { Node } from './node'
 
 export interface Bell<Weight> {
@@ -36,11 +37,11 @@ export function bells<Weight>(
     const size = { width: Math.ceil(width / 2 ** level), height: Math.ceil(height / 2 ** level) }
     const lights = own.map(({ sigma, weight }) => {
       // Each halving, and the way back from it, has widened it
-      const before = (HALVED_SPREAD * (4 ** level - 1)) / 3
-      return [gaussian(picture, Math.sqrt(sigma * sigma - before) / 2 ** level, size), weight] as const
+      const own = Math.sqrt(sigma * sigma - spreadOfHalvings(level)) / 2 ** level
+      return [gaussian(picture, own, size), weight] as const
     })
     if (!wider) return lights.length === 1 && lights[0]![1] === undefined ? lights[0]![0] : join(lights, window)
-    const small = halved(picture, fills, window)
+    const small = halvedSoft(picture, fills, window)
     const half = fills ? small.window : around(small.window, halfOf(window))
     const below = doubled(at(small, level + 1, half), fills, window)
     return lights.length ? join([[below, undefined], ...lights], window) : below

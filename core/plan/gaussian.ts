@@ -59,10 +59,10 @@ function soft(source: Node, sigma: number, fills: boolean, window: Box): Node {
 }
 
 /** Halving and the way back widen a bell themselves: by 1/4 of a pixel's square here, 2/3 there (in larger pixels). */
-export const HALVED_SPREAD = 0.25 + 2 / 3
+const HALVED_SPREAD = 0.25 + 2 / 3
 
 /** Half as large, on whole pairs of pixels. fills, window: as of what is to come of it. */
-export function halved(source: Node, fills: boolean, window: Box): Node {
+function halved(source: Node, fills: boolean, window: Box): Node {
   const even = { ...pairs(source.window), ...(fills ? pairs(window) : {}) }
   const padded = fills || sameWindow(source.window, even) ? source : padding(source, even)
   return kernelNode(
@@ -99,7 +99,7 @@ export const pairs = ({ left, top, right, bottom }: Box): Box => ({
 })
 const sameWindow = (a: Box, b: Box): boolean => holds(a, b) && holds(b, a)
 /** The same with nothing round it. */
-const padding = (source: Node, window: Box): Node =>
+export const padding = (source: Node, window: Box): Node =>
   kernelNode(Shift, { source, dx: 0, dy: 0 }, { window, needs: area => area })
 
 /** What taps of a reach need; where the picture goes on beyond its edge as in a mirror, what is seen there. */

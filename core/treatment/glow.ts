@@ -1,3 +1,4 @@
+import { WAVELENGTHS } from '../colour/wavelength'
 import { colourValues, value } from '../declare/field'
 import { around } from '../engine/box'
 import { point } from '../formula/point'
@@ -23,9 +24,6 @@ const EVEN: Weight = [1, 1, 1]
 /** Deviations of the three bells for one of the whole, and how much of the light each has. */
 const WIDTHS = [0.25, 0.6, 2.68] as const
 const SHARES = [0.6, 0.28, 0.12] as const
-/** Of red, green and blue, nanometres: of diffraction the spread is in proportion to it. Middles of sRGB's primaries, from memory. */
-const WAVELENGTHS = [610, 550, 465] as const
-
 /**
  * How much of the light of each channel is in each bell, so that the spread of all is `size` times the wavelength's to a
  * power: the widest has more of it, the narrowest less.
@@ -33,7 +31,7 @@ const WAVELENGTHS = [610, 550, 465] as const
 function bellShares(colour: number): [number, number, number][] {
   const square = SHARES.reduce((sum, share, i) => sum + share * WIDTHS[i]! ** 2, 0)
   const parts = WAVELENGTHS.map(wavelength => {
-    const moved = ((wavelength / 550) ** (2 * colour) - 1) * (square / (WIDTHS[2] ** 2 - WIDTHS[0] ** 2))
+    const moved = ((wavelength / WAVELENGTHS[1]) ** (2 * colour) - 1) * (square / (WIDTHS[2] ** 2 - WIDTHS[0] ** 2))
     const held = Math.max(-SHARES[2], Math.min(SHARES[0], moved))
     return [SHARES[0] - held, SHARES[1], SHARES[2] + held]
   })

@@ -7,6 +7,7 @@ import { box } from './box'
 import { cdl } from './cdl'
 import { channels } from './channels'
 import { clamp } from './clamp'
+import { contact } from './contact'
 import { contrast } from './contrast'
 import { corners } from './corners'
 import { cornerSoftness } from './cornerSoftness'
@@ -20,6 +21,7 @@ import { directional } from './directional'
 import { displace } from './displace'
 import { distort } from './distort'
 import { exposure } from './exposure'
+import { flare } from './flare'
 import { focus } from './focus'
 import { fog } from './fog'
 import { fringe } from './fringe'
@@ -27,6 +29,7 @@ import { gamut } from './gamut'
 import { glow } from './glow'
 import { grain } from './grain'
 import { ground } from './ground'
+import { halo } from './halo'
 import { haze } from './haze'
 import { hue } from './hue'
 import { hues } from './hues'
@@ -55,6 +58,7 @@ import { round } from './round'
 import { saturation } from './saturation'
 import { shafts } from './shafts'
 import { shoulder } from './shoulder'
+import { stars } from './stars'
 import { streaks } from './streaks'
 import { tint } from './tint'
 import { tones } from './tones'
@@ -89,6 +93,9 @@ export const TREATMENTS: readonly Treatment[] = [
   motionBlur,
   glow,
   streaks,
+  stars,
+  flare,
+  halo,
   shafts,
   diffusion,
   lightWrap,
@@ -101,6 +108,7 @@ export const TREATMENTS: readonly Treatment[] = [
   haze,
   mistGlow,
   creaseTint,
+  contact,
   blur,
   box,
   directional,

@@ -1,7 +1,7 @@
 import { AlongArguments } from '../../build/arguments'
 
-/** Bytes of a tap: two whole numbers and four weights. */
-const TAP_BYTES: usize = 24
+/** Bytes of a tap: two whole numbers, four weights, and how much of red, green and blue. */
+const TAP_BYTES: usize = 36
 
 
 @final
@@ -17,10 +17,14 @@ export class Along extends AlongArguments {
     for (let i = 0, tap = this.taps; i < this.count; i++, tap += TAP_BYTES) {
       const across = <i32>load<f32>(tap)
       const down = <i32>load<f32>(tap, 4)
-      const a = v128.load32_splat(tap, 8)
-      const b = v128.load32_splat(tap, 12)
-      const c = v128.load32_splat(tap, 16)
-      const d = v128.load32_splat(tap, 20)
+      let shade = f32x4.splat(1)
+      shade = f32x4.replace_lane(shade, 0, load<f32>(tap, 24))
+      shade = f32x4.replace_lane(shade, 1, load<f32>(tap, 28))
+      shade = f32x4.replace_lane(shade, 2, load<f32>(tap, 32))
+      const a = f32x4.mul(v128.load32_splat(tap, 8), shade)
+      const b = f32x4.mul(v128.load32_splat(tap, 12), shade)
+      const c = f32x4.mul(v128.load32_splat(tap, 16), shade)
+      const d = f32x4.mul(v128.load32_splat(tap, 20), shade)
       let from = source.colour(x0 + across, y + down)
       const isWhole = load<f32>(tap, 12) == 0 && load<f32>(tap, 16) == 0 && load<f32>(tap, 20) == 0
       if (isWhole) {

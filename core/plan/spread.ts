@@ -1,0 +1,39 @@
+// Light spread over a wide shape, in a picture made smaller by as many halves as the shape needs no finer pixels.
+import { common, boxOf, grown } from '../engine/box'
+import { along, type Tap } from './along'
+import { doubled } from './gaussian'
+import { halvedSoft } from './halves'
+import type { Node } from './node'
+
+interface Size {
+  width: number
+  height: number
+}
+
+/**
+ * The sum of a picture laid at many places. taps: in pixels of the picture halved so many times. change: what else is done
+ * to it there. Nothing is beyond the frame's edge.
+ */
+export function spread(
+  source: Node,
+  size: Size,
+  times: number,
+  taps: readonly Tap[],
+  change: (small: Node, size: Size) => Node = small => small,
+): Node {
+  const reach = Math.max(...taps.map(({ x, y }) => Math.max(Math.abs(x), Math.abs(y)))) + 2
+  return at(source, 0)
+
+  function at(picture: Node, level: number): Node {
+    const own = sized(level)
+    if (level === times) return along(change(picture, own), own, [taps], { bare: true })
+    const window = common(boxOf(own.width, own.height), grown(picture.window, Math.ceil(reach * 2 ** (times - level))))
+    return doubled(at(halvedSoft(picture, false, window), level + 1), false, window)
+  }
+  function sized(level: number): Size {
+    return { width: Math.ceil(size.width / 2 ** level), height: Math.ceil(size.height / 2 ** level) }
+  }
+}
+
+/** Halvings after which a length is no more than so many pixels. */
+export const halvingsTo = (length: number, most: number): number => Math.max(0, Math.ceil(Math.log2(length / most)))
