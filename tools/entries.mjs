@@ -106,6 +106,18 @@ try {
   )
   divided('light_wrap', house, at('wrap.png'))
   const people = demo('two on the quay.png')
+  // On grey ground, with room for what they throw on it
+  ffmpeg('-i', people, '-vf', 'format=rgba,pad=900:540:300:30:color=black@0', at('people.png'))
+  northmist(
+    ...['treat', at('people.png'), '--out', at('standing.png')],
+    ...['--line', 'contact amount=0.8 foot=0.896 length=-0.35 lean=0.75 size=9'],
+  )
+  for (const name of ['people', 'standing'])
+    ffmpeg(
+      ...['-i', at(`${name}.png`), '-filter_complex', 'color=0x8a8f94:s=900x540[ground];[ground][0]overlay=shortest=1'],
+      ...['-frames:v', '1', at(`${name} on ground.png`)],
+    )
+  divided('contact', at('people on ground.png'), at('standing on ground.png'))
   northmist('treat', people, '--out', at('straight.png'), '--line', 'premultiply how=divided')
   divided('premultiply', people, at('straight.png'))
 

@@ -58,7 +58,18 @@ async function line(from, to) {
 }
 
 /** What shows nothing on a still, without a file or without a click (tools/entries.mjs). */
-const UNSEEN = ['lut', 'average', 'premultiply', 'key', 'uv', 'mist_glow', 'crease_tint', 'light_wrap', 'motion_blur']
+const UNSEEN = [
+  'lut',
+  'average',
+  'premultiply',
+  'key',
+  'uv',
+  'mist_glow',
+  'crease_tint',
+  'light_wrap',
+  'motion_blur',
+  'contact',
+]
 /** The small pictures of a sheet as they are, for the handbook; those on which something is written are left out. */
 async function entries(what, mark) {
   // Each is made by the engine, one after another

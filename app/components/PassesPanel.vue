@@ -214,7 +214,7 @@ const size = computed(
         >; how much of that is used is said at the station Build.
       </p>
       <details>
-        <summary class="soft">bounds of samples, bright specks, names, lens, seed</summary>
+        <summary class="soft">bounds of samples, bright specks, names, lens, shutter, seed</summary>
         <p>
           Of all samples at most <PassLimits />
           (0: all). One bounce of light held below

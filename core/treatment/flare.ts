@@ -83,7 +83,7 @@ export const flare = treatment({
     shows: SHOWS,
   },
   neutral: ['amount'],
-  shown: { amount: 3, threshold: 0.5 },
+  shown: { amount: 1.2, threshold: 4 },
   plan: (input, { amount, feeds, threshold, ghosts, size, reach, blades, turn, rim, colour, tint, shows }) => {
     const fed = fedOf(input.colour, input.matte, { feeds, threshold })
     if (shows === 'what feeds it') return fed

@@ -57,7 +57,7 @@ export const stars = treatment({
     shows: SHOWS,
   },
   neutral: ['amount'],
-  shown: { amount: 2, threshold: 0.5, length: 60 },
+  shown: { amount: 1, threshold: 4, length: 60 },
   plan: (input, { amount, feeds, threshold, blades, turn, length, colour, tint, shows }) => {
     const fed = fedOf(input.colour, input.matte, { feeds, threshold })
     if (shows === 'what feeds it') return fed
