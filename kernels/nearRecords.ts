@@ -24,10 +24,11 @@ export const Turned = kernel('Turned', {
 export const Median = kernel('Median', { source: raster('colour'), out: raster('colour'), radius: whole })
 /**
  * The mean of a disc, each pixel by how near it is and how alike. spatial: a weight for each square distance up to
- * radius²; alike: -log2(e) / 2 sigma², of the square distance of straight colours.
+ * radius²; alike: -log2(e) / 2 sigma², of the square distance of straight colours, which are given beside.
  */
 export const Bilateral = kernel('Bilateral', {
   source: raster('colour'),
+  straight: raster('colour'),
   out: raster('colour'),
   radius: whole,
   spatial: pointer,

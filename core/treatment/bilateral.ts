@@ -1,8 +1,10 @@
 import { value } from '../declare/field'
 import { finite } from '../plan/finite'
 import { kernelNode } from '../plan/node'
+import { pointNode, whole } from '../plan/pointNode'
 import { inRoom } from '../plan/room'
 import { Bilateral } from '../../kernels/records'
+import { Divided } from './premultiply'
 import { treatment } from './treatment'
 
 /** How many deviations the disc reaches. */
@@ -44,7 +46,13 @@ export const bilateral = treatment({
     const spatial = Float32Array.from({ length: far * far + 1 }, (_, square) => Math.exp(-square / (2 * radius ** 2)))
     return kernelNode(
       Bilateral,
-      { source, radius: far, spatial, alike: -Math.LOG2E / (2 * alike * alike) },
+      {
+        source,
+        straight: pointNode(Divided, whole(source), {}),
+        radius: far,
+        spatial,
+        alike: -Math.LOG2E / (2 * alike * alike),
+      },
       { window, reach: far + 3, told: [radius] },
     )
   },

@@ -4,7 +4,8 @@ import { pointNode } from '../plan/pointNode'
 import { treatment } from './treatment'
 
 const Multiplied = point('Multiplied', {}, ({ colour, alpha }) => colour.times(alpha))
-const Divided = point('Divided', {}, ({ colour, alpha }) =>
+/** Colour by itself: divided by alpha, where there is any. */
+export const Divided = point('Divided', {}, ({ colour, alpha }) =>
   colour.map(channel => alpha.isAbove(0).choose(channel.over(alpha), channel)),
 )
 

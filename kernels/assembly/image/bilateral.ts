@@ -3,14 +3,6 @@ import { BilateralArguments } from '../../build/arguments'
 import { powersOfTwo } from '../exponent'
 import { Raster } from '../raster'
 
-/** Straight colour: of what is not covered none. */
-@inline
-function straight(pixel: v128): v128 {
-  const alpha = f32x4.splat(f32x4.extract_lane(pixel, 3))
-  const some = f32x4.gt(alpha, f32x4.splat(0))
-  return v128.and(some, f32x4.div(pixel, f32x4.max(alpha, f32x4.splat(1e-6))))
-}
-
 
 @inline
 function squares(pixel: v128, middle: v128): v128 {
@@ -31,11 +23,12 @@ export class Bilateral extends BilateralArguments {
     const source: Raster = this.source
     const radius = this.radius
     const alike = f32x4.splat(this.alike)
-    const here = source.colour(x, y)
-    const m0 = straight(v128.load(here))
-    const m1 = straight(v128.load(here, 16))
-    const m2 = straight(v128.load(here, 32))
-    const m3 = straight(v128.load(here, 48))
+    const straight: Raster = this.straight
+    const here = straight.colour(x, y)
+    const m0 = v128.load(here)
+    const m1 = v128.load(here, 16)
+    const m2 = v128.load(here, 32)
+    const m3 = v128.load(here, 48)
     let s0 = f32x4.splat(0)
     let s1 = s0
     let s2 = s0
@@ -44,15 +37,12 @@ export class Bilateral extends BilateralArguments {
     for (let dy = -radius; dy <= radius; dy++) {
       const wide = <i32>floor<f32>(sqrt<f32>(<f32>(radius * radius - dy * dy)))
       let from = source.colour(x - wide, y + dy)
-      for (let dx = -wide; dx <= wide; dx++, from += 16) {
-        const p0 = v128.load(from)
-        const p1 = v128.load(from, 16)
-        const p2 = v128.load(from, 32)
-        const p3 = v128.load(from, 48)
-        const a = squares(straight(p0), m0)
-        const b = squares(straight(p1), m1)
-        const c = squares(straight(p2), m2)
-        const d = squares(straight(p3), m3)
+      let divided = straight.colour(x - wide, y + dy)
+      for (let dx = -wide; dx <= wide; dx++, from += 16, divided += 16) {
+        const a = squares(v128.load(divided), m0)
+        const b = squares(v128.load(divided, 16), m1)
+        const c = squares(v128.load(divided, 32), m2)
+        const d = squares(v128.load(divided, 48), m3)
         // Rows to columns: sums over red, green and blue of all four
         const ab = i32x4.shuffle(a, b, 0, 4, 1, 5)
         const cd = i32x4.shuffle(c, d, 0, 4, 1, 5)
@@ -63,10 +53,10 @@ export class Bilateral extends BilateralArguments {
         const near = v128.load32_splat(this.spatial + ((<usize>(dx * dx + dy * dy)) << 2))
         const weight = f32x4.mul(near, powersOfTwo(f32x4.mul(distance, alike)))
         weights = f32x4.add(weights, weight)
-        s0 = f32x4.add(s0, f32x4.mul(p0, i32x4.shuffle(weight, weight, 0, 0, 0, 0)))
-        s1 = f32x4.add(s1, f32x4.mul(p1, i32x4.shuffle(weight, weight, 1, 1, 1, 1)))
-        s2 = f32x4.add(s2, f32x4.mul(p2, i32x4.shuffle(weight, weight, 2, 2, 2, 2)))
-        s3 = f32x4.add(s3, f32x4.mul(p3, i32x4.shuffle(weight, weight, 3, 3, 3, 3)))
+        s0 = f32x4.add(s0, f32x4.mul(v128.load(from), i32x4.shuffle(weight, weight, 0, 0, 0, 0)))
+        s1 = f32x4.add(s1, f32x4.mul(v128.load(from, 16), i32x4.shuffle(weight, weight, 1, 1, 1, 1)))
+        s2 = f32x4.add(s2, f32x4.mul(v128.load(from, 32), i32x4.shuffle(weight, weight, 2, 2, 2, 2)))
+        s3 = f32x4.add(s3, f32x4.mul(v128.load(from, 48), i32x4.shuffle(weight, weight, 3, 3, 3, 3)))
       }
     }
     const to = this.out.colour(x, y)
