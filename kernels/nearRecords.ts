@@ -35,6 +35,18 @@ export const Bilateral = kernel('Bilateral', {
   alike: number,
 })
 /**
+ * Means of pixels so many to each side by how alike the patches about them are (kernels/assembly/image/alikePatches.ts).
+ * over: -log2(e) over what the sum of squares of a patch may be.
+ */
+export const AlikePatches = kernel('AlikePatches', {
+  source: raster('colour'),
+  straight: raster('colour'),
+  out: raster('colour'),
+  search: whole,
+  patch: whole,
+  over: number,
+})
+/**
  * Share of light that is lost on the way from the camera: 1 - 2^-(metres of air / half), air thinning by halves above the
  * ground. ray: (x, y, z of the right, down and forward step through a pixel; the camera's height above the ground) of
  * which only heights are needed: rise = riseX x + riseY y + rise0 for a step of one metre along the view axis.

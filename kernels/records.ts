@@ -25,6 +25,7 @@ import {
   ShareByCover,
 } from './focusRecords'
 import {
+  AlikePatches,
   Along,
   Bilateral,
   Doubled,
@@ -424,6 +425,7 @@ export const KERNELS: readonly Kernel[] = [
   FocusParts,
   FocusSpan,
   Focus,
+  AlikePatches,
   Along,
   Turned,
   Median,

@@ -61,6 +61,12 @@ const CASES: Case[] = [
   plain('lens.median.5x5', 'median', { radius: 2 }, 'cv2.medianBlur(I, 5)'),
   plain('lens.bilateral', 'bilateral', { radius: 3, alike: 0.2 }, 'cv2.bilateralFilter(I[..., :3].copy(), 13, 0.1, 3)'),
   plain(
+    'lens.nlm',
+    'nlm',
+    { alike: 0.05, search: 5, patch: 1 },
+    'cv2.fastNlMeansDenoisingColored((I[..., :3] * 255).astype(np.uint8), None, 13, 13, 3, 11)',
+  ),
+  plain(
     'lens.warp',
     'move',
     { turn: 7, across: 1.1, down: 1.1 },

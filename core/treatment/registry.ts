@@ -46,6 +46,7 @@ import { mirror } from './mirror'
 import { mistGlow } from './mistGlow'
 import { motionBlur } from './motionBlur'
 import { move } from './move'
+import { nlm } from './nlm'
 import { paper } from './paper'
 import { polar } from './polar'
 import { posterise } from './posterise'
@@ -115,6 +116,7 @@ export const TREATMENTS: readonly Treatment[] = [
   round,
   median,
   bilateral,
+  nlm,
   average,
   unsharp,
   deconvolve,

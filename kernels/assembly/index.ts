@@ -7,6 +7,7 @@ import { chanceOf, pickLight, standAt } from './lighttree'
 import { initCatcher } from './catcher'
 import { initBoxColumns } from './image/boxColumns'
 import { initFocus } from './image/focus'
+import { initAlikePatches } from './image/alikePatches'
 import { initKuwahara } from './image/kuwahara'
 import { initMedian } from './image/median'
 import { initMedium } from './medium'
@@ -33,6 +34,7 @@ export function initWorker(scratch: usize, thread: i32): void {
   initCatcher(scratch)
   initBoxColumns(scratch)
   initFocus(scratch)
+  initAlikePatches(scratch)
   initKuwahara(scratch)
   initMedian(scratch)
   initMedium(scratch)

@@ -112,6 +112,43 @@ describe('smoothing between edges', () => {
   })
 })
 
+describe('smoothing what repeats', () => {
+  it.each([
+    [2, 1, 0.3],
+    [5, 2, 0.5],
+  ])('within %i, surroundings of %i, is the mean of A. Buades’ paper', async (search, patch, alike) => {
+    const theirs = pythonOf<number[]>(
+      `
+import json, sys, numpy as np
+d = json.load(sys.stdin); s, p = d['search'], d['patch']; n = s + p
+a = np.array(d['pixels'], float).reshape(d['height'], d['width'], 4); h, w = a.shape[:2]
+b = np.pad(a, ((n, n), (n, n), (0, 0)), 'symmetric')
+part = lambda dx, dy: b[n + dy:n + dy + h, n + dx:n + dx + w]
+total, weights = np.zeros_like(a), np.zeros((h, w, 1))
+for dy in range(-s, s + 1):
+    for dx in range(-s, s + 1):
+        apart = np.mean([(part(x, y)[..., :3] - part(dx + x, dy + y)[..., :3]) ** 2 for y in range(-p, p + 1) for x in range(-p, p + 1)], axis=(0, 3))
+        weight = np.exp(-apart / d['alike'] ** 2)[..., None]
+        total += weight * part(dx, dy); weights += weight
+print(json.dumps((total / weights).ravel().tolist()))`,
+      { pixels: NOISE, width: WIDTH, height: HEIGHT, search, patch, alike },
+    )
+    expectAlike(await treat('nlm', { search, patch, alike }), theirs, 2e-5)
+  })
+  it('of codes is OpenCV’s, to its rounding', async () => {
+    const codes = GREY.map((value, i) => (i % 4 === 3 ? 255 : Math.round(Math.min(1, value / 2) * 255)))
+    const line = `np.repeat(cv2.fastNlMeansDenoising(a[..., 0].astype(np.uint8), None, 60, 5, 11)[..., None], 4, 2)`
+    const ours = await treat(
+      'nlm',
+      { search: 5, patch: 2, alike: 60 / 255 },
+      codes.map(value => value / 255),
+    )
+    const theirs = opencv(line, codes).map((value, i) => (i % 4 === 3 ? 1 : value / 255))
+    // Beyond the edge OpenCV mirrors about the middle of the last pixel. Its weights and result are whole codes
+    expectAlike(ours, theirs, 1.6 / 255, 7)
+  })
+})
+
 describe('blur along a direction', () => {
   it.each([
     [9, 0, '(9, 1)'],
