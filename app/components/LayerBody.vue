@@ -10,7 +10,7 @@ import {
 } from '@mdi/js'
 import type { EntryValue } from '../../core/declare/field'
 import { DISTANCE } from '../../core/layer/layer'
-import { BLEND_MODES } from '../../core/layer/modes'
+import { BLEND_MODES } from '../../core/plan/modes'
 import { layerKindOf } from '../../core/layer/registry'
 import type {
   GroupLayer,

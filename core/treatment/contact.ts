@@ -1,6 +1,6 @@
 import { colourValues, value } from '../declare/field'
 import { around } from '../engine/box'
-import { blendKernel } from '../layer/modes'
+import { blendKernel } from '../plan/modes'
 import { point } from '../formula/point'
 import { finite } from '../plan/finite'
 import { gaussian } from '../plan/gaussian'

@@ -1,4 +1,4 @@
-import { value } from '../declare/field'
+import { choice, value } from '../declare/field'
 import { point } from '../formula/point'
 import { splat } from '../../kernels/record'
 import { pointNode } from '../plan/pointNode'
@@ -19,12 +19,27 @@ export const Vignette = point(
   },
 )
 
+const OVAL = { name: 'how', is: ['by an oval'] }
+
+/** Light falls off by the fourth power of the cosine of the angle from the axis (Bass, “Handbook of Optics”, from memory). */
+const CosineFourth = point(
+  'CosineFourth',
+  { amount: splat, middleX: splat, middleY: splat, tangent: splat },
+  ({ colour, x, y, values }) => {
+    const dx = x.minus(values.middleX).times(values.tangent)
+    const dy = y.minus(values.middleY).times(values.tangent)
+    const one = x.terms.constant(1)
+    const square = one.over(dx.times(dx).plus(dy.times(dy)).plus(1))
+    return colour.times(one.minus(one.minus(square.times(square)).times(values.amount)))
+  },
+)
+
 export const vignette = treatment({
   id: 'vignette',
   label: 'Vignette',
-  help: 'Darkens outside a big soft oval.',
+  help: 'Darkens outside a big soft oval, or toward the corners as a lens of the shot’s focal length does.',
   group: 'Lens',
-  sentence: 'Darken the corners {amount} from {size} over {softness}',
+  sentence: 'Darken the corners {amount} {how}[ from {size}][ over {softness}]',
   beside: true,
   values: {
     amount: value(0, 1, {
@@ -33,11 +48,17 @@ export const vignette = treatment({
       step: 0.002,
       neutral: 0,
     }),
+    how: choice(['by an oval', 'as a lens'], {
+      label: 'how',
+      help: 'By an oval that is said, or by the fourth power of the cosine of the angle at which light falls in.',
+      neutral: 'by an oval',
+    }),
     size: value(0, 2, {
       label: 'size',
       help: 'Where it starts, in half diagonals of the frame.',
       step: 0.005,
       neutral: 0.55,
+      with: OVAL,
     }),
     softness: value(1, 4000, {
       label: 'softness',
@@ -47,12 +68,23 @@ export const vignette = treatment({
       step: 2,
       digits: 0,
       neutral: 400,
+      with: OVAL,
     }),
   },
   neutral: ['amount'],
   shown: { amount: 0.8, size: 0.35, softness: 300 },
-  plan: (input, { amount, size, softness }) => {
+  plan: (input, { amount, how, size, softness }) => {
     const { width, height } = input
+    if (how === 'as a lens') {
+      const { sensorWidth, focalLength, shiftX, shiftY } = input.camera()
+      return pointNode(CosineFourth, input, {
+        amount,
+        // Where the axis meets the frame
+        middleX: (width / 2) * (1 - shiftX),
+        middleY: (height / 2) * (1 + shiftY),
+        tangent: sensorWidth / focalLength / width,
+      })
+    }
     // An oval of the frame's shape whose radius along the diagonal is the half diagonal
     const diagonal = Math.hypot(width, height) / 2
     return pointNode(Vignette, input, {

@@ -1,7 +1,7 @@
 // What the picture is built of: layers of the kinds that there are, in groups.
 import { DESK } from '../../layer/desk'
 import { DISTANCE, share, type Holds, type Stands } from '../../layer/layer'
-import { BLEND_MODES } from '../../layer/modes'
+import { BLEND_MODES } from '../../plan/modes'
 import { LAYERS, type LayerId } from '../../layer/registry'
 import type { EntryFields } from '../../declare/values'
 import {
