@@ -71,7 +71,7 @@ describe('motion blur of layers', () => {
       })
       const move = newTreatment('move', {})
       Object.assign(move.values, { x: way === 'line' ? keyed(0, 12) : 0 })
-      if (way === 'both') Object.assign(move.values, { across: 2 })
+      if (way === 'both') Object.assign(move.values, { across: 2, down: 0.5 })
       const lines = document.build.layers.strip!.treatments
       addRow(lines, move)
       addRow(lines, blur())

@@ -3,7 +3,7 @@ import { DOCUMENT_VERSION } from '../../core/shot/document'
 import { execFileSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { at, documentOf, expect, go, newShot, saved, test } from './stage'
+import { at, documentOf, expect, go, newShot, saved, test, type } from './stage'
 import { writeTrack } from '../../core/track/track'
 
 test('the moving shot: footage imported and checked, matched by its track, a stand-in in it, played', async ({
@@ -110,6 +110,13 @@ test('the ground catches shadows by one switch, which is offered where things ar
   expect(document.scene.objects.ground).toMatchObject({ role: 'catcher', ofPlate: true, position: [0, 0, 0] })
   // The render darkens the plate where the blocks stand
   await go(page, 'passes')
+  // With its shutter open for a quarter of a frame
+  await page.getByText('bounds of samples').click()
+  await at(page, 'shutter').check()
+  await type(at(page, 'shutter-shutter'), '90')
+  await expect(at(page, 'shutter-sharp')).toBeChecked()
+  await saved(page)
+  expect((await documentOf(page, stage, id)).document.passes.shutter).toMatchObject({ shutter: 90, from: -90 })
   await at(page, 'render').click()
   await expect
     .poll(async () => (await (await page.request.get(`${stage.address}/api/shots/${id}/jobs`)).json())[0]?.state, {
