@@ -1,5 +1,5 @@
 // Light spread over a wide shape, in a picture made smaller by as many halves as the shape needs no finer pixels.
-import { common, boxOf, grown } from '../engine/box'
+import { boxOf, common } from '../engine/box'
 import { along, type Tap } from './along'
 import { doubled } from './gaussian'
 import { halvedSoft } from './halves'
@@ -21,14 +21,19 @@ export function spread(
   taps: readonly Tap[],
   change: (small: Node, size: Size) => Node = small => small,
 ): Node {
-  const reach = Math.max(...taps.map(({ x, y }) => Math.max(Math.abs(x), Math.abs(y)))) + 2
   return at(source, 0)
 
   function at(picture: Node, level: number): Node {
     const own = sized(level)
     if (level === times) return along(change(picture, own), own, [taps], { bare: true })
-    const window = common(boxOf(own.width, own.height), grown(picture.window, Math.ceil(reach * 2 ** (times - level))))
-    return doubled(at(halvedSoft(picture, false, window), level + 1), false, window)
+    const small = at(halvedSoft(picture, false, picture.window), level + 1)
+    // Wherever that has brought it
+    const { left, top, right, bottom } = small.window
+    const window = common(boxOf(own.width, own.height), {
+      ...{ left: left * 2 - 1, top: top * 2 - 1 },
+      ...{ right: right * 2 + 1, bottom: bottom * 2 + 1 },
+    })
+    return doubled(small, false, window)
   }
   function sized(level: number): Size {
     return { width: Math.ceil(size.width / 2 ** level), height: Math.ceil(size.height / 2 ** level) }

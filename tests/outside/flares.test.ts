@@ -149,6 +149,13 @@ describe('ghosts', () => {
     expect(Math.abs(Math.sqrt(square * 2) / (20 * 0.8) - 1)).toBeLessThan(0.08)
     const nearer = light(await lit('flare', { ...values, reach: 0.5 }, lamp), 1)
     expect(Math.abs(nearer.x - (120 - 0.31 * 30.5))).toBeLessThan(0.6)
+    // A layer that has pixels about its lamp only throws its ghost across the frame all the same
+    const about = { left: 140, top: 50, right: 160, bottom: 70 }
+    const small = await lit('flare', values, lamp, {
+      window: about,
+      area: { left: 0, top: 0, right: WIDTH, bottom: HEIGHT },
+    })
+    expect(light(small, 1).sum / ghost.sum).toBeCloseTo(1, 2)
     // What is hidden mirrors nothing: a matte that holds none of it
     const none = await lit('flare', values, lamp, { matte: new Float32Array(WIDTH * HEIGHT) })
     expect(light(none, 1).sum).toBe(0)
