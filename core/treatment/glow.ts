@@ -3,12 +3,12 @@ import { colourValues, value } from '../declare/field'
 import { around } from '../engine/box'
 import { point } from '../formula/point'
 import { finite } from '../plan/finite'
-import { bells } from '../plan/bells'
 import { pointNode, whole } from '../plan/pointNode'
 import { raster, splat } from '../../kernels/record'
+import { bells } from './bells'
 import { FEEDS, fedOf, SHOWS } from './bright'
 import { treatment } from './treatment'
-import { inWindow, joined, type Weight } from './weighted'
+import { inWindow } from './weighted'
 
 /** A picture and the light that spreads in it; less what that is made of, where it is taken. */
 const Glow = point(
@@ -20,7 +20,6 @@ const Glow = point(
     ),
 )
 
-const EVEN: Weight = [1, 1, 1]
 /** Deviations of the three bells for one of the whole, and how much of the light each has. */
 const WIDTHS = [0.25, 0.6, 2.68] as const
 const SHARES = [0.6, 0.28, 0.12] as const
@@ -81,18 +80,13 @@ export const glow = treatment({
     const fed = fedOf(colour, matte, { feeds, threshold })
     if (shows === 'what feeds it') return fed
     const shares = bellShares(by)
-    const light = bells<Weight>(
+    const light = bells(
       fed,
       WIDTHS.map((wide, i) => ({
         sigma: wide * size,
         weight: shares[i]!.map((share, channel) => share * amount * tint[channel]!) as [number, number, number],
       })),
       { width, height },
-      (lights, window) =>
-        joined(
-          lights.map(([light, weight = EVEN]) => [light, weight]),
-          window,
-        ),
     )
     return pointNode(Glow, whole(inWindow(clean, [clean, light].map(node => node.window).reduce(around))), {
       light,

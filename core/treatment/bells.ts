@@ -1,11 +1,12 @@
 // Several bells at once, each with a weight for each channel: wide ones on a picture made smaller by halves, from the
 // widest up, so that the way back to the full size is gone once.
 import { around, boxOf, common, grown, holds, type Box } from '../engine/box'
-import { doubled, gaussian, REACH } from './gaussian'
-import { halvedSoft, spreadOfHalvings } from './halves'
-import type { Node } from './node'
+import { doubled, gaussian, REACH } from '../plan/gaussian'
+import { halvedSoft, spreadOfHalvings } from '../plan/halves'
+import type { Node } from '../plan/node'
+import { joined, type Weight } from './weighted'
 
-export interface Bell<Weight> {
+export interface Bell {
   /** Standard deviation, pixels. */
   sigma: number
   weight: Weight
@@ -14,17 +15,12 @@ export interface Bell<Weight> {
 /** In a picture made smaller a bell has this standard deviation at least: less would not be one. */
 const LEAST_SIGMA = 2.5
 
-/**
- * Their sum. join: pictures with their weights, added; undefined: as it is. As gaussian has it at the frame's edge. Weights
- * of none are left out.
- */
-export function bells<Weight>(
-  source: Node,
-  all: readonly Bell<Weight>[],
-  { width, height }: { width: number; height: number },
-  join: (lights: readonly (readonly [light: Node, weight: Weight | undefined])[], window: Box) => Node,
-): Node {
-  const levelOf = ({ sigma }: Bell<Weight>): number => Math.max(0, Math.floor(Math.log2(sigma / LEAST_SIGMA)))
+/** What goes on up is not weighted again. */
+const EVEN: Weight = [1, 1, 1]
+
+/** Their sum; at the frame's edge as gaussian has it. It covers nothing. */
+export function bells(source: Node, all: readonly Bell[], { width, height }: { width: number; height: number }): Node {
+  const levelOf = ({ sigma }: Bell): number => Math.max(0, Math.floor(Math.log2(sigma / LEAST_SIGMA)))
   const frame = boxOf(width, height)
   const fills = holds(source.window, frame)
   const widest = Math.max(...all.map(({ sigma }) => sigma))
@@ -40,11 +36,11 @@ export function bells<Weight>(
       const own = Math.sqrt(sigma * sigma - spreadOfHalvings(level)) / 2 ** level
       return [gaussian(picture, own, size), weight] as const
     })
-    if (!wider) return lights.length === 1 && lights[0]![1] === undefined ? lights[0]![0] : join(lights, window)
+    if (!wider) return joined(lights, window)
     const small = halvedSoft(picture, fills, window)
     const half = fills ? small.window : around(small.window, halfOf(window))
     const below = doubled(at(small, level + 1, half), fills, window)
-    return lights.length ? join([[below, undefined], ...lights], window) : below
+    return lights.length ? joined([[below, EVEN], ...lights], window) : below
   }
 }
 
