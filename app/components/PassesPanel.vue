@@ -245,7 +245,7 @@ const size = computed(
               @change="(value, live) => put('ranks', value, live)"
             />
             ranks</template
-          >. Taken <PassLens />, <PassShutter />. Seed
+          >. Taken <PassOption of="lens" />, <PassOption of="shutter" />. Seed
           <ValueField
             still
             :model-value="settings.seed"

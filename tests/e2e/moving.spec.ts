@@ -113,7 +113,7 @@ test('the ground catches shadows by one switch, which is offered where things ar
   // With its shutter open for a quarter of a frame
   await page.getByText('bounds of samples').click()
   await at(page, 'shutter').check()
-  await type(at(page, 'shutter-shutter'), '90')
+  await type(at(page, 'value-shutter'), '90')
   await expect(at(page, 'shutter-sharp')).toBeChecked()
   await saved(page)
   expect((await documentOf(page, stage, id)).document.passes.shutter).toMatchObject({ shutter: 90, from: -90 })
