@@ -6,13 +6,13 @@ import { encodingOf } from '../core/colour/encoding'
 import { compileScene } from '../core/render/compile'
 import { passesToExr, sidecarsOf } from '../core/render/passfile'
 import { WRITTEN, type Compression } from '../core/formats/exr/exr'
-import { anyNeeds, CRYPTO_RANKS, MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
+import { CRYPTO_RANKS, MOST_CRYPTO_RANKS, PASS_IDS } from '../core/render/passes'
 import { denoisePasses, guidePasses, hasNoise } from '../core/render/denoise'
 import { Render, type TrueLens } from '../core/render/render'
 import { firstValues, valuesAt } from '../core/declare/values'
 import { LENS_VALUES, SHUTTER_OF_RENDER } from '../core/lens/values'
-import { isData, renderedAtOnce, takeData } from '../core/render/sharpData'
-import { openShutter, type ShutterSaid, type World } from '../core/render/shutter'
+import { ofMoments, sharpen } from '../core/render/sharpData'
+import { camerasAt, openShutter, othersAt, type ShutterSaid, type World } from '../core/render/shutter'
 import type { Camera, Scene } from '../core/scene/scene'
 import { valueAt } from '../core/time/curve'
 import type { LensOfRender } from '../core/shot/schema/passes'
@@ -160,11 +160,10 @@ export const render: Command = {
     const ranks = whole('ranks', options.ranks ?? String(CRYPTO_RANKS), 1, MOST_CRYPTO_RANKS)
     const engine = await startEngine(workers)
     try {
-      const moves = anyNeeds(passes, 'motion')
-      const compiled = compileScene(engine.kernels, scene, {
-        ...(moves ? { previous: world.scene(frame - 1), next: world.scene(frame + 1) } : {}),
-        first: world.scene(world.first),
-      })
+      // What has no animation goes nowhere
+      const followed = world.moves ? passes : []
+      const gathered = ofMoments(passes, !!shutter)
+      const compiled = compileScene(engine.kernels, scene, othersAt(world, followed, frame))
       const denoises = options.denoise && hasNoise(passes)
       const guides = denoises ? guidePasses(passes, scene.materials) : []
       const common = {
@@ -178,15 +177,15 @@ export const render: Command = {
         clampIndirect: clamp,
         cryptoRanks: ranks,
         seeEnvironment: scene.environment?.seenByCamera,
-        moving: moves ? { previous: world.camera(frame - 1), next: world.camera(frame + 1) } : undefined,
+        moving: camerasAt(world, followed, frame),
       }
       const job = new Render(engine.pool, compiled, {
         ...common,
-        passes: [...passes, ...guides],
+        passes: [...gathered, ...guides],
         keepNoise: hasNoise(passes),
         settle: true,
         moments:
-          shutter && openShutter(engine.kernels, world, { shutter, frame, still: compiled, followed: false }).moments,
+          shutter && openShutter(engine.kernels, world, { shutter, frame, still: compiled, passes: gathered }).moments,
       })
       while (!job.done) {
         job.step(8)
@@ -195,8 +194,7 @@ export const render: Command = {
       if (process.stderr.isTTY) process.stderr.write('\r        \r')
       const result = job.snapshot()
       const clean = denoises ? denoisePasses(engine.pool, result) : undefined
-      const data = passes.filter(isData)
-      if (shutter && data.length) takeData(result, renderedAtOnce(engine.pool, compiled, { ...common, passes: data }))
+      if (shutter) sharpen(result, engine.pool, compiled, { ...common, passes })
       const told = {
         passes,
         objectNames: compiled.objects.map(object => object.name),

@@ -8,12 +8,12 @@ import { writePng } from '../core/formats/png/png'
 import { encodingOf } from '../core/colour/encoding'
 import { compileScene } from '../core/render/compile'
 import { passesToExr } from '../core/render/passfile'
-import { anyNeeds, BY_LIGHT, lightLayer, PASS_IDS } from '../core/render/passes'
+import { BY_LIGHT, lightLayer, PASS_IDS } from '../core/render/passes'
 import { beautyOf, type RenderedPasses } from '../core/render/planes'
 import { denoisePasses, guidePasses, hasNoise } from '../core/render/denoise'
 import { stripKept } from '../core/render/keptrows'
-import { isData, renderedAtOnce, takeData } from '../core/render/sharpData'
-import { openShutter } from '../core/render/shutter'
+import { ofMoments, sharpen } from '../core/render/sharpData'
+import { camerasAt, openShutter, othersAt } from '../core/render/shutter'
 import { shutterAt, worldOf } from '../core/shot/shutter'
 import { Render } from '../core/render/render'
 import type { PictureReference, ShotDocument } from '../core/shot/document'
@@ -126,24 +126,22 @@ export async function renderPasses(
       : wanted
   const width = Math.max(1, Math.round(working.width * settings.scale))
   const height = Math.max(1, Math.round(working.height * settings.scale))
-  const moves = anyNeeds(selected, 'motion')
-  const previous = moves ? sceneAt(document, files, frame - 1) : scene
-  const next = moves ? sceneAt(document, files, frame + 1) : scene
+  const world = worldOf(document, files)
   const denoises = settings.denoise !== false && hasNoise(selected)
   const keepNoise = hasNoise(selected) || settings.noiseLevel !== undefined
   const guides = denoises ? guidePasses(selected, scene.materials) : []
   const unfinished = new Unfinished(join(store.folder, 'unfinished'))
   const key = JSON.stringify([sceneStamp(document), frame, selected, guides, keepNoise])
-  const first = anyNeeds(selected, 'rest') ? sceneAt(document, files, document.frames.first) : undefined
-  const compiled = compileScene(engine.kernels, scene, { ...(moves && { previous, next }), first })
+  const compiled = compileScene(engine.kernels, scene, othersAt(world, selected, frame))
   const { shutter: said } = settings
+  const gathered = ofMoments(selected, !!said?.sharpData)
   let shutter: ReturnType<typeof openShutter> | undefined
   try {
     shutter =
       said &&
-      openShutter(engine.kernels, worldOf(document, files), {
+      openShutter(engine.kernels, world, {
         ...{ shutter: shutterAt(said, frame), frame, still: compiled },
-        followed: moves && !said.sharpData,
+        passes: gathered,
       })
     const common = {
       width,
@@ -163,13 +161,11 @@ export async function renderPasses(
       clampIndirect: settings.clamp,
       seeEnvironment: scene.environment?.seenByCamera,
       cryptoRanks: settings.ranks,
-      moving: moves
-        ? { previous: widened(previous.camera, document), next: widened(next.camera, document) }
-        : undefined,
+      moving: camerasAt(world, selected, frame),
     }
     const job = new Render(engine.pool, compiled, {
       ...common,
-      passes: [...selected, ...guides],
+      passes: [...gathered, ...guides],
       keepNoise,
       settle: true,
       moments: shutter?.moments,
@@ -230,10 +226,7 @@ export async function renderPasses(
       const materials = compiled.materials.map(material => material.name)
       const passes = job.snapshot()
       const clean = denoises ? denoisePasses(engine.pool, passes) : undefined
-      if (said?.sharpData) {
-        const sharp = selected.filter(isData)
-        if (sharp.length) takeData(passes, renderedAtOnce(engine.pool, compiled, { ...common, passes: sharp }))
-      }
+      if (said?.sharpData) sharpen(passes, engine.pool, compiled, { ...common, passes: selected })
       const bytes = passesToExr(passes, {
         passes: selected,
         objectNames: objects,

@@ -5,7 +5,9 @@ import { BadInput } from '../formats/errors'
 import { openBetween, type SHUTTER_OF_RENDER } from '../lens/values'
 import type { Camera, Scene } from '../scene/scene'
 import { compileScene, type CompiledScene } from './compile'
-import type { Moment } from './render'
+import type { OtherFrames } from './geometry'
+import { anyNeeds } from './passes'
+import type { Moment, RenderSettings } from './render'
 
 export type ShutterSaid = ValuesAt<typeof SHUTTER_OF_RENDER>
 
@@ -19,6 +21,15 @@ export interface World {
   first: number
 }
 
+/** What a scene is compiled with besides, for such passes: where its things are a frame ago and on, and at first. */
+export const othersAt = ({ scene, first }: World, passes: readonly string[], frame: number): OtherFrames => ({
+  ...(anyNeeds(passes, 'motion') ? { previous: scene(frame - 1), next: scene(frame + 1) } : {}),
+  ...(anyNeeds(passes, 'rest') ? { first: scene(first) } : {}),
+})
+/** Cameras of the same, where motion is asked for. */
+export const camerasAt = ({ camera }: World, passes: readonly string[], frame: number): RenderSettings['moving'] =>
+  anyNeeds(passes, 'motion') ? { previous: camera(frame - 1), next: camera(frame + 1) } : undefined
+
 /** The middles of so many moments of equal length, in frames. */
 export function momentsAt({ moments, ...shutter }: ShutterSaid, frame: number): number[] {
   const { open, close } = openBetween(shutter)
@@ -26,27 +37,31 @@ export function momentsAt({ moments, ...shutter }: ShutterSaid, frame: number): 
 }
 
 /**
- * The moments of a shutter. still: the scene at the frame, which serves all of them where only the camera moves. followed:
- * each knows where things are a frame before and after it. Throws BadInput where they do not fit into memory.
+ * The moments of a shutter. still: the scene at the frame, which serves all of them where only the camera moves. passes:
+ * what is made of them. Throws BadInput where they do not fit into memory.
  */
 export function openShutter(
   kernels: Kernels,
-  { scene, camera, moves, first }: World,
-  { shutter, frame, still, followed }: { shutter: ShutterSaid; frame: number; still: CompiledScene; followed: boolean },
+  world: World,
+  {
+    shutter,
+    frame,
+    still,
+    passes,
+  }: { shutter: ShutterSaid; frame: number; still: CompiledScene; passes: readonly string[] },
 ): { moments: Moment[]; dispose: () => void } {
   const times = momentsAt(shutter, frame)
   const made: CompiledScene[] = []
   const dispose = (): void => made.splice(0).forEach(one => one.dispose())
   const seen = (time: number, scene: CompiledScene): Moment => ({
     scene,
-    camera: camera(time),
-    ...(followed ? { moving: { previous: camera(time - 1), next: camera(time + 1) } } : {}),
+    camera: world.camera(time),
+    moving: camerasAt(world, passes, time),
   })
-  if (!moves) return { moments: times.map(time => seen(time, still)), dispose }
+  if (!world.moves) return { moments: times.map(time => seen(time, still)), dispose }
   try {
     const moments = times.map(time => {
-      const others = followed ? { previous: scene(time - 1), next: scene(time + 1) } : {}
-      const one = compileScene(kernels, scene(time), { ...others, first: scene(first) })
+      const one = compileScene(kernels, world.scene(time), othersAt(world, passes, time))
       made.push(one)
       return seen(time, one)
     })

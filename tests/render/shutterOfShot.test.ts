@@ -33,7 +33,17 @@ describe('the shutter of a render', () => {
       },
     ])
     document.scene.objects = { crate: { position: [0, 1.5, -5], role: 'object' } }
-    document.passes.selected = ['alpha', 'depth', 'normal', 'crypto_object', 'motion_forward', 'motion_back', 'albedo']
+    document.passes.selected = [
+      'alpha',
+      'depth',
+      'normal',
+      'crypto_object',
+      'motion_forward',
+      'motion_back',
+      'rest',
+      'albedo',
+      'beauty',
+    ]
     document.passes.samples = 64
     if (shutter) document.passes.shutter = shutter
     return document
