@@ -20,8 +20,12 @@ export function treatmentLine(text: string, number: number): TreatmentSettings {
     TREATMENTS.filter(({ lined }) => !lined).map(({ id }) => id),
   )
   const { values: fields, tabled } = TREATMENTS.find(({ id }) => id === line.id)!
-  const table = line.given.get('table')
-  if (tabled && !table) throw new BadInput(`${line.id} takes a table: table=FILE.cube`)
+  const from = tabled === 'picture' ? 'picture' : 'table'
+  const table = line.given.get(from)
+  if (tabled && !table)
+    throw new BadInput(
+      `${line.id} takes a ${tabled === 'picture' ? 'picture: picture=FILE.png' : 'table: table=FILE.cube'}`,
+    )
   const strength = line.given.get('strength')
   return {
     id: `line ${number}`,
@@ -32,7 +36,7 @@ export function treatmentLine(text: string, number: number): TreatmentSettings {
     matte: null,
     // The command line reads files by their names
     ...(table && tabled ? { table: { blob: '', name: table } } : {}),
-    values: valuesOf(fields, line, ['strength', ...(tabled ? ['table'] : [])]),
+    values: valuesOf(fields, line, ['strength', ...(tabled ? [from] : [])]),
   }
 }
 

@@ -5,6 +5,7 @@ import { treated, type TreatedBy } from '../core/compose/treatments'
 import { distancesOf, PassNodes } from '../core/render/passnodes'
 import type { Size } from '../core/plan/size'
 import { boxOf, heightOf, moved, widthOf, type Box } from '../core/engine/box'
+import { readSmall, type SmallPicture } from '../core/formats/picture/small'
 import type { Lut } from '../core/colour/lut'
 import { readCube } from '../core/formats/cube/cube'
 import { BadInput } from '../core/formats/errors'
@@ -122,6 +123,7 @@ export class Frames {
   private pictures = new Map<string, Read>()
   private opened = new Map<string, PassFile>()
   private tables = new Map<string, Lut>()
+  private smalls = new Map<string, SmallPicture>()
   constructor(
     private pattern: string,
     private passesPattern: string | undefined,
@@ -144,6 +146,13 @@ export class Frames {
     if (known) return known
     throw new StillPacked(async () => {
       this.tables.set(file, readCube(await readInput(file)))
+    })
+  }
+  small(file: string): SmallPicture {
+    const known = this.smalls.get(file)
+    if (known) return known
+    throw new StillPacked(async () => {
+      this.smalls.set(file, await readSmall(await readInput(file)))
     })
   }
   passes(frame: number): PassFile | undefined {
@@ -219,6 +228,7 @@ export function pictureAt(frames: Frames, frame: number): { picture: Picture; by
       mattes: {},
       taken: ({ name }) => letterboxed(nodeOf(frames.other(name, frame), name, frame), size, 1),
       table: ({ name }) => ({ lut: frames.table(name), key: name }),
+      small: ({ name }) => ({ ...frames.small(name), key: name }),
       at: other => pictureAt(frames, other),
     },
   }

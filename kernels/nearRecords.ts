@@ -36,7 +36,7 @@ export const Bilateral = kernel('Bilateral', {
 })
 /**
  * Means of pixels so many to each side by how alike the patches about them are (kernels/assembly/image/alikePatches.ts).
- * over: -log2(e) over what the sum of squares of a patch may be.
+ * over: -log2(e) over what the sum of squares of a patch may be. less: what noise alone makes of that sum.
  */
 export const AlikePatches = kernel('AlikePatches', {
   source: raster('colour'),
@@ -45,6 +45,7 @@ export const AlikePatches = kernel('AlikePatches', {
   search: whole,
   patch: whole,
   over: number,
+  less: number,
 })
 /**
  * Share of light that is lost on the way from the camera: 1 - 2^-(metres of air / half), air thinning by halves above the

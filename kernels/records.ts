@@ -48,8 +48,10 @@ import {
   Turned,
   WhiteNoise,
 } from './nearRecords'
+import { AlikeFrames, AlongWay, FromBlocks, MatchBlocks, MeshPlaces } from './flowRecords'
 import { block, four, kernel, maybe, number, pointer, raster, whole, type Kernel } from './record'
 
+export * from './flowRecords'
 export * from './focusRecords'
 export * from './matteRecords'
 export * from './nearRecords'
@@ -447,4 +449,9 @@ export const KERNELS: readonly Kernel[] = [
   Resample,
   ResampleSingle,
   NoisePair,
+  AlongWay,
+  MeshPlaces,
+  MatchBlocks,
+  FromBlocks,
+  AlikeFrames,
 ]

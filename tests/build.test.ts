@@ -291,7 +291,7 @@ it('what is sent is the same to the bit in strips, with a fraction of the memory
     d.finish = rowsOf<TreatmentSettings>([
       newTreatment('blur', { radius: 2 }, 'b'),
       newTreatment('exposure', { stops: 1 }, 'e'),
-      newTreatment('haze', { amount: 0.5 }, 'h'),
+      newTreatment('distance_tint', { amount: 0.5 }, 'h'),
     ])
   })
   const asked = { document: graded, frame: 1, show: { kind: 'finish' } } as const

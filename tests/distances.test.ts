@@ -131,7 +131,7 @@ async function row(
   return Array.from({ length: width }, (_, x) => [...pixels.slice(x * 4, x * 4 + 4)])
 }
 const red = (amount: number): ReturnType<typeof newTreatment> =>
-  newTreatment('haze', { amount, near: 5, far: 15, colour: [1, 0, 0] }, 'h')
+  newTreatment('distance_tint', { amount, near: 5, far: 15, colour: [1, 0, 0] }, 'h')
 
 describe('tint by distance at Finish', () => {
   it('sees the plate as farthest, the render where it is, a picture at its own distance, half-covered edges as half', async () => {

@@ -50,6 +50,7 @@ it.each([
   ['everything', 2, 2],
   ['everything', 3, 2],
   ['everything', 4, 2],
+  ['everything', 5, 2],
 ])(
   '%s of version %s is valid in today’s form, and what was rendered of it is not out of date',
   (name, version, frame) => {
@@ -68,7 +69,7 @@ it.each([
   },
 )
 
-it.each([1, 2, 3, 4])(
+it.each([1, 2, 3, 4, 5])(
   'a shot of version %s with a bit of everything renders and is built as it was, to the bit',
   async version => {
     const { document, exr, pictures } = fixture('everything', version)
@@ -175,4 +176,22 @@ it.each(
   }
   own.stop()
   expect(made).toEqual(pictures)
+})
+
+it('what tinted by distance is called otherwise since version 6: in layers, in the finish, and in looks within', () => {
+  const line = (id: string, lines?: object): object => ({
+    ...{ id, order: 'a0', kind: lines ? 'look' : 'haze', on: true, strength: 1, matte: null },
+    ...(lines ? { lines, values: {} } : { values: { amount: 0.4, colour: [1, 1, 1], near: 3, far: 9 } }),
+  })
+  const { document } = fixture('everything', 5) as { document: ShotDocument }
+  const [layer] = inOrder(document.build.layers)
+  const before = {
+    ...document,
+    finish: { l: line('l', { m: line('m') }) },
+    build: { layers: { [layer!.id]: { ...layer, treatments: { h: line('h') } } } },
+  }
+  const now = ofToday(before) as ShotDocument
+  expect(now.finish.l!.lines!.m).toEqual({ ...line('m'), kind: 'distance_tint' })
+  expect(now.build.layers[layer!.id]!.treatments.h!.kind).toBe('distance_tint')
+  expect(documentFaults(now).filter(fault => /haze|kind/.test(fault))).toEqual([])
 })

@@ -121,6 +121,7 @@ describe('every treatment', () => {
           const [low, high] = field.bend!.up.seen
           return [name, field.first!.map(([x, y]) => [x!, y! + (high - low) * 0.08])]
         }
+        if (field.kind === 'values' && field.onPicture) return [name, field.parts.map((_, k) => (k % 7) * 0.02)]
         if (!isNumber(id, name)) return [name, first]
         const { low, high, whole } = treatmentOf(id).values[name] as NumberField
         const at = Math.min(high, (first as number) + (Math.min(high, 100) - low) * (0.03 + i * 0.01))
@@ -136,6 +137,9 @@ describe('every treatment', () => {
         : field.neutral
   /** Values at which each pixel of a small picture changes. */
   const STRONG: Record<string, Record<string, number | [number, number][]>> = {
+    degrain: { amount: 2, smoothing: 4, search: 2 },
+    over_frames: { amount: 2, smoothing: 4, before: 1, after: 1, search: 1 },
+    shaped: { size: 3 },
     vignette: { amount: 0.5, size: 0, softness: 1 },
     focus: { distance: 1, fNumber: 0.1, factor: 50, most: 2 },
     motion_blur: { shutter: 360, from: 0, most: 100 },
@@ -166,6 +170,15 @@ describe('every treatment', () => {
       normal_camera: Array.from({ length: count }, () => [0.6, -0.3, 0.7, 1]).flat(),
     },
     shares: { occlusion: Array.from({ length: count }, () => 0.3), mist: Array.from({ length: count }, () => 0.6) },
+    grain: [
+      {
+        before: Array.from({ length: count }, () => [0.3, 0.1, 0.2, 1]).flat(),
+        after: Array.from({ length: count }, () => [0.1, 0.1, 0.3, 1]).flat(),
+      },
+    ].map(({ before, after }) => ({
+      before: before.map(value => value * factor),
+      after: after.map(value => value * factor),
+    })),
     at: () =>
       Array.from({ length: count }, () => [0.8, 0.1, 0.5, 1])
         .flat()
@@ -303,7 +316,7 @@ describe('every treatment', () => {
         return (read(0, 0) + read(1, 0) + read(0, 1) + read(1, 1)) / 4
       })
     // Of what has no order only the spread agrees (tests/near.test.ts)
-    if (id === 'grain') return
+    if (id === 'grain' || id === 'hatch') return
     const small = await treat(id, values, width / 2, height / 2, halved(pixels, 4), {
       depth: halved(depth, 1),
       at: () => halved(at(), 4),
@@ -316,7 +329,7 @@ describe('every treatment', () => {
       ? misses.reduce((sum, miss) => sum + miss, 0) / misses.length
       : Math.max(...misses)
     // What goes by the hue meets noise where a picture is nearly grey
-    expect(worst).toBeLessThan({ range: 0.04, posterise: 0.06 }[id] ?? 0.03)
+    expect(worst).toBeLessThan({ range: 0.04, posterise: 0.06, over_frames: 0.08 }[id] ?? 0.03)
   })
 })
 
@@ -367,7 +380,7 @@ describe('tint by distance', () => {
     const shares = [0, 0, 0.25, 0.5, 1, 1, 1].map(share => share * 0.8)
     const out = await treated(
       pool,
-      'haze',
+      'distance_tint',
       values,
       depth.length,
       1,

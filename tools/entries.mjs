@@ -99,6 +99,41 @@ try {
     ...['--line', 'average before=8 after=8'],
   )
   divided('average', at('frame.11.png'), at('average.png'))
+  // Each grain of its own, over five frames
+  ffmpeg('-i', at('frame.11.png'), '-vf', 'crop=560:336', at('near.11.png'))
+  for (const frame of [9, 10, 12, 13])
+    ffmpeg('-i', at(`frame.${frame}.png`), '-vf', 'crop=560:336', at(`near.${frame}.png`))
+  const noise = 'amount=0.22 channels=1,0.85,1.25 growth=0.6'
+  for (const frame of [9, 10, 11, 12, 13])
+    northmist(
+      ...['treat', at('near.#.png'), '--frame', String(frame), '--out', at(`noisy.${frame}.png`)],
+      ...['--line', `grain ${noise} size=0`],
+    )
+  northmist(
+    ...['treat', at('noisy.#.png'), '--frame', '11', '--out', at('quiet.png')],
+    ...['--line', `over_frames ${noise} before=2 after=2 search=2 patch=1 smoothing=1.3`],
+  )
+  divided('over_frames', at('noisy.11.png'), at('quiet.png'))
+  // Worked on clean, with its grain laid back: left without the last
+  const worked = [
+    ...['--line', `degrain ${noise} size=0 search=5 patch=1 smoothing=1.2`, '--line', 'contrast amount=1.5'],
+    ...['--line', 'unsharp amount=1.2 radius=2'],
+  ]
+  northmist('treat', at('noisy.11.png'), '--out', at('clean.png'), ...worked)
+  northmist('treat', at('noisy.11.png'), '--out', at('back.png'), ...worked, '--line', 'grain_back amount=1')
+  divided('grain_back', at('clean.png'), at('back.png'))
+  // Lamps through an opening like a leaf
+  ffmpeg(
+    ...['-f', 'lavfi', '-i', 'color=black:s=64x64', '-vf'],
+    ...["format=gray,geq=lum='255*lt(hypot(X-14,Y-32),36)*lt(hypot(X-50,Y-32),36)'", '-frames:v', '1', at('leaf.png')],
+  )
+  northmist('treat', house, '--out', at('leaves.png'), '--line', `shaped picture=${at('leaf.png')} size=46`)
+  divided('shaped', house, at('leaves.png'))
+  northmist(
+    ...['treat', house, '--out', at('map.png'), '--line', 'blur_map radius=6 least=0'],
+    ...['--matte', 'gradient from_x=0 from_y=350 to_x=0 to_y=150'],
+  )
+  divided('blur_map', house, at('map.png'))
   // The dark house before the bright sky
   northmist(
     ...['treat', house, '--out', at('wrap.png'), '--line', 'light_wrap amount=2 size=14'],

@@ -69,6 +69,10 @@ const UNSEEN = [
   'light_wrap',
   'motion_blur',
   'contact',
+  'shaped',
+  'blur_map',
+  'over_frames',
+  'grain_back',
 ]
 /** The small pictures of a sheet as they are, for the handbook; those on which something is written are left out. */
 async function entries(what, mark) {

@@ -1,11 +1,16 @@
 <script setup lang="ts">
-// Handles of mattes that are told by values: ends of gradients in the frame, sides of boxes and balls in the scene.
+// Handles of what is told by values: of mattes, ends of gradients in the frame, sides of boxes and balls in the scene; of
+// treatments, places, corners, points of a mesh.
+import type { EntryValue } from '../../core/declare/field'
+import type { EntryFields } from '../../core/declare/values'
+import { treatmentOf } from '../../core/treatment/registry'
+import type { TreatmentHandles } from '../../core/treatment/handles'
 import { valuesAt } from '../../core/declare/values'
 import { onAxis, onLevel, project, segment } from '../../core/match/project'
 import type { Handles } from '../../core/matte/handles'
 import { matteKindOf } from '../../core/matte/registry'
 import { cameraAt } from '../../core/shot/scene'
-import { termIn } from '../../core/shot/slip'
+import { recipeOf, termIn } from '../../core/shot/slip'
 import { valueAt, withValue, type Animatable } from '../../core/time/curve'
 import type { Vector3 } from '../../core/scene/vector'
 import { isTaken } from '~/composables/keys'
@@ -24,12 +29,18 @@ const camera = computed(() => cameraAt(shot.document!.scene.camera, shot.frame))
 interface Standing {
   term: string
   label: string
-  handles: Handles
+  handles: Handles | TreatmentHandles
   lines: string[]
   grips: { id: string; label: string; at: Xy; index: number }[]
 }
 const pathOf = (places: readonly Xy[]): string => places.map(([x, y], i) => `${i ? 'L' : 'M'}${x} ${y}`).join('')
-const handlesOf = (id: string): { label: string; handles: Handles } | undefined => {
+const handlesOf = (id: string): { label: string; handles: Handles | TreatmentHandles } | undefined => {
+  const line = recipeOf(shot.document!, id)?.[id]
+  if (line) {
+    const { label, values, handles } = treatmentOf(line.kind)
+    const found = line.on && handles?.(valuesAt(values, line.values, shot.frame, valueAt), frame.value)
+    return found ? { label, handles: found } : undefined
+  }
   const term = termIn(shot.document!, id)
   if (!term?.on || !('values' in term)) return undefined
   const kind = matteKindOf(term.kind)
@@ -37,7 +48,7 @@ const handlesOf = (id: string): { label: string; handles: Handles } | undefined 
   return handles && { label: kind.label, handles }
 }
 const standing = computed(() =>
-  view.handled.flatMap((term): Standing[] => {
+  [...view.handled, view.selectedTreatment].flatMap((term): Standing[] => {
     const found = handlesOf(term)
     if (!found) return []
     const { handles, label } = found
@@ -71,7 +82,20 @@ function brought({ handles }: Standing, index: number, [x, y]: Xy): readonly num
   const [u, v] = [x / frame.value.width, y / frame.value.height]
   return along ? onAxis(camera.value, aspect.value, u, v, at, along) : onLevel(camera.value, aspect.value, u, v, at[1])
 }
-const rounded = (value: number, digits: number): number => Number(value.toFixed(digits))
+/** A value, or all of a row, brought to where the hand has it: a key where it has keys. */
+function put(values: Record<string, EntryValue>, fields: EntryFields, name: string, to: number | readonly number[]) {
+  const field = fields[name]
+  if (field?.kind !== 'number' && field?.kind !== 'values') return
+  const held = (value: number): number =>
+    Math.min(field.high, Math.max(field.low, Number(value.toFixed(field.digits + 1))))
+  const own = values[name]
+  values[name] =
+    typeof to === 'number'
+      ? withValue((own ?? held(to)) as Animatable, shot.frame, held(to))
+      : to.map((value, i) =>
+          withValue(((own as Animatable[] | undefined)?.[i] ?? 0) as Animatable, shot.frame, held(value)),
+        )
+}
 function set(now: Standing, index: number, to: readonly number[], live: boolean) {
   const { handles, term } = now
   const grip = handles.grips[index]!
@@ -79,15 +103,11 @@ function set(now: Standing, index: number, to: readonly number[], live: boolean)
   shot.change(
     `${now.label}: ${grip.label}`,
     document => {
-      const found = termIn(document, term)
+      const line = recipeOf(document, term)?.[term]
+      const found = line ?? termIn(document, term)
       if (!found || !('values' in found)) return
-      const { values } = matteKindOf(found.kind)
-      for (const [name, value] of Object.entries(moved)) {
-        const field = values[name]
-        if (field?.kind !== 'number') continue
-        const held = Math.min(field.high, Math.max(field.low, rounded(value, field.digits + 1)))
-        found.values[name] = withValue((found.values[name] ?? held) as Animatable, shot.frame, held)
-      }
+      const fields: EntryFields = line ? treatmentOf(line.kind).values : matteKindOf(found.kind).values
+      for (const [name, value] of Object.entries(moved)) put(found.values, fields, name, value)
     },
     live,
   )

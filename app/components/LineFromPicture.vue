@@ -6,10 +6,11 @@ import { valuesAt } from '../../core/declare/values'
 import { valueAt } from '../../core/time/curve'
 import { passOf } from '../../core/render/passes'
 import type { BlobReference, TreatmentSettings } from '../../core/shot/document'
+import { lampColours } from '../../core/shot/lamps'
 import { cameraAt } from '../../core/shot/scene'
 import type { Take } from '../../core/treatment/treatment'
 import { treatmentOf } from '../../core/treatment/registry'
-import { bringTable } from '~/composables/bring'
+import { bringSmall, bringTable, PICTURES } from '~/composables/bring'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
@@ -60,13 +61,19 @@ const missing = computed(() => {
   const asked = treatment.value.needs?.(props.entry.values) ?? []
   return asked.filter(id => !there.includes(id)).map(id => passOf(id)?.label ?? id)
 })
+const isShape = computed(() => treatment.value.tabled === 'picture')
+/** Colours of the lamps of the shot's scene, each so bright that its brightest channel is 1. */
+const lamps = computed(() => {
+  const name = treatment.value.offersLight
+  return name ? lampColours(shot.document!, shot.frame).map(lamp => ({ ...lamp, name })) : []
+})
 async function bring(event: Event) {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
   input.value = ''
   if (!file) return
   try {
-    emit('table', await bringTable(file))
+    emit('table', await (isShape.value ? bringSmall(file) : bringTable(file)))
   } catch (error) {
     shot.message = (error as Error).message
   }
@@ -85,17 +92,29 @@ async function bring(event: Event) {
   >
     {{ isTaking(take) ? 'click it in the picture' : take.label }}
   </button>
+  <button
+    v-for="{ label, colour, name } in lamps"
+    :key="label"
+    class="word"
+    :data-test="`light-of-${label}`"
+    @click="emit('values', `${treatment.label}: light of ${label}`.slice(0, 80), { [name]: colour })"
+  >
+    light of {{ label }}
+  </button>
   <LineLikeness v-if="treatment.likened" :entry="entry" @values="(label, values) => emit('values', label, values)" />
   <template v-if="treatment.tabled">
     <span
       ><b v-if="entry.table" data-test="line-table-name">{{ entry.table.name }}</b
-      ><template v-else>no table yet</template></span
+      ><template v-else>{{ isShape ? 'no shape yet' : 'no table yet' }}</template></span
     ><label class="word"
-      >from a .cube file<input type="file" hidden accept=".cube" data-test="line-table-file" @change="bring"
+      >{{ isShape ? 'from a picture' : 'from a .cube file'
+      }}<input type="file" hidden :accept="isShape ? PICTURES : '.cube'" data-test="line-table-file" @change="bring"
     /></label>
   </template>
   <span v-if="missing.length" class="missing" role="status" data-test="line-missing"
-    >The passes have no {{ missing.map(name => `“${name}”`).join(', ') }} yet: by its light till then.</span
+    >The passes have no {{ missing.map(name => `“${name}”`).join(', ') }} yet{{
+      treatment.without ? `: ${treatment.without} till then` : ''
+    }}.</span
   >
 </template>
 

@@ -97,6 +97,24 @@ const row = (name: string): Animatable[] => standing(name) as Animatable[]
             )
           " /></template
     ></template>
+    <template v-else-if="piece.row!.onPicture"
+      >{{ piece.row!.label }} dragged on the picture
+      <button
+        v-if="row(piece.name!).some(value => value !== (piece.row!.neutral ?? 0))"
+        class="word"
+        :data-test="`straight-${piece.name}`"
+        @click="
+          emit(
+            'change',
+            piece.name!,
+            piece.row!.parts.map(() => piece.row!.neutral ?? 0),
+            false,
+          )
+        "
+      >
+        back to where they were
+      </button></template
+    >
     <template v-else>
       <ColourField
         v-if="piece.row!.colour"

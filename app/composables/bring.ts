@@ -4,6 +4,7 @@ import { bringLayer, bringPlate } from '../../core/shot/bring'
 import { addRender } from '../../core/shot/layers'
 import type { BlobReference, PictureReference, ShotDocument } from '../../core/shot/document'
 import { useTrack } from '../../core/shot/track'
+import { readSmall } from '../../core/formats/picture/small'
 import { readCube } from '../../core/formats/cube/cube'
 import { findSequences } from '../../core/shot/sequence'
 import { useJobs } from '~/stores/jobs'
@@ -36,6 +37,13 @@ export async function bringTable(file: File): Promise<BlobReference> {
   if (sent.kind !== 'cube') throw new Error(`“${file.name}” is no .cube table.`)
   readCube(new Uint8Array(await file.arrayBuffer()))
   return { blob: sent.blob, name: file.name.slice(0, 300) }
+}
+
+/** Sends a small picture that says a shape. Throws what is wrong with it. */
+export async function bringSmall(file: File): Promise<BlobReference> {
+  await readSmall(new Uint8Array(await file.arrayBuffer()))
+  const { blob } = await upload(file)
+  return { blob, name: file.name.slice(0, 300) }
 }
 
 /**

@@ -67,6 +67,7 @@ export const useShot = defineStore('shot', {
       this.keepNow()
       saving = undefined
       clearTimeout(timer)
+      timer = undefined
       const shot = await api<ServerShot>(`/api/shots/${id}`)
       this.$patch({
         id,
@@ -175,6 +176,7 @@ export const useShot = defineStore('shot', {
     /** Sends what is not saved yet; one request at a time. */
     async save(): Promise<void> {
       clearTimeout(timer)
+      timer = undefined
       if (saving) {
         await saving
         return this.save()
@@ -206,8 +208,8 @@ export const useShot = defineStore('shot', {
           saving = undefined
         })
       await saving
-      // What was changed while the request was under way
-      if ((this.state as string) === 'saved' && changesBetween(committed!, plain(this.document)).length)
+      // What was changed while the request was under way; a drag that still goes on is saved whole, when it rests
+      if (!timer && (this.state as string) === 'saved' && changesBetween(committed!, plain(this.document)).length)
         return this.save()
     },
 

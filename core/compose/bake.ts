@@ -39,6 +39,7 @@ export function latticeNode(files: Files, document: ShotDocument, frame: number,
     relative: false,
     camera: () => cameraAt(document.scene.camera, frame),
     table: ({ blob }: { blob: string }) => ({ lut: files.table(blob), key: blob }),
+    small: ({ blob }: { blob: string }) => ({ ...files.small(blob), key: blob }),
   }
   const picture = { colour, ...atDistance(NO_DEPTH, window) }
   const at = (): ReturnType<Parameters<typeof treated>[2]['at']> => ({ picture, by: { ...by, at } })

@@ -4,6 +4,7 @@ import { decodePixels, encodingOf, type Encoding } from '../colour/encoding'
 import { throughLut, type Lut } from '../colour/lut'
 import { readCube } from '../formats/cube/cube'
 import { readPicture, toWorking, type PictureFile } from '../formats/picture/picture'
+import { readSmall, type SmallPicture } from '../formats/picture/small'
 import { openPassFile, StillPacked, unpacking, type OpenedPasses, type PassFile } from '../render/openpasses'
 import { passBlobAt } from '../shot/passFrames'
 import { clipFrame, frameThere, readManifest, SMALL_CURVE, type ClipManifest } from '../shot/clip'
@@ -40,6 +41,8 @@ export interface Decoded {
 /** Pictures kept decoded outside the kernels' memory, in bytes; and pass files kept open. */
 const DECODED_BYTES = 512 * 1048576
 const OPEN_FILES = 3
+/** Shapes that are kept. */
+const MOST_SMALLS = 32
 
 export class Files {
   /** Those used last stand last. */
@@ -47,6 +50,7 @@ export class Files {
   private sizes = new Map<string, { width: number; height: number }>()
   private held = 0
   private luts = new Map<string, Lut>()
+  private smalls = new Map<string, SmallPicture>()
   private manifests = new Map<string, ClipManifest>()
   private opened = new Map<string, PassFile>()
 
@@ -69,6 +73,16 @@ export class Files {
     if (found) return found
     throw new StillPacked(async () => {
       this.luts.set(blob, readCube(await this.load(blob)))
+    })
+  }
+
+  /** A small picture that says a shape. Throws StillPacked. */
+  small(blob: string): SmallPicture {
+    const found = this.smalls.get(blob)
+    if (found) return found
+    throw new StillPacked(async () => {
+      if (this.smalls.size >= MOST_SMALLS) this.smalls.delete(this.smalls.keys().next().value!)
+      this.smalls.set(blob, await readSmall(await this.load(blob)))
     })
   }
 

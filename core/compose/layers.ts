@@ -68,6 +68,7 @@ export function treatedBy(
     look,
     taken: taken(request),
     table: ({ blob }) => ({ lut: files.table(blob), key: blob }),
+    small: ({ blob }) => ({ ...files.small(blob), key: blob }),
     at: other => {
       const there = { ...request, frame: other }
       return {

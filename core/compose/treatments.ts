@@ -9,7 +9,7 @@ import type { BlobReference, ShotDocument, Slip, TreatmentSettings } from '../sh
 import { inOrder, type Rows } from '../shot/rows'
 import { valueAt } from '../time/curve'
 import { treatmentOf } from '../treatment/registry'
-import { isPoint, type Table, type Treatment, type TreatmentInput } from '../treatment/treatment'
+import { isPoint, type NamedPicture, type Table, type Treatment, type TreatmentInput } from '../treatment/treatment'
 import { Mix } from '../../kernels/records'
 import { matteNode, passIn, type MatteBy } from './mattes'
 import type { PassNodes } from '../render/passnodes'
@@ -34,6 +34,8 @@ export interface TreatedBy {
   taken?: MatteBy['taken']
   /** A colour table of a file, and a name that is its alone. Throws StillPacked. */
   table?: (reference: BlobReference) => Table
+  /** A small picture of a file. Throws StillPacked. */
+  small?: (reference: BlobReference) => NamedPicture
   /** The picture that the lines are laid on at another frame, with what belongs to that. Throws StillPacked. */
   at: (frame: number) => { picture: Picture; by: TreatedBy }
   /** What comes to a line is looked at, and a slip made of that; and what takes it. cut: a layer as the slip leaves it. */
@@ -79,6 +81,7 @@ function withLine(
   const matte = held === 'everywhere' ? undefined : held
   const { width, height, shrink } = size
   const table = line.table && ((): Table | undefined => by.table?.(line.table!))
+  const small = line.table && ((): NamedPicture | undefined => by.small?.(line.table!))
   const lines = line.lines && ((): Node => treated(picture, line.lines!, inLook(by, at)).colour)
   const input: TreatmentInput = {
     ...picture,
@@ -90,6 +93,7 @@ function withLine(
     frame,
     camera: () => by.camera(),
     table,
+    small,
     at,
     lines,
     pass: passIn(by.passes),
@@ -103,7 +107,11 @@ function withLine(
     return isIdle ? { ...picture, motion: after.motion } : after
   }
   if (isIdle) return picture
-  return { ...picture, colour: appliedNode(treatment, input, values) }
+  const colour = appliedNode(treatment, input, values)
+  const grain = treatment.takesGrain
+    ? [...(picture.grain ?? []), { before: picture.colour, after: colour }]
+    : picture.grain
+  return { ...picture, colour, grain }
 }
 
 /** How a treatment of shape is a frame on and a frame ago; undefined where it stays as it is. */

@@ -83,6 +83,8 @@ export interface ValuesField extends About {
   first?: readonly number[]
   /** They are a colour: scene-linear red, green and blue. */
   colour?: true
+  /** Too many for a sentence: each is taken hold of on the picture. */
+  onPicture?: true
 }
 export interface BlobField extends About {
   kind: 'blob'
@@ -245,6 +247,20 @@ export const threeValues = (
   parts: readonly [string, string, string],
   about: ValuesAbout = {},
 ): ValuesField & Typed<[Animatable, Animatable, Animatable]> => ({
+  kind: 'values',
+  parts,
+  low: -ANY,
+  high: ANY,
+  hand: [-ANY, ANY],
+  step: 0.01,
+  digits: 2,
+  ...about,
+})
+/** As many as are named, each of which may hold keys. */
+export const rowValues = (
+  parts: readonly string[],
+  about: ValuesAbout & Partial<Pick<ValuesField, 'low' | 'high' | 'onPicture'>>,
+): ValuesField & Typed<Animatable[]> => ({
   kind: 'values',
   parts,
   low: -ANY,

@@ -24,6 +24,8 @@ export interface Picture {
   motion?: (() => Node) | undefined
   /** What its colour was before it was brought to other places, and how: what does so again takes it from there. */
   shaped?: Shaped | undefined
+  /** What treatments took out of it as its grain, one after another; of a picture brought to other places nothing is left. */
+  grain?: readonly { before: Node; after: Node }[] | undefined
 }
 
 export const FILTERS = ['sharp', 'soft', 'straight'] as const

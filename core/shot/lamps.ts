@@ -4,8 +4,8 @@ import { LUMEN_PER_WATT, radianceOf, type FluxShape } from '../scene/flux'
 import type { Light } from '../scene/scene'
 import { add, cross, normalized, scaled, subtract, type Vector3 } from '../scene/vector'
 import { tripleAt, valueAt, type Animatable } from '../time/curve'
-import type { LightSettings } from './document'
-import type { Unplaced } from './rows'
+import type { LightSettings, ShotDocument } from './document'
+import { inOrder, type Unplaced } from './rows'
 
 const RADIANS = Math.PI / 180
 
@@ -16,6 +16,19 @@ export const skyDirection = (azimuth: number, elevation: number): Vector3 => [
   -Math.cos(azimuth * RADIANS) * Math.cos(elevation * RADIANS),
 ]
 
+const colourOf = ({ kelvin, tint, daylight }: Unplaced<LightSettings>, frame: number): Vector3 =>
+  kelvinToRgb(valueAt(kelvin, frame), valueAt(tint ?? 0, frame), daylight)
+
+/** Of all lamps of a shot that are on, each so bright that its brightest channel is 1; linear Rec.709. */
+export const lampColours = ({ scene }: ShotDocument, frame: number): { label: string; colour: number[] }[] =>
+  inOrder(scene.lights)
+    .filter(({ on }) => on)
+    .map(light => {
+      const colour = colourOf(light, frame)
+      const most = Math.max(...colour)
+      return { label: light.name, colour: colour.map(channel => Number((channel / most).toFixed(4))) }
+    })
+
 /** A light of the shot at a frame; targetOf gives the place that an object's middle has. */
 export function lightAt(
   settings: Unplaced<LightSettings>,
@@ -25,7 +38,7 @@ export function lightAt(
   const at = (value: Animatable | undefined, other = 0): number => valueAt(value ?? other, frame)
   const towards = skyDirection(at(settings.azimuth), at(settings.elevation))
   const { name } = settings
-  const colour = kelvinToRgb(at(settings.kelvin), at(settings.tint), settings.daylight)
+  const colour = colourOf(settings, frame)
   if (settings.kind === 'sun') {
     const strength =
       settings.unit === 'lumen'

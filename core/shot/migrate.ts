@@ -10,7 +10,13 @@ type Loose = Record<string, unknown>
 const isLoose = (value: unknown): value is Loose => typeof value === 'object' && value !== null && !Array.isArray(value)
 
 /** Steps by the version that they start from. */
-const STEPS: Record<number, (document: Loose) => Loose> = { 1: keptById, 2: mattesOfKinds, 3: treeOfLayers, 4: slips }
+const STEPS: Record<number, (document: Loose) => Loose> = {
+  1: keptById,
+  2: mattesOfKinds,
+  3: treeOfLayers,
+  4: slips,
+  5: byOtherNames,
+}
 
 /**
  * The document as it is kept today; the one that is given stays as it is. The same always gives the same. Throws
@@ -171,4 +177,19 @@ function slips(document: Loose): Loose {
     finish: lines,
   }) as Loose
   return { ...next, mattes: {} }
+}
+
+/** Treatments that were called otherwise up to version 5. */
+const CALLED: Record<string, string> = { haze: 'distance_tint' }
+/** From 5 to 6: what tints by distance is called so. */
+function byOtherNames(document: Loose): Loose {
+  const lines = (record: unknown): unknown =>
+    eachOf(record, line =>
+      within(line, { kind: kind => (Object.hasOwn(CALLED, String(kind)) ? CALLED[String(kind)] : kind), lines }),
+    )
+  return within(document, {
+    version: () => 6,
+    build: build => within(build, { layers: layers => eachOf(layers, layer => within(layer, { treatments: lines })) }),
+    finish: lines,
+  }) as Loose
 }

@@ -5,6 +5,7 @@ import { gaussian } from '../plan/gaussian'
 import { pointNode, whole } from '../plan/pointNode'
 import { raster, splat } from '../../kernels/record'
 import { inWindow } from './weighted'
+import { handlesOfPlace } from './handles'
 import { frameValues } from './place'
 import { treatment } from './treatment'
 
@@ -56,6 +57,7 @@ export const cornerSoftness = treatment({
   group: 'Lens',
   sentence: 'Soft by {amount} in the corners from {from} on, about {x} {y}',
   beside: true,
+  handles: handlesOfPlace('the middle'),
   values: {
     amount: value(0, 60, {
       label: 'amount',

@@ -17,11 +17,34 @@ const corner = (of: string, way: 'across' | 'down'): ReturnType<typeof value> =>
     neutral: 0,
   })
 
+const CORNERS = [
+  { id: 'left_top', label: 'left top corner', right: 0, down: 0 },
+  { id: 'right_top', label: 'right top corner', right: 1, down: 0 },
+  { id: 'right_bottom', label: 'right bottom corner', right: 1, down: 1 },
+  { id: 'left_bottom', label: 'left bottom corner', right: 0, down: 1 },
+]
+
 export const corners = shape({
   id: 'corners',
   label: 'Four corners',
   help: 'The picture drawn by its four corners, in perspective: laid on a wall, a screen, a sign.',
   sentence: `Corners moved: left top {left_top_x} {left_top_y}, right top {right_top_x} {right_top_y}, right bottom {right_bottom_x} {right_bottom_y}, left bottom {left_bottom_x} {left_bottom_y}${SHAPE_SENTENCE}`,
+  handles: (values, { width, height }) => {
+    const of = (name: string): number => values[name] as number
+    const grips = CORNERS.map(({ id, label, right, down }) => ({
+      ...{ id, label },
+      at: [right * width + of(`${id}_x`), down * height + of(`${id}_y`)] as const,
+    }))
+    return {
+      of: 'frame',
+      grips,
+      lines: [[...grips, grips[0]!].map(({ at }) => at)],
+      moved: (id, [x, y]) => {
+        const { right, down } = CORNERS.find(one => one.id === id)!
+        return { [`${id}_x`]: x - right * width, [`${id}_y`]: y - down * height }
+      },
+    }
+  },
   values: {
     left_top_x: corner('left top', 'across'),
     left_top_y: corner('left top', 'down'),

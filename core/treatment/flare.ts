@@ -94,18 +94,20 @@ export const flare = treatment({
       // The way there and back softens it: so much smaller is what is laid, so that it spreads as far as it should
       const soft = (spreadOfHalvings(times) / 2) * (1 + scale * scale) + (SOFT * 2 ** times * scale) ** 2
       const inner = Math.sqrt(Math.max(radius * radius - 4 * soft, (radius * radius) / 4)) / 2 ** times
-      const ghost = spread(fed, input, times, openingTaps(blades, turn, rim, inner), (small, frame) => {
-        const [x, y] = [input.width / 2 ** (times + 1), input.height / 2 ** (times + 1)]
-        const back = 1 / scale
-        const places = pointOf([back, 0, x * (1 - back), 0, back, y * (1 - back), 0, 0, 1])
-        return reshaped(
-          { ...input, colour: gaussian(small, SOFT, frame) },
-          {
-            alter: own => pointNode(Projected, whole(own), places),
-            ...{ pure: true, filter: 'straight', goesOn: false },
-          },
-          frame,
-        ).colour
+      const ghost = spread(fed, input, times, openingTaps(blades, turn, rim, inner), {
+        change: (small, frame) => {
+          const [x, y] = [input.width / 2 ** (times + 1), input.height / 2 ** (times + 1)]
+          const back = 1 / scale
+          const places = pointOf([back, 0, x * (1 - back), 0, back, y * (1 - back), 0, 0, 1])
+          return reshaped(
+            { ...input, colour: gaussian(small, SOFT, frame) },
+            {
+              alter: own => pointNode(Projected, whole(own), places),
+              ...{ pure: true, filter: 'straight', goesOn: false },
+            },
+            frame,
+          ).colour
+        },
       })
       // Brought nearer together its light is brighter: it keeps its sum
       const weight = [0, 1, 2].map(c => (tint[c]! * amount * light * own[c]! ** colour) / (scale * scale))

@@ -9,6 +9,7 @@ import { splat } from '../../kernels/record'
 import { ShareOf, WithAlpha } from '../../kernels/records'
 import { kernelNode, type Node } from '../plan/node'
 import { joined, type Weight } from './weighted'
+import { handlesOfPlace } from './handles'
 import { frameValues } from './place'
 import { treatment } from './treatment'
 
@@ -40,6 +41,7 @@ export const fringe = treatment({
   group: 'Lens',
   sentence: 'Colours apart by {amount} in the corners, about {x} {y}',
   beside: true,
+  handles: handlesOfPlace('the middle'),
   values: {
     amount: value(-200, 200, {
       label: 'amount',

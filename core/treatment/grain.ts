@@ -1,5 +1,5 @@
 import { MIDDLE_GREY } from '../colour/luminance'
-import { threeValues, value } from '../declare/field'
+import { value } from '../declare/field'
 import { boxOf, grown } from '../engine/box'
 import { BadInput } from '../formats/errors'
 import { point } from '../formula/point'
@@ -9,10 +9,8 @@ import { pointNode } from '../plan/pointNode'
 import { raster, shade, splat } from '../../kernels/record'
 import { WhiteNoise } from '../../kernels/records'
 import type { Likeness } from '../measure/likeness'
+import { DARKEST, NOISE_VALUES } from './noiseOf'
 import { treatment } from './treatment'
-
-/** Darker than this it does not change any more: light below nothing has grain, too. */
-const DARKEST = 0.002
 
 const Grain = point(
   'Grain',
@@ -36,26 +34,7 @@ export const grain = treatment({
     'Grain of {amount} at middle grey ({channels} by channel), growing {growth} with light, {size} wide, {together} alike in all channels, seed {seed}',
   beside: true,
   values: {
-    amount: value(0, 2, {
-      label: 'amount',
-      help: 'Standard deviation at middle grey, as a share of it.',
-      step: 0.001,
-      digits: 3,
-      neutral: 0,
-      first: 0.04,
-    }),
-    channels: threeValues(['red', 'green', 'blue'], {
-      help: 'How much of it each channel has.',
-      hand: [0, 10],
-      step: 0.004,
-      first: [1, 0.85, 1.25],
-    }),
-    growth: value(0, 2, {
-      label: 'growth',
-      help: 'How it grows with the light: 0.5 as light itself is noisy, 1 in proportion, 0 everywhere the same.',
-      step: 0.004,
-      first: 0.6,
-    }),
+    ...NOISE_VALUES,
     size: value(0, 16, {
       label: 'size',
       help: 'Standard deviation of one grain, in pixels of the full frame; 0 pixel by pixel.',
@@ -75,7 +54,7 @@ export const grain = treatment({
   },
   neutral: ['amount'],
   shown: { amount: 0.25, size: 1.6 },
-  likened: like,
+  likened: likeGrain,
   likenedBy: 'grain',
   plan: (input, { amount, channels, growth, size, together, seed }) => {
     const { width, height, shrink } = input
@@ -123,7 +102,7 @@ export function deviationOfMean(sigma: number, side: number): number {
 
 const rounded = (value: number, digits = 3): number => Number(value.toFixed(digits))
 /** What another picture has. Throws BadInput where that shows nothing flat. */
-function like(_own: Likeness, { grain }: Likeness): Record<string, number | number[]> {
+export function likeGrain(_own: Likeness, { grain }: Likeness): Record<string, number | number[]> {
   if (!grain) throw new BadInput('Nothing there is flat enough to measure its grain: draw a frame round sky or a wall.')
   const { amount, channels, growth, size, together } = grain
   return {

@@ -84,9 +84,9 @@ export const halo = treatment({
       // As soft as is said, in pixels that are not wider than that; the way there and laying it between pixels soften too
       const times = Math.min(halvingsTo(own, RADIUS), halvingsTo(width, 2))
       const soft = Math.sqrt(Math.max(0, width * width - spreadOfHalvings(times) - 4 ** times / 6)) / 2 ** times
-      const light = spread(fed, input, times, ring(radii.map(value => value / 2 ** times)), (small, size) =>
-        gaussian(small, soft, size),
-      )
+      const light = spread(fed, input, times, ring(radii.map(value => value / 2 ** times)), {
+        change: (small, size) => gaussian(small, soft, size),
+      })
       return [light, tint.map(channel => channel * amount * LESS ** i) as unknown as Weight] as const
     })
     return shows === 'the glow' ? joined(lights, fed.window) : withLight(finite(input.colour), lights)

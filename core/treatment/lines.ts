@@ -1,8 +1,10 @@
-import { colourValues, value } from '../declare/field'
+import { choice, colourValues, value } from '../declare/field'
 import { point } from '../formula/point'
 import { finite } from '../plan/finite'
-import { gaussian } from '../plan/gaussian'
+import type { Node } from '../plan/node'
+import { gaussian, gaussianTaps } from '../plan/gaussian'
 import { pointNode, whole } from '../plan/pointNode'
+import { alongWay, wayOf } from '../plan/way'
 import { raster, shade, splat } from '../../kernels/record'
 import { lightInStops } from './detail'
 import { treatment } from './treatment'
@@ -38,7 +40,7 @@ export const lines = treatment({
   help: 'Lines where the picture is darker than what is round it, as drawn with a pen (difference of two bells); the picture stays, or goes white under them.',
   group: 'Drawn look',
   sentence:
-    'Lines {amount} {size} wide where darker by {from}, soft over {soft}, in {ink}; {fill} of the picture gone to {paper}',
+    'Lines {amount} {size} wide where darker by {from}, soft over {soft}, {run}[ over {flow}], in {ink}; {fill} of the picture gone to {paper}',
   beside: true,
   values: {
     amount: value(0, 1, { label: 'amount', help: 'How dark lines are.', step: 0.004, neutral: 0, first: 0.9 }),
@@ -67,6 +69,20 @@ export const lines = treatment({
       digits: 2,
       first: 0.3,
     }),
+    run: choice(['as they come', 'drawn through'], {
+      label: 'run',
+      help: 'As the light has them all round, or only across what runs through a place, and joined along it.',
+    }),
+    flow: value(0.5, 200, {
+      label: 'flow',
+      help: 'Standard deviation of how far they are joined along what runs there, in pixels of the full frame.',
+      unit: 'px',
+      pixels: 'size',
+      step: 0.1,
+      digits: 1,
+      first: 8,
+      with: { name: 'run', is: ['drawn through'] },
+    }),
     ink: colourValues('ink ', { help: 'Of the lines, linear Rec.709.', first: [0.012, 0.011, 0.015] }),
     fill: value(0, 1, {
       label: 'paper',
@@ -79,15 +95,32 @@ export const lines = treatment({
   },
   neutral: ['amount', 'fill'],
   shown: { size: 2, fill: 0.85 },
-  plan: (input, { amount, size, from, soft, ink, fill, paper }) => {
-    const { width, height } = input
+  plan: (input, { amount, size, from, soft, run, flow, ink, fill, paper }) => {
+    const frame = { width: input.width, height: input.height }
     const light = pointNode(lightInStops, whole(finite(input.colour)), {})
     const [ir, ig, ib] = ink
     const [pr, pg, pb] = paper
+    const [near, far] = [size * 0.5, size * 0.5 * 1.6 * 1.6]
     return pointNode(Lines, input, {
-      near: gaussian(light, size * 0.5, { width, height }),
-      far: gaussian(light, size * 0.5 * 1.6 * 1.6, { width, height }),
+      ...(run === 'drawn through'
+        ? throughFlow()
+        : { near: gaussian(light, near, frame), far: gaussian(light, far, frame) }),
       ...{ amount, from, soft, fill, ink: [ir, ig, ib], paper: [pr, pg, pb] },
     })
+
+    /** Bells across what runs through a place, and then along it (H. Kang, S. Lee, C. Chui, "Coherent Line Drawing", NPAR 2007). */
+    function throughFlow(): { near: Node; far: Node } {
+      const colour = finite(input.colour)
+      const [along, across] = [false, true].map(way => wayOf(colour, Math.max(1, size), frame, way)) as [Node, Node]
+      const bell = (sigma: number): Node =>
+        alongWay(
+          alongWay(light, across, gaussianTaps(Math.max(0.3, sigma)), 1, frame),
+          along,
+          gaussianTaps(Math.max(0.5, flow)),
+          1,
+          frame,
+        )
+      return { near: bell(near), far: bell(far) }
+    }
   },
 })

@@ -90,7 +90,7 @@ export const lut = treatment({
       help: 'Codes beyond the domain of the table are held at its border, or go on from there as far as they went.',
     }),
   },
-  tabled: true,
+  tabled: 'colours',
   plan: (input, { reads, gives, beyond }) => {
     const found = input.table?.()
     if (!found) return input.colour

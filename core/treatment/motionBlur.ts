@@ -26,6 +26,7 @@ export const motionBlur = treatment({
   neutral: ['shutter'],
   reads: ['depth', 'motion'],
   needs: () => ['motion_forward', 'motion_back', 'depth'],
+  without: 'by the keys of layers only',
   shown: { shutter: 720, from: -360 },
   plan(input, { most, ...shutter }) {
     const motion = input.motion?.()

@@ -45,7 +45,14 @@ export const nlm = treatment({
     const most = 3 * (2 * patch + 1) ** 2 * alike * alike
     return kernelNode(
       AlikePatches,
-      { source, straight: pointNode(Divided, whole(source), {}), search: far, patch, over: -Math.LOG2E / most },
+      {
+        source,
+        straight: pointNode(Divided, whole(source), {}),
+        search: far,
+        patch,
+        over: -Math.LOG2E / most,
+        less: 0,
+      },
       { window, reach },
     )
   },

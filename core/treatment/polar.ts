@@ -4,6 +4,7 @@ import { point } from '../formula/point'
 import { Colour } from '../formula/term'
 import { pointNode, whole } from '../plan/pointNode'
 import { splat } from '../../kernels/record'
+import { handlesOfPlace } from './handles'
 import { frameValues } from './place'
 import { shape, SHAPE_VALUES } from './shape'
 
@@ -33,6 +34,7 @@ export const polar = shape({
   label: 'Polar',
   help: 'Bends the picture round a point, or unrolls it from there: what runs across goes round.',
   sentence: 'Polar: {way} at {x} {y}, out to {radius}; {filter}, beyond the edge {beyond}',
+  handles: handlesOfPlace('the point'),
   values: {
     way: choice(['bent round', 'unrolled'], { label: 'way', help: 'Round the point, or from round to straight.' }),
     ...frameValues('the point'),

@@ -103,6 +103,7 @@ export const recolour = treatment({
     { label: 'take the new colour', values: to => ({ to: [...to] }) },
   ],
   needs: ({ by }) => (by === 'surface colour' ? ['albedo', 'diffuse_direct', 'diffuse_indirect', 'beauty'] : []),
+  without: 'by its light',
   idle: ({ from, to }) => from.every((channel, c) => channel === to[c]),
   plan: (input, { from, to, brightness, by, gloss }) => {
     const base = toLuminance1(from)

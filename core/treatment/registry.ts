@@ -3,6 +3,7 @@ import { average } from './average'
 import { balance } from './balance'
 import { bilateral } from './bilateral'
 import { blur } from './blur'
+import { blurMap } from './blurMap'
 import { box } from './box'
 import { cdl } from './cdl'
 import { channels } from './channels'
@@ -15,10 +16,12 @@ import { creaseTint } from './creaseTint'
 import { crop } from './crop'
 import { curves } from './curves'
 import { deconvolve } from './deconvolve'
+import { degrain } from './degrain'
 import { detail } from './detail'
 import { diffusion } from './diffusion'
 import { directional } from './directional'
 import { displace } from './displace'
+import { distanceTint } from './distanceTint'
 import { distort } from './distort'
 import { exposure } from './exposure'
 import { flare } from './flare'
@@ -28,25 +31,29 @@ import { fringe } from './fringe'
 import { gamut } from './gamut'
 import { glow } from './glow'
 import { grain } from './grain'
+import { grainBack } from './grainBack'
 import { ground } from './ground'
 import { halo } from './halo'
-import { haze } from './haze'
+import { hatch } from './hatch'
 import { hue } from './hue'
 import { hues } from './hues'
 import { invert } from './invert'
 import { kuwahara } from './kuwahara'
 import { levels } from './levels'
 import { lightWrap } from './lightWrap'
+import { lightWash } from './lightWash'
 import { lines } from './lines'
 import { look } from './look'
 import { lut } from './lut'
 import { match } from './match'
 import { median } from './median'
+import { mesh } from './mesh'
 import { mirror } from './mirror'
 import { mistGlow } from './mistGlow'
 import { motionBlur } from './motionBlur'
 import { move } from './move'
 import { nlm } from './nlm'
+import { overFrames } from './overFrames'
 import { paper } from './paper'
 import { polar } from './polar'
 import { posterise } from './posterise'
@@ -58,6 +65,7 @@ import { ripple } from './ripple'
 import { round } from './round'
 import { saturation } from './saturation'
 import { shafts } from './shafts'
+import { shaped } from './shaped'
 import { shoulder } from './shoulder'
 import { stars } from './stars'
 import { streaks } from './streaks'
@@ -98,6 +106,7 @@ export const TREATMENTS: readonly Treatment[] = [
   flare,
   halo,
   shafts,
+  lightWash,
   diffusion,
   lightWrap,
   distort,
@@ -105,8 +114,10 @@ export const TREATMENTS: readonly Treatment[] = [
   cornerSoftness,
   vignette,
   grain,
+  degrain,
+  grainBack,
   fog,
-  haze,
+  distanceTint,
   mistGlow,
   creaseTint,
   contact,
@@ -114,19 +125,24 @@ export const TREATMENTS: readonly Treatment[] = [
   box,
   directional,
   round,
+  shaped,
+  blurMap,
   median,
   bilateral,
   nlm,
   average,
+  overFrames,
   unsharp,
   deconvolve,
   detail,
   kuwahara,
   posterise,
   lines,
+  hatch,
   paper,
   move,
   corners,
+  mesh,
   ground,
   mirror,
   repeat,

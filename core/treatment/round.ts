@@ -3,6 +3,7 @@ import { finite } from '../plan/finite'
 import { kernelNode } from '../plan/node'
 import { inRoom } from '../plan/room'
 import { Turned } from '../../kernels/records'
+import { handlesOfPlace } from './handles'
 import { frameValues } from './place'
 import { treatment } from './treatment'
 
@@ -16,6 +17,7 @@ export const round = treatment({
   group: 'Softness',
   sentence: 'Blur {way} {x} {y}[ over {turn}][ by {share} of the way]',
   beside: true,
+  handles: handlesOfPlace('the point'),
   values: {
     way: choice(['round', 'toward'], { label: 'way', help: 'Round the point, or toward it and away.' }),
     ...frameValues('the point'),

@@ -6,6 +6,7 @@ import { reshaped } from '../plan/shaped'
 import { Mix } from '../../kernels/records'
 import { FEEDS, fedOf, SHOWS } from './bright'
 import { pointOf, Projected } from './projected'
+import { handlesOfPlace } from './handles'
 import { frameValues } from './place'
 import { treatment } from './treatment'
 import { joined, withLight, type Weight } from './weighted'
@@ -25,6 +26,7 @@ export const shafts = treatment({
     'Shafts {amount} of {feeds}[ above {threshold}] away from {x} {y} over {length} of the way, tinted {tint}, showing {shows}',
   fed: 'from',
   beside: true,
+  handles: handlesOfPlace('the point'),
   values: {
     amount: value(0, 20, { label: 'amount', help: 'How much light is added.', step: 0.004, neutral: 0, first: 0.5 }),
     ...FEEDS,

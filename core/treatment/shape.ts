@@ -62,7 +62,7 @@ type Shape<F extends EntryFields> = Omit<Treatment, 'values' | 'plan' | 'idle' |
   /** Places of the result changed to places of what comes. */
   places(input: TreatmentInput, values: ValuesAt<F>, places: Node): Node
   /** It reads pictures at the pixel, too. */
-  impure?: true
+  impure?: true | ((values: ValuesAt<F>) => boolean)
   /** Of what has no such value. */
   filter?: Filter
   beyond?: (typeof BEYOND)[number]
@@ -81,7 +81,7 @@ export function shape<const F extends EntryFields>({
     const outside = own.beyond ?? beyond ?? 'nothing'
     return {
       alter: before => placesWithin(places(input, values, before), outside, input),
-      pure: !impure,
+      pure: typeof impure === 'function' ? !impure(values) : !impure,
       filter: own.filter ?? filter ?? 'sharp',
       goesOn: outside !== 'nothing',
     }

@@ -1,9 +1,11 @@
 // What a treatment declares. Interface, validation, documents, command line and help are made from it.
+import type { HandlesOf } from './handles'
 import type { EntryValue } from '../declare/field'
 import type { EntryFields, ValuesAt } from '../declare/values'
 import type { FocusCamera } from '../lens/focus'
 import type { Camera } from '../scene/scene'
 import type { Picture, Shaping } from '../plan/picture'
+import type { SmallPicture } from '../formats/picture/small'
 import type { Likeness } from '../measure/likeness'
 import type { Lut } from '../colour/lut'
 import type { Node } from '../plan/node'
@@ -70,17 +72,25 @@ export interface Treatment {
   likenedBy?: 'grain'
   /** The passes that it is made of at such values, by their ids; without them it does without. */
   needs?(values: Readonly<Record<string, unknown>>): readonly string[]
+  /** What it goes by without them, where that is something. */
+  without?: string
   /** It is lines of its own, laid as one. */
   lined?: true
   /**
    * Its slip says what feeds it, not where it is seen, after that word: `plan` is given the matte and sees to it. The
    * strength is seen to as with all others.
    */
-  fed?: 'from' | 'round'
+  fed?: 'from' | 'round' | 'where' | 'by'
+  /** It takes grain out, which a line further on may lay back. */
+  takesGrain?: true
   /** Its result at a pixel depends on more than the colour there. */
   beside?: true
-  /** It is made of a colour table of a file, which the line holds. */
-  tabled?: true
+  /** It is made of a colour table or a small picture of a file, which the line holds. */
+  tabled?: 'colours' | 'picture'
+  /** On the picture, where its values say places. */
+  handles?: HandlesOf
+  /** A colour of its own that the scene's lamps may give. */
+  offersLight?: string
   /**
    * Its values that part the light, in stops from middle grey: what is below the first, above the second, and the stops
    * over which each fades. An instrument shows them where the light is.
@@ -99,6 +109,8 @@ export interface Table {
   lut: Lut
   key: string
 }
+/** A small picture of a file, and a name that is its alone. */
+export type NamedPicture = SmallPicture & { key: string }
 export interface TreatmentInput extends Picture {
   /** How much of it, and where: a treatment of single pixels sees to both itself (pointNode); of all others it is seen to. */
   strength: number
@@ -117,6 +129,8 @@ export interface TreatmentInput extends Picture {
   pass?: ((id: string) => Node | undefined) | undefined
   /** The line's own colour table. Throws StillPacked. */
   table?: (() => Table | undefined) | undefined
+  /** The line's own small picture. Throws StillPacked. */
+  small?: (() => NamedPicture | undefined) | undefined
   /** The same picture, before this treatment, at another frame; held to the frames of the shot. */
   at(frame: number): Picture
 }

@@ -7,6 +7,7 @@ import { chanceOf, pickLight, standAt } from './lighttree'
 import { initCatcher } from './catcher'
 import { initBoxColumns } from './image/boxColumns'
 import { initFocus } from './image/focus'
+import { initAlikeFrames } from './image/alikeFrames'
 import { initAlikePatches } from './image/alikePatches'
 import { initKuwahara } from './image/kuwahara'
 import { initMedian } from './image/median'
@@ -34,6 +35,7 @@ export function initWorker(scratch: usize, thread: i32): void {
   initCatcher(scratch)
   initBoxColumns(scratch)
   initFocus(scratch)
+  initAlikeFrames(scratch)
   initAlikePatches(scratch)
   initKuwahara(scratch)
   initMedian(scratch)

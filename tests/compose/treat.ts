@@ -4,6 +4,7 @@ import { valuesAt } from '../../core/declare/values'
 import { boxOf, common, widthOf, type Box } from '../../core/engine/box'
 import { appliedNode } from '../../core/compose/treatments'
 import { scriptNode, type Node } from '../../core/plan/node'
+import type { SmallPicture } from '../../core/formats/picture/small'
 import type { Lut } from '../../core/colour/lut'
 import { ANY_CAMERA, type Camera } from '../../core/scene/scene'
 import type { Picture } from '../../core/plan/picture'
@@ -33,6 +34,12 @@ export function given(
 
 /** Three straight curves, the last of half the light. */
 const HALVED: Lut = { kind: '1d', size: 2, low: [0, 0, 0], high: [4, 4, 4], data: Float32Array.of(0, 0, 0, 3, 4, 2) }
+/** Two by two, of which three are lit: it lies in no one's middle. */
+const CORNER: SmallPicture = {
+  width: 2,
+  height: 2,
+  pixels: Float32Array.from([1, 1, 1, 1, 1, 1, 1, 1, 0.5, 0.5, 0.5, 1, 0, 0, 0, 1]),
+}
 export interface TreatOptions {
   strength?: number
   matte?: ArrayLike<number>
@@ -50,6 +57,10 @@ export interface TreatOptions {
   camera?: Camera
   /** Of what is made of one. */
   table?: Lut
+  /** A shape of a file. */
+  small?: SmallPicture
+  /** What earlier lines took out as grain. */
+  grain?: { before: ArrayLike<number>; after: ArrayLike<number> }[]
   /** Where the picture has pixels at all. */
   window?: Box
   /** What is asked for; all where it is not said. */
@@ -89,6 +100,8 @@ export async function treat(
         options.planes?.[id]
           ? given(options.planes[id], width)
           : options.shares?.[id] && given(options.shares[id], width, 'single'),
+      grain: options.grain?.map(({ before, after }) => ({ before: given(before, width), after: given(after, width) })),
+      small: () => ({ ...(options.small ?? CORNER), key: `small ${count++}` }),
       table: () => ({ lut: options.table ?? HALVED, key: `table ${count++}` }),
       at: other => (at && other !== frame ? { ...picture, colour: given(at(other), width) } : picture),
     },

@@ -21,7 +21,7 @@ test('a new line begins with values that do something; a colour is three values;
   await go(page, 'finish')
   await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual([0, 0, 0])
   const before = await pixelAt(page, 0.5, 0.2)
-  await add(page, 'haze')
+  await add(page, 'distance_tint')
   // A plate has no distance: it counts as farthest
   await expect.poll(() => pixelAt(page, 0.5, 0.2)).not.toEqual(before)
   await type(at(page, 'value-amount'), '1')

@@ -25,7 +25,7 @@ import { BLOB_REFERENCE, PICTURE, RATE, SIZE } from './picture'
 import { ADDED, OBJECT, PRINT } from './thing'
 import { TREATMENT } from './treatment'
 
-export const DOCUMENT_VERSION = 5
+export const DOCUMENT_VERSION = 6
 
 /** Where a scene file's origin stands in the shot, metres, and how many times its own size the whole of it is. */
 const FILE_PLACE = thing({ at: three(-1e9, 1e9), times: number(1e-6, 1e6) })

@@ -88,3 +88,7 @@ export const NO_STEP = -1000
 // Squares of so many pixels have one fastest path while a shutter is open
 export const MOTION_CELL = 16
 export const MOTION_CELL_BITS = 4
+
+/** Pixels across a square of which MatchBlocks says where it is, and how far round it is compared. */
+export const BLOCK_SIDE = 8
+export const BLOCK_ROUND = 4
