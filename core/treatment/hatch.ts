@@ -15,8 +15,11 @@ import { treatment, type TreatmentInput } from './treatment'
 
 /** A surface that faces the camera more than this has no direction of its own in the picture. */
 const FLAT = 0.25
-/** Standard deviation of a stroke's breadth, for one of its width. */
-const BREADTH = 0.3
+/**
+ * Deviation of the bell for strokes that come once a pixel: such numbers pass their mean upwards every 2 root 2 pi sigma (S. O.
+ * Rice, “Mathematical Analysis of Random Noise”, 1945).
+ */
+const BREADTH = 1 / (2 * Math.SQRT2 * Math.PI)
 /** A bell's integral as a logistic function of 1.702 times the deviations, to 0.0095. (Common practice; from memory.) */
 const LOGISTIC = -1.702 * Math.LOG2E
 

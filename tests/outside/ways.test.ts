@@ -269,6 +269,7 @@ describe('hatching', () => {
           cross,
           soft: 0.05,
           tone: 1,
+          size: 8,
           ink: [0, 0, 0],
           paper: [0.5, 0.5, 0.5],
           white: Math.log2(0.5 / 0.18),
