@@ -58,9 +58,9 @@ const Hatch = point(
     const dark = kept.terms.constant(1).minus(kept)
     const inked = (numbers: Term): Term => {
       const even = numbers.terms.constant(1).over(numbers.terms.constant(2).power(numbers.times(v.over)).plus(1))
-      // All of what is darkest and nothing of what is brightest, whatever the softness
-      const share = dark.times(v.soft.plus(1)).minus(even).over(v.soft)
-      const held = share.atLeast(0).atMost(1)
+      // As soft as leaves all of what is darkest inked, nothing of what is brightest, and the mean between as it should be
+      const soft = v.soft.atMost(dark.times(2)).atMost(kept.times(2)).atLeast(1e-4)
+      const held = dark.minus(even).over(soft).plus(0.5).atLeast(0).atMost(1)
       return held.times(held).times(held.terms.constant(3).minus(held.times(2)))
     }
     const [first, second] = [inked(one.colour.red), inked(two.colour.red).times(v.crossed)]
