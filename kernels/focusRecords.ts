@@ -52,14 +52,16 @@ const FAR_LEVELS = {
   circle7: maybe('single'),
 }
 /**
- * The circle of what stands behind what a pixel shows, by what is farther round it; NOT_ALONE where that is not seen.
- * alone: CircleAlone, then FarHalveCircle of it, and of that.
+ * The circle of what stands behind what a pixel shows, by what is farther round it (NOT_ALONE where that is not seen), and
+ * how that was found: of what was found close by, the circle of the nearest thing there, its mean and that of what is
+ * behind; else the level, beyond FOUND_ON_LEVEL in the place of that mean. alone: CircleAlone, then FarHalveCircle of it,
+ * and of that.
  */
-export const BehindCircle = kernel('BehindCircle', { ...FAR_LEVELS, out: raster('single') })
-/** Its colour. */
+export const BehindCircle = kernel('BehindCircle', { ...FAR_LEVELS, out: raster('colour') })
+/** Its colour. behind: what BehindCircle found. */
 export const Behind = kernel('Behind', {
   ...FAR_LEVELS,
-  behind: raster('single'),
+  behind: raster('colour'),
   source: raster('colour'),
   colour1: raster('colour'),
   colour2: raster('colour'),
@@ -78,7 +80,7 @@ export const FocusParts = kernel('FocusParts', {
   circle: raster('single'),
   mean: raster('single'),
   alone: raster('single'),
-  behind: raster('single'),
+  behind: raster('colour'),
   out: raster('colour'),
   table: pointer,
   steps: whole,

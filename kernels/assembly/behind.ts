@@ -25,11 +25,25 @@ export function closeness(dx: i32, dy: i32): f32 {
   const square = <f32>(dx * dx + dy * dy)
   return ONE / (square * square)
 }
+/** The level on which BehindCircle found it; CLOSE_BY. */
+@inline
+export function levelFound(found: usize): i32 {
+  const said = load<f32>(found, 8)
+  return said > <f32>L.FOUND_ON_LEVEL ? <i32>(said - <f32>L.FOUND_ON_LEVEL) : CLOSE_BY
+}
+
+
+/** How much farther than the nearest close by something must be to stand behind it. */
+@inline
+export function leastBehind(nearest: f32): f32 {
+  return nearest + FARTHER
+}
+
+
 /** Of the nearest thing that stands alone close by: its circle, and what is the mean of all there (glass before it too). */
 export let nearCircle: f32 = 0
 export let nearMean: f32 = 0
-/** The least circle of what stands behind it; and what all of that close by has in the middle. */
-export let leastCircle: f32 = 0
+/** What all that stands behind it close by has in the middle. */
 export let foundMean: f32 = 0
 
 /** Looks for what stands alone close by: the nearest of it, and what is behind that. Whether both are there. */
@@ -54,7 +68,7 @@ export function findClose(alone: Raster, mean: Raster, own: f32, x: i32, y: i32)
     nearCircle = own
     nearMean = own
   }
-  leastCircle = nearCircle + FARTHER
+  const leastCircle = leastBehind(nearCircle)
   let sum: f32 = 0
   let means: f32 = 0
   let weights: f32 = 0
@@ -73,9 +87,10 @@ export function findClose(alone: Raster, mean: Raster, own: f32, x: i32, y: i32)
   return true
 }
 
-/** Level on which it was found (0: nowhere), and the circle and weights of its four cells. */
+/** Level on which it was found (0: nowhere), and the mean circle of those of its four cells that count. */
 export let foundLevel: i32 = 0
 export let foundCircle: f32 = 0
+/** Its cells and how much each counts, where `atLevel` says that there is something. */
 export let foundX: i32 = 0
 export let foundY: i32 = 0
 export let weight0: f32 = 0
@@ -116,41 +131,50 @@ export function findBehind(own: f32, mean: Raster, alone: Raster, first: Raster,
   while (last < MOST_LEVELS && <f32>(1 << last) <= reach && levelAt(first, last + 1).there) last++
   // From the coarsest on: where that has nothing farther round a place, no finer one has
   for (let l = last; l > 0; l--) {
-    const level = levelAt(first, l)
-    const scale = ONE / <f32>(1 << l)
-    const px = (<f32>x + HALF) * scale - HALF
-    const py = (<f32>y + HALF) * scale - HALF
-    const cx = <i32>floor<f32>(px)
-    const cy = <i32>floor<f32>(py)
-    const a = circleAt(level, cx, cy)
-    const b = circleAt(level, cx + 1, cy)
-    const c = circleAt(level, cx, cy + 1)
-    const d = circleAt(level, cx + 1, cy + 1)
-    const farthest = max(max(a, b), max(c, d))
-    if (farthest <= own + FARTHER) return
-    const least = own + FARTHER + FARTHER_A_PIXEL * <f32>(1 << l)
-    if (farthest <= least) continue
-    const fx = px - <f32>cx
-    const fy = py - <f32>cy
-    const w0 = a > least ? (ONE - fx) * (ONE - fy) : 0
-    const w1 = b > least ? fx * (ONE - fy) : 0
-    const w2 = c > least ? (ONE - fx) * fy : 0
-    const w3 = d > least ? fx * fy : 0
-    const sum = w0 + w1 + w2 + w3
-    if (sum < LEAST_FOUND) continue
+    const found = atLevel(levelAt(first, l), l, own, x, y)
+    if (found == NOTHING_FARTHER) return
     // The finest that has it says what stands behind
-    const one = ONE / sum
-    weight0 = w0 * one
-    weight1 = w1 * one
-    weight2 = w2 * one
-    weight3 = w3 * one
-    foundLevel = l
-    foundX = cx
-    foundY = cy
-    foundCircle = 0
-    if (w0 > 0) foundCircle += weight0 * a
-    if (w1 > 0) foundCircle += weight1 * b
-    if (w2 > 0) foundCircle += weight2 * c
-    if (w3 > 0) foundCircle += weight3 * d
+    if (found == SOMETHING) foundLevel = l
   }
+}
+
+const NOTHING_FARTHER: i32 = 0
+const TOO_LITTLE: i32 = 1
+const SOMETHING: i32 = 2
+/** What of a level stands behind a place. own: the circle there. */
+export function atLevel(level: Raster, l: i32, own: f32, x: i32, y: i32): i32 {
+  const scale = ONE / <f32>(1 << l)
+  const px = (<f32>x + HALF) * scale - HALF
+  const py = (<f32>y + HALF) * scale - HALF
+  const cx = <i32>floor<f32>(px)
+  const cy = <i32>floor<f32>(py)
+  const a = circleAt(level, cx, cy)
+  const b = circleAt(level, cx + 1, cy)
+  const c = circleAt(level, cx, cy + 1)
+  const d = circleAt(level, cx + 1, cy + 1)
+  const farthest = max(max(a, b), max(c, d))
+  if (farthest <= own + FARTHER) return NOTHING_FARTHER
+  const least = own + FARTHER + FARTHER_A_PIXEL * <f32>(1 << l)
+  if (farthest <= least) return TOO_LITTLE
+  const fx = px - <f32>cx
+  const fy = py - <f32>cy
+  const w0 = a > least ? (ONE - fx) * (ONE - fy) : 0
+  const w1 = b > least ? fx * (ONE - fy) : 0
+  const w2 = c > least ? (ONE - fx) * fy : 0
+  const w3 = d > least ? fx * fy : 0
+  const sum = w0 + w1 + w2 + w3
+  if (sum < LEAST_FOUND) return TOO_LITTLE
+  const one = ONE / sum
+  weight0 = w0 * one
+  weight1 = w1 * one
+  weight2 = w2 * one
+  weight3 = w3 * one
+  foundX = cx
+  foundY = cy
+  foundCircle = 0
+  if (w0 > 0) foundCircle += weight0 * a
+  if (w1 > 0) foundCircle += weight1 * b
+  if (w2 > 0) foundCircle += weight2 * c
+  if (w3 > 0) foundCircle += weight3 * d
+  return SOMETHING
 }

@@ -1,15 +1,15 @@
 import { BehindArguments } from '../../build/arguments'
 import {
   acrossIn,
+  atLevel,
   CLOSE_BY,
   closeness,
   downIn,
-  findBehind,
-  foundLevel,
-  leastCircle,
-  levelAt,
   foundX,
   foundY,
+  leastBehind,
+  levelAt,
+  levelFound,
   weight0,
   weight1,
   weight2,
@@ -32,20 +32,18 @@ export class Behind extends BehindArguments {
   row(x0: i32, x1: i32, y: i32): void {
     let to = this.out.colour(x0, y)
     for (let x = x0; x < x1; x++, to += 16) {
-      if (load<f32>(this.behind.single(x, y)) == <f32>L.NOT_ALONE) {
+      const found = this.behind.colour(x, y)
+      if (load<f32>(found) == <f32>L.NOT_ALONE) {
         v128.store(to, i32x4.splat(0))
         continue
       }
-      findBehind(load<f32>(this.circle.single(x, y)), this.mean, this.alone, this.circle1, x, y)
-      if (!foundLevel) {
-        v128.store(to, i32x4.splat(0))
+      const l = levelFound(found)
+      if (l == CLOSE_BY) {
+        v128.store(to, this.closeBy(x, y, leastBehind(load<f32>(found, 4))))
         continue
       }
-      if (foundLevel == CLOSE_BY) {
-        v128.store(to, this.closeBy(x, y))
-        continue
-      }
-      const level = levelAt(this.colour1, foundLevel)
+      atLevel(levelAt(this.circle1, l), l, load<f32>(this.circle.single(x, y)), x, y)
+      const level = levelAt(this.colour1, l)
       v128.store(
         to,
         f32x4.add(
@@ -57,7 +55,7 @@ export class Behind extends BehindArguments {
   }
 
   /** The colour of what stands alone and far enough about a pixel. */
-  closeBy(x: i32, y: i32): v128 {
+  closeBy(x: i32, y: i32, leastCircle: f32): v128 {
     const alone = this.alone
     let sum = f32x4.splat(0)
     let weights: f32 = 0

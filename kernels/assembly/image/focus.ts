@@ -24,10 +24,13 @@ let spread: usize = 0
 let spreadCovers: usize = 0
 let left: usize = 0
 let light: usize = 0
-/** The kernel as the barrel leaves it; which of its columns count, a pair for each row; which rows of cells have any. */
+/**
+ * The kernel as the barrel leaves it; which of its columns count, a pair for each row; of each row of cells the first and
+ * the last that have any (the last less than the first: none), and which rows of the result are made.
+ */
 let kernel: usize = 0
 let ends: usize = 0
-let rowsAny: usize = 0
+let rowsHeld: usize = 0
 let rowsMade: usize = 0
 export function initFocus(scratch: usize): void {
   cells = scratch + L.SCRATCH_FOCUS
@@ -38,8 +41,8 @@ export function initFocus(scratch: usize): void {
   left = light + ((<usize>(TILE * TILE)) << 4)
   kernel = left + ((<usize>(TILE * TILE)) << 2)
   ends = kernel + ((<usize>(KERNEL_SIDE * KERNEL_SIDE)) << 2)
-  rowsAny = ends + ((<usize>KERNEL_SIDE) << 3)
-  rowsMade = rowsAny + SIDE
+  rowsHeld = ends + ((<usize>KERNEL_SIDE) << 3)
+  rowsMade = rowsHeld + ((<usize>SIDE) << 3)
 }
 
 // Of the step that is laid: halvings, cells of the result (from, to) and of what it is made of, half the kernel's side
@@ -156,7 +159,10 @@ export class Focus extends FocusArguments {
     const none = f32x4.splat(0)
     const one = f32x4.splat(1)
     const step4 = f32x4.splat(wanted)
-    memory.fill(rowsAny, 0, <usize>down)
+    for (let row = 0; row < down; row++) {
+      store<i32>(rowsHeld + ((<usize>row) << 3), across)
+      store<i32>(rowsHeld + ((<usize>row) << 3), -1, 4)
+    }
     // Squares that have any of it
     const left = max(parts.left, fromLeft << halvings)
     const top = max(parts.top, fromTop << halvings)
@@ -165,13 +171,13 @@ export class Focus extends FocusArguments {
     if (left >= right || top >= bottom) return false
     for (let sy = max(span.top, top >> 3); sy <= min(span.bottom - 1, (bottom - 1) >> 3); sy++)
       for (let sx = max(span.left, left >> 3); sx <= min(span.right - 1, (right - 1) >> 3); sx++) {
-        const held = span.colour(sx, sy)
-        const before = load<f32>(held) < wanted + 1 && load<f32>(held, 4) > wanted - 1
-        const after = load<f32>(held, 8) < wanted + 1 && load<f32>(held, 12) > wanted - 1
+        const reached = span.colour(sx, sy)
+        const before = load<f32>(reached) < wanted + 1 && load<f32>(reached, 4) > wanted - 1
+        const after = load<f32>(reached, 8) < wanted + 1 && load<f32>(reached, 12) > wanted - 1
         if (!before && !after) continue
         for (let y = max(top, sy << 3); y < min(bottom, (sy + 1) << 3); y++) {
           const row = (y >> halvings) - fromTop
-          let rowAny = 0
+          const held = rowsHeld + ((<usize>row) << 3)
           let x = max(left, sx << 3)
           const end = min(right, (sx + 1) << 3)
           let part = parts.colour(x, y)
@@ -181,15 +187,17 @@ export class Focus extends FocusArguments {
             // How much of it is on this step, by the lane: 1 what is before, 2 what is behind
             const on = f32x4.sub(one, f32x4.abs(f32x4.sub(v128.load(part), step4)))
             if (!(i32x4.bitmask(f32x4.gt(on, none)) & 6)) continue
-            if (!any) {
-              any = true
-              memory.fill(cells, 0, (<usize>(across * down)) << 4)
-              if (!opaque) memory.fill(covers, 0, (<usize>(across * down)) << 2)
+            any = true
+            if (load<i32>(held, 4) < 0) {
+              // What is in no row that has any is never looked at
+              memory.fill(cells + ((<usize>(row * across)) << 4), 0, (<usize>across) << 4)
+              if (!opaque) memory.fill(covers + ((<usize>(row * across)) << 2), 0, (<usize>across) << 2)
             }
             const column = (x >> halvings) - fromLeft
             if (column < low) low = column
             if (column > high) high = column
-            rowAny = 1
+            if (column < load<i32>(held)) store<i32>(held, column)
+            if (column > load<i32>(held, 4)) store<i32>(held, column, 4)
             const share = load<f32>(part)
             const mine = f32x4.extract_lane(on, 1)
             let sum = none
@@ -220,7 +228,6 @@ export class Focus extends FocusArguments {
               store<f32>(hidden, load<f32>(hidden) + cover)
             }
           }
-          if (rowAny) store<u8>(rowsAny + row, 1)
         }
       }
     firstCell = low
@@ -279,13 +286,24 @@ export class Focus extends FocusArguments {
     firstMade = begin + toLeft
     lastMade = close - 1 + toLeft
     pitch = width + 3
-    memory.fill(spread, 0, (<usize>(pitch * height)) << 4)
-    memory.fill(spreadCovers, 0, (<usize>(pitch * height)) << 2)
     const side = half * 2 + 1
     for (let y = 0; y < height; y++) {
       let any = false
-      for (let row = 0; row < side && !any; row++) any = load<u8>(rowsAny + y + row) != 0
+      for (let row = 0; row < side && !any; row++) any = load<i32>(rowsHeld + ((<usize>(y + row)) << 3), 4) >= 0
       store<u8>(rowsMade + y, any)
+    }
+    // Rows beside those that are made are read with them, between cells; and a cell before and after the columns
+    const start = <usize>max(0, begin - 1)
+    const count = <usize>min(pitch, close + 3) - start
+    for (let y = 0; y < height; y++) {
+      if (
+        !load<u8>(rowsMade + y) &&
+        !(y > 0 && load<u8>(rowsMade + y - 1)) &&
+        !(y + 1 < height && load<u8>(rowsMade + y + 1))
+      )
+        continue
+      memory.fill(spread + ((<usize>(y * pitch) + start) << 4), 0, count << 4)
+      memory.fill(spreadCovers + ((<usize>(y * pitch) + start) << 2), 0, count << 2)
     }
     if (this.catsEye <= 0 || half == 0) {
       this.shape(step, 0, 0)
@@ -317,9 +335,11 @@ export class Focus extends FocusArguments {
         let d = a
         let cover = a
         for (let row = 0; row < side; row++) {
-          if (!load<u8>(rowsAny + y + row)) continue
-          const first = load<i32>(ends + ((<usize>row) << 3))
-          const last = load<i32>(ends + ((<usize>row) << 3), 4)
+          const held = rowsHeld + ((<usize>(y + row)) << 3)
+          // Of four results in a row the cells that have any
+          const first = max(load<i32>(ends + ((<usize>row) << 3)), load<i32>(held) - x - 3)
+          const last = min(load<i32>(ends + ((<usize>row) << 3), 4), load<i32>(held, 4) - x + 1)
+          if (first >= last) continue
           let weight = kernel + ((<usize>(row * side + first)) << 2)
           const cell = (y + row) * across + x + first
           let from = cells + ((<usize>cell) << 4)

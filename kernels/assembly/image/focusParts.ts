@@ -1,7 +1,7 @@
 import { FocusPartsArguments } from '../../build/arguments'
 import { ONE } from '../constants'
 import * as L from '../layout'
-import { findClose, foundMean, nearCircle, nearMean } from '../behind'
+import { CLOSE_BY, findClose, levelFound, nearCircle, nearMean } from '../behind'
 import { ALIKE } from './circleAlone'
 
 /** Floats that a step has at the head of the table (core/lens/focus.ts). */
@@ -39,15 +39,18 @@ export class FocusParts extends FocusPartsArguments {
     for (let x = x0; x < x1; x++, to += 16) {
       const own = load<f32>(this.circle.single(x, y))
       const mean = load<f32>(this.mean.single(x, y))
-      const behind = load<f32>(this.behind.single(x, y))
+      const found = this.behind.colour(x, y)
+      const behind = load<f32>(found)
       let share: f32 = 1
       let before = own
       if (behind > <f32>L.NOT_ALONE && load<f32>(this.alone.single(x, y)) == <f32>L.NOT_ALONE) {
         // Of what is mixed as much of the nearer thing as the mean lies toward it, from what is behind
-        const close = findClose(this.alone, this.mean, own, x, y)
-        before = nearCircle
-        const far = close ? foundMean : behind
-        share = far - nearMean > LEAST_APART ? (far - mean) / (far - nearMean) : 1
+        const close = levelFound(found) == CLOSE_BY
+        if (!close) findClose(this.alone, this.mean, own, x, y)
+        before = close ? load<f32>(found, 4) : nearCircle
+        const nearest = close ? load<f32>(found, 8) : nearMean
+        const far = close ? load<f32>(found, 12) : behind
+        share = far - nearest > LEAST_APART ? (far - mean) / (far - nearest) : 1
         share = max<f32>(0, min<f32>(1, share))
         if (share > ALL) share = 1
       }

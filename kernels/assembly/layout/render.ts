@@ -166,3 +166,5 @@ export const COVERAGE_RANKS = 6 // ranks kept for a picture: pairs of f32 object
 export const RANKS_BYTES = 48
 /** Pixels round one that say where a cut in depth goes: wider than the pixel filter reaches (1.5) on both sides. */
 export const CUT_REACH = 3
+/** What no circle is as large as: with the level on which something was found behind. */
+export const FOUND_ON_LEVEL = 1e6
