@@ -10,6 +10,7 @@ import { lampColours } from '../../core/shot/lamps'
 import { cameraAt } from '../../core/shot/scene'
 import type { Take } from '../../core/treatment/treatment'
 import { treatmentOf } from '../../core/treatment/registry'
+import { distanceFollowed } from '~/composables/followDistance'
 import { bringSmall, bringTable, PICTURES } from '~/composables/bring'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -29,6 +30,17 @@ function ask(take: Take) {
     ? null
     : { term: id, name: take.label, line: id, what: 'metres' in take ? 'metres' : 'colour' }
 }
+const following = ref(false)
+/** What is there is followed from frame to frame, and how far away it is. */
+async function follow(value: string, at: readonly [number, number], label: string) {
+  following.value = true
+  try {
+    emit('values', label, { [value]: await distanceFollowed(at) })
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+  following.value = false
+}
 watch(
   () => view.taken,
   taken => {
@@ -40,7 +52,9 @@ watch(
       const { document, frame } = shot
       const held = valuesAt(treatment.value.values, props.entry.values, frame, valueAt)
       const seen = { camera: cameraAt(document!.scene.camera, frame), width: document!.frame.width }
-      const found = take.metres(taken!.value as number, held, seen)
+      const metres = taken!.value as number
+      if (take.follows) void follow(take.follows, taken!.at!, label)
+      const found = (taken!.shift && take.shifted ? take.shifted : take.metres)(metres, held, seen)
       emit(
         'values',
         label,
@@ -90,7 +104,15 @@ async function bring(event: Event) {
     data-test="line-take"
     @click="ask(take)"
   >
-    {{ isTaking(take) ? 'click it in the picture' : take.label }}
+    {{
+      isTaking(take)
+        ? 'shifted' in take
+          ? 'click it in the picture; with Shift the nearest or farthest'
+          : 'click it in the picture'
+        : 'follows' in take && following
+          ? 'following …'
+          : take.label
+    }}
   </button>
   <button
     v-for="{ label, colour, name } in lamps"

@@ -267,6 +267,7 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
         <rect :x="width - right + 22" y="26" width="16" :height="ground - 26" class="plate" />
         <text :x="width - right + 30" y="20" text-anchor="middle">plate</text>
       </g>
+      <SoundingZone v-if="shot.document" v-bind="{ xOf, drag, nudge, ground }" />
       <template v-if="brackets">
         <g
           v-for="end in ['near', 'far'] as const"

@@ -7,7 +7,7 @@ export function useTaking() {
   const shot = useShot()
   const view = useView()
   /** A click that gives a value of a matte: the colour of what comes to its line, or how far away it is. */
-  async function take(taking: Taking, u: number, v: number) {
+  async function take(taking: Taking, u: number, v: number, shift = false) {
     // A distance stands where the picture of the station shows it: bent at the finish, straight before
     const show =
       taking.what === 'colour'
@@ -15,11 +15,13 @@ export function useTaking() {
         : ({ kind: view.station === 'finish' ? 'finish' : 'build' } as const)
     const order = { document: shot.document!, frame: shot.frame, shrink: 1 as const, show, stops: 0, channel: 0 }
     try {
+      const { width, height } = shot.document!.frame
+      const told = { ...taking, at: [u * width, v * height] as const, shift }
       const { rgba, metres } = await engine.read({ ...order, layer: view.layerAtWork }, u, v)
       const [r, g, b, a] = rgba
       if (taking.what === 'colour')
-        view.taken = { ...taking, value: [r, g, b].map(channel => (a > 0 ? channel / a : channel)) }
-      else if (metres) view.taken = { ...taking, value: metres }
+        view.taken = { ...told, value: [r, g, b].map(channel => (a > 0 ? channel / a : channel)) }
+      else if (metres) view.taken = { ...told, value: metres }
       else shot.message = 'Nothing is known to stand there.'
     } catch (error) {
       shot.message = (error as Error).message

@@ -20,6 +20,8 @@ export interface Taking {
   /** names: of what a frame is drawn round; part: that frame itself. */
   what: 'colour' | 'metres' | 'names' | 'part'
 }
+/** What it gave, from where (pixels of the frame), and whether Shift was held. */
+export type Taken = Taking & { value: number | number[] | string[]; at?: readonly [number, number]; shift?: boolean }
 /** What a press on the picture draws: a curve by its points, a box's ellipse or rectangle, or a stroke. */
 export const DRAW_TOOLS = ['curve', 'ellipse', 'rectangle'] as const
 export type DrawTool = (typeof DRAW_TOOLS)[number] | 'brush' | 'on a point'
@@ -74,7 +76,7 @@ export const useView = defineStore('view', {
     slipOpen: '',
     /** A value of a line of a slip that the next click in the picture gives; then what it gave. */
     taking: null as Taking | null,
-    taken: null as (Taking & { value: number | number[] | string[] }) | null,
+    taken: null as Taken | null,
     drawn: null as Drawn | null,
     /** Lines of open slips whose handles are on the picture. */
     handled: [] as string[],

@@ -83,6 +83,26 @@ async function carried(
   }
   return followed.map(({ thing, steps }) => (thing ? steps : undefined))
 }
+/** Where a place of what is there goes, from frame to frame; undefined where nothing known is there. */
+export async function placeFollowed(
+  [x, y]: Xy,
+  frame: number,
+  frames: { first: number; last: number },
+  read: ReadGoing,
+): Promise<ReadonlyMap<number, Xy> | undefined> {
+  // A few beside it, so that it is not lost with the first that comes to lie on an edge
+  const round = [-2, 0, 2].flatMap(dy => [-2, 0, 2].map(dx => [x + dx, y + dy] as const))
+  const [steps] = await carried([round], frame, frames, read)
+  return (
+    steps &&
+    new Map(
+      [...steps].map(([at, { turn, scale, x: moveX, y: moveY }]) => {
+        const [cos, sin] = [Math.cos((turn * Math.PI) / 180) * scale, Math.sin((turn * Math.PI) / 180) * scale]
+        return [at, [x * cos - y * sin + moveX, x * sin + y * cos + moveY] as const]
+      }),
+    )
+  )
+}
 /** The thing that most of them are on; 0 where none is on any. */
 function mostOf(places: readonly Going[]): number {
   const counts = new Map<number, number>()
@@ -147,7 +167,11 @@ function wholeOf(was: MovedBy, frame: number, steps: ReadonlyMap<number, Step>):
   }
 }
 /** Keys of values by frame, as few as keep within `near` of them, one at `here`; a number where they are all the same. */
-function curveOf(values: readonly (readonly [frame: number, value: number])[], near: number, here: number): Animatable {
+export function curveOf(
+  values: readonly (readonly [frame: number, value: number])[],
+  near: number,
+  here: number,
+): Animatable {
   const last = values.length - 1
   const middle = values.findIndex(([at]) => at === here)
   const kept = new Set([0, middle, last])

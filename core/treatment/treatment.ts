@@ -40,8 +40,22 @@ export interface TakeOfDistance {
   label: string
   /** Of what stands where the click is. */
   metres: (metres: number, held: Readonly<Record<string, unknown>>, seen: SeenBy) => Record<string, EntryValue>
+  /** Where Shift is held. */
+  shifted?: TakeOfDistance['metres']
+  /** The value that goes on with what is there, from frame to frame. */
+  follows?: string
 }
 export type Take = TakeOfColour | TakeOfDistance
+/** Two values between which a zone lies, on a line of distances: as they are held, and as an end is brought somewhere. */
+export interface Zone {
+  middle: string
+  ends(held: Readonly<Record<string, unknown>>, seen: SeenBy): { near: number; far: number }
+  moved(
+    ends: { near?: number; far?: number },
+    held: Readonly<Record<string, unknown>>,
+    seen: SeenBy,
+  ): Record<string, EntryValue>
+}
 /** The shot's camera at the frame, and pixels of its frame across. */
 export interface SeenBy {
   camera: FocusCamera
@@ -66,6 +80,8 @@ export interface Treatment {
   idle?(values: never): boolean
   /** Values that a click in the picture gives: what it is asked for, and what comes of it. */
   takes?: readonly Take[]
+  /** What of the shot's distances it leaves as it is: shown where those are, and dragged there. */
+  zone?: Zone
   /** Values that make the picture that comes to it like another. */
   likened?(own: Likeness, other: Likeness): Record<string, EntryValue>
   /** That is measured pixel by pixel of the full frame: a part of it does, but no smaller copy. */

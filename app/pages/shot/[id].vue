@@ -102,7 +102,7 @@ watch([ready, () => JSON.stringify(shot.document?.scene), () => shot.frame], asy
 })
 
 function placed(u: number, v: number, event: PointerEvent) {
-  if (view.taking) return void take(view.taking, u, v)
+  if (view.taking) return void take(view.taking, u, v, event.shiftKey)
   const shown = previewIds.value
   if (view.station === 'scene' && shown && !view.sceneTool && !view.matchTool) {
     const index = shown.ids[Math.floor(v * shown.height) * shown.width + Math.floor(u * shown.width)]

@@ -1,0 +1,137 @@
+<script setup lang="ts">
+// What a treatment leaves sharp, along the soundings: from the nearest to the farthest, and the middle; each is dragged.
+import { valuesAt } from '../../core/declare/values'
+import type { EntryValue } from '../../core/declare/field'
+import { inOrder } from '../../core/shot/rows'
+import { cameraAt } from '../../core/shot/scene'
+import { recipeOf } from '../../core/shot/slip'
+import { lengthText } from '../../core/text/metres'
+import { valueAt, withValue, type Animatable } from '../../core/time/curve'
+import { treatmentOf } from '../../core/treatment/registry'
+import type { TreatmentSettings } from '../../core/shot/document'
+import { useShot } from '~/stores/shot'
+import { useView } from '~/stores/view'
+
+type Put = (metres: number, live: boolean) => void
+defineProps<{
+  xOf: (metres: number) => number
+  drag: (event: PointerEvent, put: Put) => void
+  nudge: (event: KeyboardEvent, metres: number, put: Put) => void
+  ground: number
+}>()
+const shot = useShot()
+const view = useView()
+const withZone = (lines: readonly TreatmentSettings[]): TreatmentSettings | undefined =>
+  lines.find(({ on, kind }) => on && treatmentOf(kind).zone)
+/** The line that is worked at; else the first that has one, of the finish or of a layer. */
+const line = computed((): TreatmentSettings | undefined => {
+  const document = shot.document!
+  const chosen = recipeOf(document, view.selectedTreatment)?.[view.selectedTreatment]
+  if (chosen && withZone([chosen])) return chosen
+  return (
+    withZone(inOrder(document.finish)) ??
+    inOrder(document.build.layers)
+      .map(({ treatments }) => withZone(inOrder(treatments)))
+      .find(Boolean)
+  )
+})
+const seen = computed(() => ({
+  camera: cameraAt(shot.document!.scene.camera, shot.frame),
+  width: shot.document!.frame.width,
+}))
+const held = computed(() => {
+  const { values } = treatmentOf(line.value!.kind)
+  return valuesAt(values, line.value!.values, shot.frame, valueAt) as Readonly<Record<string, unknown>>
+})
+const zone = computed(() => (line.value ? treatmentOf(line.value.kind).zone : undefined))
+const ends = computed(() => zone.value!.ends(held.value, seen.value))
+const grips = computed(() => [
+  { id: 'near', label: 'nearest', metres: ends.value.near },
+  { id: 'middle', label: 'sharpest', metres: held.value[zone.value!.middle] as number },
+  ...(Number.isFinite(ends.value.far) ? [{ id: 'far', label: 'farthest', metres: ends.value.far }] : []),
+])
+function put(id: string, metres: number, live: boolean) {
+  const { kind, id: which } = line.value!
+  const { label, zone } = treatmentOf(kind)
+  // The other end stays where it is
+  const { near, far } = ends.value
+  const asked =
+    id === 'near'
+      ? { near: Math.min(metres, far * 0.98), ...(Number.isFinite(far) ? { far } : {}) }
+      : { near, far: Math.max(metres, near * 1.02) }
+  const found: Record<string, EntryValue> =
+    id === 'middle' ? { [zone!.middle]: metres } : zone!.moved(asked, held.value, seen.value)
+  shot.change(
+    `${label}: ${id === 'middle' ? 'distance' : 'what is sharp'}`,
+    document => {
+      const values = recipeOf(document, which)?.[which]?.values
+      if (!values) return
+      for (const [name, value] of Object.entries(found))
+        values[name] = withValue(
+          (values[name] ?? value) as Animatable,
+          shot.frame,
+          Number((value as number).toPrecision(4)),
+        )
+    },
+    live,
+  )
+}
+</script>
+
+<template>
+  <g v-if="line" class="zone" data-test="sounding-zone">
+    <rect
+      :x="xOf(ends.near)"
+      :y="ground - 7"
+      :width="Math.max(1, xOf(Number.isFinite(ends.far) ? ends.far : 1e9) - xOf(ends.near))"
+      height="7"
+      class="sharp"
+    />
+    <g
+      v-for="grip in grips"
+      :key="grip.id"
+      class="end"
+      role="slider"
+      tabindex="0"
+      :aria-label="`${treatmentOf(line.kind).label}, ${grip.label} that is sharp`"
+      :aria-valuenow="grip.metres"
+      :data-test="`zone-${grip.id}`"
+      @pointerdown="drag($event, (m, live) => put(grip.id, m, live))"
+      @pointermove="drag($event, (m, live) => put(grip.id, m, live))"
+      @pointerup="drag($event, (m, live) => put(grip.id, m, live))"
+      @keydown="nudge($event, grip.metres, (m, live) => put(grip.id, m, live))"
+    >
+      <title>{{ treatmentOf(line.kind).label }}: {{ grip.label }} {{ lengthText(grip.metres, 2) }}</title>
+      <rect :x="xOf(grip.metres) - 6" :y="ground - 20" width="12" height="24" class="grab" />
+      <line
+        :x1="xOf(grip.metres)"
+        :x2="xOf(grip.metres)"
+        :y1="ground - (grip.id === 'middle' ? 17 : 11)"
+        :y2="ground"
+      />
+      <circle v-if="grip.id === 'middle'" :cx="xOf(grip.metres)" :cy="ground - 17" r="3" />
+    </g>
+  </g>
+</template>
+
+<style scoped>
+.sharp {
+  fill: var(--mark);
+  opacity: 0.35;
+  pointer-events: none;
+}
+.end {
+  cursor: ew-resize;
+  touch-action: none;
+}
+.end line {
+  stroke: var(--mark);
+  stroke-width: 2;
+}
+.end circle {
+  fill: var(--mark);
+}
+.grab {
+  fill: transparent;
+}
+</style>
