@@ -42,6 +42,15 @@ export const lightWash = treatment({
   fed: 'where',
   beside: true,
   offersLight: 'colour',
+  takes: [
+    {
+      label: 'take its colour',
+      values: colour => {
+        const most = Math.max(1e-9, ...colour)
+        return { colour: colour.map(channel => Number((Math.max(0, channel) / most).toFixed(4))) }
+      },
+    },
+  ],
   handles: handlesOfPlace('the place', { name: 'where', is: 'round a place' }),
   values: {
     amount: value(0, 20, {
