@@ -1,6 +1,6 @@
 // Kernels of treatments that see their neighbourhood; records.ts has them with all others. Each reads beyond a pixel only
 // where its source has pixels: core/plan/room.ts gives it that room.
-import { kernel, maybe, number, pointer, raster, whole } from './record'
+import { four, kernel, maybe, number, pointer, raster, whole } from './record'
 
 /**
  * A sum of taps in a row, each between four pixels. taps: for each two whole numbers (how far across, down) and four
@@ -54,6 +54,8 @@ export const AlikePatches = kernel('AlikePatches', {
  */
 export const FogShare = kernel('FogShare', {
   depth: raster('single'),
+  /** How much thicker it is on each way than in the mean. */
+  uneven: maybe('single'),
   out: raster('single'),
   half: number,
   height: number,
@@ -67,6 +69,19 @@ export const FogShare = kernel('FogShare', {
   rise0: number,
   riseX: number,
   riseY: number,
+})
+/**
+ * How much thicker uneven air is on the way from the camera to each pixel than even air. right, up, forward: of the camera,
+ * in the world; eye: where it stands, less how far the air has drifted. ground: height up to which it is thickest. fine: of
+ * its patches to a metre. farthest: metres after which nothing is left to lose.
+ */
+export const FogUneven = kernel('FogUneven', {
+  depth: raster('single'),
+  out: raster('single'),
+  ...{ right: four, up: four, forward: four, eye: four },
+  ...{ sideX: number, sideY: number, middleX: number, middleY: number },
+  ...{ from: number, thinning: number, ground: number, farthest: number },
+  ...{ uneven: number, fine: number, seed: whole },
 })
 /**
  * Numbers without order, of mean 0 and deviation 1, for three channels: the same for a place of the frame and a number.

@@ -5,9 +5,9 @@ import { gaussian } from '../plan/gaussian'
 import { kernelNode, type Node } from '../plan/node'
 import { pointNode } from '../plan/pointNode'
 import type { Camera } from '../scene/scene'
-import { FogShare } from '../../kernels/records'
+import { FogShare, FogUneven } from '../../kernels/records'
 import { raster, shade } from '../../kernels/record'
-import { treatment } from './treatment'
+import { treatment, type TreatmentInput } from './treatment'
 
 const FogColour = point(
   'FogColour',
@@ -47,13 +47,53 @@ export function risesOf({ matrix, focalLength, sensorWidth, shiftX, shiftY }: Ca
   }
 }
 
+interface Patches {
+  half: number
+  by: readonly number[]
+  from: number
+  thinning: number
+  ground: number
+  uneven: number
+  patches: number
+  drift: number
+  toward: number
+  seed: number
+}
+/** How much thicker it is on the way to each pixel than in the mean. */
+function unevenOn(depth: Node, camera: Camera, v: Patches, { width, height, frame }: TreatmentInput): Node {
+  const { sideX, sideY, middleX, middleY } = risesOf(camera, width, height)
+  const m = camera.matrix
+  const row = (at: number, sign = 1): [number, number, number, number] => [
+    m[at]! * sign,
+    m[at + 1]! * sign,
+    m[at + 2]! * sign,
+    0,
+  ]
+  const angle = (v.toward * Math.PI) / 180
+  // The patches go: where the camera is among them is as far the other way
+  const [ex, ey, ez] = row(12)
+  const far = v.drift * frame
+  return kernelNode(
+    FogUneven,
+    {
+      ...{ depth, right: row(0), up: row(4), forward: row(8, -1) },
+      eye: [ex - Math.sin(angle) * far, ey, ez + Math.cos(angle) * far, 0],
+      ...{ sideX, sideY, middleX, middleY, from: v.from, thinning: v.thinning, ground: v.ground },
+      // After ten half distances a thousandth is left
+      farthest: 10 * v.half * Math.max(0.01, ...v.by),
+      ...{ uneven: v.uneven, fine: 1 / Math.max(0.01, v.patches), seed: Math.round(v.seed) },
+    },
+    { window: depth.window },
+  )
+}
+
 export const fog = treatment({
   id: 'fog',
   label: 'Fog',
   help: 'Air between the camera and things: light is lost by halves on the way (Beer–Lambert law), and the fog’s own comes in its place. It may lie on the ground and thin out above it.',
   group: 'Air',
   sentence:
-    'Fog that halves the light every {half} ({by} by channel) from {from} on, half as thick every {thinning} above {ground}, of {scatters} {colour}[ soft over {spread}], {most} at most',
+    'Fog that halves the light every {half} ({by} by channel) from {from} on, half as thick every {thinning} above {ground}, {uneven} in patches of {patches} drifting {drift} a frame to {toward}, seed {seed}, of {scatters} {colour}[ soft over {spread}], {most} at most',
   beside: true,
   values: {
     half: value(0.01, 1e6, {
@@ -94,9 +134,41 @@ export const fog = treatment({
       hand: [-10000, 10000],
       first: 0,
     }),
-    scatters: choice(['a colour', 'the surround'], {
+    uneven: value(0, 1, {
+      label: 'unevenness',
+      help: 'How much it lies in patches: 0 even, 1 with clear air between.',
+      step: 0.004,
+      neutral: 0,
+      first: 0,
+    }),
+    patches: value(0.02, 1e5, {
+      label: 'patches',
+      help: 'How large its largest patches are, in the world.',
+      unit: 'm',
+      step: 0.02,
+      hand: [0.02, 1000],
+      first: 6,
+    }),
+    drift: value(-1000, 1000, {
+      label: 'drift',
+      help: 'How far it goes from frame to frame, along the ground.',
+      unit: 'm',
+      step: 0.001,
+      digits: 3,
+      first: 0.02,
+    }),
+    toward: value(-3600, 3600, {
+      label: 'toward',
+      help: 'Where it drifts: 0 is ahead of the world (-Z), 90 to its right.',
+      unit: '°',
+      step: 0.5,
+      digits: 1,
+      first: 90,
+    }),
+    seed: value(0, 9999, { label: 'seed', help: 'Another number, other patches.', step: 1, digits: 0, first: 1 }),
+    scatters: choice(['a colour', 'the surround', 'the lamps in the air'], {
       label: 'light',
-      help: 'What comes in: a colour, or the picture about it, softened, times the colour.',
+      help: 'What comes in: a colour, the picture about it, softened, or what the scene’s own air scatters of its lamps where that was rendered; both times the colour.',
     }),
     colour: colourValues('', { help: 'Of the fog, linear Rec.709.', first: [0.42, 0.48, 0.55] }),
     spread: value(1, 1000, {
@@ -107,7 +179,7 @@ export const fog = treatment({
       step: 1,
       digits: 0,
       first: 80,
-      with: { name: 'scatters', is: ['the surround'] },
+      with: { name: 'scatters', is: ['the surround', 'the lamps in the air'] },
     }),
     most: value(0, 1, {
       label: 'at most',
@@ -120,14 +192,27 @@ export const fog = treatment({
   neutral: ['most'],
   shown: { half: 16 },
   reads: ['depth'],
-  plan: (input, { half, by, from, thinning, ground, scatters, colour, spread, most }) => {
-    const { height, ...rises } = risesOf(input.camera(), input.width, input.height)
+  needs: ({ scatters }) => (scatters === 'the lamps in the air' ? ['volume'] : []),
+  without: 'by its colour alone',
+  plan: (input, v) => {
+    const { half, by, from, thinning, ground, scatters, colour, spread, most } = v
+    const camera = input.camera()
+    const { height, ...rises } = risesOf(camera, input.width, input.height)
+    const uneven = (depth: Node): Node | undefined => (v.uneven > 0 ? unevenOn(depth, camera, v, input) : undefined)
     const share = (longer: number): Node =>
       input.byDepth(depth =>
         kernelNode(
           FogShare,
           {
-            ...{ depth, half: half * Math.max(0.01, longer), height: height - ground, from, most, thinning },
+            ...{
+              depth,
+              uneven: uneven(depth),
+              half: half * Math.max(0.01, longer),
+              height: height - ground,
+              from,
+              most,
+              thinning,
+            },
             ...rises,
           },
           { window: depth.window },
@@ -138,7 +223,9 @@ export const fog = treatment({
     const tint = [r, g, b] as [number, number, number]
     if (scatters === 'a colour') return pointNode(FogColour, input, { red, green, blue, colour: tint })
     const { width, height: down } = input
-    const around = gaussian(finite(input.colour), spread, { width, height: down })
+    const air = scatters === 'the surround' ? input.colour : input.pass?.('volume')
+    if (!air) return pointNode(FogColour, input, { red, green, blue, colour: tint })
+    const around = gaussian(finite(air), spread, { width, height: down })
     return pointNode(FogSurround, input, { red, green, blue, around, colour: tint })
   },
 })

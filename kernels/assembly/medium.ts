@@ -174,8 +174,12 @@ function unevenness(volume: usize, x: f32, y: f32, z: f32): f32 {
   const uneven = load<f32>(volume, L.VOLUME_NOISE)
   if (uneven <= 0) return 1
   const fine = load<f32>(volume, L.VOLUME_NOISE_SCALE)
+  return patchiness(uneven, x * fine, y * fine, z * fine, load<i32>(volume, L.VOLUME_SEED))
+}
+/** How much thicker uneven air is at a place than it is in the mean; places count in its patches. */
+export function patchiness(uneven: f32, x: f32, y: f32, z: f32, seed: i32): f32 {
   // Contrast grows with it: from even to patches with nothing between
-  return max<f32>(0, ONE + uneven * (4 * cloud(x * fine, y * fine, z * fine, load<i32>(volume, L.VOLUME_SEED)) - 2))
+  return max<f32>(0, ONE + uneven * (4 * cloud(x, y, z, seed) - 2))
 }
 
 /** How much light passes all media between a place and another, `far` along a direction; jitter 0..1. */

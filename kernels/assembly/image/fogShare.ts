@@ -48,7 +48,8 @@ export class FogShare extends FogShareArguments {
       const way = max<f32>(0, depth) * long
       const rise = (this.rise0 + this.riseX * px + this.riseY * py) / long
       const clear = min(way, this.from)
-      const air = airOn(way - clear, this.height + rise * clear, rise, this.thinning)
+      let air = airOn(way - clear, this.height + rise * clear, rise, this.thinning)
+      if (this.uneven.there) air *= load<f32>(this.uneven.single(x, y))
       store<f32>(to, min(this.most, ONE - powerOfTwo(half * air)))
     }
   }
