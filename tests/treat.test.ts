@@ -210,7 +210,7 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
     await fails(/stops goes from -10 to 10; 11 does not/, ...none, '--line', 'exposure stops=11')
     await fails(/stops takes a number, not “bright”/, ...none, '--line', 'exposure stops=bright')
     await fails(/before takes a whole number/, ...none, '--line', 'average before=1.5')
-    await fails(/colour takes 3 numbers/, ...none, '--line', 'haze colour=1,2')
+    await fails(/colour takes 3 numbers/, ...none, '--line', 'distance_tint colour=1,2')
     await fails(/all takes points X,Y:X,Y, not “0:1”/, ...none, '--line', 'curves all=0:1')
     await fails(/how is one of evenly, sparing, not “much”/, ...none, '--line', 'saturation how=much')
     await fails(/all goes from 0 to 4/, ...none, '--line', 'curves all=0,0:5,1')

@@ -48,7 +48,7 @@ const ends = computed(() => zone.value!.ends(held.value, seen.value))
 const grips = computed(() => [
   { id: 'near', label: 'nearest', metres: ends.value.near },
   { id: 'middle', label: 'sharpest', metres: held.value[zone.value!.middle] as number },
-  ...(Number.isFinite(ends.value.far) ? [{ id: 'far', label: 'farthest', metres: ends.value.far }] : []),
+  { id: 'far', label: 'farthest', metres: ends.value.far },
 ])
 function put(id: string, metres: number, live: boolean) {
   const { kind, id: which } = line.value!
@@ -83,7 +83,7 @@ function put(id: string, metres: number, live: boolean) {
     <rect
       :x="xOf(ends.near)"
       :y="ground - 7"
-      :width="Math.max(1, xOf(Number.isFinite(ends.far) ? ends.far : 1e9) - xOf(ends.near))"
+      :width="Math.max(1, xOf(ends.far) - xOf(ends.near))"
       height="7"
       class="sharp"
     />
@@ -101,7 +101,10 @@ function put(id: string, metres: number, live: boolean) {
       @pointerup="drag($event, (m, live) => put(grip.id, m, live))"
       @keydown="nudge($event, grip.metres, (m, live) => put(grip.id, m, live))"
     >
-      <title>{{ treatmentOf(line.kind).label }}: {{ grip.label }} {{ lengthText(grip.metres, 2) }}</title>
+      <title>
+        {{ treatmentOf(line.kind).label }}: {{ grip.label }}
+        {{ Number.isFinite(grip.metres) ? lengthText(grip.metres, 2) : 'as far as can be' }}
+      </title>
       <rect :x="xOf(grip.metres) - 6" :y="ground - 20" width="12" height="24" class="grab" />
       <line
         :x1="xOf(grip.metres)"

@@ -99,9 +99,9 @@ export const focus = treatment({
       shifted: (metres, held, seen) =>
         sharpBetween(metres < (held.distance as number) ? { near: metres } : { far: metres }, held, seen),
     },
-    { label: 'follow what is sharp', metres: distance => ({ distance }), follows: 'distance' },
     { label: 'take the nearest that is sharp', metres: (near, held, seen) => sharpBetween({ near }, held, seen) },
     { label: 'take the farthest that is sharp', metres: (far, held, seen) => sharpBetween({ far }, held, seen) },
+    { label: 'follow what is sharp', metres: distance => ({ distance }), follows: 'distance' },
   ],
   reads: ['depth'],
   shown: { distance: 5.5, fNumber: 1.4, factor: 8 },

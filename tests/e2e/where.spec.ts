@@ -48,7 +48,7 @@ test('a treatment is chosen by what it does: small pictures, a search, Enter for
   await at(page, 'add-treatment').click()
   await expect(page.locator('.choose .choice').first()).toHaveAttribute('data-test', 'add-balance')
   await page.getByRole('button', { name: 'softness', exact: true }).click()
-  await expect(page.locator('.choose .choice')).toHaveCount(11)
+  await expect(page.locator('.choose .choice')).toHaveCount(14)
   await at(page, 'add-blur').click()
   expect(await kinds(page, stage, id)).toEqual(['balance', 'blur'])
   await at(page, 'add-treatment').click()
