@@ -14,6 +14,14 @@ export const AlongWay = kernel('AlongWay', {
   count: whole,
   step: number,
 })
+/** Two numbers of gradient noise at places of the world (x, y, z), `scale` of its periods to a metre. */
+export const NoiseInSpace = kernel('NoiseInSpace', {
+  places: raster('colour'),
+  out: raster('colour'),
+  scale: number,
+  octaves: whole,
+  seed: whole,
+})
 /** Of each place the one that a mesh of so many points brings there. mesh: how far each is moved (x, y, pixels), row by row. */
 export const MeshPlaces = kernel('MeshPlaces', {
   map: raster('colour'),

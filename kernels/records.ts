@@ -49,7 +49,7 @@ import {
   Turned,
   WhiteNoise,
 } from './nearRecords'
-import { AlikeFrames, AlongWay, FromBlocks, MatchBlocks, MeshPlaces } from './flowRecords'
+import { AlikeFrames, AlongWay, FromBlocks, MatchBlocks, MeshPlaces, NoiseInSpace } from './flowRecords'
 import { block, four, kernel, maybe, number, pointer, raster, whole, type Kernel } from './record'
 
 export * from './flowRecords'
@@ -453,6 +453,7 @@ export const KERNELS: readonly Kernel[] = [
   NoisePair,
   AlongWay,
   MeshPlaces,
+  NoiseInSpace,
   MatchBlocks,
   FromBlocks,
   AlikeFrames,

@@ -258,7 +258,7 @@ export function discBlur(
   return out
 }
 
-const code = (value: number): number =>
+export const code = (value: number): number =>
   255 * Math.min(1, Math.max(0, value <= 0.0031308 ? value * 12.92 : 1.055 * value ** (1 / 2.4) - 0.055))
 /** Decibels between what both look like (sRGB codes); three floats a pixel, and four. */
 export function psnr(real: Float32Array, other: Float32Array): number {

@@ -12,6 +12,7 @@ import { colourFigures } from './benchColour'
 import { lensFigures } from './benchLens'
 import { lightFigures } from './benchLight'
 import { matteFigures } from './benchMattes'
+import { recipeFigures } from './benchRecipe'
 import { rayFigures } from './benchRays'
 import { samplingFigures } from './benchSampling'
 import { renderFigures } from './benchRender'
@@ -115,6 +116,7 @@ export async function bench(
   print(await buildFigures(wanted))
   print(await matteFigures(wanted))
   print(await lensFigures(wanted))
+  print(await recipeFigures(wanted))
   print(await colourFigures(wanted))
   print(lightFigures(wanted))
   print(await timeFigures(wanted))

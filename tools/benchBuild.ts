@@ -176,7 +176,7 @@ async function memory(): Promise<Figure[]> {
   return out
 }
 
-const bellHouse = (): ShotDocument => {
+export const bellHouse = (): ShotDocument => {
   const [shot] = JSON.parse(readFileSync(join(demoFolder(), 'shots.json'), 'utf8')) as { document: ShotDocument }[]
   return shot!.document
 }

@@ -34,6 +34,15 @@ const FOCUS = { distance: 6, factor: 1, blades: 7, turn: 0, squeeze: 1, rim: 0, 
 /** f-number at which what is far has a circle of that radius, pixels of a picture so wide. */
 const fNumberFor = (radius: number, width: number): number => (35 * 35 * width) / 36 / (2 * radius * 6000)
 
+const shown = (x: number, y: number, c: number): number =>
+  c === 3 ? 1 : [0.3 + 0.2 * Math.sin(x / 7), 0.5 - 0.2 * Math.sin(y / 5), 0.2 + 0.1 * Math.sin(x / 9 + y / 4)][c]!
+const DISC = {
+  ...{ width: 32, height: 32, key: 'disc' },
+  pixels: Float32Array.from({ length: 32 * 32 * 4 }, (_, i) =>
+    Math.hypot(((i >> 2) % 32) - 15.5, (i >> 7) - 15.5) < 15.5 ? 1 : 0,
+  ),
+}
+
 interface Case {
   name: string
   id: string
@@ -75,6 +84,26 @@ const CASES: Case[] = [
   plain('lens.glow', 'glow', { amount: 0.3, threshold: 0, size: 40 }, 'cv2.GaussianBlur(I, (0, 0), 40)'),
   plain('lens.fog', 'fog', { half: 30, by: [1.1, 1, 0.9], thinning: 3, most: 0.9 }, 'cv2.exp(I)'),
   plain('lens.grain', 'grain', { amount: 0.04, size: 0.7 }, 'cv2.randn(I.copy(), 0, 1)'),
+  plain('lens.stars', 'stars', { amount: 0.3, threshold: 0 }, 'cv2.GaussianBlur(I, (0, 0), 40)'),
+  plain('lens.flare', 'flare', { amount: 0.3, threshold: 0 }, 'cv2.GaussianBlur(I, (0, 0), 40)'),
+  plain('lens.halo', 'halo', { amount: 0.3, threshold: 0 }, 'cv2.GaussianBlur(I, (0, 0), 40)'),
+  plain('lens.shaped.24', 'shaped', { size: 24 }, 'cv2.filter2D(I, -1, disc(12))'),
+  plain('lens.hatch', 'hatch', { amount: 0.9, size: 5, length: 50 }, 'cv2.GaussianBlur(I, (0, 0), 40)'),
+  plain('lens.motion_blur', 'motion_blur', { shutter: 180, from: -90, most: 60 }, 'cv2.GaussianBlur(I, (0, 0), 40)'),
+  plain(
+    'lens.degrain',
+    'degrain',
+    { amount: 0.1, search: 5, patch: 1, smoothing: 1.2 },
+    'cv2.fastNlMeansDenoisingColored((I[..., :3] * 255).astype(np.uint8), None, 13, 13, 3, 11)',
+  ),
+  {
+    name: 'lens.over_frames',
+    id: 'over_frames',
+    values: () => ({ amount: 0.1, search: 2, patch: 1, smoothing: 1.3, before: 2, after: 2 }),
+    line: () =>
+      'cv2.fastNlMeansDenoisingColoredMulti([(I[..., :3] * 255).astype(np.uint8)] * 5, 2, 5, None, 13, 13, 7, 21)',
+    widths: [480],
+  },
   plain('lens.kuwahara', 'kuwahara', { radius: 5 }, 'cv2.bilateralFilter(I[..., :3].copy(), 13, 0.1, 3)'),
 ]
 
@@ -92,28 +121,25 @@ export async function lensFigures(wanted: (name: string) => boolean): Promise<Fi
         round: number,
         pixel: 'colour' | 'single',
         say: (x: number, y: number, c: number) => number,
+        what: string = pixel,
       ): Node => {
         const floats = pixel === 'colour' ? 4 : 1
-        const data = pictures.get(`${width} ${pixel}`) ?? new Float32Array(width * height * floats)
-        if (!pictures.has(`${width} ${pixel}`)) {
-          pictures.set(`${width} ${pixel}`, data)
+        const data = pictures.get(`${width} ${what}`) ?? new Float32Array(width * height * floats)
+        if (!pictures.has(`${width} ${what}`)) {
+          pictures.set(`${width} ${what}`, data)
           for (let i = 0; i < data.length; i++) {
             const at = Math.floor(i / floats)
             data[i] = say(at % width, Math.floor(at / width), i % floats)
           }
         }
-        return scriptNode(['bench', name, width, pixel, round], pixel, window, (raster, _, kernels) =>
+        return scriptNode(['bench', name, width, what, round], pixel, window, (raster, _, kernels) =>
           kernels.floats(raster.pointer, widthOf(raster) * heightOf(raster) * floats).set(data),
         )
       }
       const treatment = treatmentOf(id)
       const times: number[] = []
       for (let round = 0; round < 4; round++) {
-        const colour = made(round, 'colour', (x, y, c) =>
-          c === 3
-            ? 1
-            : [0.3 + 0.2 * Math.sin(x / 7), 0.5 - 0.2 * Math.sin(y / 5), 0.2 + 0.1 * Math.sin(x / 9 + y / 4)][c]!,
-        )
+        const colour = made(round, 'colour', shown)
         // Ground that goes away, with columns on it at several distances, and sky
         const depth = made(round, 'single', (x, y) => {
           const column = Math.floor((x / width) * 23)
@@ -121,12 +147,31 @@ export async function lensFigures(wanted: (name: string) => boolean): Promise<Fi
           const ground = y > height * 0.55 ? (0.3 * height) / (y - height * 0.5) : 1e10
           return column % 3 === 0 && y > height * 0.2 && y < height * (0.5 + 0.3 / at) ? Math.min(at, ground) : ground
         })
-        const picture = { colour, depth: () => depth, byDepth: (say: (depth: Node) => Node) => say(depth) }
+        const motion = made(
+          round,
+          'colour',
+          (x, _, c) => (c % 2 ? 0 : x % 90 < 40 ? 16 : -6) * (c < 2 ? 1 : -1),
+          'motion',
+        )
+        const standing = {
+          depth: () => depth,
+          byDepth: (say: (depth: Node) => Node) => say(depth),
+          motion: () => motion,
+        }
+        const picture = { colour, ...standing }
+        const others = [0, 1, 2, 3].map(other => ({
+          ...standing,
+          colour: made(round * 10 + other + 100, 'colour', shown),
+        }))
         const node = appliedNode(
           treatment,
           {
             ...{ ...picture, strength: 1, matte: undefined, width, height, frame: 1, shrink: 1 },
-            ...{ at: () => picture, camera: () => ANY_CAMERA, lines: undefined, pass: () => undefined },
+            ...{
+              at: (other: number) => (other === 1 ? picture : others[((other % 4) + 4) % 4]!),
+              camera: () => ANY_CAMERA,
+            },
+            ...{ lines: undefined, pass: () => undefined, small: () => DISC },
           },
           valuesAt(treatment.values, values(width), 1, valueAt),
         )

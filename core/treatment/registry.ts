@@ -5,6 +5,7 @@ import { bilateral } from './bilateral'
 import { blur } from './blur'
 import { blurMap } from './blurMap'
 import { box } from './box'
+import { breathing } from './breathing'
 import { cdl } from './cdl'
 import { channels } from './channels'
 import { clamp } from './clamp'
@@ -110,6 +111,7 @@ export const TREATMENTS: readonly Treatment[] = [
   diffusion,
   lightWrap,
   distort,
+  breathing,
   fringe,
   cornerSoftness,
   vignette,

@@ -290,3 +290,24 @@ describe('detail', () => {
     expect(Math.max(...Array.from({ length: WIDTH }, (_, x) => at(held, x, 30)))).toBeLessThan(0.8 * 1.1)
   })
 })
+
+describe('breathing', () => {
+  it('makes everything larger as a thin lens does that is focused nearer: by s / (s - f), about its axis', async () => {
+    const camera = { ...ANY_CAMERA, focalLength: 50, shiftX: 0.1 }
+    const places = made((x, y, c) => (c === 0 ? x : c === 1 ? y : 1))
+    const out = await treat('breathing', { amount: 1, distance: 0.8, filter: 'straight' }, places, { camera })
+    // The image of 0.8 m stands 1 / (1 / 50 - 1 / 800) mm behind a lens of 50 mm
+    const larger = 1 / (1 / 50 - 1 / 800) / 50
+    const middle = WIDTH / 2 - 0.1 * (WIDTH / 2)
+    for (const [x, y] of [
+      [10, 8],
+      [50, 40],
+      [90, 60],
+    ] as const) {
+      expect(at(out, x, y)).toBeCloseTo(middle + (x + 0.5 - middle) / larger, 2)
+      expect(at(out, x, y, 1)).toBeCloseTo(HEIGHT / 2 + (y + 0.5 - HEIGHT / 2) / larger, 2)
+    }
+    const still = await treat('breathing', { amount: 0, distance: 0.8 }, places, { camera })
+    expect(at(still, 10, 8)).toBeCloseTo(10.5, 5)
+  })
+})

@@ -343,3 +343,25 @@ describe('lines drawn through', () => {
     for (let x = 10; x < 86; x++) for (const y of [12, 50]) expect(at(joined!, x, y)).toBeGreaterThan(0.95)
   })
 })
+
+describe('paper on the things', () => {
+  it('goes with the view of them, and what is finer than a pixel is gone', async () => {
+    const grey = made(() => 0.4)
+    const wallFrom = (left: number, metres: number): Float32Array =>
+      made((x, y, c) => (c === 0 ? (x + left) * metres : c === 1 ? y * metres : 5))
+    const values = first('paper', { amount: 0.5, where: 'on the things', grain: 0.3 })
+    const [here, gone, far] = await Promise.all(
+      [wallFrom(0, 0.02), wallFrom(7, 0.02), wallFrom(0, 0.9)].map(position =>
+        treat('paper', values, grey, { planes: { position } }),
+      ),
+    )
+    let varies = 0
+    for (let y = 0; y < HEIGHT; y++)
+      for (let x = 0; x < WIDTH - 8; x++) {
+        expect(Math.abs(at(gone!, x, y) - at(here!, x + 7, y))).toBeLessThan(1e-4)
+        varies = Math.max(varies, Math.abs(at(here!, x, y) - 0.4))
+      }
+    expect(varies).toBeGreaterThan(0.05)
+    expect([...far!].every((value, i) => Math.abs(value - (i % 4 === 3 ? 1 : 0.4)) < 1e-6)).toBe(true)
+  })
+})
