@@ -242,24 +242,10 @@ export const pair = numbersField<[number, number]>(2)
 export const three = numbersField<[number, number, number]>(3)
 export const matrix = numbersField<number[]>(16)
 type ValuesAbout = About & Partial<Pick<ValuesField, 'hand' | 'step' | 'digits' | 'neutral' | 'first'>>
-/** Three that may hold keys, with what each is called. */
-export const threeValues = (
-  parts: readonly [string, string, string],
-  about: ValuesAbout = {},
-): ValuesField & Typed<[Animatable, Animatable, Animatable]> => ({
-  kind: 'values',
-  parts,
-  low: -ANY,
-  high: ANY,
-  hand: [-ANY, ANY],
-  step: 0.01,
-  digits: 2,
-  ...about,
-})
 /** As many as are named, each of which may hold keys. */
 export const rowValues = (
   parts: readonly string[],
-  about: ValuesAbout & Partial<Pick<ValuesField, 'low' | 'high' | 'onPicture'>>,
+  about: ValuesAbout & Partial<Pick<ValuesField, 'low' | 'high' | 'onPicture'>> = {},
 ): ValuesField & Typed<Animatable[]> => ({
   kind: 'values',
   parts,
@@ -270,6 +256,12 @@ export const rowValues = (
   digits: 2,
   ...about,
 })
+/** Three of them. */
+export const threeValues = (
+  parts: readonly [string, string, string],
+  about: ValuesAbout = {},
+): ValuesField & Typed<[Animatable, Animatable, Animatable]> =>
+  rowValues(parts, about) as ReturnType<typeof threeValues>
 /** Linear Rec.709. A key may swing past what the hand gives: who reads it holds it back. */
 export const colourValues = (of = '', about: ValuesAbout = {}): ReturnType<typeof threeValues> => ({
   ...threeValues([`${of}red`, `${of}green`, `${of}blue`], { hand: [0, 10], step: 0.002, ...about }),

@@ -7,6 +7,7 @@ import { inRoom } from '../plan/room'
 import { raster } from '../../kernels/record'
 import { AlikePatches } from '../../kernels/records'
 import { deviationOfMean, likeGrain } from './grain'
+import { SEARCH } from './nlm'
 import { NOISE_VALUES, steadied } from './noiseOf'
 import { treatment } from './treatment'
 import { inWindow } from './weighted'
@@ -55,15 +56,7 @@ export const degrain = treatment({
       first: 0.7,
     }),
     smoothing: { ...SMOOTHING, first: 1.2 },
-    search: value(1, 12, {
-      label: 'within',
-      help: 'How far to each side, in whole pixels of what is worked at. The time goes with its square.',
-      unit: 'px',
-      pixels: 'size',
-      step: 0.02,
-      digits: 1,
-      first: 5,
-    }),
+    search: SEARCH,
     patch: PATCH,
   },
   neutral: ['amount', 'smoothing'],

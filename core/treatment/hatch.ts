@@ -1,5 +1,5 @@
 import { MIDDLE_GREY } from '../colour/luminance'
-import { choice, colourValues, value } from '../declare/field'
+import { choice, value } from '../declare/field'
 import { boxOf, grown } from '../engine/box'
 import { point } from '../formula/point'
 import { Colour, type Term } from '../formula/term'
@@ -11,6 +11,7 @@ import { alongWay, wayOf } from '../plan/way'
 import { raster, shade, splat } from '../../kernels/record'
 import { Wash, WhiteNoise } from '../../kernels/records'
 import { deviationLeft } from './grain'
+import { drawn, INK_VALUES, softened } from './ink'
 import { treatment, type TreatmentInput } from './treatment'
 
 /** A surface that faces the camera more than this has no direction of its own in the picture. */
@@ -60,22 +61,17 @@ const Hatch = point(
       const even = numbers.terms.constant(1).over(numbers.terms.constant(2).power(numbers.times(v.over)).plus(1))
       // As soft as leaves all of what is darkest inked, nothing of what is brightest, and the mean between as it should be
       const soft = v.soft.atMost(dark.times(2)).atMost(kept.times(2)).atLeast(1e-4)
-      const held = dark.minus(even).over(soft).plus(0.5).atLeast(0).atMost(1)
-      return held.times(held).times(held.terms.constant(3).minus(held.times(2)))
+      return softened(dark.minus(even).over(soft).plus(0.5).atLeast(0).atMost(1))
     }
     const [first, second] = [inked(one.colour.red), inked(two.colour.red).times(v.crossed)]
-    const share = first.plus(second).minus(first.times(second)).times(v.amount)
-    return colour.map((channel, which) => {
-      const ground = channel.plus(v.paper[which].times(alpha).minus(channel).times(v.fill))
-      return ground.plus(v.ink[which].times(alpha).minus(ground).times(share))
-    })
+    return drawn(colour, alpha, first.plus(second).minus(first.times(second)).times(v.amount), v)
   },
 )
 
 export const hatch = treatment({
   id: 'hatch',
   label: 'Hatching',
-  help: 'Strokes of a pen, the more the darker it is, so that the light of the picture is kept; they run one way, round things or along them by how surfaces face, or as the picture runs.',
+  help: 'Strokes of a pen, the more the darker it is; they run one way, round things or along them by how surfaces face, or as the picture runs.',
   group: 'Drawn look',
   sentence:
     'Hatched {amount} {runs} at {angle}, {cross}, strokes {size} wide and {length} long, white from {white}, by {tone} of the light, soft {soft}, in {ink}; {fill} of the picture gone to {paper}, seed {seed}',
@@ -132,15 +128,7 @@ export const hatch = treatment({
       step: 0.004,
       first: 0.15,
     }),
-    ink: colourValues('ink ', { help: 'Of the strokes, linear Rec.709.', first: [0.012, 0.011, 0.015] }),
-    fill: value(0, 1, {
-      label: 'paper',
-      help: 'How much of the picture gives way to the paper.',
-      step: 0.004,
-      neutral: 0,
-      first: 0,
-    }),
-    paper: colourValues('paper ', { help: 'Of the paper, linear Rec.709.', first: [0.75, 0.72, 0.66] }),
+    ...INK_VALUES,
     seed: value(0, 9999, { label: 'seed', help: 'Another number, other strokes.', step: 1, digits: 0, first: 1 }),
   },
   neutral: ['amount', 'fill'],

@@ -1,4 +1,4 @@
-import { choice, colourValues, value } from '../declare/field'
+import { choice, value } from '../declare/field'
 import { point } from '../formula/point'
 import { finite } from '../plan/finite'
 import type { Node } from '../plan/node'
@@ -7,6 +7,7 @@ import { pointNode, whole } from '../plan/pointNode'
 import { alongWay, wayOf } from '../plan/way'
 import { raster, shade, splat } from '../../kernels/record'
 import { lightInStops } from './detail'
+import { drawn, INK_VALUES, softened } from './ink'
 import { treatment } from './treatment'
 
 /**
@@ -25,12 +26,7 @@ const Lines = point(
       typeof alpha,
     ]
     const dark = far.minus(near).minus(v.from).over(v.soft).atLeast(0).atMost(1)
-    const smooth = dark.times(dark).times(dark.terms.constant(3).minus(dark.times(2)))
-    const share = smooth.times(v.amount)
-    return colour.map((channel, which) => {
-      const ground = channel.plus(v.paper[which].times(alpha).minus(channel).times(v.fill))
-      return ground.plus(v.ink[which].times(alpha).minus(ground).times(share))
-    })
+    return drawn(colour, alpha, softened(dark).times(v.amount), v)
   },
 )
 
@@ -83,15 +79,7 @@ export const lines = treatment({
       first: 8,
       with: { name: 'run', is: ['drawn through'] },
     }),
-    ink: colourValues('ink ', { help: 'Of the lines, linear Rec.709.', first: [0.012, 0.011, 0.015] }),
-    fill: value(0, 1, {
-      label: 'paper',
-      help: 'How much of the picture gives way to the paper.',
-      step: 0.004,
-      neutral: 0,
-      first: 0,
-    }),
-    paper: colourValues('paper ', { help: 'Of the paper, linear Rec.709.', first: [0.75, 0.72, 0.66] }),
+    ...INK_VALUES,
   },
   neutral: ['amount', 'fill'],
   shown: { size: 2, fill: 0.85 },

@@ -7,6 +7,17 @@ import { AlikePatches } from '../../kernels/records'
 import { Divided } from './premultiply'
 import { treatment } from './treatment'
 
+/** Where places that look alike are looked for. */
+export const SEARCH = value(1, 12, {
+  label: 'within',
+  help: 'How far to each side, in whole pixels of what is worked at. The time goes with its square.',
+  unit: 'px',
+  pixels: 'size',
+  step: 0.02,
+  digits: 1,
+  first: 5,
+})
+
 export const nlm = treatment({
   id: 'nlm',
   label: 'Smooth what repeats',
@@ -23,15 +34,7 @@ export const nlm = treatment({
       neutral: 0,
       first: 0.02,
     }),
-    search: value(1, 12, {
-      label: 'within',
-      help: 'How far to each side, in whole pixels of what is worked at. The time goes with its square.',
-      unit: 'px',
-      pixels: 'size',
-      step: 0.02,
-      digits: 1,
-      first: 5,
-    }),
+    search: SEARCH,
     patch: count(1, 4, { label: 'surroundings', help: 'Pixels to each side that are compared.', first: 1 }),
   },
   neutral: ['alike'],
