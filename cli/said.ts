@@ -52,6 +52,8 @@ function threeOf(text: string, name: string): number[] {
   return parts.map(part => numberOf(part, name, -ANY, ANY))
 }
 
+const partsSaid = (parts: readonly string[]): string =>
+  parts.length > 8 ? `${parts.slice(0, 4).join(', ')}, … ${parts.at(-1)}` : parts.join(', ')
 /** Values by what is declared of them; those that are not said stand as in a new one, or as neutral. */
 export function valuesOf(
   fields: EntryFields,
@@ -77,7 +79,7 @@ export function valuesOf(
     } else {
       const parts = list(text)
       if (parts.length !== field.parts.length)
-        throw new BadInput(`${name} takes ${field.parts.length} numbers (${field.parts.join(', ')}), not “${text}”`)
+        throw new BadInput(`${name} takes ${field.parts.length} numbers (${partsSaid(field.parts)}), not “${text}”`)
       values[name] = parts.map(part => numberOf(part, name, field.low, field.high))
     }
   }

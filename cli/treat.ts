@@ -152,7 +152,12 @@ export class Frames {
     const known = this.smalls.get(file)
     if (known) return known
     throw new StillPacked(async () => {
-      this.smalls.set(file, await readSmall(await readInput(file)))
+      const bytes = await readInput(file)
+      try {
+        this.smalls.set(file, await readSmall(bytes))
+      } catch (error) {
+        throw error instanceof BadInput ? new BadInput(`${file}: ${error.message}`) : error
+      }
     })
   }
   passes(frame: number): PassFile | undefined {

@@ -6,6 +6,8 @@ import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { deliver } from '../core/compose/deliver'
 import { Evaluator } from '../core/compose/evaluate'
+import { writePng } from '../core/formats/png/png'
+import { randomFrom } from './compose/random'
 import { readExr } from '../core/formats/exr/exr'
 import { MATTES } from '../core/matte/registry'
 import { bringPlate } from '../core/shot/bring'
@@ -41,6 +43,13 @@ print(json.dumps(1))`,
   at('in.npy'),
   folder,
 )
+
+/** A picture of numbers without order. */
+function noise(width: number, height: number): Uint8Array {
+  const random = randomFrom(8)
+  const data = Uint8Array.from({ length: width * height * 3 }, () => 60 + Math.floor(random() * 120))
+  return writePng({ width, height, channels: 3, maximum: 255, data })
+}
 
 describe('treat', () => {
   it('keeps windows and float values of OpenEXR: each pixel is what numpy makes of it', async () => {
@@ -202,6 +211,30 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
     }
   }, 60000)
 
+  it('grain that was taken out comes back after what was done without it; a shape comes from a file', async () => {
+    const lines = (...all: string[]): string[] => all.flatMap(line => ['--line', line])
+    writeFileSync(at('noise.png'), noise(64, 48))
+    await works('convert', at('noise.png'), at('noise.exr'))
+    await works(
+      ...['treat', at('noise.exr'), '--out', at('back.exr')],
+      ...lines('degrain amount=0.5 size=0 search=3', 'exposure stops=0', 'grain_back amount=1'),
+    )
+    await works('treat', at('noise.exr'), '--out', at('clean.exr'), ...lines('degrain amount=0.5 size=0 search=3'))
+    await works(
+      ...['treat', at('noise.exr'), '--out', at('shaped.exr')],
+      ...lines(`shaped size=8 picture=${at('frame.0003.exr')}`),
+    )
+    const [back, clean, shaped, before] = ['back', 'clean', 'shaped', 'noise'].map(
+      name =>
+        readExr(new Uint8Array(readFileSync(at(`${name}.exr`)))).channels.find(channel => channel.name === 'R')!.data,
+    ) as [Float32Array, Float32Array, Float32Array, Float32Array]
+    const mean = (values: Float32Array): number => values.reduce((sum, value) => sum + value, 0) / values.length
+    expect(Math.max(...back.map((value, i) => Math.abs(value - before[i]!)))).toBeLessThan(2e-6)
+    expect(mean(clean.map((value, i) => Math.abs(value - before[i]!)))).toBeGreaterThan(0.02)
+    const spread = (values: Float32Array): number => mean(values.map(value => (value - mean(values)) ** 2))
+    expect(spread(shaped)).toBeLessThan(spread(before) / 8)
+  })
+
   it('refuses what is wrong, by its name, and writes nothing', async () => {
     const none = ['treat', at('in.exr'), '--out', at('never.exr')]
     await fails(/--line is missing/, ...none)
@@ -211,6 +244,9 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
     await fails(/stops takes a number, not “bright”/, ...none, '--line', 'exposure stops=bright')
     await fails(/before takes a whole number/, ...none, '--line', 'average before=1.5')
     await fails(/colour takes 3 numbers/, ...none, '--line', 'distance_tint colour=1,2')
+    await fails(/shaped takes a picture: picture=FILE.png/, ...none, '--line', 'shaped size=9')
+    await fails(/in.npy: This file is no picture/, ...none, '--line', `shaped size=9 picture=${at('in.npy')}`)
+    await fails(/moved takes 50 numbers \(.*, … point 5.5 down\), not “1,2”/, ...none, '--line', 'mesh moved=1,2')
     await fails(/all takes points X,Y:X,Y, not “0:1”/, ...none, '--line', 'curves all=0:1')
     await fails(/how is one of evenly, sparing, not “much”/, ...none, '--line', 'saturation how=much')
     await fails(/all goes from 0 to 4/, ...none, '--line', 'curves all=0,0:5,1')

@@ -5,6 +5,7 @@ import { kernelNode } from '../plan/node'
 import { around } from '../engine/box'
 import { SumLight } from '../../kernels/records'
 import { treatment } from './treatment'
+import { inWindow } from './weighted'
 
 const MOST = 24
 export const average = treatment({
@@ -35,7 +36,7 @@ export const average = treatment({
     const window = frames.map(node => node.window).reduce(around)
     // Weights in one chain: it is made band by band, however many frames there are
     return frames.reduce<Node | undefined>(
-      (sum, light) => kernelNode(SumLight, { sum, light, gain: 1 / count }, { window }),
+      (sum, light) => kernelNode(SumLight, { sum, light: inWindow(light, window), gain: 1 / count }, { window }),
       undefined,
     )!
   },

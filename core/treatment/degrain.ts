@@ -6,6 +6,7 @@ import { pointNode, whole } from '../plan/pointNode'
 import { inRoom } from '../plan/room'
 import { raster } from '../../kernels/record'
 import { AlikePatches } from '../../kernels/records'
+import { common } from '../engine/box'
 import { deviationOfMean, likeGrain } from './grain'
 import { SEARCH } from './nlm'
 import { NOISE_VALUES, steadied } from './noiseOf'
@@ -27,11 +28,10 @@ export const patchWeights = (patch: number, smoothing: number): { less: number; 
 /** How much more than noise patches may differ, in its deviations, and still count 1/e. */
 const SOFTNESS = 0.55
 
-export const SMOOTHING = value(0, 4, {
+export const SMOOTHING = value(0.05, 4, {
   label: 'smoothing',
   help: 'How much is smoothed: 1 as the noise asks for, more takes texture with it.',
   step: 0.004,
-  neutral: 0,
   first: 1,
 })
 export const PATCH = count(1, 4, { label: 'surroundings', help: 'Pixels to each side that are compared.', first: 1 })
@@ -59,14 +59,14 @@ export const degrain = treatment({
     search: SEARCH,
     patch: PATCH,
   },
-  neutral: ['amount', 'smoothing'],
+  neutral: ['amount'],
   shown: { amount: 0.3, search: 5, smoothing: 1.5 },
   likened: likeGrain,
   likenedBy: 'grain',
   takesGrain: true,
   plan: ({ colour, width, height, shrink }, { amount, channels, growth, size, smoothing, search, patch }) => {
     const clean = finite(colour)
-    if (amount === 0 || smoothing === 0) return clean
+    if (amount === 0) return clean
     const far = Math.max(1, Math.round(search))
     const reach = far + patch
     const { source, window } = inRoom(clean, { width, height }, reach)
@@ -76,6 +76,6 @@ export const degrain = treatment({
       { source, straight, search: far, patch, ...patchWeights(patch, smoothing) },
       { window, reach },
     )
-    return pointNode(OfMean, whole(inWindow(clean, window)), { mean })
+    return pointNode(OfMean, whole(inWindow(clean, common(clean.window, window))), { mean })
   },
 })

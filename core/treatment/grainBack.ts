@@ -3,6 +3,7 @@ import { around } from '../engine/box'
 import { kernelNode, type Node } from '../plan/node'
 import { SumLight } from '../../kernels/records'
 import { treatment } from './treatment'
+import { inWindow } from './weighted'
 
 export const grainBack = treatment({
   id: 'grain_back',
@@ -20,15 +21,16 @@ export const grainBack = treatment({
       first: 1,
     }),
   },
-  plan: ({ colour, grain = [] }, { amount }) =>
-    grain
+  plan: ({ colour, grain = [] }, { amount }) => {
+    const window = grain.flatMap(({ before, after }) => [before.window, after.window]).reduce(around, colour.window)
+    return grain
       .flatMap(({ before, after }) => [
         { light: before, gain: amount },
         { light: after, gain: -amount },
       ])
       .reduce<Node>(
-        (sum, { light, gain }) =>
-          kernelNode(SumLight, { sum, light, gain }, { window: [sum.window, light.window].reduce(around) }),
-        colour,
-      ),
+        (sum, { light, gain }) => kernelNode(SumLight, { sum, light: inWindow(light, window), gain }, { window }),
+        inWindow(colour, window),
+      )
+  },
 })

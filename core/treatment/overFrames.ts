@@ -1,5 +1,5 @@
 import { whole as count } from '../declare/field'
-import { boxOf, grown, holds } from '../engine/box'
+import { boxOf, common, grown, holds } from '../engine/box'
 import { point } from '../formula/point'
 import { finite } from '../plan/finite'
 import { kernelNode, type Node } from '../plan/node'
@@ -43,7 +43,7 @@ export const overFrames = treatment({
     }),
     patch: PATCH,
   },
-  neutral: ['amount', 'smoothing'],
+  neutral: ['amount'],
   shown: { amount: 0.3 },
   reads: ['frames'],
   likened: likeGrain,
@@ -52,7 +52,7 @@ export const overFrames = treatment({
   plan: ({ colour, at, frame, width, height }, v) => {
     const { amount, smoothing, before, after, search, patch } = v
     const own = finite(colour)
-    if (amount === 0 || smoothing === 0) return own
+    if (amount === 0) return own
     const size = { width, height }
     const isWhole = (node: Node): boolean => holds(node.window, boxOf(width, height))
     const reach = search + patch
@@ -77,6 +77,6 @@ export const overFrames = treatment({
       const brought = inRoom(broughtFrom(picture, like, size), size, reach).source
       sum = add(sum, brought, steadied(brought, v, 1))
     }
-    return pointNode(Mean, whole(inWindow(own, window)), { sum })
+    return pointNode(Mean, whole(inWindow(own, common(own.window, window))), { sum })
   },
 })
