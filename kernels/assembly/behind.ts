@@ -32,13 +32,11 @@ export function levelFound(found: usize): i32 {
   return said > <f32>L.FOUND_ON_LEVEL ? <i32>(said - <f32>L.FOUND_ON_LEVEL) : CLOSE_BY
 }
 
-
 /** How much farther than the nearest close by something must be to stand behind it. */
 @inline
 export function leastBehind(nearest: f32): f32 {
   return nearest + FARTHER
 }
-
 
 /** Of the nearest thing that stands alone close by: its circle, and what is the mean of all there (glass before it too). */
 export let nearCircle: f32 = 0

@@ -23,6 +23,7 @@ export class AlongWay extends AlongWayArguments {
     }
   }
 
+
   @inline
   walk(x: i32, y: i32, dx: f32, dy: f32, middle: v128): v128 {
     const way = this.way

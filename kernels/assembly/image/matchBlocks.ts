@@ -53,6 +53,7 @@ export class MatchBlocks extends MatchBlocksArguments {
     v128.store(this.out.colour(x, y), f32x4(<f32>bestX, <f32>bestY, best, 1))
   }
 
+
   @inline
   held(way: i32): i32 {
     return max(-this.most, min(this.most, way))

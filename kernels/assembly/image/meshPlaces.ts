@@ -79,6 +79,7 @@ export class MeshPlaces extends MeshPlacesArguments {
       v - <f32>line,
     )
   }
+
   @inline
   across(column: i32, row: i32, s: f32): v128 {
     return spline(
