@@ -1,19 +1,23 @@
 // Kernels that go along a direction at each pixel, find where parts of a picture are in another, and bend it by a mesh;
 // records.ts has them with all others.
-import { kernel, maybe, number, pointer, raster, whole } from './record'
+import { block, kernel, maybe, number, pointer, raster, whole } from './record'
 
 /**
  * A sum along a way that leads through each pixel. way: its direction there (x, y of length 1, whichever of both ways; 0, 0
  * where there is none and the pixel stays). weights: the middle one, then those of steps to both sides, `step` pixels each.
  */
-export const AlongWay = kernel('AlongWay', {
-  source: raster('colour'),
-  way: raster('colour'),
-  out: raster('colour'),
-  weights: pointer,
-  count: whole,
-  step: number,
-})
+export const AlongWay = block(
+  'AlongWay',
+  {
+    source: raster('colour'),
+    way: raster('colour'),
+    out: raster('colour'),
+    weights: pointer,
+    count: whole,
+    step: number,
+  },
+  64,
+)
 /** Two numbers of gradient noise at places of the world (x, y, z), `scale` of its periods to a metre. */
 export const NoiseInSpace = kernel('NoiseInSpace', {
   places: raster('colour'),

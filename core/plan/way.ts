@@ -3,7 +3,7 @@ import { point } from '../formula/point'
 import { Colour } from '../formula/term'
 import { AlongWay, Slopes } from '../../kernels/records'
 import { splat } from '../../kernels/record'
-import { gaussian } from './gaussian'
+import { gaussian, gaussianTaps } from './gaussian'
 import { kernelNode, type Node } from './node'
 import { pointNode, whole } from './pointNode'
 import { inRoom } from './room'
@@ -38,6 +38,33 @@ export function wayOf(colour: Node, sigma: number, size: Size, across: boolean):
   const slopes = kernelNode(Slopes, { source }, { window, reach: 2 })
   return pointNode(WayOfSlopes, whole(gaussian(slopes, Math.max(0.5, sigma), size)), { across: across ? 1 : 0 })
 }
+
+/** Deviation in steps that a go has at most, and by how much steps may be farther apart than what came is soft. */
+const MOST_STEPS = 2.5
+const APART = 1.2
+/** Deviations and steps of goes that together are a bell of that deviation; the first on what is soft by so much, pixels. */
+export function goesOf(sigma: number, soft: number): { sigma: number; step: number }[] {
+  const goes: { sigma: number; step: number }[] = []
+  let done = 0
+  for (;;) {
+    const step = Math.max(1, Math.sqrt(done + soft * soft) * APART)
+    const left = Math.sqrt(Math.max(0, sigma * sigma - done))
+    if (left <= step * MOST_STEPS * 1.5) return [...goes, { sigma: left, step }]
+    goes.push({ sigma: step * MOST_STEPS, step })
+    done += (step * MOST_STEPS) ** 2
+  }
+}
+/** Along a way by a bell, in as many goes as make the steps few. */
+export const bellAlong = (
+  colour: Node,
+  way: Node,
+  goes: readonly { sigma: number; step: number }[],
+  size: Size,
+): Node =>
+  goes.reduce(
+    (before, { sigma, step }) => alongWay(before, way, gaussianTaps(Math.max(0.3, sigma / step)), step, size),
+    colour,
+  )
 
 /** weights: the middle one, then those of steps to both sides. step: pixels. */
 export function alongWay(colour: Node, way: Node, weights: Float32Array, step: number, size: Size): Node {

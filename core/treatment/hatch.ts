@@ -4,10 +4,10 @@ import { boxOf, grown } from '../engine/box'
 import { point } from '../formula/point'
 import { Colour, type Term } from '../formula/term'
 import { finite } from '../plan/finite'
-import { gaussian, gaussianTaps } from '../plan/gaussian'
+import { gaussian } from '../plan/gaussian'
 import { kernelNode, type Node } from '../plan/node'
 import { pointNode, whole } from '../plan/pointNode'
-import { alongWay, wayOf } from '../plan/way'
+import { bellAlong, goesOf, wayOf } from '../plan/way'
 import { raster, shade, splat } from '../../kernels/record'
 import { Wash, WhiteNoise } from '../../kernels/records'
 import { deviationLeft } from './grain'
@@ -140,13 +140,11 @@ export const hatch = treatment({
     const frame = { width, height }
     const breadth = Math.max(0.4, size * BREADTH)
     const way = wayIn(input, runs, (angle * Math.PI) / 180, size)
-    // Few steps for long strokes: between two of them numbers hardly differ
-    const step = Math.max(1, breadth / 2)
-    const weights = gaussianTaps(Math.max(0.5, length / 4 / step))
+    const goes = goesOf(Math.max(0.5, length / 4), breadth)
     const strokes = (number: number, along: Node): Node => {
       const window = grown(boxOf(width, height), Math.ceil(breadth * 4) + 2)
       const white = kernelNode(WhiteNoise, { number, own: 1, together: 0 }, { window })
-      return alongWay(gaussian(white, breadth, frame), along, weights, step, frame)
+      return bellAlong(gaussian(white, breadth, frame), along, goes, frame)
     }
     const one = strokes(Math.round(seed) * 2 + 1, way)
     const crossed = cross === 'crossed'
@@ -154,7 +152,7 @@ export const hatch = treatment({
     const [pr, pg, pb] = paper
     return pointNode(Hatch, input, {
       ...{ one, two: crossed ? strokes(Math.round(seed) * 2 + 2, pointNode(Across, whole(way), {})) : one },
-      over: LOGISTIC / (deviationLeft(breadth) * leftAlong(weights, step, breadth)),
+      over: LOGISTIC / (deviationLeft(breadth) * leftAlong(Math.max(0.5, length / 4), breadth)),
       ...{ crossed: crossed ? 1 : 0, white: MIDDLE_GREY * 2 ** white, tone, soft, amount, fill },
       ...{ ink: [ir, ig, ib], paper: [pr, pg, pb] },
     })
@@ -170,12 +168,8 @@ function wayIn(input: TreatmentInput, runs: string, angle: number, size: number)
   return kernelNode(Wash, { colour: [wayX, wayY, 0, 1] }, { window: boxOf(input.width, input.height) })
 }
 
-/** What deviation is left of numbers that a bell softened, summed along a line. */
-function leftAlong(weights: Float32Array, step: number, sigma: number): number {
-  const at = (i: number): number => weights[Math.abs(i)] ?? 0
-  let sum = 0
-  for (let i = 1 - weights.length; i < weights.length; i++)
-    for (let j = 1 - weights.length; j < weights.length; j++)
-      sum += at(i) * at(j) * Math.exp(-(((i - j) * step) ** 2) / (4 * sigma * sigma))
-  return Math.sqrt(sum)
-}
+/**
+ * What deviation is left of numbers that a bell softened, by another along a line: two bells of that kind are alike over
+ * a root of 1 + along² / sigma² of their width.
+ */
+const leftAlong = (along: number, sigma: number): number => (1 + (along / sigma) ** 2) ** -0.25

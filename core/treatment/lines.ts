@@ -2,9 +2,9 @@ import { choice, value } from '../declare/field'
 import { point } from '../formula/point'
 import { finite } from '../plan/finite'
 import type { Node } from '../plan/node'
-import { gaussian, gaussianTaps } from '../plan/gaussian'
+import { gaussian } from '../plan/gaussian'
 import { pointNode, whole } from '../plan/pointNode'
-import { alongWay, wayOf } from '../plan/way'
+import { bellAlong, goesOf, wayOf } from '../plan/way'
 import { raster, shade, splat } from '../../kernels/record'
 import { lightInStops } from './detail'
 import { drawn, INK_VALUES, softened } from './ink'
@@ -101,13 +101,7 @@ export const lines = treatment({
       const colour = finite(input.colour)
       const [along, across] = [false, true].map(way => wayOf(colour, Math.max(1, size), frame, way)) as [Node, Node]
       const bell = (sigma: number): Node =>
-        alongWay(
-          alongWay(light, across, gaussianTaps(Math.max(0.3, sigma)), 1, frame),
-          along,
-          gaussianTaps(Math.max(0.5, flow)),
-          1,
-          frame,
-        )
+        bellAlong(bellAlong(light, across, goesOf(sigma, 0), frame), along, goesOf(flow, 0), frame)
       return { near: bell(near), far: bell(far) }
     }
   },

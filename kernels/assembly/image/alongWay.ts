@@ -1,53 +1,79 @@
 // Sums along the lines that a field of directions leads (B. Cabral, L. Leedom, "Imaging Vector Fields Using Line Integral
-// Convolution", SIGGRAPH 1993), step by step to both sides; which of both ways a direction points does not matter.
+// Convolution", SIGGRAPH 1993), step by step to both sides; which of both ways a direction points does not matter. All that
+// changes from step to step is in local variables, which stay in registers.
 import { AlongWayArguments } from '../../build/arguments'
-import { between } from '../between'
 import { HALF } from '../constants'
+
+/** Pixels across that are done row by row: what their ways lead through stays near the processor. */
+const TILE: i32 = 64
 
 
 @final
 @unmanaged
 export class AlongWay extends AlongWayArguments {
-  row(x0: i32, x1: i32, y: i32): void {
-    const source = this.source
-    let to = this.out.colour(x0, y)
-    for (let x = x0; x < x1; x++, to += 16) {
-      const at = this.way.colour(x, y)
-      const dx = load<f32>(at)
-      const dy = load<f32>(at, 4)
-      const middle = v128.load(source.colour(x, y))
-      let sum = f32x4.mul(middle, v128.load32_splat(this.weights))
-      sum = f32x4.add(sum, this.walk(x, y, dx, dy, middle))
-      sum = f32x4.add(sum, this.walk(x, y, -dx, -dy, middle))
-      v128.store(to, sum)
-    }
+  block(x0: i32, y0: i32, x1: i32, y1: i32): void {
+    for (let x = x0; x < x1; x += TILE) for (let y = y0; y < y1; y++) this.part(x, min(x + TILE, x1), y)
   }
 
-
-  @inline
-  walk(x: i32, y: i32, dx: f32, dy: f32, middle: v128): v128 {
+  part(x0: i32, x1: i32, y: i32): void {
+    const from = this.source
+    const row = from.stride << 4
+    // Where the pixel 0, 0 of the frame would be
+    const source = <i32>from.pointer - from.top * row - (from.left << 4)
     const way = this.way
-    let px = <f32>x
-    let py = <f32>y
-    let sum = f32x4.splat(0)
-    for (let i = 1; i < this.count; i++) {
-      const weight = v128.load32_splat(this.weights + ((<usize>i) << 2))
-      if (dx == 0 && dy == 0) {
-        sum = f32x4.add(sum, f32x4.mul(middle, weight))
+    const wayRow = way.stride << 4
+    const ways = <i32>way.pointer - way.top * wayRow - (way.left << 4)
+    const step = this.step
+    const weights = this.weights
+    const end = weights + ((<usize>this.count) << 2)
+    let to = this.out.colour(x0, y)
+    let at = way.colour(x0, y)
+    let middle = from.colour(x0, y)
+    for (let x = x0; x < x1; x++, to += 16, at += 16, middle += 16) {
+      const own = v128.load(middle)
+      const wx = load<f32>(at)
+      const wy = load<f32>(at, 4)
+      if (wx == 0 && wy == 0) {
+        v128.store(to, own)
         continue
       }
-      px += dx * this.step
-      py += dy * this.step
-      sum = f32x4.add(sum, f32x4.mul(between(this.source, px, py), weight))
-      const next = way.colour(<i32>floor<f32>(px + HALF), <i32>floor<f32>(py + HALF))
-      const nx = load<f32>(next)
-      const ny = load<f32>(next, 4)
-      // Where there is none it goes on as it went
-      if (nx == 0 && ny == 0) continue
-      const sign: f32 = nx * dx + ny * dy < 0 ? -1 : 1
-      dx = nx * sign
-      dy = ny * sign
+      let sum = f32x4.mul(own, v128.load32_splat(weights))
+      let sign: f32 = 1
+      for (let side = 0; side < 2; side++) {
+        let px = <f32>x
+        let py = <f32>y
+        let dx = wx * sign
+        let dy = wy * sign
+        for (let weight = weights + 4; weight < end; weight += 4) {
+          px += dx * step
+          py += dy * step
+          const column = floor<f32>(px)
+          const line = floor<f32>(py)
+          const place = <usize>(source + <i32>line * row + ((<i32>column) << 4))
+          const fx = f32x4.splat(px - column)
+          const fy = f32x4.splat(py - line)
+          const a = v128.load(place)
+          const c = v128.load(place + <usize>row)
+          const upper = f32x4.add(a, f32x4.mul(f32x4.sub(v128.load(place, 16), a), fx))
+          const lower = f32x4.add(c, f32x4.mul(f32x4.sub(v128.load(place + <usize>row, 16), c), fx))
+          const seen = f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), fy))
+          sum = f32x4.add(sum, f32x4.mul(seen, v128.load32_splat(weight)))
+          // On along what leads there; where nothing does, as it went
+          const next = <usize>(ways + <i32>floor<f32>(py + HALF) * wayRow + ((<i32>floor<f32>(px + HALF)) << 4))
+          const nx = load<f32>(next)
+          const ny = load<f32>(next, 4)
+          const along = nx * dx + ny * dy
+          if (along > 0) {
+            dx = nx
+            dy = ny
+          } else if (along < 0) {
+            dx = -nx
+            dy = -ny
+          }
+        }
+        sign = -1
+      }
+      v128.store(to, sum)
     }
-    return sum
   }
 }

@@ -80,6 +80,7 @@ export class MeshPlaces extends MeshPlacesArguments {
     )
   }
 
+
   @inline
   across(column: i32, row: i32, s: f32): v128 {
     return spline(
