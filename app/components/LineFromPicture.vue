@@ -53,7 +53,10 @@ watch(
       const held = valuesAt(treatment.value.values, props.entry.values, frame, valueAt)
       const seen = { camera: cameraAt(document!.scene.camera, frame), width: document!.frame.width }
       const metres = taken!.value as number
-      if (take.follows) void follow(take.follows, taken!.at!, label)
+      if (take.follows) {
+        view.taken = null
+        return void follow(take.follows, taken!.at!, label)
+      }
       const found = (taken!.shift && take.shifted ? take.shifted : take.metres)(metres, held, seen)
       emit(
         'values',

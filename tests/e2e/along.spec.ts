@@ -1,21 +1,62 @@
 /* eslint-disable @typescript-eslint/no-explicit-any -- what a page holds has no type here */
 // What is brushed on a thing goes along with it, by the motion passes of a range of frames.
-import { at, documentOf, expect, listed, newShot, pixelAt, pointAt, saved, test } from './stage'
+import type { Page } from '@playwright/test'
+import { at, documentOf, expect, listed, newShot, pixelAt, pointAt, saved, test, type Stage } from './stage'
 
-test('a stroke goes along with the block that it was brushed on', async ({ page, stage }) => {
+/** A shot at its finish whose tall block goes 0.4 m a frame along one axis of the world. */
+async function sliding(page: Page, stage: Stage, last: number, axis: 0 | 2): Promise<{ id: string; document: any }> {
   const begun = await newShot(page, stage)
   await saved(page)
   const { document } = await documentOf(page, stage, begun)
-  document.frames = { first: 1, last: 5 }
+  document.frames = { first: 1, last }
   document.passes.selected = ['beauty', 'alpha', 'depth', 'object_id', 'motion_forward', 'motion_back']
   Object.assign(document.passes, { samples: 8, scale: 0.5 })
-  const slide = { keys: [1, 5].map(frame => ({ frame, value: (frame - 1) * 0.4, ease: 'linear' })) }
-  document.scene.objects['tall block'] = { ...document.scene.objects['tall block'], position: [slide, 0, 0] }
+  const slide = { keys: [1, last].map(frame => ({ frame, value: (frame - 1) * 0.4, ease: 'linear' })) }
+  const position = [0, 1, 2].map(way => (way === axis ? slide : 0))
+  document.scene.objects['tall block'] = { ...document.scene.objects['tall block'], position }
   const answer = await page.request.post(`${stage.address}/api/shots`, { data: { name: 'sliding', document } })
   expect(answer.ok(), await answer.text()).toBe(true)
   const { id } = (await answer.json()) as { id: string }
   await page.goto(`${stage.address}/shot/${id}?station=finish`)
   await at(page, 'ready').waitFor()
+  return { id, document }
+}
+
+test('focus follows the block that comes nearer, by one click', async ({ page, stage }) => {
+  const { id, document } = await sliding(page, stage, 3, 2)
+  const started = await page.request.post(`${stage.address}/api/shots/${id}/render`, { data: { frame: 1, last: 3 } })
+  expect(started.ok(), await started.text()).toBe(true)
+  await at(page, 'add-treatment').click()
+  await at(page, 'add-focus').click()
+  await expect(at(page, 'choose')).toBeHidden()
+  const line = at(page, 'treatment-focus')
+  await expect
+    .poll(async () => !!(await documentOf(page, stage, id)).document.passes.file?.frames, { timeout: 60000 })
+    .toBe(true)
+  await saved(page)
+  await line.getByText('follow what is sharp').click()
+  // The block's front: its middle is 1.6 m under the eye's height at 5 m
+  const focal = document.scene.camera.focalLength / document.scene.camera.sensorWidth
+  const place = await pointAt(
+    page,
+    0.5,
+    0.5 - (((1.2 - 1.6) / 5) * focal * document.frame.width) / document.frame.height,
+  )
+  await page.mouse.click(place.x, place.y)
+  const keys = async (): Promise<any[]> => {
+    await saved(page)
+    return listed((await documentOf(page, stage, id)).document.finish)[0].values.distance.keys ?? []
+  }
+  await expect.poll(async () => (await keys()).length).toBeGreaterThan(1)
+  const all = await keys()
+  expect(all[0]).toMatchObject({ frame: 1 })
+  expect(all.at(-1)).toMatchObject({ frame: 3 })
+  expect(all[0].value).toBeCloseTo(5, 1)
+  expect(all.at(-1).value).toBeCloseTo(4.2, 1)
+})
+
+test('a stroke goes along with the block that it was brushed on', async ({ page, stage }) => {
+  const { id, document } = await sliding(page, stage, 5, 0)
   await at(page, 'add-treatment').click()
   await at(page, 'add-exposure').click()
   await at(page, 'matte-chip').click()
