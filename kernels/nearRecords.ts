@@ -1,7 +1,38 @@
 // Kernels of treatments that see their neighbourhood; records.ts has them with all others. Each reads beyond a pixel only
 // where its source has pixels: core/plan/room.ts gives it that room.
-import { four, kernel, maybe, number, pointer, raster, whole } from './record'
+import { block, four, kernel, maybe, number, pointer, raster, whole } from './record'
 
+/** Sums along rows: the middle tap, then those beside it on both sides. edge: 1 goes on beyond it as in a mirror, 0 is empty. */
+export const BlurRows = kernel('BlurRows', {
+  source: raster('colour'),
+  out: raster('colour'),
+  weights: pointer,
+  reach: whole,
+  edge: whole,
+})
+/** The same along columns. */
+export const BlurColumns = kernel('BlurColumns', {
+  source: raster('colour'),
+  out: raster('colour'),
+  weights: pointer,
+  reach: whole,
+  edge: whole,
+})
+
+/** Means of so many pixels to each side along rows, of those from low up to high. */
+export const BoxRows = kernel('BoxRows', {
+  source: raster('colour'),
+  out: raster('colour'),
+  reach: whole,
+  low: whole,
+  high: whole,
+})
+/** The same down columns. */
+export const BoxColumns = block(
+  'BoxColumns',
+  { source: raster('colour'), out: raster('colour'), reach: whole, low: whole, high: whole },
+  32,
+)
 /**
  * A sum of taps in a row, each between four pixels. taps: for each two whole numbers (how far across, down) and four
  * weights (of the pixel there, the next across, down, and across and down), and how much of red, green and blue, as floats.

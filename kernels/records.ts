@@ -28,6 +28,10 @@ import {
   AlikePatches,
   Along,
   Bilateral,
+  BlurColumns,
+  BlurRows,
+  BoxColumns,
+  BoxRows,
   Doubled,
   HalveSoft,
   FogShare,
@@ -57,39 +61,6 @@ export * from './focusRecords'
 export * from './matteRecords'
 export * from './nearRecords'
 
-// Treatments that see their neighbourhood
-
-/** Sums along rows: the middle tap, then those beside it on both sides. edge: 1 goes on beyond it as in a mirror, 0 is empty. */
-export const BlurRows = kernel('BlurRows', {
-  source: raster('colour'),
-  out: raster('colour'),
-  weights: pointer,
-  reach: whole,
-  edge: whole,
-})
-/** The same along columns. */
-export const BlurColumns = kernel('BlurColumns', {
-  source: raster('colour'),
-  out: raster('colour'),
-  weights: pointer,
-  reach: whole,
-  edge: whole,
-})
-
-/** Means of so many pixels to each side along rows, of those from low up to high. */
-export const BoxRows = kernel('BoxRows', {
-  source: raster('colour'),
-  out: raster('colour'),
-  reach: whole,
-  low: whole,
-  high: whole,
-})
-/** The same down columns. */
-export const BoxColumns = block(
-  'BoxColumns',
-  { source: raster('colour'), out: raster('colour'), reach: whole, low: whole, high: whole },
-  32,
-)
 /** Colour with another number a pixel as its fourth. */
 export const WithAlpha = kernel('WithAlpha', {
   source: raster('colour'),

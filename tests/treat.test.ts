@@ -211,6 +211,34 @@ print(json.dumps([[float(held[p & far].min()), float(held[p & far].max())] for p
     }
   }, 60000)
 
+  it('fog is lit by what the scene’s air scatters, for as much of the way as that air has', async () => {
+    python(
+      `
+import OpenImageIO as oiio, numpy as np, sys, json
+names = ('R', 'G', 'B', 'A', 'depth.Z', 'volume.R', 'volume.G', 'volume.B', 'volume.A')
+spec = oiio.ImageSpec(16, 12, len(names), 'float')
+spec.channelnames = names
+buf = oiio.ImageBuf(spec)
+oiio.ImageBufAlgo.fill(buf, (0.4, 0.4, 0.4, 1, 10, 0.06, 0.03, 0, 0.3))
+buf.write(sys.argv[1])
+print(json.dumps(1))`,
+      at('air.exr'),
+    )
+    await works(
+      ...['treat', at('air.exr'), '--passes', at('air.exr'), '--out', at('lit.exr')],
+      ...['--line', 'fog half=0.01 most=0.5 scatters=the lamps in the air colour=1,1,0.5 spread=1'],
+    )
+    const { channels } = readExr(new Uint8Array(readFileSync(at('lit.exr'))))
+    // Its light by what it takes of the way: 0.06 / 0.3 and 0.03 / 0.3; half of it in place of half of what was there
+    for (const [name, light] of [
+      ['R', 0.2],
+      ['G', 0.1],
+      ['B', 0],
+    ] as const)
+      for (const value of channels.find(channel => channel.name === name)!.data as Float32Array)
+        expect(value).toBeCloseTo(0.5 * 0.4 + 0.5 * light, 3)
+  })
+
   it('grain that was taken out comes back after what was done without it; a shape comes from a file', async () => {
     const lines = (...all: string[]): string[] => all.flatMap(line => ['--line', line])
     writeFileSync(at('noise.png'), noise(64, 48))

@@ -48,7 +48,7 @@ const handlesOf = (id: string): { label: string; handles: Handles | TreatmentHan
   return handles && { label: kind.label, handles }
 }
 const standing = computed(() =>
-  [...view.handled, view.selectedTreatment].flatMap((term): Standing[] => {
+  view.handled.flatMap((term): Standing[] => {
     const found = handlesOf(term)
     if (!found) return []
     const { handles, label } = found
@@ -89,12 +89,13 @@ function put(values: Record<string, EntryValue>, fields: EntryFields, name: stri
   const held = (value: number): number =>
     Math.min(field.high, Math.max(field.low, Number(value.toFixed(field.digits + 1))))
   const own = values[name]
-  values[name] =
-    typeof to === 'number'
-      ? withValue((own ?? held(to)) as Animatable, shot.frame, held(to))
-      : to.map((value, i) =>
-          withValue(((own as Animatable[] | undefined)?.[i] ?? 0) as Animatable, shot.frame, held(value)),
-        )
+  if (typeof to === 'number') values[name] = withValue((own ?? held(to)) as Animatable, shot.frame, held(to))
+  else
+    values[name] = to.map((value, i) => {
+      const before = (own as Animatable[] | undefined)?.[i] ?? 0
+      // Of a row only what the hand moved gets a key
+      return held(value) === held(valueAt(before, shot.frame)) ? before : withValue(before, shot.frame, held(value))
+    })
 }
 function set(now: Standing, index: number, to: readonly number[], live: boolean) {
   const { handles, term } = now

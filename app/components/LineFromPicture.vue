@@ -8,6 +8,7 @@ import { passOf } from '../../core/render/passes'
 import type { BlobReference, TreatmentSettings } from '../../core/shot/document'
 import { lampColours } from '../../core/shot/lamps'
 import { cameraAt } from '../../core/shot/scene'
+import { recipeOf } from '../../core/shot/slip'
 import type { Take } from '../../core/treatment/treatment'
 import { treatmentOf } from '../../core/treatment/registry'
 import { distanceFollowed } from '~/composables/followDistance'
@@ -31,11 +32,21 @@ function ask(take: Take) {
     : { term: id, name: take.label, line: id, what: 'metres' in take ? 'metres' : 'colour' }
 }
 const following = ref(false)
-/** What is there is followed from frame to frame, and how far away it is. */
+/**
+ * What is there is followed from frame to frame, and how far away it is. That takes a while: it is for this line of this
+ * shot, also where another is chosen by then.
+ */
 async function follow(value: string, at: readonly [number, number], label: string) {
+  const { entry } = props
+  const { id } = shot
   following.value = true
   try {
-    emit('values', label, { [value]: await distanceFollowed(at) })
+    const distance = await distanceFollowed(at)
+    if (shot.id === id)
+      shot.change(label, document => {
+        const line = recipeOf(document, entry.id)?.[entry.id]
+        if (line) line.values[value] = distance
+      })
   } catch (error) {
     shot.message = (error as Error).message
   }
@@ -70,7 +81,12 @@ watch(
     view.taken = null
   },
 )
+/** While its line is the chosen one its handles are on the picture. */
+onMounted(() => {
+  if (treatment.value.handles) view.handled.push(props.entry.id)
+})
 onBeforeUnmount(() => {
+  view.handled = view.handled.filter(id => id !== props.entry.id)
   if (view.taking?.term === props.entry.id) view.taking = null
 })
 const missing = computed(() => {
@@ -118,8 +134,8 @@ async function bring(event: Event) {
     }}
   </button>
   <button
-    v-for="{ label, colour, name } in lamps"
-    :key="label"
+    v-for="({ label, colour, name }, i) in lamps"
+    :key="i"
     class="word"
     :data-test="`light-of-${label}`"
     @click="emit('values', `${treatment.label}: light of ${label}`.slice(0, 80), { [name]: colour })"

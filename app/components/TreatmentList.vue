@@ -253,7 +253,7 @@ function everywhere(entry: TreatmentSettings) {
           "
           @table="
             table =>
-              edit('Colour table', entry.id, found => {
+              edit(treatmentOf(entry.kind).tabled === 'picture' ? 'Shape' : 'Colour table', entry.id, found => {
                 found.table = table
               })
           "

@@ -28,6 +28,7 @@ export async function distanceFollowed(at: readonly [number, number]): Promise<A
     )
     if (metres) found.push([now, metres])
   }
+  if (!found.some(([now]) => now === frame)) throw new Error('Nothing is known to stand there at this frame.')
   if (found.length < 2) throw new Error('It is seen at this frame only.')
   return curveOf(found, NEAR * Math.min(...found.map(([, metres]) => metres)), frame)
 }

@@ -43,7 +43,7 @@ export function wayOf(colour: Node, sigma: number, size: Size, across: boolean):
 const MOST_STEPS = 2.5
 const APART = 1.2
 /** Deviations and steps of goes that together are a bell of that deviation; the first on what is soft by so much, pixels. */
-export function goesOf(sigma: number, soft: number): { sigma: number; step: number }[] {
+function goesOf(sigma: number, soft: number): { sigma: number; step: number }[] {
   const goes: { sigma: number; step: number }[] = []
   let done = 0
   for (;;) {
@@ -54,20 +54,15 @@ export function goesOf(sigma: number, soft: number): { sigma: number; step: numb
     done += (step * MOST_STEPS) ** 2
   }
 }
-/** Along a way by a bell, in as many goes as make the steps few. */
-export const bellAlong = (
-  colour: Node,
-  way: Node,
-  goes: readonly { sigma: number; step: number }[],
-  size: Size,
-): Node =>
-  goes.reduce(
+/** Along a way by a bell of that deviation, pixels. soft: deviation of the bell that it was softened by before. */
+export const bellAlong = (colour: Node, way: Node, sigma: number, size: Size, soft = 0): Node =>
+  goesOf(sigma, soft).reduce(
     (before, { sigma, step }) => alongWay(before, way, gaussianTaps(Math.max(0.3, sigma / step)), step, size),
     colour,
   )
 
 /** weights: the middle one, then those of steps to both sides. step: pixels. */
-export function alongWay(colour: Node, way: Node, weights: Float32Array, step: number, size: Size): Node {
+function alongWay(colour: Node, way: Node, weights: Float32Array, step: number, size: Size): Node {
   const reach = Math.ceil((weights.length - 1) * step) + 2
   const { source, window } = inRoom(colour, size, reach)
   const ways = inRoom(way, size, reach).source

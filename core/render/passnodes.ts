@@ -5,7 +5,7 @@ import { kernelNode, scriptNode, type Node } from '../plan/node'
 import type { Picture, Standing } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { PIXEL_BYTES, type PixelKind } from '../../kernels/record'
-import { ShareByCover } from '../../kernels/records'
+import { ShareByCover, WithAlpha } from '../../kernels/records'
 import { COVERAGE_RANKS, CUT_REACH } from '../../kernels/assembly/layout'
 import { boxOfPlane, coverageOf, namesOf, unpacking, type OpenedPasses, type PassFile } from './openpasses'
 import { CLEAN, LIGHT_PARTS, NO_DEPTH, xyz, type LightPart, type NamesOf, type Seen } from './passes'
@@ -71,10 +71,16 @@ export class PassNodes {
     return fitted(own, this.size, this.opened.map(this.size.left, this.size.top, 1))
   }
 
-  /** A pass as it is, by its channels: single where it has one; undefined where the file has none of them. */
+  /**
+   * A pass as it is, by its channels: single where it has one, with an alpha of its own where it has four, else with that of
+   * the picture; undefined where the file has none of them.
+   */
   plain(channels: readonly string[]): Node | undefined {
     if (!channels.length || !channels.every(name => this.file.planes.has(name))) return undefined
-    return channels.length === 1 ? this.single(channels[0]!) : this.colour(channels.slice(0, 3), 0)
+    if (channels.length === 1) return this.single(channels[0]!)
+    const source = this.colour(channels.slice(0, 3), 0)
+    const own = channels[3]
+    return own ? kernelNode(WithAlpha, { source, alpha: this.single(own) }, { window: source.window }) : source
   }
 
   /** Where surfaces are in the world: by the pass, else by depth and the camera that saw them. */

@@ -19,7 +19,7 @@ const OfMean = point('OfMean', { mean: raster('colour') }, ({ alpha, colours: { 
 )
 
 /** Squares of three channels over a patch. */
-export const patchPixels = (patch: number): number => 3 * (2 * patch + 1) ** 2
+const patchPixels = (patch: number): number => 3 * (2 * patch + 1) ** 2
 /** What noise of deviation 1 on both makes of such a sum, and what a patch may differ beyond. smoothing: 1 as is usual. */
 export const patchWeights = (patch: number, smoothing: number): { less: number; over: number } => ({
   less: 2 * patchPixels(patch),

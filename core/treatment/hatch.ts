@@ -7,7 +7,7 @@ import { finite } from '../plan/finite'
 import { gaussian } from '../plan/gaussian'
 import { kernelNode, type Node } from '../plan/node'
 import { pointNode, whole } from '../plan/pointNode'
-import { bellAlong, goesOf, wayOf } from '../plan/way'
+import { bellAlong, wayOf } from '../plan/way'
 import { raster, shade, splat } from '../../kernels/record'
 import { Wash, WhiteNoise } from '../../kernels/records'
 import { deviationLeft } from './grain'
@@ -140,11 +140,11 @@ export const hatch = treatment({
     const frame = { width, height }
     const breadth = Math.max(0.4, size * BREADTH)
     const way = wayIn(input, runs, (angle * Math.PI) / 180, size)
-    const goes = goesOf(Math.max(0.5, length / 4), breadth)
+    const far = Math.max(0.5, length / 4)
     const strokes = (number: number, along: Node): Node => {
       const window = grown(boxOf(width, height), Math.ceil(breadth * 4) + 2)
       const white = kernelNode(WhiteNoise, { number, own: 1, together: 0 }, { window })
-      return bellAlong(gaussian(white, breadth, frame), along, goes, frame)
+      return bellAlong(gaussian(white, breadth, frame), along, far, frame, breadth)
     }
     const one = strokes(Math.round(seed) * 2 + 1, way)
     const crossed = cross === 'crossed'
@@ -152,7 +152,7 @@ export const hatch = treatment({
     const [pr, pg, pb] = paper
     return pointNode(Hatch, input, {
       ...{ one, two: crossed ? strokes(Math.round(seed) * 2 + 2, pointNode(Across, whole(way), {})) : one },
-      over: LOGISTIC / (deviationLeft(breadth) * leftAlong(Math.max(0.5, length / 4), breadth)),
+      over: LOGISTIC / (deviationLeft(breadth) * leftAlong(far, breadth)),
       ...{ crossed: crossed ? 1 : 0, white: MIDDLE_GREY * 2 ** white, tone, soft, amount, fill },
       ...{ ink: [ir, ig, ib], paper: [pr, pg, pb] },
     })

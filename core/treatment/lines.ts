@@ -4,7 +4,7 @@ import { finite } from '../plan/finite'
 import type { Node } from '../plan/node'
 import { gaussian } from '../plan/gaussian'
 import { pointNode, whole } from '../plan/pointNode'
-import { bellAlong, goesOf, wayOf } from '../plan/way'
+import { bellAlong, wayOf } from '../plan/way'
 import { raster, shade, splat } from '../../kernels/record'
 import { lightInStops } from './detail'
 import { drawn, INK_VALUES, softened } from './ink'
@@ -100,8 +100,7 @@ export const lines = treatment({
     function throughFlow(): { near: Node; far: Node } {
       const colour = finite(input.colour)
       const [along, across] = [false, true].map(way => wayOf(colour, Math.max(1, size), frame, way)) as [Node, Node]
-      const bell = (sigma: number): Node =>
-        bellAlong(bellAlong(light, across, goesOf(sigma, 0), frame), along, goesOf(flow, 0), frame)
+      const bell = (sigma: number): Node => bellAlong(bellAlong(light, across, sigma, frame), along, flow, frame)
       return { near: bell(near), far: bell(far) }
     }
   },

@@ -139,16 +139,14 @@ describe('grain of a known amount', () => {
     high,
   )
   const model = { amount: 0.08, channels: [1, 0.85, 1.25], growth: 0.7, size: 0.7 }
-  it('is taken out of dark and bright alike, and what is no grain stays', async () => {
+  /** With grain laid on it, and that taken out again. */
+  async function both(): Promise<{ grained: Float32Array; clean: Float32Array }> {
     const grained = await treat(pool, 'grain', { ...model, together: 0.3, seed: 2 }, wide, high, scene)
-    const out = await treat(
-      pool,
-      'degrain',
-      { ...firstValues(treatmentOf('degrain').values), ...model } as never,
-      wide,
-      high,
-      grained,
-    )
+    const values = { ...firstValues(treatmentOf('degrain').values), ...model }
+    return { grained, clean: await treat(pool, 'degrain', values as never, wide, high, grained) }
+  }
+  it('is taken out of dark and bright alike, and what is no grain stays', async () => {
+    const { grained, clean: out } = await both()
     const left = (from: number, to: number): number => {
       let [own, before] = [0, 0]
       for (let i = 0; i < out.length; i++) {
@@ -165,26 +163,18 @@ describe('grain of a known amount', () => {
       [0.1, 0.2],
       [0.25, 0.6],
     ] as const)
-      expect(left(from, to)).toBeLessThan(0.4)
+      expect(left(from, to)).toBeLessThan(0.36)
     // The border of the disc is where it was: half way in light within half a pixel of its radius
     for (const angle of [0.3, 1.9, 4]) {
       const [dx, dy] = [Math.cos(angle), Math.sin(angle)]
       const light = (radius: number): number =>
         out[(Math.floor(120 + dy * radius) * wide + Math.floor(160 + dx * radius)) * 4]!
       expect(light(68)).toBeGreaterThan(0.42)
-      expect(light(72.5)).toBeLessThan(0.4)
+      expect(light(72.5)).toBeLessThan(0.3)
     }
   })
   it('comes back as it was: what was laid between stays', async () => {
-    const grained = await treat(pool, 'grain', { ...model, together: 0.3, seed: 2 }, wide, high, scene)
-    const clean = await treat(
-      pool,
-      'degrain',
-      { ...firstValues(treatmentOf('degrain').values), ...model } as never,
-      wide,
-      high,
-      grained,
-    )
+    const { grained, clean } = await both()
     const worked = clean.map((value, i) => (i % 4 === 3 ? value : value + 0.25))
     const back = await treat(pool, 'grain_back', { amount: 1 }, wide, high, worked, {
       grain: [{ before: grained, after: clean }],

@@ -219,7 +219,7 @@ async function thumbnail() {
                   :zoom="zoom"
                   :preview="replacement ? (previewIds ?? null) : null" /></template
               ><LensOverlay v-else-if="view.station === 'plate'" :zoom="zoom" /><template v-else
-                ><HandleOverlay v-if="view.handled.length || view.selectedTreatment" :zoom="zoom" /><DrawOverlay
+                ><HandleOverlay v-if="view.handled.length" :zoom="zoom" /><DrawOverlay
                   v-if="view.drawn"
                   :zoom="zoom" /></template
               ><PinOverlay v-if="view.strip === 'pixels' && !view.whole" :zoom="zoom" /><TakeOverlay
