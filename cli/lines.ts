@@ -1,5 +1,6 @@
 // Lines of treatments and mattes as one writes them: 'ID name=value name=value'.
 import { BadInput } from '../core/formats/errors'
+import { valuesAt } from '../core/declare/values'
 import { MATTES } from '../core/matte/registry'
 import { REFINERS, refinerOf } from '../core/matte/refine/registry'
 import type { MatteTerm, TreatmentSettings } from '../core/shot/document'
@@ -7,6 +8,8 @@ import { identifier } from '../core/shot/document'
 import { JOINS, type Join } from '../core/matte/join'
 import type { RefineSettings } from '../core/shot/schema/matte'
 import { TREATMENTS } from '../core/treatment/registry'
+import { asksTable } from '../core/treatment/treatment'
+import { valueAt } from '../core/time/curve'
 import { list } from './arguments'
 import { drawnLine } from './drawnLine'
 import { lineOf, numberOf, switchOf, valuesOf } from './said'
@@ -19,10 +22,12 @@ export function treatmentLine(text: string, number: number): TreatmentSettings {
     // A look is lines of its own
     TREATMENTS.filter(({ lined }) => !lined).map(({ id }) => id),
   )
-  const { values: fields, tabled } = TREATMENTS.find(({ id }) => id === line.id)!
+  const treatment = TREATMENTS.find(({ id }) => id === line.id)!
+  const { values: fields, tabled } = treatment
   const from = tabled === 'picture' ? 'picture' : 'table'
   const table = line.given.get(from)
-  if (tabled && !table)
+  const values = valuesOf(fields, line, ['strength', ...(tabled ? [from] : [])])
+  if (!table && asksTable(treatment, valuesAt(fields, values, 0, valueAt)))
     throw new BadInput(
       `${line.id} takes a ${tabled === 'picture' ? 'picture: picture=FILE.png' : 'table: table=FILE.cube'}`,
     )
@@ -36,7 +41,7 @@ export function treatmentLine(text: string, number: number): TreatmentSettings {
     matte: null,
     // The command line reads files by their names
     ...(table && tabled ? { table: { blob: '', name: table } } : {}),
-    values: valuesOf(fields, line, ['strength', ...(tabled ? [from] : [])]),
+    values,
   }
 }
 

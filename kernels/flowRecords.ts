@@ -26,6 +26,13 @@ export const NoiseInSpace = kernel('NoiseInSpace', {
   octaves: whole,
   seed: whole,
 })
+/** Gradient noise at places of the world, of about so many pixels to its period wherever those are; grey. */
+export const StrokeNoise = kernel('StrokeNoise', {
+  places: raster('colour'),
+  out: raster('colour'),
+  period: number,
+  seed: whole,
+})
 /** Of each place the one that a mesh of so many points brings there. mesh: how far each is moved (x, y, pixels), row by row. */
 export const MeshPlaces = kernel('MeshPlaces', {
   map: raster('colour'),

@@ -53,7 +53,7 @@ import {
   Turned,
   WhiteNoise,
 } from './nearRecords'
-import { AlikeFrames, AlongWay, FromBlocks, MatchBlocks, MeshPlaces, NoiseInSpace } from './flowRecords'
+import { AlikeFrames, AlongWay, FromBlocks, MatchBlocks, MeshPlaces, NoiseInSpace, StrokeNoise } from './flowRecords'
 import { block, four, kernel, maybe, number, pointer, raster, whole, type Kernel } from './record'
 
 export * from './flowRecords'
@@ -425,6 +425,7 @@ export const KERNELS: readonly Kernel[] = [
   AlongWay,
   MeshPlaces,
   NoiseInSpace,
+  StrokeNoise,
   MatchBlocks,
   FromBlocks,
   AlikeFrames,

@@ -9,7 +9,7 @@ import type { BlobReference, TreatmentSettings } from '../../core/shot/document'
 import { lampColours } from '../../core/shot/lamps'
 import { cameraAt } from '../../core/shot/scene'
 import { recipeOf } from '../../core/shot/slip'
-import type { Take } from '../../core/treatment/treatment'
+import { asksTable, type Take } from '../../core/treatment/treatment'
 import { treatmentOf } from '../../core/treatment/registry'
 import { distanceFollowed } from '~/composables/followDistance'
 import { bringSmall, bringTable, PICTURES } from '~/composables/bring'
@@ -94,6 +94,9 @@ const missing = computed(() => {
   const asked = treatment.value.needs?.(props.entry.values) ?? []
   return asked.filter(id => !there.includes(id)).map(id => passOf(id)?.label ?? id)
 })
+const isAsking = computed(() =>
+  asksTable(treatment.value, valuesAt(treatment.value.values, props.entry.values, shot.frame, valueAt)),
+)
 const isShape = computed(() => treatment.value.tabled === 'picture')
 /** Colours of the lamps of the shot's scene, each so bright that its brightest channel is 1. */
 const lamps = computed(() => {
@@ -143,7 +146,7 @@ async function bring(event: Event) {
     light of {{ label }}
   </button>
   <LineLikeness v-if="treatment.likened" :entry="entry" @values="(label, values) => emit('values', label, values)" />
-  <template v-if="treatment.tabled">
+  <template v-if="isAsking">
     <span
       ><b v-if="entry.table" data-test="line-table-name">{{ entry.table.name }}</b
       ><template v-else>{{ isShape ? 'no shape yet' : 'no table yet' }}</template></span

@@ -51,6 +51,7 @@ export class Files {
   private held = 0
   private luts = new Map<string, Lut>()
   private smalls = new Map<string, SmallPicture>()
+  private kept = new Map<string, { key: string; made: unknown }>()
   private manifests = new Map<string, ClipManifest>()
   private opened = new Map<string, PassFile>()
 
@@ -83,6 +84,15 @@ export class Files {
     throw new StillPacked(async () => {
       if (this.smalls.size >= MOST_SMALLS) this.smalls.delete(this.smalls.keys().next().value!)
       this.smalls.set(blob, await readSmall(await this.load(blob)))
+    })
+  }
+
+  /** What is made of files, of each kind the last one asked for. key: what it depends on. Throws StillPacked. */
+  made<T>(kind: string, key: string, make: (load: LoadBlob) => Promise<T>): T {
+    const found = this.kept.get(kind)
+    if (found?.key === key) return found.made as T
+    throw new StillPacked(async () => {
+      this.kept.set(kind, { key, made: await make(this.load) })
     })
   }
 

@@ -24,6 +24,7 @@ import { perSecond } from '../time/rate'
 import { AddLight, Blend, Clear, DepthOver, DepthSlice } from '../../kernels/records'
 import { CUT_REACH } from '../../kernels/assembly/layout'
 import type { Files } from './files'
+import { lightsOf, surroundingLight } from './lights'
 import { cutOut, matteNode, type MatteBy } from './mattes'
 import { frameSize, type Request } from './request'
 import { pictureNode } from './sources'
@@ -62,6 +63,8 @@ export function treatedBy(
     frames: document.frames,
     passes: passesAt(request),
     camera: (at = frame) => beyondFrame(cameraAt(document.scene.camera, at), document.frame, [size.left, size.top]),
+    lights: () => lightsOf(files, document, frame),
+    surroundings: () => surroundingLight(files, document, frame),
     mattes: document.mattes,
     without: without?.id,
     relative,

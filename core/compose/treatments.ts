@@ -4,12 +4,20 @@ import { around } from '../engine/box'
 import { kernelNode, type Node } from '../plan/node'
 import type { Picture, Shaping } from '../plan/picture'
 import { reshaped } from '../plan/shaped'
-import type { Camera } from '../scene/scene'
+import type { Camera, Light } from '../scene/scene'
 import type { BlobReference, ShotDocument, Slip, TreatmentSettings } from '../shot/document'
 import { inOrder, type Rows } from '../shot/rows'
 import { valueAt } from '../time/curve'
+import { lampsSeen } from '../treatment/lampsSeen'
 import { treatmentOf } from '../treatment/registry'
-import { isPoint, type NamedPicture, type Table, type Treatment, type TreatmentInput } from '../treatment/treatment'
+import {
+  asksTable,
+  isPoint,
+  type NamedPicture,
+  type Table,
+  type Treatment,
+  type TreatmentInput,
+} from '../treatment/treatment'
 import { Mix } from '../../kernels/records'
 import { matteNode, passIn, type MatteBy } from './mattes'
 import type { PassNodes } from '../render/passnodes'
@@ -24,6 +32,10 @@ export interface TreatedBy {
   passes: PassNodes | undefined
   /** Of the shot, at the frame or another. */
   camera: (frame?: number) => Camera
+  /** What lights the shot's scene at the frame. Throws StillPacked. */
+  lights?: () => readonly Light[]
+  /** What comes of the shot's environment; undefined where it has none. Throws StillPacked. */
+  surroundings?: TreatmentInput['surroundings']
   /** The shot's kept mattes. */
   mattes: ShotDocument['mattes']
   /** Left out by its id. */
@@ -74,7 +86,7 @@ function withLine(
   const strength = within(valueAt(line.strength, frame), 0, 1)
   if (strength === 0) return picture
   const isIdle = doesNothing(treatment, values)
-  if ((isIdle && !treatment.shape) || (treatment.tabled && !line.table) || (treatment.lined && !line.lines))
+  if ((isIdle && !treatment.shape) || (asksTable(treatment, values) && !line.table) || (treatment.lined && !line.lines))
     return picture
   const held = line.matte ? where(line.matte) : 'everywhere'
   if (!held) return picture
@@ -97,6 +109,8 @@ function withLine(
     at,
     lines,
     pass: passIn(by.passes),
+    surroundings: by.surroundings,
+    lamps: by.lights && (() => lampsSeen(by.lights!(), by.camera(), width, height)),
   }
   if (treatment.shape && strength === 1 && !matte) {
     const own = treatment.shape(input, values as never)

@@ -1,9 +1,13 @@
 // Room round a picture for what looks beyond a pixel: a picture that fills the frame goes on beyond its edge as in a
 // mirror, round any other there is nothing.
-import { boxOf, common, grown, holds, type Box } from '../engine/box'
+import { boxOf, common, grown, holds, moved, type Box } from '../engine/box'
 import { Mirrored, Shift } from '../../kernels/records'
 import { kernelNode, type Node } from './node'
 
+interface Size {
+  width: number
+  height: number
+}
 export interface Roomy {
   /** The picture with so much round it. */
   source: Node
@@ -13,7 +17,7 @@ export interface Roomy {
 /** bare: nothing is round a picture that fills the frame, either. reach: pixels that the result of a pixel may be made of, to each side. onto: the room grown to what suits. */
 export function inRoom(
   colour: Node,
-  { width, height }: { width: number; height: number },
+  { width, height }: Size,
   reach: number,
   { onto = room => room, bare = false }: { onto?: (room: Box) => Box; bare?: boolean } = {},
 ): Roomy {
@@ -39,4 +43,17 @@ function span(from: number, to: number, low: number, high: number): [number, num
   if (from >= low && to <= high) return [from, to]
   if (from < low - side || to > high + side) return [low, high]
   return [Math.max(low, Math.min(from, 2 * high - to, high)), Math.min(high, Math.max(to, 2 * low - from, low))]
+}
+
+/** What is made of a picture, where that reaches beyond the frame with all of it as the frame. */
+export function withAllOf(source: Node, frame: Size, make: (source: Node, frame: Size) => Node): Node {
+  const { left, top, right, bottom } = source.window
+  if (holds(boxOf(frame.width, frame.height), source.window)) return make(source, frame)
+  const shifted = (picture: Node, dx: number, dy: number): Node =>
+    kernelNode(
+      Shift,
+      { source: picture, dx, dy },
+      { window: moved(picture.window, -dx, -dy), needs: area => moved(area, dx, dy) },
+    )
+  return shifted(make(shifted(source, left, top), { width: right - left, height: bottom - top }), -left, -top)
 }

@@ -52,14 +52,15 @@ function motionOf({ motion }: Picture, by: readonly Shaping[], window: Box): Nod
 }
 
 function resampled(colour: Node, map: Node, by: readonly Shaping[], window: Box): Node {
-  const source = finite(colour)
-  const { filter } = by.at(-1)!
-  return kernelNode(
+  return resampledAt(finite(colour), map, by.at(-1)!.filter, window, by[0]!.goesOn)
+}
+/** A picture at places. goesOn: beyond its edge, too. */
+export const resampledAt = (source: Node, map: Node, filter: Filter, window: Box, goesOn = true): Node =>
+  kernelNode(
     Resample,
-    { source, map, weights: weightsOf(filter), ring: filter === 'sharp' ? 0.15 : 0, edge: by[0]!.goesOn ? 1 : 0 },
+    { source, map, weights: weightsOf(filter), ring: filter === 'sharp' ? 0.15 : 0, edge: goesOn ? 1 : 0 },
     { window, needs: (area, input) => (input === 0 ? source.window : grown(area, 1)), told: filter },
   )
-}
 
 const single = (source: Node, map: Node, window: Box, how: 0 | 1, nothing: number): Node =>
   kernelNode(

@@ -30,6 +30,7 @@ import { lightAt, skyDirection } from './lamps'
 import type {
   AirSettings,
   CameraSettings,
+  EnvironmentSettings,
   ObjectSettings,
   PictureReference,
   PrintSettings,
@@ -259,6 +260,17 @@ export function volumeAt(
 
 const share = (value: Animatable, frame: number): number => Math.min(1, Math.max(0, valueAt(value, frame)))
 
+/** By how much an environment is turned (degrees), and what its light is multiplied by. */
+export function environmentGain(
+  { stops, tint, turn }: EnvironmentSettings,
+  frame: number,
+): { turn: number; gain: Vector3 } {
+  const own = 2 ** valueAt(stops, frame)
+  const green = valueAt(tint ?? 0, frame)
+  const gain: Vector3 = green === 0 ? [own, own, own] : scaled(kelvinToRgb(6504, green, true), own)
+  return { turn: valueAt(turn, frame), gain }
+}
+
 /** The scene to compile, with its camera. */
 export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number): Scene & { camera: Camera } {
   const { scene: settings } = document
@@ -307,11 +319,8 @@ export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number
   ]
   let environment: Environment | undefined
   if (settings.environment && files.environment) {
-    const { stops, tint, turn, seen } = settings.environment
-    const own = 2 ** valueAt(stops, frame)
-    const degrees = valueAt(turn, frame)
-    const green = valueAt(tint ?? 0, frame)
-    const gain: Vector3 = green === 0 ? [own, own, own] : scaled(kelvinToRgb(6504, green, true), own)
+    const { seen } = settings.environment
+    const { turn: degrees, gain } = environmentGain(settings.environment, frame)
     environment = {
       ...files.environment,
       pixels: files.sun?.without ?? files.environment.pixels,

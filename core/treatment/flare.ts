@@ -5,9 +5,10 @@ import { gaussian } from '../plan/gaussian'
 import { spreadOfHalvings } from '../plan/halves'
 import { pointNode, whole } from '../plan/pointNode'
 import { reshaped } from '../plan/shaped'
+import { withAllOf } from '../plan/room'
 import { halvingsTo, spread } from '../plan/spread'
 import type { Tap } from '../plan/along'
-import { FEEDS, fedOf, SHOWS } from './bright'
+import { FEEDS, FEEDS_SENTENCE, fedOf, handlesOfFeeds, SHOWS } from './bright'
 import { pointOf, Projected } from './projected'
 import { joined, withLight, type Weight } from './weighted'
 import { treatment } from './treatment'
@@ -45,9 +46,9 @@ export const flare = treatment({
   label: 'Ghosts of the lens',
   help: 'What a lens mirrors within itself: faint shapes of its opening on the line from each lamp through the middle of the picture. Its slip says what mirrors; what is hidden in the picture has none.',
   group: 'Lens',
-  sentence:
-    'Ghosts {amount} of {feeds}[ above {threshold}]: {ghosts}, {size} large, spread {reach}, {blades} blades turned {turn}, rim {rim}, coloured {colour}, tinted {tint}, showing {shows}',
+  sentence: `Ghosts {amount} of ${FEEDS_SENTENCE}: {ghosts}, {size} large, spread {reach}, {blades} blades turned {turn}, rim {rim}, coloured {colour}, tinted {tint}, showing {shows}`,
   fed: 'from',
+  handles: handlesOfFeeds,
   beside: true,
   values: {
     amount: value(0, 20, {
@@ -84,8 +85,9 @@ export const flare = treatment({
   },
   neutral: ['amount'],
   shown: { amount: 1.2, threshold: 4 },
-  plan: (input, { amount, feeds, threshold, ghosts, size, reach, blades, turn, rim, colour, tint, shows }) => {
-    const fed = fedOf(input.colour, input.matte, { feeds, threshold })
+  plan: (input, values) => {
+    const { amount, ghosts, size, reach, blades, turn, rim, colour, tint, shows } = values
+    const fed = fedOf(input, values)
     if (shows === 'what feeds it') return fed
     const lights = GHOSTS.slice(0, ghosts).map(({ at, size: large, light, colour: own }) => {
       const radius = size * large
@@ -100,7 +102,7 @@ export const flare = treatment({
           const back = 1 / scale
           const places = pointOf([back, 0, x * (1 - back), 0, back, y * (1 - back), 0, 0, 1])
           return reshaped(
-            { ...input, colour: gaussian(small, SOFT, frame) },
+            { ...input, colour: withAllOf(small, frame, (all, size) => gaussian(all, SOFT, size)) },
             {
               alter: own => pointNode(Projected, whole(own), places),
               ...{ pure: true, filter: 'straight', goesOn: false },

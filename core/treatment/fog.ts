@@ -7,6 +7,8 @@ import { pointNode } from '../plan/pointNode'
 import type { Camera } from '../scene/scene'
 import { FogShare, FogUneven } from '../../kernels/records'
 import { raster, shade } from '../../kernels/record'
+import { fogAround } from './fogAround'
+import { risesOf } from './rises'
 import { treatment, type TreatmentInput } from './treatment'
 
 const FogColour = point(
@@ -29,23 +31,6 @@ const FogSurround = point(
       return channel.plus(light.minus(channel).times(singles[which]))
     }),
 )
-
-/** What rises by how much on a step of one metre along the view axis, and the camera's height. */
-export function risesOf({ matrix, focalLength, sensorWidth, shiftX, shiftY }: Camera, width: number, height: number) {
-  // Half of what is seen at one metre, across; pixels are square
-  const side = sensorWidth / focalLength / width
-  return {
-    sideX: side,
-    // Down the picture is down in the world
-    sideY: -side,
-    middleX: width / 2 - (shiftX * width) / 2,
-    middleY: height / 2 + (shiftY * height) / 2,
-    riseX: matrix[1]!,
-    riseY: matrix[5]!,
-    rise0: -matrix[9]!,
-    height: matrix[13]!,
-  }
-}
 
 interface Patches {
   half: number
@@ -93,7 +78,7 @@ export const fog = treatment({
   help: 'Air between the camera and things: light is lost by halves on the way (Beer–Lambert law), and the fog’s own comes in its place. It may lie on the ground and thin out above it.',
   group: 'Air',
   sentence:
-    'Fog that halves the light every {half} ({by} by channel) from {from} on, half as thick every {thinning} above {ground}, {uneven} in patches of {patches} drifting {drift} a frame to {toward}, seed {seed}, of {scatters} {colour}[ soft over {spread}], {most} at most',
+    'Fog that halves the light every {half} ({by} by channel) from {from} on, half as thick every {thinning} above {ground}, {uneven} in patches of {patches} drifting {drift} a frame to {toward}, seed {seed}, of {scatters} {colour}[ soft over {spread}][ thrown forward {forward}], {most} at most',
   beside: true,
   values: {
     half: value(0.01, 1e6, {
@@ -166,11 +151,18 @@ export const fog = treatment({
       first: 90,
     }),
     seed: value(0, 9999, { label: 'seed', help: 'Another number, other patches.', step: 1, digits: 0, first: 1 }),
-    scatters: choice(['a colour', 'the surround', 'the lamps in the air'], {
+    scatters: choice(['a colour', 'the surround', 'the surroundings', 'the lamps in the air'], {
       label: 'light',
-      help: 'What comes in: a colour, the picture about it, softened, or what the scene’s own air scatters of its lamps where that was rendered; both times the colour.',
+      help: 'What comes in: a colour; the picture about it, softened; the light of the scene’s environment, as air scatters it; or what the scene’s own air scatters of its lamps where that was rendered; each times the colour. Without them, the colour alone.',
     }),
     colour: colourValues('', { help: 'Of the fog, linear Rec.709.', first: [0.42, 0.48, 0.55] }),
+    forward: value(-0.9, 0.9, {
+      label: 'forward',
+      help: 'How much it scatters light onward: 0 to all sides alike, 0.7 as mist does, so that it is brightest before what is bright.',
+      step: 0.004,
+      first: 0.5,
+      with: { name: 'scatters', is: ['the surroundings'] },
+    }),
     spread: value(1, 1000, {
       label: 'softness',
       help: 'Of the surround, in pixels of the full frame.',
@@ -222,6 +214,12 @@ export const fog = treatment({
     const [r, g, b] = colour
     const tint = [r, g, b] as [number, number, number]
     if (scatters === 'a colour') return pointNode(FogColour, input, { red, green, blue, colour: tint })
+    if (scatters === 'the surroundings') {
+      const found = input.surroundings?.()
+      return found
+        ? fogAround(input, camera, [red, green, blue], found, v)
+        : pointNode(FogColour, input, { red, green, blue, colour: tint })
+    }
     const { width, height: down } = input
     const air = scatters === 'the surround' ? input.colour : input.pass?.('volume')
     if (!air) return pointNode(FogColour, input, { red, green, blue, colour: tint })

@@ -1,14 +1,16 @@
 import { WAVELENGTHS } from '../colour/wavelength'
-import { colourValues, value } from '../declare/field'
+import { choice, colourValues, value } from '../declare/field'
 import { around } from '../engine/box'
 import { point } from '../formula/point'
 import { finite } from '../plan/finite'
 import { pointNode, whole } from '../plan/pointNode'
+import { withAllOf } from '../plan/room'
 import { raster, splat } from '../../kernels/record'
 import { bells } from './bells'
-import { FEEDS, fedOf, SHOWS } from './bright'
+import { FEEDS, FEEDS_SENTENCE, fedOf, handlesOfFeeds, isBeside, SHOWS } from './bright'
 import { treatment } from './treatment'
-import { inWindow } from './weighted'
+import { measuredSpread } from './measured'
+import { inWindow, type Weight } from './weighted'
 
 /** A picture and the light that spreads in it; less what that is made of, where it is taken. */
 const Glow = point(
@@ -20,6 +22,7 @@ const Glow = point(
     ),
 )
 
+const MEASURED = 'as measured'
 /** Deviations of the three bells for one of the whole, and how much of the light each has. */
 const WIDTHS = [0.25, 0.6, 2.68] as const
 const SHARES = [0.6, 0.28, 0.12] as const
@@ -42,10 +45,12 @@ export const glow = treatment({
   label: 'Glow',
   help: 'Light that spreads round what is bright, as in a lens or a tired eye. Its slip says what glows: chosen lamps, say, and nothing else. What it spreads it takes from where it was: no light is won or lost, at an amount up to 1.',
   group: 'Lens',
-  sentence:
-    'Spread {amount} of {feeds}[ above {threshold}] over {size}, {colour} by wavelength, tinted {tint}, showing {shows}',
+  sentence: `Spread {amount} of ${FEEDS_SENTENCE} {spread}[ over {size}, {colour} by wavelength][ {wide} wide], tinted {tint}, showing {shows}`,
   fed: 'from',
+  handles: handlesOfFeeds,
   beside: true,
+  tabled: 'picture',
+  tabledWhere: { name: 'spread', is: MEASURED },
   values: {
     amount: value(0, 20, {
       label: 'amount',
@@ -55,6 +60,10 @@ export const glow = treatment({
       first: 0.35,
     }),
     ...FEEDS,
+    spread: choice(['as bells', MEASURED], {
+      label: 'spread',
+      help: 'As three bells of light do that most lenses are near to, or as a picture of a spark shows, taken through a lens.',
+    }),
     size: value(0.2, 2000, {
       label: 'size',
       help: 'How far it spreads: standard deviation of the whole, in pixels of the full frame.',
@@ -63,35 +72,55 @@ export const glow = treatment({
       step: 0.5,
       digits: 1,
       first: 40,
+      with: { name: 'spread', is: ['as bells'] },
+    }),
+    wide: value(1, 2000, {
+      label: 'width',
+      help: 'Of the picture of the spark: its longer side, in pixels of the full frame.',
+      unit: 'px',
+      pixels: 'size',
+      step: 0.5,
+      digits: 0,
+      first: 200,
+      neutral: 200,
+      with: { name: 'spread', is: [MEASURED] },
     }),
     colour: value(0, 3, {
       label: 'colour',
       help: 'How much farther long wavelengths spread: 1 as by diffraction, 0 all alike.',
       step: 0.01,
       first: 1,
+      with: { name: 'spread', is: ['as bells'] },
     }),
     tint: colourValues('tint ', { help: 'What the spread light is multiplied by, linear Rec.709.', first: [1, 1, 1] }),
     shows: SHOWS,
   },
   neutral: ['amount'],
   shown: { amount: 1, threshold: 0.5 },
-  plan: ({ colour, width, height, matte }, { amount, feeds, threshold, size, colour: by, tint, shows }) => {
+  plan: (input, values) => {
+    const { colour, width, height, small } = input
+    const { amount, spread, size, wide, colour: by, tint, shows } = values
     const clean = finite(colour)
-    const fed = fedOf(colour, matte, { feeds, threshold })
+    const fed = fedOf(input, values)
     if (shows === 'what feeds it') return fed
     const shares = bellShares(by)
-    const light = bells(
-      fed,
-      WIDTHS.map((wide, i) => ({
-        sigma: wide * size,
-        weight: shares[i]!.map((share, channel) => share * amount * tint[channel]!) as [number, number, number],
-      })),
-      { width, height },
+    const shape = spread === MEASURED ? small?.() : undefined
+    const weightOf = (shares: readonly number[]): Weight =>
+      shares.map((share, channel) => share * amount * tint[channel]!) as unknown as Weight
+    const light = withAllOf(fed, { width, height }, (all, frame) =>
+      shape
+        ? measuredSpread(all, frame, shape, wide, weightOf([1, 1, 1]))
+        : bells(
+            all,
+            WIDTHS.map((own, i) => ({ sigma: own * size, weight: weightOf(shares[i]!) })),
+            frame,
+          ),
     )
     return pointNode(Glow, whole(inWindow(clean, [clean, light].map(node => node.window).reduce(around))), {
       light,
       fed,
-      taken: shows === 'the glow' ? 0 : Math.min(1, amount),
+      // Of a lamp that is not in the picture none is taken
+      taken: shows === 'the glow' || isBeside(values) ? 0 : Math.min(1, amount),
       kept: shows === 'the glow' ? 0 : 1,
     })
   },

@@ -1,7 +1,7 @@
 import { value } from '../declare/field'
 import { pointNode, whole } from '../plan/pointNode'
 import { pointOf, Projected } from './projected'
-import { risesOf } from './fog'
+import { risesOf } from './rises'
 import { shape, SHAPE_SENTENCE, SHAPE_VALUES } from './shape'
 
 export const ground = shape({

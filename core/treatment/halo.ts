@@ -3,9 +3,10 @@ import { WAVELENGTHS } from '../colour/wavelength'
 import { finite } from '../plan/finite'
 import { gaussian } from '../plan/gaussian'
 import { spreadOfHalvings } from '../plan/halves'
+import { withAllOf } from '../plan/room'
 import { halvingsTo, spread } from '../plan/spread'
 import type { Tap } from '../plan/along'
-import { FEEDS, fedOf, SHOWS } from './bright'
+import { FEEDS, FEEDS_SENTENCE, fedOf, handlesOfFeeds, SHOWS } from './bright'
 import { joined, withLight, type Weight } from './weighted'
 import { treatment } from './treatment'
 
@@ -32,9 +33,9 @@ export const halo = treatment({
   label: 'Halos',
   help: 'Rings of light round lamps, of several sizes, as a lens, a misted pane or ice in the air makes them. Its slip says what has them.',
   group: 'Lens',
-  sentence:
-    'Halos {amount} of {feeds}[ above {threshold}]: {rings} rings, the first {radius} wide of {width}, {colour} by wavelength, tinted {tint}, showing {shows}',
+  sentence: `Halos {amount} of ${FEEDS_SENTENCE}: {rings} rings, the first {radius} wide of {width}, {colour} by wavelength, tinted {tint}, showing {shows}`,
   fed: 'from',
+  handles: handlesOfFeeds,
   beside: true,
   values: {
     amount: value(0, 20, {
@@ -75,8 +76,9 @@ export const halo = treatment({
   },
   neutral: ['amount'],
   shown: { amount: 1.2, threshold: 4 },
-  plan: (input, { amount, feeds, threshold, rings, radius, width, colour, tint, shows }) => {
-    const fed = fedOf(input.colour, input.matte, { feeds, threshold })
+  plan: (input, values) => {
+    const { amount, rings, radius, width, colour, tint, shows } = values
+    const fed = fedOf(input, values)
     if (shows === 'what feeds it') return fed
     const lights = Array.from({ length: rings }, (_, i) => {
       const own = radius * LARGER ** i
@@ -85,7 +87,7 @@ export const halo = treatment({
       const times = Math.min(halvingsTo(own, RADIUS), halvingsTo(width, 2))
       const soft = Math.sqrt(Math.max(0, width * width - spreadOfHalvings(times) - 4 ** times / 6)) / 2 ** times
       const light = spread(fed, input, times, ring(radii.map(value => value / 2 ** times)), {
-        change: (small, size) => gaussian(small, soft, size),
+        change: (small, size) => withAllOf(small, size, (all, own) => gaussian(all, soft, own)),
       })
       return [light, tint.map(channel => channel * amount * LESS ** i) as unknown as Weight] as const
     })

@@ -9,10 +9,11 @@ import { kernelNode, type Node } from '../plan/node'
 import { pointNode, whole } from '../plan/pointNode'
 import { bellAlong, wayOf } from '../plan/way'
 import { raster, shade, splat } from '../../kernels/record'
-import { Wash, WhiteNoise } from '../../kernels/records'
+import { StrokeNoise, Wash, WhiteNoise } from '../../kernels/records'
 import { deviationLeft } from './grain'
 import { drawn, INK_VALUES, softened } from './ink'
 import { treatment, type TreatmentInput } from './treatment'
+import { inWindow } from './weighted'
 
 /** A surface that faces the camera more than this has no direction of its own in the picture. */
 const FLAT = 0.25
@@ -23,6 +24,10 @@ const FLAT = 0.25
 const BREADTH = 1 / (2 * Math.SQRT2 * Math.PI)
 /** A bell's integral as a logistic function of 1.702 times the deviations, to 0.0095. (Common practice; from memory.) */
 const LOGISTIC = -1.702 * Math.LOG2E
+
+/** Gradient noise: its deviation, and how many deviations of a bell as coarse its period has. (Both measured here.) */
+const NOISE_DEVIATION = 0.28
+const PERIODS = 4
 
 /** Where surfaces lead: as they fall away from the camera, or across that; where they face it, a way that is said. */
 const WayOfNormals = point(
@@ -74,7 +79,7 @@ export const hatch = treatment({
   help: 'Strokes of a pen, the more the darker it is; they run one way, round things or along them by how surfaces face, or as the picture runs.',
   group: 'Drawn look',
   sentence:
-    'Hatched {amount} {runs} at {angle}, {cross}, strokes {size} wide and {length} long, white from {white}, by {tone} of the light, soft {soft}, in {ink}; {fill} of the picture gone to {paper}, seed {seed}',
+    'Hatched {amount} {runs} at {angle}, {cross}, strokes {size} wide and {length} long {stay}, white from {white}, by {tone} of the light, soft {soft}, in {ink}; {fill} of the picture gone to {paper}, seed {seed}',
   beside: true,
   values: {
     amount: value(0, 1, { label: 'amount', help: 'How dark strokes are.', step: 0.004, neutral: 0, first: 0.9 }),
@@ -99,6 +104,10 @@ export const hatch = treatment({
       step: 0.05,
       digits: 1,
       first: 5,
+    }),
+    stay: choice(['in the frame', 'on the things'], {
+      label: 'they stay',
+      help: 'Still before everything, or on what stands in the scene, by its places in the world, so that they go with the view.',
     }),
     length: value(1, 1000, {
       label: 'length',
@@ -133,15 +142,28 @@ export const hatch = treatment({
   },
   neutral: ['amount', 'fill'],
   shown: { fill: 1, size: 9, runs: 'as the picture runs', white: 0, tone: 0.4 },
-  needs: ({ runs }) => (/things/.test(runs as string) ? ['normal_camera'] : []),
-  without: 'at its angle',
-  plan: (input, { amount, runs, angle, cross, size, length, white, tone, soft, ink, fill, paper, seed }) => {
+  needs: ({ runs, stay }) => [
+    ...(/things/.test(runs as string) ? ['normal_camera'] : []),
+    ...(/things/.test(stay as string) ? ['position'] : []),
+  ],
+  without: 'at its angle and in the frame',
+  plan: (input, { amount, runs, stay, angle, cross, size, length, white, tone, soft, ink, fill, paper, seed }) => {
     const { width, height } = input
     const frame = { width, height }
     const breadth = Math.max(0.4, size * BREADTH)
     const way = wayIn(input, runs, (angle * Math.PI) / 180, size)
     const far = Math.max(0.5, length / 4)
+    const places = stay === 'on the things' ? input.pass?.('position') : undefined
+    const deviation = places ? NOISE_DEVIATION : deviationLeft(breadth)
     const strokes = (number: number, along: Node): Node => {
+      if (places) {
+        const numbers = kernelNode(
+          StrokeNoise,
+          { places: finite(places), period: breadth * PERIODS, seed: number },
+          { window: places.window, reach: 1 },
+        )
+        return bellAlong(inWindow(numbers, boxOf(width, height)), along, far, frame, breadth)
+      }
       const window = grown(boxOf(width, height), Math.ceil(breadth * 4) + 2)
       const white = kernelNode(WhiteNoise, { number, own: 1, together: 0 }, { window })
       return bellAlong(gaussian(white, breadth, frame), along, far, frame, breadth)
@@ -152,7 +174,7 @@ export const hatch = treatment({
     const [pr, pg, pb] = paper
     return pointNode(Hatch, input, {
       ...{ one, two: crossed ? strokes(Math.round(seed) * 2 + 2, pointNode(Across, whole(way), {})) : one },
-      over: LOGISTIC / (deviationLeft(breadth) * leftAlong(far, breadth)),
+      over: LOGISTIC / (deviation * leftAlong(far, breadth)),
       ...{ crossed: crossed ? 1 : 0, white: MIDDLE_GREY * 2 ** white, tone, soft, amount, fill },
       ...{ ink: [ir, ig, ib], paper: [pr, pg, pb] },
     })

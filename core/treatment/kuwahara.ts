@@ -2,10 +2,11 @@ import { value } from '../declare/field'
 import { grown } from '../engine/box'
 import { finite } from '../plan/finite'
 import { gaussian } from '../plan/gaussian'
-import { kernelNode } from '../plan/node'
+import { kernelNode, type Node } from '../plan/node'
 import { inRoom } from '../plan/room'
 import { Kuwahara, Slopes } from '../../kernels/records'
-import { treatment } from './treatment'
+import { STEADY, steadied } from './steady'
+import { treatment, type TreatmentInput } from './treatment'
 
 export const kuwahara = treatment({
   id: 'kuwahara',
@@ -13,7 +14,7 @@ export const kuwahara = treatment({
   help: 'Patches of even colour with sharp borders, drawn along what runs through the picture, as a brush does (anisotropic Kuwahara filter).',
   group: 'Drawn look',
   sentence:
-    'Painted in strokes of {radius}, {stretch} longer along lines, borders {sharpness}, structure over {structure}',
+    'Painted in strokes of {radius}, {stretch} longer along lines, borders {sharpness}, structure over {structure}, steady over {steady}',
   beside: true,
   values: {
     radius: value(0, 40, {
@@ -48,20 +49,30 @@ export const kuwahara = treatment({
       digits: 1,
       first: 2.5,
     }),
+    ...STEADY,
   },
   neutral: ['radius'],
+  reads: ['frames', 'motion'],
   shown: { radius: 16, structure: 5 },
-  plan: (input, { radius, stretch, sharpness, structure }) => {
-    const clean = finite(input.colour)
-    if (radius < 0.6) return clean
-    const reach = Math.ceil(radius * (1 + stretch)) + 1
-    const { source, window } = inRoom(clean, input, reach)
-    const inner = grown(source.window, -1)
-    const slopes = gaussian(kernelNode(Slopes, { source }, { window: inner, reach: 1 }), structure, input)
-    return kernelNode(
-      Kuwahara,
-      { source, slopes, radius, stretch, sharpness },
-      { window, needs: (area, which) => (which === 0 ? grown(area, reach) : area) },
-    )
-  },
+  plan: (input, { steady, ...values }) => steadied(input, steady, one => painted(one, values)),
 })
+
+interface Strokes {
+  radius: number
+  stretch: number
+  sharpness: number
+  structure: number
+}
+function painted(input: TreatmentInput, { radius, stretch, sharpness, structure }: Strokes): Node {
+  const clean = finite(input.colour)
+  if (radius < 0.6) return clean
+  const reach = Math.ceil(radius * (1 + stretch)) + 1
+  const { source, window } = inRoom(clean, input, reach)
+  const inner = grown(source.window, -1)
+  const slopes = gaussian(kernelNode(Slopes, { source }, { window: inner, reach: 1 }), structure, input)
+  return kernelNode(
+    Kuwahara,
+    { source, slopes, radius, stretch, sharpness },
+    { window, needs: (area, which) => (which === 0 ? grown(area, reach) : area) },
+  )
+}

@@ -9,18 +9,9 @@ import { raster, shade, splat } from '../../kernels/record'
 import { Wash } from '../../kernels/records'
 import { handlesOfPlace } from './handles'
 import { frameValues } from './place'
+import { roundPlace } from './roundPlace'
 import { treatment } from './treatment'
 
-/** An even light that falls off as a bell about a place, in pixels. */
-const RoundPlace = point(
-  'WashRoundPlace',
-  { placeX: splat, placeY: splat, wide: splat },
-  ({ colour, x, y, values: v }) => {
-    const [dx, dy] = [x.minus(v.placeX), y.minus(v.placeY)]
-    const share = v.wide.terms.constant(2).power(dx.times(dx).plus(dy.times(dy)).times(v.wide))
-    return colour.map(channel => channel.times(share))
-  },
-)
 /** Light that is added, or takes the place of what is there. */
 const Washed = point(
   'Washed',
@@ -97,9 +88,8 @@ export const lightWash = treatment({
   plan: ({ colour, matte, width, height }, { amount, colour: [red, green, blue], how, soft, where, x, y, reach }) => {
     const light = kernelNode(Wash, { colour: [1, 1, 1, 1] }, { window: boxOf(width, height) })
     const held = matte ? gaussian(cutTo(light, matte), soft, { width, height }) : light
-    const round = { ...{ placeX: x * width, placeY: y * height }, wide: -Math.LOG2E / (2 * Math.max(1e-3, reach) ** 2) }
     return pointNode(Washed, whole(colour), {
-      light: where === 'round a place' ? pointNode(RoundPlace, whole(held), round) : held,
+      light: where === 'round a place' ? roundPlace(held, { x: x * width, y: y * height, reach }) : held,
       tint: [red, green, blue],
       amount,
       over: how === 'laid over it' ? 1 : 0,

@@ -8,7 +8,8 @@ import { bellAlong, wayOf } from '../plan/way'
 import { raster, shade, splat } from '../../kernels/record'
 import { lightInStops } from './detail'
 import { drawn, INK_VALUES, softened } from './ink'
-import { treatment } from './treatment'
+import { STEADY, steadied } from './steady'
+import { treatment, type TreatmentInput } from './treatment'
 
 /**
  * Lines where a narrow bell of the light in stops is darker than a wide one by more than a threshold (H. Winnemöller, J. E.
@@ -36,7 +37,7 @@ export const lines = treatment({
   help: 'Lines where the picture is darker than what is round it, as drawn with a pen (difference of two bells); the picture stays, or goes white under them.',
   group: 'Drawn look',
   sentence:
-    'Lines {amount} {size} wide where darker by {from}, soft over {soft}, {run}[ over {flow}], in {ink}; {fill} of the picture gone to {paper}',
+    'Lines {amount} {size} wide where darker by {from}, soft over {soft}, {run}[ over {flow}], in {ink}; {fill} of the picture gone to {paper}, steady over {steady}',
   beside: true,
   values: {
     amount: value(0, 1, { label: 'amount', help: 'How dark lines are.', step: 0.004, neutral: 0, first: 0.9 }),
@@ -80,28 +81,44 @@ export const lines = treatment({
       with: { name: 'run', is: ['drawn through'] },
     }),
     ...INK_VALUES,
+    ...STEADY,
   },
   neutral: ['amount', 'fill'],
+  reads: ['frames', 'motion'],
   shown: { size: 2, fill: 0.85 },
-  plan: (input, { amount, size, from, soft, run, flow, ink, fill, paper }) => {
-    const frame = { width: input.width, height: input.height }
-    const light = pointNode(lightInStops, whole(finite(input.colour)), {})
-    const [ir, ig, ib] = ink
-    const [pr, pg, pb] = paper
-    const [near, far] = [size * 0.5, size * 0.5 * 1.6 * 1.6]
-    return pointNode(Lines, input, {
-      ...(run === 'drawn through'
-        ? throughFlow()
-        : { near: gaussian(light, near, frame), far: gaussian(light, far, frame) }),
-      ...{ amount, from, soft, fill, ink: [ir, ig, ib], paper: [pr, pg, pb] },
-    })
-
-    /** Bells across what runs through a place, and then along it (H. Kang, S. Lee, C. Chui, "Coherent Line Drawing", NPAR 2007). */
-    function throughFlow(): { near: Node; far: Node } {
-      const colour = finite(input.colour)
-      const [along, across] = [false, true].map(way => wayOf(colour, Math.max(1, size), frame, way)) as [Node, Node]
-      const bell = (sigma: number): Node => bellAlong(bellAlong(light, across, sigma, frame), along, flow, frame)
-      return { near: bell(near), far: bell(far) }
-    }
-  },
+  plan: (input, { steady, ...values }) => steadied(input, steady, one => lined(one, values)),
 })
+
+interface Values {
+  amount: number
+  size: number
+  from: number
+  soft: number
+  run: 'as they come' | 'drawn through'
+  flow: number
+  ink: readonly number[]
+  fill: number
+  paper: readonly number[]
+}
+function lined(input: TreatmentInput, v: Values): Node {
+  const { amount, size, from, soft, run, flow, ink, fill, paper } = v
+  const frame = { width: input.width, height: input.height }
+  const light = pointNode(lightInStops, whole(finite(input.colour)), {})
+  const [ir, ig, ib] = ink as [number, number, number]
+  const [pr, pg, pb] = paper as [number, number, number]
+  const [near, far] = [size * 0.5, size * 0.5 * 1.6 * 1.6]
+  return pointNode(Lines, input, {
+    ...(run === 'drawn through'
+      ? throughFlow()
+      : { near: gaussian(light, near, frame), far: gaussian(light, far, frame) }),
+    ...{ amount, from, soft, fill, ink: [ir, ig, ib], paper: [pr, pg, pb] },
+  })
+
+  /** Bells across what runs through a place, and then along it (H. Kang, S. Lee, C. Chui, "Coherent Line Drawing", NPAR 2007). */
+  function throughFlow(): { near: Node; far: Node } {
+    const colour = finite(input.colour)
+    const [along, across] = [false, true].map(way => wayOf(colour, Math.max(1, size), frame, way)) as [Node, Node]
+    const bell = (sigma: number): Node => bellAlong(bellAlong(light, across, sigma, frame), along, flow, frame)
+    return { near: bell(near), far: bell(far) }
+  }
+}

@@ -11,27 +11,36 @@ const MOST_ACROSS = 20
 
 /**
  * The shape so many pixels wide, as taps: each the mean of what it covers. Each channel by its own, so that a coloured shape
- * parts the light and loses none of it; one in which a channel has nothing spreads that as its brightness.
+ * parts the light and loses none of it; one in which a channel has nothing spreads that as its brightness. part: how much
+ * is left of what lies so far from the middle, in shares of its longer side; all of it where it is not said.
  */
-export function tapsOf({ width, height, pixels }: SmallPicture, across: number): Tap[] {
+export function tapsOf(
+  { width, height, pixels }: SmallPicture,
+  across: number,
+  part: (far: number) => number = () => 1,
+): Tap[] {
   const scale = Math.max(1e-3, across) / Math.max(width, height)
   const [columns, rows] = [width, height].map(side => Math.max(1, Math.ceil(side * scale - 1e-6)))
   const sums = Array.from({ length: columns! * rows! }, () => [0, 0, 0, 0] as [number, number, number, number])
+  const whole = [0, 0, 0, 0]
   // Every pixel of the shape falls on the taps that it covers, by how much of each
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const at = (y * width + x) * 4
       const own = [0, 1, 2].map(c => (Number.isFinite(pixels[at + c]!) ? Math.max(0, pixels[at + c]!) : 0))
+      const shown = [...own, luminance(own[0]!, own[1]!, own[2]!)]
+      const kept = part(Math.hypot(x + 0.5 - width / 2, y + 0.5 - height / 2) / Math.max(width, height))
+      shown.forEach((light, c) => {
+        whole[c]! += light
+      })
       for (const [column, wide] of covered(x, width, columns!, scale))
         for (const [row, high] of covered(y, height, rows!, scale)) {
           const sum = sums[row * columns! + column]!
-          own.forEach((light, c) => {
-            sum[c]! += light * wide * high
+          shown.forEach((light, c) => {
+            sum[c]! += (light * kept * wide * high) / (scale * scale)
           })
-          sum[3] += luminance(own[0]!, own[1]!, own[2]!) * wide * high
         }
     }
-  const whole = [0, 1, 2, 3].map(c => sums.reduce((total, sum) => total + sum[c]!, 0))
   if (!(whole[3]! > 0)) return []
   return sums.flatMap((sum, i): Tap[] => {
     const shade = [0, 1, 2].map(c => (whole[c]! > whole[3]! * 1e-6 ? sum[c]! / whole[c]! : sum[3] / whole[3]!))

@@ -2,7 +2,7 @@ import { colourValues, value, whole as count } from '../declare/field'
 import { WAVELENGTHS } from '../colour/wavelength'
 import { finite } from '../plan/finite'
 import { armTaps, along } from '../plan/along'
-import { FEEDS, fedOf, SHOWS } from './bright'
+import { FEEDS, FEEDS_SENTENCE, fedOf, handlesOfFeeds, SHOWS } from './bright'
 import { joined, withLight, type Weight } from './weighted'
 import { treatment } from './treatment'
 
@@ -23,9 +23,9 @@ export const stars = treatment({
   label: 'Stars',
   help: 'Stars of light on bright points, as a small opening with straight blades makes them: as many arms as it has blades, or twice as many where that is odd. Its slip says what sends them.',
   group: 'Lens',
-  sentence:
-    'Stars {amount} of {feeds}[ above {threshold}] by {blades} blades turned {turn}, arms {length} long, {colour} by wavelength, tinted {tint}, showing {shows}',
+  sentence: `Stars {amount} of ${FEEDS_SENTENCE} by {blades} blades turned {turn}, arms {length} long, {colour} by wavelength, tinted {tint}, showing {shows}`,
   fed: 'from',
+  handles: handlesOfFeeds,
   beside: true,
   values: {
     amount: value(0, 20, {
@@ -58,8 +58,9 @@ export const stars = treatment({
   },
   neutral: ['amount'],
   shown: { amount: 1, threshold: 4, length: 60 },
-  plan: (input, { amount, feeds, threshold, blades, turn, length, colour, tint, shows }) => {
-    const fed = fedOf(input.colour, input.matte, { feeds, threshold })
+  plan: (input, values) => {
+    const { amount, blades, turn, length, colour, tint, shows } = values
+    const fed = fedOf(input, values)
     if (shows === 'what feeds it') return fed
     const arms = armsOf(blades, turn)
     const lengths = WAVELENGTHS.map(wavelength => length * (wavelength / WAVELENGTHS[1]) ** colour)

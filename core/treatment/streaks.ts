@@ -1,7 +1,7 @@
 import { colourValues, value, whole as count } from '../declare/field'
 import { finite } from '../plan/finite'
 import { armTaps, along } from '../plan/along'
-import { FEEDS, fedOf, SHOWS } from './bright'
+import { FEEDS, FEEDS_SENTENCE, fedOf, handlesOfFeeds, SHOWS } from './bright'
 import { joined, withLight, type Weight } from './weighted'
 import { treatment } from './treatment'
 
@@ -10,9 +10,9 @@ export const streaks = treatment({
   label: 'Streaks',
   help: 'Rays of light from what is bright, as from a wide-screen lens (two arms, level), a filter with lines, or wet glass. Its slip says what sends them.',
   group: 'Lens',
-  sentence:
-    'Streaks {amount} of {feeds}[ above {threshold}]: {arms} arms {length} long from {angle}, tinted {tint}, showing {shows}',
+  sentence: `Streaks {amount} of ${FEEDS_SENTENCE}: {arms} arms {length} long from {angle}, tinted {tint}, showing {shows}`,
   fed: 'from',
+  handles: handlesOfFeeds,
   beside: true,
   values: {
     amount: value(0, 20, {
@@ -49,8 +49,9 @@ export const streaks = treatment({
   },
   neutral: ['amount'],
   shown: { amount: 2, arms: 6, threshold: 0.5 },
-  plan: (input, { amount, feeds, threshold, arms, length, angle, tint, shows }) => {
-    const fed = fedOf(input.colour, input.matte, { feeds, threshold })
+  plan: (input, values) => {
+    const { amount, arms, length, angle, tint, shows } = values
+    const fed = fedOf(input, values)
     if (shows === 'what feeds it') return fed
     const [r, g, b] = tint
     const share = amount / arms

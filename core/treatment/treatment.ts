@@ -4,6 +4,8 @@ import type { EntryValue } from '../declare/field'
 import type { EntryFields, ValuesAt } from '../declare/values'
 import type { FocusCamera } from '../lens/focus'
 import type { Camera } from '../scene/scene'
+import type { Surroundings } from './fogAround'
+import type { SeenLamp } from './lampsSeen'
 import type { Picture, Shaping } from '../plan/picture'
 import type { SmallPicture } from '../formats/picture/small'
 import type { Likeness } from '../measure/likeness'
@@ -103,6 +105,8 @@ export interface Treatment {
   beside?: true
   /** It is made of a colour table or a small picture of a file, which the line holds. */
   tabled?: 'colours' | 'picture'
+  /** Only where another value is that. */
+  tabledWhere?: { name: string; is: string }
   /** On the picture, where its values say places. */
   handles?: HandlesOf
   /** A colour of its own that the scene's lamps may give. */
@@ -139,6 +143,10 @@ export interface TreatmentInput extends Picture {
   frame: number
   /** Of the shot, at the frame, as it sees all that is worked at. */
   camera: () => Camera
+  /** Lamps that light the shot's scene, as that camera sees them. Throws StillPacked. */
+  lamps?: (() => readonly SeenLamp[]) | undefined
+  /** The light of the shot's environment, where it has one. Throws StillPacked. */
+  surroundings?: (() => Surroundings | undefined) | undefined
   /** The picture with the line's own lines laid on it. Throws StillPacked. */
   lines?: (() => Node) | undefined
   /** A pass by its id; undefined where there is none. Throws StillPacked. */
@@ -150,6 +158,10 @@ export interface TreatmentInput extends Picture {
   /** The same picture, before this treatment, at another frame; held to the frames of the shot. */
   at(frame: number): Picture
 }
+
+/** Whether at such values it asks for a colour table or a small picture. */
+export const asksTable = ({ tabled, tabledWhere }: Treatment, values: Readonly<Record<string, unknown>>): boolean =>
+  !!tabled && (!tabledWhere || values[tabledWhere.name] === tabledWhere.is)
 
 /** Says what a treatment is, its values typed by what it declares. */
 export const treatment = <const F extends EntryFields>(

@@ -159,7 +159,10 @@ function randomParts(random: () => number, count: number, mattes: readonly Raste
     [Cdl, () => ({ slope: [1.1, 1, 0.9], offset: [0.01, -0.02, 0], power: [0.9, 1.3, 1], saturation: random() * 2 })],
     [
       Vignette,
-      () => ({ amount: random(), middleX: 20, middleY: 9, inverseX: 0.05, inverseY: 0.1, from: 0.3, slope: 0.8 }),
+      () => ({
+        ...{ amount: random(), middleX: 20, middleY: 9, cosine: 0.96, sine: 0.28 },
+        ...{ inverseX: 0.05, inverseY: 0.1, from: 0.3, slope: 0.8 },
+      }),
     ],
     [TintTowards, () => ({ tint: [0.4, 0.5, 0.6], amount: random(), share: mattes[0] })],
     [WITH_SINGLE, () => ({ share: mattes[1] })],

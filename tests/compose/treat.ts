@@ -11,6 +11,8 @@ import type { Picture } from '../../core/plan/picture'
 import { Runner } from '../../core/plan/runner'
 import { NO_DEPTH } from '../../core/render/passes'
 import { valueAt } from '../../core/time/curve'
+import type { Surroundings } from '../../core/treatment/fogAround'
+import type { SeenLamp } from '../../core/treatment/lampsSeen'
 import { treatmentOf } from '../../core/treatment/registry'
 import type { Pool } from '../../core/engine/pool'
 
@@ -55,6 +57,9 @@ export interface TreatOptions {
   /** Passes of one number a pixel. */
   shares?: Record<string, ArrayLike<number>> | undefined
   camera?: Camera
+  /** Of the scene, as that camera sees them. */
+  lamps?: readonly SeenLamp[]
+  surroundings?: Surroundings
   /** Of what is made of one. */
   table?: Lut
   /** A shape of a file. */
@@ -96,6 +101,8 @@ export async function treat(
       shrink,
       frame,
       camera: () => options.camera ?? ANY_CAMERA,
+      lamps: () => options.lamps ?? [],
+      surroundings: () => options.surroundings,
       pass: id =>
         options.planes?.[id]
           ? given(options.planes[id], width)
