@@ -32,6 +32,9 @@ export function levelFound(found: usize): i32 {
   return said > <f32>L.FOUND_ON_LEVEL ? <i32>(said - <f32>L.FOUND_ON_LEVEL) : CLOSE_BY
 }
 
+/** Pixels of circle by which two things must differ for a pixel to be parted between them. */
+export const LEAST_APART: f32 = 0.3
+
 /** How much farther than the nearest close by something must be to stand behind it. */
 @inline
 export function leastBehind(nearest: f32): f32 {

@@ -1,7 +1,7 @@
 // What treatments are taken hold of by on the picture and along the soundings, and shapes that come from files.
 import type { Page } from '@playwright/test'
 import { writePng } from '../../core/formats/png/png'
-import { at, documentOf, expect, go, listed, newShot, saved, test, type, type Stage } from './stage'
+import { at, documentOf, expect, go, listed, newShot, pixelAt, saved, test, type, type Stage } from './stage'
 
 async function withLine(page: Page, stage: Stage, kind: string): Promise<string> {
   const id = await newShot(page, stage)
@@ -96,4 +96,47 @@ test('a shape comes from a small picture; what is none, or too large, is named',
   await give('square.png', png(3, 255))
   await expect(at(page, 'line-table-name')).toHaveText('square.png')
   expect((await lineOf(page, stage, id)).table).toMatchObject({ name: 'square.png' })
+})
+
+test('a lamp at a place, an oval and a path are dragged on the picture; handles are there with their line alone', async ({
+  page,
+  stage,
+}) => {
+  const id = await withLine(page, stage, 'halo')
+  await expect(at(page, 'handle-middle')).toBeHidden()
+  await at(page, 'value-feeds').selectOption('a place')
+  const frame = (await at(page, 'picture').boundingBox())!
+  const dark = await pixelAt(page, 0.4, 0.5)
+  await drag(page, 'handle-middle', (0.4 - 0.7) * frame.width, (0.5 - 0.3) * frame.height)
+  const { values } = await lineOf(page, stage, id)
+  expect(values.x).toBeCloseTo(0.4, 2)
+  expect(values.y).toBeCloseTo(0.5, 2)
+  // What it is made of stands where it was brought, on a shot that has nothing else to show
+  await at(page, 'value-shows').selectOption('what feeds it')
+  await expect.poll(async () => (await pixelAt(page, 0.4, 0.5))[1]!).toBeGreaterThan(dark[1]! + 100)
+
+  await at(page, 'add-treatment').click()
+  await at(page, 'add-vignette').click()
+  await expect(at(page, 'handle-side')).toBeVisible()
+  await drag(page, 'handle-middle', -0.1 * frame.width, 0)
+  await drag(page, 'handle-foot', 0, -0.1 * frame.height)
+  await saved(page)
+  const vignette = listed((await documentOf(page, stage, id)).document.finish).find(
+    ({ kind }: { kind: string }) => kind === 'vignette',
+  )
+  expect(vignette.values.x).toBeCloseTo(0.4, 2)
+  expect(vignette.values.size).toBeCloseTo(0.55 - 0.1 * Math.SQRT2, 2)
+
+  await at(page, 'add-treatment').click()
+  await at(page, 'add-directional').click()
+  await at(page, 'treatment-directional').locator('[data-test=value-how]').selectOption('along a path')
+  await expect(at(page, 'handle-side')).toBeHidden()
+  await drag(page, 'handle-3', 0.05 * frame.width, 0)
+  await saved(page)
+  const blur = listed((await documentOf(page, stage, id)).document.finish).find(
+    ({ kind }: { kind: string }) => kind === 'directional',
+  )
+  expect(blur.values.path[6]).toBeCloseTo(0.61, 2)
+  await go(page, 'passes')
+  await expect(at(page, 'handle-3')).toBeHidden()
 })

@@ -96,21 +96,26 @@ describe('painted over frames', () => {
     const run = (frame: number, steady: number): Promise<Float32Array> =>
       treat('kuwahara', first('kuwahara', { radius: 4, steady }), noisy(frame), { frame, at: noisy, motion })
     const frames = [10, 11, 12, 13]
-    const flicker = async (steady: number): Promise<{ moves: number; bar: number }> => {
+    const flicker = async (steady: number): Promise<{ moves: number; bar: number; beside: number }> => {
       const all = await Promise.all(frames.map(frame => run(frame, steady)))
-      let [sum, count, bar] = [0, 0, 0]
+      let [sum, count, bar, beside] = [0, 0, 0, Infinity]
       for (let k = 1; k < all.length; k++)
         for (let y = 8; y < HEIGHT - 8; y++)
           for (let x = 14; x < 54; x++) {
             sum += (at(all[k]!, x, y) - at(all[k - 1]!, x - speed, y)) ** 2
             count++
           }
-      for (let y = 8; y < HEIGHT - 8; y++) bar = Math.max(bar, at(all[1]!, 65, y))
-      return { moves: Math.sqrt(sum / count), bar }
+      for (let y = 8; y < HEIGHT - 8; y++) {
+        bar = Math.max(bar, at(all[1]!, 65, y))
+        beside = Math.min(beside, at(all[1]!, 57, y))
+      }
+      return { moves: Math.sqrt(sum / count), bar, beside }
     }
     const [alone, steady] = [await flicker(0), await flicker(2)]
     expect(steady.moves).toBeLessThan(alone.moves * 0.65)
     expect(steady.bar).toBeLessThan(alone.bar + 0.01)
+    // What is behind the bar a frame on has not gone dark before
+    expect(steady.beside).toBeGreaterThan(alone.beside * 0.85)
     // Sharp all the same: what it shows is that frame's
     const out = await run(11, 2)
     const own = await run(11, 0)

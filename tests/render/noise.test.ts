@@ -264,7 +264,7 @@ it('leaves no blotches on smooth surfaces under a panorama: what is off over sev
   const passes = ['beauty', ...LIGHT_PARTS, ...guidePasses(['beauty'], smooth.materials)]
   const at = { camera, width: 160, height: 120, maxBounces: 3, passes, keepNoise: true, settle: true }
   const few = renderScene(smooth, { ...at, samples: 16 })
-  const much = beautyOf(renderScene(smooth, { ...at, samples: 1024, seed: 8 }))
+  const much = beautyOf(renderScene(smooth, { ...at, passes: ['beauty'], samples: 640, seed: 8 }))
   const blotches = (picture: Float32Array): number => {
     const off = boxMean(
       picture.map((value, i) => Math.sqrt(Math.max(0, value)) - Math.sqrt(Math.max(0, much[i]!))),

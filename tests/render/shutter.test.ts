@@ -2,8 +2,13 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { beautyOf } from '../../core/render/planes'
 import { startEngine, type Engine } from '../../host/engine'
+import { writeFileSync } from 'node:fs'
 import { finished, psnr, rendered } from '../focusScenes'
+import { codesOf, lightness, ssim, stripOf } from '../likeness'
 import { crossing, goingBy, momentsOf, passing, turning, wheel, type Moving } from '../motionScenes'
+
+const FILE = new URL('../../docs/motion.md', import.meta.url)
+const PICTURES = new URL('../../docs/lens/', import.meta.url)
 
 let engine: Engine
 beforeAll(async () => {
@@ -67,6 +72,27 @@ function lineBlur(moving: Moving, open: number, close: number): Float32Array {
 }
 
 describe('motion blur', () => {
+  const rows: string[] = []
+  const names: string[] = []
+  const fileOf = (name: string): string => `motion ${name}.png`.replaceAll(/[ ,]+/g, '-')
+  afterAll(() => {
+    if (process.env.WRITE)
+      writeFileSync(
+        FILE,
+        `# Motion blur beside the true shutter
+Scenes that shine by themselves, each rendered once with the passes of its motion and blurred by *Motion blur*, and rendered
+through the true shutter (32 moments, 128 samples a pixel), which is the truth; beside it the plain way: each pixel the mean
+of the line that it goes itself. PSNR in decibels of sRGB codes, SSIM of lightness (Wang and others, 2004). Where all goes
+alike lines are exact. The pictures show, twice as large: the true shutter, *Motion blur*, lines.
+
+| scene | Motion blur dB | lines dB | Motion blur SSIM | lines SSIM |
+|---|---|---|---|---|
+${rows.join('\n')}
+
+${names.map(name => `![${name}](lens/${fileOf(name)})`).join('\n\n')}
+`,
+      )
+  })
   // Where all goes alike lines are exact: there the noise of the truth is the bound of both
   it.each([
     ['plates that cross', crossing, 38, -0.25, 3],
@@ -74,12 +100,21 @@ describe('motion blur', () => {
     ['a bar that turns, from the frame on', wheel, 37, 0, 3],
     ['a camera that goes by rods', goingBy, 29, -0.25, 3],
     ['a camera that turns', turning, 43, -0.25, -0.6],
-  ] as const)('%s: near to the true shutter, and nearer than lines', async (_, moving, least, open, nearer) => {
+  ] as const)('%s: near to the true shutter, and nearer than lines', async (name, moving, least, open, nearer) => {
     const moves = { previous: moving(-1), next: moving(1) }
     const real = truth(moving, open, open + 0.5)
     const values = { shutter: 180, from: open * 360, most: 100 }
-    const ours = psnr(real, await finished(engine, moving(0), [['motion_blur', values]], moves))
-    expect(ours).toBeGreaterThan(least)
-    expect(ours).toBeGreaterThan(psnr(real, lineBlur(moving, open, open + 0.5)) + nearer)
+    const own = await finished(engine, moving(0), [['motion_blur', values]], moves)
+    const lines = lineBlur(moving, open, open + 0.5)
+    const like = (picture: Float32Array): number => ssim(lightness(real, 3), lightness(picture, 4), moving(0).width)
+    expect(psnr(real, own)).toBeGreaterThan(least)
+    expect(psnr(real, own)).toBeGreaterThan(psnr(real, lines) + nearer)
+    expect(like(own)).toBeGreaterThan(like(lines) - 0.002)
+    if (!process.env.WRITE) return
+    const strip = stripOf([codesOf(real, 3), codesOf(own, 4), codesOf(lines, 4)], moving(0))
+    writeFileSync(new URL(fileOf(name), PICTURES), strip)
+    names.push(name)
+    const figures = [psnr(real, own), psnr(real, lines)].map(value => value.toFixed(1))
+    rows.push(`| ${[name, ...figures, ...[like(own), like(lines)].map(value => value.toFixed(4))].join(' | ')} |`)
   })
 })

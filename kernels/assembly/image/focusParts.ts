@@ -1,15 +1,13 @@
 import { FocusPartsArguments } from '../../build/arguments'
 import { ONE } from '../constants'
 import * as L from '../layout'
-import { CLOSE_BY, findClose, levelFound, nearCircle, nearMean } from '../behind'
+import { CLOSE_BY, findClose, LEAST_APART, levelFound, nearCircle, nearMean } from '../behind'
 import { ALIKE } from './circleAlone'
 
 /** Floats that a step has at the head of the table (core/lens/focus.ts). */
 const STEP_WORDS: usize = 4
 /** What covers so much of a pixel that what is behind does not count. */
 const ALL: f32 = 0.995
-/** Pixels of circle by which two things must differ for a pixel to be parted between them. */
-const LEAST_APART: f32 = 0.3
 
 /** The step of a circle with a fraction, such that the mixture of both steps spreads light as far as it does. */
 function stepOf(table: usize, steps: i32, circle: f32): f32 {
