@@ -189,6 +189,8 @@ const takes = {
   },
   passes: async () => {
     await open('Bell house', 'passes')
+    // Each sheet is made one after another
+    await page.waitForTimeout(15000)
     await at('sheet-albedo')
       .click()
       .catch(() => {})

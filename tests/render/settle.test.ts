@@ -280,7 +280,7 @@ it('noise of shadow that specks were taken from is told as what is left', () => 
     environment: constantEnvironment(0.3),
   })
   const at = { camera, width: WIDTH, height: HEIGHT, passes: ['shadow', 'alpha'], keepNoise: true, maxBounces: 3 }
-  const long = renderScene(stage, { ...at, samples: 400, seed: 9 })
+  const long = renderScene(stage, { ...at, samples: 700, seed: 9 })
   let told = 0
   let real = 0
   for (const seed of [1, 2]) {
