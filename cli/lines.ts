@@ -7,6 +7,7 @@ import type { MatteTerm, TreatmentSettings } from '../core/shot/document'
 import { identifier } from '../core/shot/document'
 import { JOINS, type Join } from '../core/matte/join'
 import type { RefineSettings } from '../core/shot/schema/matte'
+import { LAMPS } from '../core/treatment/bright'
 import { TREATMENTS } from '../core/treatment/registry'
 import { asksTable } from '../core/treatment/treatment'
 import { valueAt } from '../core/time/curve'
@@ -31,6 +32,11 @@ export function treatmentLine(text: string, number: number): TreatmentSettings {
     throw new BadInput(
       `${line.id} takes a ${tabled === 'picture' ? 'picture: picture=FILE.png' : 'table: table=FILE.cube'}`,
     )
+  for (const [name, said] of [
+    ['feeds', LAMPS],
+    ['scatters', 'the surroundings'],
+  ])
+    if (values[name!] === said) throw new BadInput(`${name}=${said} is of a shot: here no scene is known`)
   const strength = line.given.get('strength')
   return {
     id: `line ${number}`,

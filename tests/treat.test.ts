@@ -273,6 +273,8 @@ print(json.dumps(1))`,
     await fails(/before takes a whole number/, ...none, '--line', 'average before=1.5')
     await fails(/colour takes 3 numbers/, ...none, '--line', 'distance_tint colour=1,2')
     await fails(/shaped takes a picture: picture=FILE.png/, ...none, '--line', 'shaped size=9')
+    await fails(/glow takes a picture: picture=FILE.png/, ...none, '--line', 'glow amount=1 spread=as measured')
+    await fails(/of a shot: here no scene is known/, ...none, '--line', 'halo amount=1 feeds=the shot’s lamps')
     await fails(/in.npy: This file is no picture/, ...none, '--line', `shaped size=9 picture=${at('in.npy')}`)
     await fails(/moved takes 50 numbers \(.*, … point 5.5 down\), not “1,2”/, ...none, '--line', 'mesh moved=1,2')
     await fails(/all takes points X,Y:X,Y, not “0:1”/, ...none, '--line', 'curves all=0:1')

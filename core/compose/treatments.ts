@@ -1,6 +1,6 @@
 // Lines of treatments laid on a picture.
 import { allNeutral, valuesAt, within } from '../declare/values'
-import { around } from '../engine/box'
+import { around, boxOf, common, holds } from '../engine/box'
 import { kernelNode, type Node } from '../plan/node'
 import type { Picture, Shaping } from '../plan/picture'
 import { reshaped } from '../plan/shaped'
@@ -18,7 +18,7 @@ import {
   type Treatment,
   type TreatmentInput,
 } from '../treatment/treatment'
-import { Mix } from '../../kernels/records'
+import { Mix, Shift } from '../../kernels/records'
 import { matteNode, passIn, type MatteBy } from './mattes'
 import type { PassNodes } from '../render/passnodes'
 import type { Size } from '../plan/size'
@@ -167,9 +167,20 @@ export function doesNothing(
 
 /** A treatment with its strength and matte. values: at the frame, lengths at the size that is worked at. */
 export function appliedNode(treatment: Treatment, input: TreatmentInput, values: Record<string, unknown>): Node {
-  const after = treatment.plan(input, values as never)
+  const after = withinFrame(treatment.plan(input, values as never), input)
   if (isPoint(after, input) && !treatment.lined && !treatment.fed) return after
   return mixedIn(input.colour, after, input.strength, treatment.fed ? undefined : input.matte)
+}
+
+/** What was made without what lies beyond the frame: a lamp there, say. What came may reach beyond it. */
+function withinFrame(after: Node, { colour, width, height }: TreatmentInput): Node {
+  const limit = around(boxOf(width, height), colour.window)
+  if (holds(limit, after.window)) return after
+  return kernelNode(
+    Shift,
+    { source: after, dx: 0, dy: 0 },
+    { window: common(after.window, limit), needs: area => area },
+  )
 }
 
 /** So much of what a treatment or layer made, where its matte says. */

@@ -1,5 +1,6 @@
 // Gradient noise (K. Perlin, "Improving Noise", SIGGRAPH 2002: the quintic fade and the twelve directions; a hash of the
 // corners in place of its table).
+import { Raster } from './raster'
 import { ONE } from './constants'
 
 /** A well mixed number of a corner. */
@@ -55,4 +56,14 @@ export function noise(x: f32, y: f32, z: f32, seed: i32): f32 {
     if (!k) first = layer
   }
   return between(first, layer, w)
+}
+
+/** How far apart two places of the world are: that of a pixel, and one at an address. */
+@inline
+export function apart(source: Raster, at: usize, x: i32, y: i32): f32 {
+  const d = f32x4.sub(v128.load(source.colour(x, y)), v128.load(at))
+  const dx = f32x4.extract_lane(d, 0)
+  const dy = f32x4.extract_lane(d, 1)
+  const dz = f32x4.extract_lane(d, 2)
+  return sqrt<f32>(dx * dx + dy * dy + dz * dz)
 }

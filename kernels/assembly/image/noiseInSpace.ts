@@ -1,18 +1,7 @@
 // Noise at places of the world. What is finer than a pixel sees of it fades, so that nothing shimmers.
 import { NoiseInSpaceArguments } from '../../build/arguments'
 import { HALF, ONE } from '../constants'
-import { noise } from '../noise'
-import { Raster } from '../raster'
-
-
-@inline
-function apart(source: Raster, at: usize, x: i32, y: i32): f32 {
-  const d = f32x4.sub(v128.load(source.colour(x, y)), v128.load(at))
-  const dx = f32x4.extract_lane(d, 0)
-  const dy = f32x4.extract_lane(d, 1)
-  const dz = f32x4.extract_lane(d, 2)
-  return sqrt<f32>(dx * dx + dy * dy + dz * dz)
-}
+import { apart, noise } from '../noise'
 
 
 @final
