@@ -8,6 +8,7 @@ import { identifier } from '../core/shot/document'
 import { JOINS, type Join } from '../core/matte/join'
 import type { RefineSettings } from '../core/shot/schema/matte'
 import { LAMPS } from '../core/treatment/bright'
+import { SURROUNDINGS } from '../core/treatment/fog'
 import { TREATMENTS } from '../core/treatment/registry'
 import { asksTable } from '../core/treatment/treatment'
 import { valueAt } from '../core/time/curve'
@@ -34,7 +35,7 @@ export function treatmentLine(text: string, number: number): TreatmentSettings {
     )
   for (const [name, said] of [
     ['feeds', LAMPS],
-    ['scatters', 'the surroundings'],
+    ['scatters', SURROUNDINGS],
   ])
     if (values[name!] === said) throw new BadInput(`${name}=${said} is of a shot: here no scene is known`)
   const strength = line.given.get('strength')

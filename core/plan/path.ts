@@ -9,14 +9,14 @@ const PIECES = 32
  * Places along the curve that goes through the points (E. Catmull and R. Rom 1974; beyond an end it goes on as before it),
  * so many to each stretch between two.
  */
-export function throughPoints(points: readonly Point[], pieces = PIECES): Point[] {
+export function throughPoints(points: readonly Point[]): Point[] {
   const last = points.length - 1
   const beyond = ([ax, ay]: Point, [bx, by]: Point): Point => [2 * ax - bx, 2 * ay - by]
   const all = [beyond(points[0]!, points[1]!), ...points, beyond(points[last]!, points[last - 1]!)]
   const found: Point[] = []
   for (let i = 0; i < last; i++)
-    for (let k = 0; k < pieces; k++) {
-      const t = k / pieces
+    for (let k = 0; k < PIECES; k++) {
+      const t = k / PIECES
       const weights = [((2 - t) * t - 1) * t, (3 * t - 5) * t * t + 2, ((4 - 3 * t) * t + 1) * t, (t - 1) * t * t]
       const at = (c: 0 | 1): number => weights.reduce((sum, weight, j) => sum + (weight / 2) * all[i + j]![c], 0)
       found.push([at(0), at(1)])
@@ -25,30 +25,31 @@ export function throughPoints(points: readonly Point[], pieces = PIECES): Point[
   return found
 }
 
-/** So many places at even distances along a way. */
-export function evenly(way: readonly Point[], count: number): Point[] {
+/** How far along a way each of its places lies. */
+const distancesOf = (way: readonly Point[]): number[] => {
   const far = [0]
   for (let i = 1; i < way.length; i++)
     far.push(far[i - 1]! + Math.hypot(way[i]![0] - way[i - 1]![0], way[i]![1] - way[i - 1]![1]))
-  const whole = far.at(-1)!
-  let at = 1
-  return Array.from({ length: count }, (_, i) => {
-    const target = (whole * (i + 0.5)) / count
-    while (at < way.length - 1 && far[at]! < target) at++
-    const t = (target - far[at - 1]!) / Math.max(1e-9, far[at]! - far[at - 1]!)
-    const [a, b] = [way[at - 1]!, way[at]!]
-    return [a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t]
-  })
+  return far
 }
-export const lengthOf = (way: readonly Point[]): number =>
-  way.reduce((sum, [x, y], i) => (i ? sum + Math.hypot(x - way[i - 1]![0], y - way[i - 1]![1]) : 0), 0)
+export const lengthOf = (way: readonly Point[]): number => distancesOf(way).at(-1)!
 
 /**
  * What a thing that went along a way leaves of its light, even in time. count: taps. behind: which share of the way it has
  * behind it where it stands in the picture.
  */
 export function wayTaps(way: readonly Point[], count: number, behind: number): Tap[] {
-  const all = evenly(way, count)
-  const [x, y] = evenly(way, 1000)[Math.min(999, Math.max(0, Math.round(behind * 1000 - 0.5)))]!
-  return all.map(place => ({ x: x - place[0], y: y - place[1], weight: 1 / count }))
+  const far = distancesOf(way)
+  const placeAt = (share: number): Point => {
+    const target = far.at(-1)! * share
+    const next = far.findIndex((distance, i) => i > 0 && distance >= target)
+    const [from, to] = [way[next - 1]!, way[next]!]
+    const t = (target - far[next - 1]!) / Math.max(1e-9, far[next]! - far[next - 1]!)
+    return [from[0] + (to[0] - from[0]) * t, from[1] + (to[1] - from[1]) * t]
+  }
+  const [x, y] = placeAt(behind)
+  return Array.from({ length: count }, (_, i) => {
+    const [atX, atY] = placeAt((i + 0.5) / count)
+    return { x: x - atX, y: y - atY, weight: 1 / count }
+  })
 }

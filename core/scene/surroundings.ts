@@ -77,7 +77,7 @@ export function harmonics<T>(ring: Ring<T>, x: T, y: T, z: T): T[] {
 export const NUMBERS: Ring<number> = { constant: value => value, plus: (a, b) => a + b, times: (a, b) => a * b }
 
 /** Rows and columns that are looked at, at most: what is smaller is not in those bands. */
-const MOST_ROWS = 512
+const MOST_ROWS = 128
 
 /**
  * Of a picture of all directions (RGBA, rows from the top, its middle towards -Z): sixteen colours. What is no number

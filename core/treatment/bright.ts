@@ -40,9 +40,8 @@ const LampDisc = point(
 
 const BRIGHT = 'what is bright'
 export const LAMPS = 'the shot’s lamps'
-export const PLACE = 'a place'
+const PLACE = 'a place'
 const ofPlace = { with: { name: 'feeds', is: [PLACE] } }
-const place = frameValues('the lamp', { x: 0.7, y: 0.3, ...ofPlace })
 export const threshold = value(-12, 16, {
   label: 'threshold',
   help: 'In stops from middle grey: what is darker does not glow.',
@@ -57,14 +56,13 @@ export const FEEDS = {
     help: 'What is brighter than the threshold; all, as dust on a lens spreads it; the lamps that light the scene, where they are and as far as nothing nearer hides them; or a lamp at a place.',
   }),
   threshold,
-  ...place,
+  ...frameValues('the lamp', { x: 0.7, y: 0.3, ...ofPlace }),
   light: value(-12, 24, {
     label: 'its light',
     help: 'Of the lamp at that place, in stops from middle grey.',
     unit: 'stops',
     step: 0.02,
     first: 8,
-    neutral: 8,
     ...ofPlace,
   }),
   across: value(1, 1000, {
@@ -75,7 +73,6 @@ export const FEEDS = {
     step: 0.1,
     digits: 1,
     first: 8,
-    neutral: 8,
     ...ofPlace,
   }),
 }
@@ -104,8 +101,8 @@ export function fedOf(input: TreatmentInput, values: Feeds): Node {
   if (feeds === PLACE) {
     const { x, y, light, across } = values
     const grey = MIDDLE_GREY * 2 ** light
-    const lamp = { name: '', metres: 0, light: [grey, grey, grey] as SeenLamp['light'] }
-    return lit(input, [{ ...lamp, x: x * input.width, y: y * input.height, radius: across / 2 }])
+    const place = { x: x * input.width, y: y * input.height, radius: across / 2 }
+    return lit(input, [{ ...place, metres: 0, light: [grey, grey, grey] }])
   }
   const chosen = heldOf(input)
   return feeds === 'all light' ? chosen : above(chosen, values.threshold)

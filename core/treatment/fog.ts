@@ -72,6 +72,9 @@ function unevenOn(depth: Node, camera: Camera, v: Patches, { width, height, fram
   )
 }
 
+/** What a shot's environment gives. */
+export const SURROUNDINGS = 'the surroundings'
+
 export const fog = treatment({
   id: 'fog',
   label: 'Fog',
@@ -151,7 +154,7 @@ export const fog = treatment({
       first: 90,
     }),
     seed: value(0, 9999, { label: 'seed', help: 'Another number, other patches.', step: 1, digits: 0, first: 1 }),
-    scatters: choice(['a colour', 'the surround', 'the surroundings', 'the lamps in the air'], {
+    scatters: choice(['a colour', 'the surround', SURROUNDINGS, 'the lamps in the air'], {
       label: 'light',
       help: 'What comes in: a colour; the picture about it, softened; the light of the scene’s environment, as air scatters it; or what the scene’s own air scatters of its lamps where that was rendered; each times the colour. Without them, the colour alone.',
     }),
@@ -161,7 +164,7 @@ export const fog = treatment({
       help: 'How much it scatters light onward: 0 to all sides alike, 0.7 as mist does, so that it is brightest before what is bright.',
       step: 0.004,
       first: 0.5,
-      with: { name: 'scatters', is: ['the surroundings'] },
+      with: { name: 'scatters', is: [SURROUNDINGS] },
     }),
     spread: value(1, 1000, {
       label: 'softness',
@@ -214,7 +217,7 @@ export const fog = treatment({
     const [r, g, b] = colour
     const tint = [r, g, b] as [number, number, number]
     if (scatters === 'a colour') return pointNode(FogColour, input, { red, green, blue, colour: tint })
-    if (scatters === 'the surroundings') {
+    if (scatters === SURROUNDINGS) {
       const found = input.surroundings?.()
       return found
         ? fogAround(input, camera, [red, green, blue], found, v)

@@ -82,7 +82,6 @@ export const glow = treatment({
       step: 0.5,
       digits: 0,
       first: 200,
-      neutral: 200,
       with: { name: 'spread', is: [MEASURED] },
     }),
     colour: value(0, 3, {

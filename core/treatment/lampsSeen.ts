@@ -7,7 +7,6 @@ import { NO_DEPTH } from '../plan/picture'
 
 /** A lamp as an even disc of the picture. */
 export interface SeenLamp {
-  name: string
   /** Its middle, and its radius, in pixels. */
   x: number
   y: number
@@ -82,7 +81,6 @@ export function lampsSeen(lights: readonly Light[], camera: Camera, width: numbe
     const radius = isPoint ? LEAST_RADIUS : Math.max(LEAST_RADIUS, Math.sqrt(area / Math.PI))
     return [
       {
-        name: light.name,
         x: u * width,
         y: v * height,
         radius,

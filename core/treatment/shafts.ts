@@ -47,11 +47,11 @@ export const shafts = treatment({
   help: 'Light that streams away from a point through what is bright and past what is dark, as through haze: from the sun behind trees, a window, a lamp. Its slip says what shines.',
   group: 'Lens',
   sentence:
-    'Shafts {amount} of {feeds}[ above {threshold}][ {behind} away, within {reach}] away from {x} {y} over {length} of the way, tinted {tint}, showing {shows}',
+    'Shafts {amount} of {feeds}[ above {threshold}][ {behind}, {reach} about it,] away from {x} {y} over {length} of the way, tinted {tint}, showing {shows}',
   fed: 'from',
   beside: true,
   handles: handlesOfPlace('the point'),
-  takes: [{ label: 'at a distance', metres: metres => ({ feeds: BEHIND, behind: metres }) }],
+  takes: [{ label: 'take its distance', metres: metres => ({ feeds: BEHIND, behind: metres }) }],
   offersLight: 'tint',
   reads: ['depth'],
   values: {
@@ -68,7 +68,6 @@ export const shafts = treatment({
       step: 0.05,
       hand: [0, 100000],
       first: 30,
-      neutral: 30,
       with: { name: 'feeds', is: [BEHIND] },
     }),
     reach: value(1, 4000, {
@@ -79,7 +78,6 @@ export const shafts = treatment({
       step: 0.5,
       digits: 0,
       first: 60,
-      neutral: 60,
       with: { name: 'feeds', is: [BEHIND] },
     }),
     ...frameValues('the point', { y: 0.3 }),

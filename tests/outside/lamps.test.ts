@@ -113,7 +113,7 @@ print(json.dumps({'sum': float(cells.sum()), 'x': float((cells * xx).sum() / cel
     expect(lampsSeen([behind, away], camera, WIDTH, HEIGHT)).toEqual([])
   })
   it('are hidden by what is nearer, as far as it covers them; one outside the frame sends its ghosts in', async () => {
-    const lamp = { name: '', x: 48, y: 32, radius: 6, metres: 10, light: [1, 1, 1] as [number, number, number] }
+    const lamp = { x: 48, y: 32, radius: 6, metres: 10, light: [1, 1, 1] as [number, number, number] }
     const values = { ...firstValues(treatmentOf('halo').values), feeds: 'the shot’s lamps', shows: 'what feeds it' }
     const sumOf = async (left: number, right: number): Promise<number> => {
       const depth = Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => (i % WIDTH < 48 ? left : right))

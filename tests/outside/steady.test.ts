@@ -163,18 +163,13 @@ for dx, dy, w in ((0, 0, (1 - fx) * (1 - fy)), (1, 0, fx * (1 - fy)), (0, 1, (1 
 print(json.dumps(a.ravel().tolist()))`,
       { points, behind, width, height },
     )
-    let [sum, apart, most] = [0, 0, 0]
+    let [sum, apart] = [0, 0]
     theirs.forEach((value, i) => {
-      // The spark has 4 pixels: each of theirs is one
       sum += out[i * 4]!
       apart += Math.abs(out[i * 4]! - value)
-      most = Math.max(most, value)
     })
-    const sparks = spark.reduce((total, value, i) => total + (i % 4 ? 0 : value), 0) / 100
-    expect(sum / 100 / sparks).toBeCloseTo(1, 3)
-    expect(sparks).toBe(1)
+    expect(sum / 100).toBeCloseTo(1, 3)
     expect(apart / 100).toBeLessThan(0.12)
-    expect(most).toBeGreaterThan(0.5)
   })
   it('is the straight one where its points lie on a line', async () => {
     const random = randomFrom(3)

@@ -141,9 +141,10 @@ edge. All of them shine by themselves, so that there is no noise but the lens's 
 mean of a disc as large as its own circle. PSNR in decibels of sRGB codes, SSIM of lightness (Wang and others, 2004). Circle:
 its radius at infinity, in pixels of a picture 192 pixels wide.
 
-In the mean Focus is ${mean(rows.map(gainOf)).toFixed(1)} dB nearer to the truth than the disc; by 3 dB or more in ${rows.filter(row => gainOf(row) >= 3).length} of the 45 rows, most where near things
-hide far ones; by ${Math.min(...rows.map(gainOf)).toFixed(1)} dB where it is least. Where circles are large the grain of the truth itself (${SAMPLES} samples) bounds both; where they
-are small, what a pixel shows of edges that it has only as shares.
+In the mean Focus is ${mean(rows.map(gainOf)).toFixed(1)} dB nearer to the truth than the disc; by 3 dB or more in
+${rows.filter(row => gainOf(row) >= 3).length} of the 45 rows, most where near things hide far ones; by
+${Math.min(...rows.map(gainOf)).toFixed(1)} dB where it is least. Where circles are large the grain of the truth itself
+(${SAMPLES} samples) bounds both; where they are small, what a pixel shows of edges that it has only as shares.
 
 The pictures show, twice as large, the row of each scene that is farthest from the truth: the true lens, Focus, the disc.
 

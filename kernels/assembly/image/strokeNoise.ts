@@ -14,15 +14,11 @@ export class StrokeNoise extends StrokeNoiseArguments {
     for (let x = x0; x < x1; x++, to += 16) {
       const at = places.colour(x, y)
       // What a pixel sees of the surface: of both ways the less on either side, so that a border counts as none
-      const across = min(
-        apart(places, at, min(x + 1, places.right - 1), y),
-        apart(places, at, max(x - 1, places.left), y),
-      )
-      const down = min(
-        apart(places, at, x, min(y + 1, places.bottom - 1)),
-        apart(places, at, x, max(y - 1, places.top)),
-      )
-      const wide = max(across, down)
+      const right: f32 = x + 1 < places.right ? apart(places, at, x + 1, y) : Infinity
+      const left: f32 = x > places.left ? apart(places, at, x - 1, y) : Infinity
+      const below: f32 = y + 1 < places.bottom ? apart(places, at, x, y + 1) : Infinity
+      const above: f32 = y > places.top ? apart(places, at, x, y - 1) : Infinity
+      const wide = max(min(left, right), min(above, below))
       let px = load<f32>(at)
       let py = load<f32>(at, 4)
       let pz = load<f32>(at, 8)
