@@ -31,7 +31,7 @@ export const BoxRows = kernel('BoxRows', {
 export const BoxColumns = block(
   'BoxColumns',
   { source: raster('colour'), out: raster('colour'), reach: whole, low: whole, high: whole },
-  32,
+  64,
 )
 /**
  * A sum of taps in a row, each between four pixels. taps: for each two whole numbers (how far across, down) and four

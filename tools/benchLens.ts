@@ -175,7 +175,9 @@ export async function lensFigures(wanted: (name: string) => boolean): Promise<Fi
           },
           valuesAt(treatment.values, values(width), 1, valueAt),
         )
-        // A picture of its own each time, so that nothing is there already; making that does not count
+        // A picture of its own each time, so that nothing is there already; making that does not count, and neither does
+        // memory that nobody has used yet: what the round before took is given back, as where a value is dragged
+        runner.clear()
         await runner.run(colour, window)
         if (treatment.reads?.includes('depth')) await runner.run(depth, window)
         const begun = performance.now()

@@ -5,7 +5,7 @@ import { kernelNode, type Node } from './node'
 
 // Kernels begin their sums at whole multiples of these (kernels/assembly/image/boxRows.ts, boxColumns.ts)
 const ACROSS = 64
-const DOWN = 32
+const DOWN = 64
 const before = (value: number, step: number): number => Math.floor(value / step) * step
 const after = (value: number, step: number): number => Math.ceil(value / step) * step
 

@@ -2,7 +2,6 @@
 import { grown, type Box } from '../engine/box'
 import { Mirrored, MirroredSingle, MotionBlur, MotionCells, MotionNear, MotionPath } from '../../kernels/records'
 import { MOTION_CELL } from '../../kernels/assembly/layout'
-import { finite } from './finite'
 import { kernelNode, type Node } from './node'
 import type { Picture } from './picture'
 import { inRoom, seenIn } from './room'
@@ -22,11 +21,10 @@ export function motionBlurred(
   size: { width: number; height: number },
   { open, close, most }: Shutter,
 ): Node {
-  const colour = finite(picture.colour)
   // Two pixels more: what is between four of them
   const reach = Math.ceil(most) + 2
   const cells = Math.ceil(reach / MOTION_CELL) + 1
-  const { source, window } = inRoom(colour, size, reach, { onto: room => onCells(room) })
+  const { source, window } = inRoom(picture.colour, size, reach, { onto: room => onCells(room) })
   const room = source.window
   const held = kernelNode(
     Mirrored,

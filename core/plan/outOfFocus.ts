@@ -15,7 +15,6 @@ import {
   MirroredSingle,
 } from '../../kernels/records'
 import { CUT_REACH, FOCUS_CELL, FOCUS_TILE } from '../../kernels/assembly/layout'
-import { finite } from './finite'
 import { kernelNode, type Node } from './node'
 import type { Picture } from './picture'
 import { inRoom, seenIn } from './room'
@@ -42,12 +41,11 @@ export function outOfFocus(
   how: OutOfFocus,
 ): Node {
   const { aperture, most } = how
-  const colour = finite(picture.colour)
   const steps = circleSteps(most)
   const table = circleTable(aperture, steps)
   const reach = reachOfTable(table, steps.length)
   // All that may be looked at lies in one larger picture, on whole squares of all levels
-  const { source, window } = inRoom(colour, { width, height }, reach, {
+  const { source, window } = inRoom(picture.colour, { width, height }, reach, {
     onto: box => onCells(grown(box, CUT_REACH), 1 << MOST_LEVELS),
   })
   const room = source.window

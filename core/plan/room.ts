@@ -2,6 +2,7 @@
 // mirror, round any other there is nothing.
 import { boxOf, common, grown, holds, moved, type Box } from '../engine/box'
 import { Mirrored, Shift } from '../../kernels/records'
+import { finite } from './finite'
 import { kernelNode, type Node } from './node'
 
 interface Size {
@@ -9,7 +10,7 @@ interface Size {
   height: number
 }
 export interface Roomy {
-  /** The picture with so much round it. */
+  /** The picture with so much round it, of finite numbers (finite.ts). */
   source: Node
   /** Where the result has pixels. */
   window: Box
@@ -29,7 +30,7 @@ export function inRoom(
     fills && !bare
       ? kernelNode(Mirrored, { source: colour }, { window: room, needs: area => seenIn(area, colour.window) })
       : kernelNode(Shift, { source: colour, dx: 0, dy: 0 }, { window: room, needs: area => area })
-  return { source, window }
+  return { source: finite(source), window }
 }
 
 /** What of a picture is seen in an area, where it goes on as in a mirror. */

@@ -39,10 +39,9 @@ export const bilateral = treatment({
   neutral: ['radius'],
   shown: { radius: 6, alike: 0.2 },
   plan: (input, { radius, alike }) => {
-    const clean = finite(input.colour)
-    if (radius < 0.2) return clean
+    if (radius < 0.2) return finite(input.colour)
     const far = Math.max(1, Math.round(radius * REACH))
-    const { source, window } = inRoom(clean, input, far + 3)
+    const { source, window } = inRoom(input.colour, input, far + 3)
     const spatial = Float32Array.from({ length: far * far + 1 }, (_, square) => Math.exp(-square / (2 * radius ** 2)))
     return kernelNode(
       Bilateral,

@@ -1,6 +1,5 @@
 import { value } from '../declare/field'
 import { boxMean } from '../plan/boxMean'
-import { finite } from '../plan/finite'
 import { kernelNode } from '../plan/node'
 import { inRoom } from '../plan/room'
 import { Mix } from '../../kernels/records'
@@ -28,7 +27,7 @@ export const box = treatment({
   shown: { radius: 9 },
   plan: (input, { radius }) => {
     const least = Math.floor(radius)
-    const { source, window } = inRoom(finite(input.colour), input, least + 1)
+    const { source, window } = inRoom(input.colour, input, least + 1)
     const first = boxMean(source, least, window)
     // Between two whole radii both are mixed by their areas' sides
     const share = radius - least

@@ -69,7 +69,7 @@ export const degrain = treatment({
     if (amount === 0) return clean
     const far = Math.max(1, Math.round(search))
     const reach = far + patch
-    const { source, window } = inRoom(clean, { width, height }, reach)
+    const { source, window } = inRoom(colour, { width, height }, reach)
     const straight: Node = steadied(source, { amount, channels, growth }, deviationOfMean(size * shrink, shrink))
     const mean = kernelNode(
       AlikePatches,

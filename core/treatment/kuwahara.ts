@@ -64,10 +64,9 @@ interface Strokes {
   structure: number
 }
 function painted(input: TreatmentInput, { radius, stretch, sharpness, structure }: Strokes): Node {
-  const clean = finite(input.colour)
-  if (radius < 0.6) return clean
+  if (radius < 0.6) return finite(input.colour)
   const reach = Math.ceil(radius * (1 + stretch)) + 1
-  const { source, window } = inRoom(clean, input, reach)
+  const { source, window } = inRoom(input.colour, input, reach)
   const inner = grown(source.window, -1)
   const slopes = gaussian(kernelNode(Slopes, { source }, { window: inner, reach: 1 }), structure, input)
   return kernelNode(

@@ -27,9 +27,8 @@ export const median = treatment({
   shown: { radius: 4 },
   plan: (input, { radius }) => {
     const pixels = Math.round(radius)
-    const clean = finite(input.colour)
-    if (pixels === 0) return clean
-    const { source, window } = inRoom(clean, input, pixels)
+    if (pixels === 0) return finite(input.colour)
+    const { source, window } = inRoom(input.colour, input, pixels)
     return kernelNode(Median, { source, radius: pixels }, { window, reach: pixels })
   },
 })

@@ -1,5 +1,4 @@
 import { value, whole as count } from '../declare/field'
-import { finite } from '../plan/finite'
 import { kernelNode } from '../plan/node'
 import { pointNode, whole } from '../plan/pointNode'
 import { inRoom } from '../plan/room'
@@ -40,10 +39,9 @@ export const nlm = treatment({
   neutral: ['alike'],
   shown: { alike: 0.12 },
   plan: (input, { alike, search, patch }) => {
-    const clean = finite(input.colour)
     const far = Math.max(1, Math.round(search))
     const reach = far + patch
-    const { source, window } = inRoom(clean, input, reach)
+    const { source, window } = inRoom(input.colour, input, reach)
     // Squares of three channels over the patch, of which alike is the mean
     const most = 3 * (2 * patch + 1) ** 2 * alike * alike
     return kernelNode(

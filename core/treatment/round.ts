@@ -1,5 +1,4 @@
 import { choice, value } from '../declare/field'
-import { finite } from '../plan/finite'
 import { kernelNode } from '../plan/node'
 import { inRoom } from '../plan/room'
 import { Turned } from '../../kernels/records'
@@ -52,7 +51,7 @@ export const round = treatment({
     const angle = way === 'round' ? (turn * Math.PI) / 180 : 0
     const toward = way === 'round' ? 0 : share
     const reach = Math.ceil(far * (2 * Math.sin(angle / 4) + toward / 2)) + 2
-    const { source, window } = inRoom(finite(input.colour), input, reach)
+    const { source, window } = inRoom(input.colour, input, reach)
     return kernelNode(Turned, { source, middleX, middleY, turn: angle, toward, most: MOST }, { window, reach })
   },
 })

@@ -96,6 +96,23 @@ describe('median', () => {
   it.each([1, 2, 3, 6])('of radius %s is NumPy’s, up to the edge', async radius => {
     expectAlike(await treat('median', { radius }), opencv(`np.median(square(${radius}), axis=(-2, -1))`), 2e-6)
   })
+  it.each([1, 2])('of radius %s picks rightly of ones and zeros, and so of whatever is compared', async radius => {
+    // The 0-1 principle of networks of comparisons (Knuth, The Art of Computer Programming 3, 5.3.4)
+    const side = 401
+    const pixels = Array.from({ length: side * side * 4 }, (_, i) => (i % 4 === 3 || random() < 0.5 ? 1 : 0))
+    const ours = await treated(pool, 'median', { radius }, side, side, pixels)
+    const half = (2 * radius + 1) ** 2 / 2
+    let wrong = 0
+    for (let y = radius; y < side - radius; y++)
+      for (let x = radius; x < side - radius; x++)
+        for (let c = 0; c < 3; c++) {
+          let ones = 0
+          for (let dy = -radius; dy <= radius; dy++)
+            for (let dx = -radius; dx <= radius; dx++) ones += pixels[((y + dy) * side + x + dx) * 4 + c]!
+          if (ours[(y * side + x) * 4 + c] !== (ones > half ? 1 : 0)) wrong++
+        }
+    expect(wrong).toBe(0)
+  })
 })
 
 describe('smoothing between edges', () => {

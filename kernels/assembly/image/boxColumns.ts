@@ -1,16 +1,17 @@
-// The same down columns (boxRows.ts), begun anew at every 32nd row. A few columns at a time, row by row: a column by itself
+// The same down columns (boxRows.ts), begun anew at every 64th row. A few columns at a time, row by row: a column by itself
 // would come by the same few lines of the cache again and again.
 import { BoxColumnsArguments } from '../../build/arguments'
 import * as L from '../layout'
 import { FEW } from './boxRows'
+import { rounded, second } from './doubles'
 
-const BLOCK: i32 = 32
+const BLOCK: i32 = 64
 /** Columns at a time: their sums, four f64 each, and those of a few rows, four f32 each, lie in the thread's own room. */
-const COLUMNS: i32 = 64
+const COLUMNS: i32 = 256
 
 let room: usize = 0
 export function initBoxColumns(scratch: usize): void {
-  room = scratch + L.SCRATCH_STACK
+  room = scratch + L.SCRATCH_FOCUS
 }
 
 
@@ -31,15 +32,17 @@ export class BoxColumns extends BoxColumnsArguments {
         memory.fill(room, 0, (<usize>count) << 5)
         for (let y = begin; y < end; y += FEW) this.addRows(left, y, min(end, y + FEW), count)
         for (let y = first; y < last; y++) {
-          if (y >= y0) this.write(left, y, count, 1 / <f64>max(1, end - begin))
-          if (end < high && y + reach + 1 >= end) {
-            this.add(left, end, count, 1)
-            end++
+          const share = 1 / <f64>max(1, end - begin)
+          const comes = end < high && y + reach + 1 >= end
+          const goes = y - reach >= low
+          if (y >= y0 && comes && goes) this.slide(left, y, count, share, begin, end)
+          else {
+            if (y >= y0) this.write(left, y, count, share)
+            if (comes) this.add(left, end, count, 1)
+            if (goes) this.add(left, begin, count, -1)
           }
-          if (y - reach >= low) {
-            this.add(left, begin, count, -1)
-            begin++
-          }
+          if (comes) end++
+          if (goes) begin++
         }
       }
     }
@@ -58,45 +61,42 @@ export class BoxColumns extends BoxColumnsArguments {
     for (let i = 0, to = room, from = few; i < count; i++, to += 32, from += 16) {
       const some = v128.load(from)
       v128.store(to, f64x2.add(v128.load(to), f64x2.promote_low_f32x4(some)))
-      v128.store(to, f64x2.add(v128.load(to, 16), f64x2.promote_low_f32x4(i32x4.shuffle(some, some, 2, 3, 2, 3))), 16)
+      v128.store(to, f64x2.add(v128.load(to, 16), second(some)), 16)
     }
   }
 
+  /** Writes a row of means, and moves all windows on by one. */
+  slide(left: i32, y: i32, count: i32, share: f64, begin: i32, end: i32): void {
+    const scale = f64x2.splat(share)
+    const stop = room + ((<usize>count) << 5)
+    let to = this.out.colour(left, y)
+    let next = this.source.colour(left, end)
+    let old = this.source.colour(left, begin)
+    for (let at = room; at < stop; at += 32, to += 16, next += 16, old += 16) {
+      const near = v128.load(at)
+      const far = v128.load(at, 16)
+      v128.store(to, rounded(f64x2.mul(near, scale), f64x2.mul(far, scale)))
+      const comes = v128.load(next)
+      const goes = v128.load(old)
+      v128.store(at, f64x2.add(near, f64x2.sub(f64x2.promote_low_f32x4(comes), f64x2.promote_low_f32x4(goes))))
+      v128.store(at, f64x2.add(far, f64x2.sub(second(comes), second(goes))), 16)
+    }
+  }
 
-  @inline
   add(left: i32, y: i32, count: i32, sign: f64): void {
     const signs = f64x2.splat(sign)
     let from = this.source.colour(left, y)
     for (let i = 0, to = room; i < count; i++, to += 32, from += 16) {
       const pixel = v128.load(from)
       v128.store(to, f64x2.add(v128.load(to), f64x2.mul(signs, f64x2.promote_low_f32x4(pixel))))
-      v128.store(
-        to,
-        f64x2.add(
-          v128.load(to, 16),
-          f64x2.mul(signs, f64x2.promote_low_f32x4(i32x4.shuffle(pixel, pixel, 2, 3, 2, 3))),
-        ),
-        16,
-      )
+      v128.store(to, f64x2.add(v128.load(to, 16), f64x2.mul(signs, second(pixel))), 16)
     }
   }
 
-
-  @inline
   write(left: i32, y: i32, count: i32, share: f64): void {
     const scale = f64x2.splat(share)
     let to = this.out.colour(left, y)
     for (let i = 0, from = room; i < count; i++, from += 32, to += 16)
-      v128.store(
-        to,
-        i32x4.shuffle(
-          f32x4.demote_f64x2_zero(f64x2.mul(v128.load(from), scale)),
-          f32x4.demote_f64x2_zero(f64x2.mul(v128.load(from, 16), scale)),
-          0,
-          1,
-          4,
-          5,
-        ),
-      )
+      v128.store(to, rounded(f64x2.mul(v128.load(from), scale), f64x2.mul(v128.load(from, 16), scale)))
   }
 }

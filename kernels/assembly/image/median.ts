@@ -1,6 +1,8 @@
 // The middle value of a square, of each of the four channels by itself, all four at once.
 import { MedianArguments } from '../../build/arguments'
 import * as L from '../layout'
+import { medianOf25 } from './median25'
+import { middleOf } from './order'
 
 let room: usize = 0
 /** Three of a column in order. */
@@ -14,23 +16,14 @@ export function initMedian(scratch: usize): void {
 const HALVINGS: i32 = 22
 
 
-@inline
-function middleOf(a: v128, b: v128, c: v128): v128 {
-  return f32x4.pmax(f32x4.pmin(a, b), f32x4.pmin(f32x4.pmax(a, b), c))
-}
-
-
 @final
 @unmanaged
 export class Median extends MedianArguments {
   row(x0: i32, x1: i32, y: i32): void {
-    let to = this.out.colour(x0, y)
     const radius = this.radius
-    if (radius == 1) {
-      this.nine(x0, x1, y)
-      return
-    }
-    for (let x = x0; x < x1; x++, to += 16) v128.store(to, radius <= 2 ? this.sorted(x, y) : this.narrowed(x, y))
+    if (radius == 1) this.nine(x0, x1, y)
+    else if (radius == 2) medianOf25(this.source, this.out, x0, x1, y, room)
+    else for (let x = x0, to = this.out.colour(x0, y); x < x1; x++, to += 16) v128.store(to, this.narrowed(x, y))
   }
 
   /**
@@ -75,62 +68,6 @@ export class Median extends MedianArguments {
     high = f32x4.pmax(more, c)
     low = f32x4.pmin(less, rest)
     mid = f32x4.pmax(less, rest)
-  }
-
-  /**
-   * Of few: as many as can hold the middle one, of which the least and the greatest are left out for each next one that
-   * comes, for neither can be the middle.
-   */
-  sorted(x: i32, y: i32): v128 {
-    const source = this.source
-    const radius = this.radius
-    const side = radius * 2 + 1
-    const count = side * side
-    const held = (count >> 1) + 2
-    const row = (<usize>source.stride) << 4
-    let from = source.colour(x - radius, y - radius)
-    let column = 0
-    let end = room
-    for (let i = 0; i < held; i++, end += 16) {
-      v128.store(end, v128.load(from))
-      from += 16
-      if (++column == side) {
-        column = 0
-        from += row - ((<usize>side) << 4)
-      }
-    }
-    let first = room
-    let next = held
-    let last = end - 16
-    while (last - first > 32) {
-      this.without(first, last)
-      first += 16
-      if (next++ < count) {
-        v128.store(last, v128.load(from))
-        from += 16
-        if (++column == side) {
-          column = 0
-          from += row - ((<usize>side) << 4)
-        }
-      }
-    }
-    this.without(first, last)
-    return v128.load(first + 16)
-  }
-
-  /** Of what lies from first to last leaves all between the least and the greatest, which then do not count. */
-  without(first: usize, last: usize): void {
-    const front = v128.load(first)
-    const back = v128.load(last)
-    let low = f32x4.pmin(front, back)
-    let high = f32x4.pmax(front, back)
-    for (let at = first + 16; at < last; at += 16) {
-      const value = v128.load(at)
-      const rest = f32x4.pmax(value, low)
-      low = f32x4.pmin(value, low)
-      v128.store(at, f32x4.pmin(rest, high))
-      high = f32x4.pmax(rest, high)
-    }
   }
 
   /** Of many: the value that half of them are not above, by halving the range it lies in. */
