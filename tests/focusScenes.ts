@@ -16,6 +16,8 @@ import { Files } from './compose/passes'
 import type { EntryValue } from '../core/declare/field'
 
 export interface View {
+  /** Of glass and mirrors: with what they show, and with how far away that is. */
+  showsBeyond?: 'light alone' | 'with distances'
   scene: Scene
   camera: Camera
   width: number
@@ -121,6 +123,48 @@ export function points(turn: number): View {
   }
 }
 
+/**
+ * A pane of glass in a frame of bars before a far wall, and beside it a mirror that shows a wall behind the camera. solid: the
+ * glass is a slab, which bends light, else a sheet.
+ */
+export function windows(solid: boolean): View {
+  const materials: Material[] = [
+    material({ name: 'glass', roughness: 0, transmission: 1, ...(solid ? { solid: { absorption: [0, 0, 0] } } : {}) }),
+    material({ name: 'mirror', roughness: 0, metallic: 1, baseColour: [0.95, 0.93, 0.9, 1] }),
+    shining('bar', [0.4, 0.3, 0.2]),
+  ]
+  const facing = (left: number, low: number, right: number, high: number, z: number, which: number): Part =>
+    quad([left, low, z], [right, low, z], [right, high, z], [left, high, z], which)
+  const parts = [
+    ...wall(-14, 12, 24, materials, 7),
+    // Turned round to the camera's back
+    ...wall(-7, 12, 24, materials, 3).map(part => ({
+      ...part,
+      positions: part.positions.map((value, i) => (i % 3 === 1 ? value : -value)),
+      normals: part.normals && part.normals.map((value, i) => (i % 3 === 1 ? value : -value)),
+    })),
+    facing(-1.3, -0.8, -0.1, 0.8, -3, 0),
+    ...(solid ? [turnedRound(facing(-1.3, -0.8, -0.1, 0.8, -3.05, 0))] : []),
+    facing(0.1, -0.8, 1.3, 0.8, -3, 1),
+    ...[-1.4, -0.75, -0.1, 1.3].map(x => facing(x, -0.9, x + 0.1, 0.9, -2.98, 2)),
+  ]
+  return {
+    ...{ width: 128, height: 72 },
+    scene: scene(
+      parts.map((part, i) => object(`part ${i}`, part)),
+      { materials },
+    ),
+    camera: lookAt([0, 0, 0], [0, 0, -1], 42),
+    showsBeyond: 'with distances',
+  }
+}
+/** Its other side to the camera. */
+const turnedRound = (part: Part): Part => ({
+  ...part,
+  normals: part.normals && part.normals.map(value => -value),
+  indices: part.indices.map((_, i) => part.indices[i % 3 === 0 ? i : i % 3 === 1 ? i + 1 : i - 1]!),
+})
+
 /** One lamp before nothing at a distance: in the middle, or near a corner. */
 export function lamp(distance: number, where: 'middle' | 'corner' = 'middle'): View {
   const materials = [shining('lamp', [40, 40, 40])]
@@ -149,10 +193,11 @@ interface Taken {
   /** What there is while the shutter is open. */
   moments?: readonly View[]
 }
+const BEYOND = ['through', 'mirrored'].flatMap(shows => [`${shows}_depth`, `${shows}_crypto_object`])
 const MOTION = ['motion_forward', 'motion_back']
 export function rendered(
   engine: Engine,
-  { scene, camera, width, height }: View,
+  { scene, camera, width, height, showsBeyond }: View,
   samples: number,
   { lens, moves, moments }: Taken = {},
 ) {
@@ -161,10 +206,14 @@ export function rendered(
     scene,
     moves && { previous: moves.previous.scene, next: moves.next.scene },
   )
-  const passes = moves ? [...PASSES, ...MOTION] : PASSES
+  const passes = [
+    ...PASSES,
+    ...(moves ? MOTION : []),
+    ...(showsBeyond ? ['reflection', 'refraction', ...(showsBeyond === 'light alone' ? [] : BEYOND)] : []),
+  ]
   const shown = moments?.map(view => ({ scene: compileScene(engine.kernels, view.scene), camera: view.camera }))
   const render = new Render(engine.pool, compiled, {
-    ...{ width, height, samples, passes, camera, maxBounces: 0, lens, moments: shown },
+    ...{ width, height, samples, passes, camera, lens, maxBounces: showsBeyond ? 4 : 0, moments: shown },
     moving: moves && { previous: moves.previous.camera, next: moves.next.camera },
   })
   while (!render.done) render.step(64)

@@ -9,6 +9,7 @@ import { letterboxed } from '../plan/fitted'
 import { finite } from '../plan/finite'
 import { gaussian } from '../plan/gaussian'
 import { kernelNode, type Node } from '../plan/node'
+import { beyondOver } from '../plan/beyond'
 import { coveredBy, cutTo, shareOver, type Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { PassNodes } from '../render/passnodes'
@@ -384,17 +385,19 @@ function laidOver(below: Shown, laid: Shown, mode: string, opacity: number): Sho
   const source = laid.spill ? { ...laid, colour: litFromBehind(laid.colour, laid.spill, below.colour) } : laid
   const isFirst = below.span.near > below.span.far
   const covers = mode === 'over' && opacity === 1
+  // A plate need not be laid on nothing
+  const colour =
+    isFirst && covers && sameBox(source.colour.window, window)
+      ? source.colour
+      : kernelNode(
+          Blend,
+          { backdrop: below.colour, source: source.colour, mode: blendKernel(mode), opacity },
+          { window, only: { where: 'source', elsewhere: 'backdrop' } },
+        )
   return {
-    // A plate need not be laid on nothing
-    colour:
-      isFirst && covers && sameBox(source.colour.window, window)
-        ? source.colour
-        : kernelNode(
-            Blend,
-            { backdrop: below.colour, source: source.colour, mode: blendKernel(mode), opacity },
-            { window, only: { where: 'source', elsewhere: 'backdrop' } },
-          ),
+    colour,
     ...coveredBy(below, source, opacity),
+    beyond: beyondOver(below, source, colour, { opacity, covers: mode === 'over' }),
     nearer: than => shareOver(below, source, opacity, below.nearer(than), source.nearer(than)),
     edge: () =>
       kernelNode(

@@ -1,5 +1,6 @@
 // From a shot document to the picture that is asked for, as nodes: pure, nothing is computed here.
 import { moved } from '../engine/box'
+import { beyondBrought } from '../plan/beyond'
 import { point } from '../formula/point'
 import { grownMatte } from '../plan/grown'
 import { kernelNode, type Node } from '../plan/node'
@@ -118,6 +119,10 @@ function beforeFinish(files: Files, request: Request, frame: Size, size: Size, l
     motion: built.motion && (() => bent(built.motion!())),
     // What is said of distances is a share by now: it is bent as smoothly as the colour is
     byDepth: (say, parted) => throughLens(built.byDepth(say, parted), size, frame, lens, true, true),
+    beyond: beyondBrought(built, bent, ({ depth, byDepth }) => ({
+      depth: () => bent(depth()),
+      byDepth: (say, parted) => throughLens(byDepth(say, parted), size, frame, lens, true, true),
+    })),
   }
 }
 

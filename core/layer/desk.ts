@@ -1,5 +1,6 @@
 // The desk: how much of each part of a render's light each of its objects shows, and how bright its groups of light are.
 import { named, optional, thing, titled, value, type ValueOf } from '../declare/field'
+import { LIGHT_PARTS, type LightPart } from '../render/passdefinition'
 import { DESK_ROW } from '../../kernels/assembly/layout'
 
 const gain = (label: string): ReturnType<typeof value> => value(0, 100, { label, neutral: 1 })
@@ -40,13 +41,22 @@ export interface DeskAt {
   light: (name: string) => number
 }
 
-/** Gains of what has no object, then of each object: rows of DESK_ROW bytes. occlusion: how much of it is multiplied in. */
-export function deskGains({ gain }: DeskAt, occlusion: number, names: readonly string[]): Float32Array {
+/**
+ * Gains of what has no object, then of each object: rows of DESK_ROW bytes. occlusion: how much of it is multiplied in. only:
+ * one part of the light; all others are left out.
+ */
+export function deskGains(
+  { gain }: DeskAt,
+  occlusion: number,
+  names: readonly string[],
+  only?: LightPart,
+): Float32Array {
   const stride = DESK_ROW / 4
   const out = new Float32Array((names.length + 1) * stride)
   ;[undefined, ...names].forEach((name, index) => {
     DESK_ROWS.forEach((row, at) => {
-      const whole = gain(row)
+      const isLeftOut = only && only !== row && (LIGHT_PARTS as readonly string[]).includes(row)
+      const whole = isLeftOut ? 0 : gain(row)
       const part = name === undefined ? DESK_NEUTRAL[row] : gain(row, name)
       out[index * stride + at] =
         row === 'occlusion' ? occlusion * whole * part : row === 'exposure' ? 2 ** (whole + part) : whole * part

@@ -1,8 +1,11 @@
 import { optional } from '../declare/field'
 import { within } from '../declare/values'
+import { ShareOfAll } from '../plan/beyond'
 import { kernelNode, type Node } from '../plan/node'
+import { SHOWS, type Picture } from '../plan/picture'
+import { pointNode, whole } from '../plan/pointNode'
 import { distancesOf, type PassNodes } from '../render/passnodes'
-import { CLEAN_AMOUNT, lightLayer, LIGHT_PARTS, passOf } from '../render/passes'
+import { CLEAN_AMOUNT, lightLayer, LIGHT_PARTS, passOf, type LightPart } from '../render/passes'
 import { CUT_REACH } from '../../kernels/assembly/layout'
 import { CoverDepth, Desk, FrontShare, Relight, SumLight } from '../../kernels/records'
 import { deskGains } from './desk'
@@ -32,9 +35,11 @@ export const render = layerKind({
   plan(input, { occlusion }) {
     const { passes } = input
     if (!passes) return undefined
+    const colour = made(input, passes, occlusion)
     return {
-      colour: colourOf(input, passes, occlusion),
+      colour: underLights(colour, input, passes),
       ...distancesOf(passes),
+      beyond: beyondOf(passes, part => made(input, passes, occlusion, part), colour),
       edge: () => edgeDepth(passes),
       nearer: than => frontShare(than, passes),
       stacked: false,
@@ -43,12 +48,13 @@ export const render = layerKind({
   },
 })
 
-function colourOf(input: LayerInput, passes: PassNodes, occlusion: number): Node {
+/** As the desk puts it together; only: of one part of its light alone. */
+function made(input: LayerInput, passes: PassNodes, occlusion: number, only?: LightPart): Node {
   const { clean, desk } = input
   const [direct, indirect, reflection, refraction, emission, environment] = LIGHT_PARTS.map(part =>
     passes.part(part, clean),
   ) as [Node, Node, Node, Node, Node, Node]
-  const made = kernelNode(
+  return kernelNode(
     Desk,
     {
       direct,
@@ -59,27 +65,41 @@ function colourOf(input: LayerInput, passes: PassNodes, occlusion: number): Node
       environment,
       coverage: passes.coverage('objects'),
       occlusion: passes.file.planes.has('occlusion.Y') ? passes.single('occlusion.Y') : undefined,
-      gains: deskGains(desk, occlusion, passes.file.objectNames),
+      gains: deskGains(desk, occlusion, passes.file.objectNames, only),
     },
     // Most of a frame is empty as a rule: nothing is done there
-    { window: passes.bounds() },
+    { window: passes.bounds(only) },
   )
-  return underLights(made, input, passes)
 }
 
+/** What glass shows and what is smooth mirrors, as far as the render says how far away that is. */
+function beyondOf(passes: PassNodes, only: (part: LightPart) => Node, all: Node): Picture['beyond'] {
+  const { planes } = passes.file
+  const known = SHOWS.filter(shows => planes.has(`${shows}_depth.Z`) && planes.has(`${LIGHT_BEYOND[shows]}.R`))
+  if (!known.length) return undefined
+  return () =>
+    Object.fromEntries(
+      known.map(shows => {
+        const part = LIGHT_BEYOND[shows]
+        return [shows, { ...distancesOf(passes, shows), share: pointNode(ShareOfAll, whole(only(part)), { all }) }]
+      }),
+    )
+}
+const LIGHT_BEYOND = { through: 'refraction', mirrored: 'reflection' } as const
+
 /** The render as it is when groups of light are brighter or darker than rendered. */
-function underLights(made: Node, { desk, clean }: LayerInput, passes: PassNodes): Node {
+function underLights(source: Node, { desk, clean }: LayerInput, passes: PassNodes): Node {
   const { lights } = passes.file
   const gains = lights.map(name => within(desk.light(name), 0, MOST_GAIN))
-  if (gains.every(gain => gain === 1)) return made
-  const { window } = made
+  if (gains.every(gain => gain === 1)) return source
+  const { window } = source
   const groups = lights.map(name => passes.light(passOf(lightLayer(name))!.channels, 0, clean))
   const sumOf = (gainOf: (i: number) => number): Node =>
     groups.reduce<Node | undefined>(
       (sum, light, i) => kernelNode(SumLight, { sum, light, gain: gainOf(i) }, { window }),
       undefined,
     )!
-  return kernelNode(Relight, { source: made, before: sumOf(() => 1), after: sumOf(i => gains[i]!) }, { window })
+  return kernelNode(Relight, { source, before: sumOf(() => 1), after: sumOf(i => gains[i]!) }, { window })
 }
 
 /** How much of what covers each pixel is nearer than a distance, or than what stands there. */

@@ -22,11 +22,21 @@ export interface Picture {
    * out where nothing of it is known to move.
    */
   motion?: (() => Node) | undefined
+  /** Light of it that is not seen where its surfaces stand; left out where none is known of. Throws StillPacked. */
+  beyond?: (() => Beyond) | undefined
   /** What its colour was before it was brought to other places, and how: what does so again takes it from there. */
   shaped?: Shaped | undefined
   /** What treatments took out of it as its grain, one after another; of a picture brought to other places nothing is left. */
   grain?: readonly { before: Node; after: Node }[] | undefined
 }
+
+/** How a surface shows what stands elsewhere: through it, or mirrored. */
+export const SHOWS = ['through', 'mirrored'] as const
+/** Light seen so: how much it is of each channel, and how far away, surfaces that show nothing else being where they are. */
+export interface SeenBeyond extends Pick<Picture, 'depth' | 'byDepth'> {
+  share: Node
+}
+export type Beyond = Partial<Record<(typeof SHOWS)[number], SeenBeyond>>
 
 export const FILTERS = ['sharp', 'soft', 'straight'] as const
 export type Filter = (typeof FILTERS)[number]
@@ -51,7 +61,7 @@ export interface Shaped {
 }
 
 /** What is known of the things that a picture shows. */
-export type Standing = Pick<Picture, 'depth' | 'byDepth' | 'motion'>
+export type Standing = Pick<Picture, 'depth' | 'byDepth' | 'motion' | 'beyond'>
 
 /** The same distance all over. */
 export const atDistance = (metres: number, window: Box): Standing => {

@@ -3,6 +3,7 @@
 import { boxOf, grown, type Box } from '../engine/box'
 import { MotionCarried, OwnPlaces, Resample, ResampleSingle } from '../../kernels/records'
 import { RESAMPLE_PHASES } from '../../kernels/assembly/layout'
+import { beyondBrought } from './beyond'
 import { finite } from './finite'
 import { kernelNode, type Node } from './node'
 import { NO_DEPTH, type Filter, type Picture, type Shaping } from './picture'
@@ -26,6 +27,14 @@ export function reshaped(picture: Picture, next: Shaping, size: Size): Picture {
     colour,
     depth: () => single(from.depth(), places, window, 0, NO_DEPTH),
     byDepth: (say, parted) => single(from.byDepth(say, parted), places, window, 1, 0),
+    beyond: beyondBrought(
+      from,
+      share => resampledAt(share, places, 'straight', window, by[0]!.goesOn),
+      ({ depth, byDepth }) => ({
+        depth: () => single(depth(), places, window, 0, NO_DEPTH),
+        byDepth: (say, parted) => single(byDepth(say, parted), places, window, 1, 0),
+      }),
+    ),
     motion: from.motion || by.some(({ moving }) => moving) ? () => motionOf(from, by, window) : undefined,
     shaped: { made: colour, from, by },
   }

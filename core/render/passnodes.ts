@@ -8,7 +8,7 @@ import { PIXEL_BYTES, type PixelKind } from '../../kernels/record'
 import { ShareByCover, WithAlpha } from '../../kernels/records'
 import { COVERAGE_RANKS, CUT_REACH } from '../../kernels/assembly/layout'
 import { boxOfPlane, coverageOf, namesOf, unpacking, type OpenedPasses, type PassFile } from './openpasses'
-import { CLEAN, LIGHT_PARTS, NO_DEPTH, xyz, type LightPart, type NamesOf, type Seen } from './passes'
+import { CLEAN, coveragePass, LIGHT_PARTS, NO_DEPTH, xyz, type LightPart, type NamesOf, type Seen } from './passes'
 import { placeAt } from '../match/project'
 import type { Camera } from '../scene/scene'
 
@@ -145,13 +145,15 @@ export class PassNodes {
   }
 
   /**
-   * Where the light parts or the cover have anything, at the size that is worked at; all of it where they reach its edge,
-   * beyond which a picture goes on. Throws StillPacked.
+   * Where the light parts or the cover have anything, or one of the parts alone, at the size that is worked at; all of it
+   * where they reach its edge, beyond which a picture goes on. Throws StillPacked.
    */
-  bounds(): Box {
+  bounds(only?: LightPart): Box {
     const { file, size } = this
-    const channels = LIGHT_PARTS.flatMap(part => this.channelsOf(part))
-    const there = ['A', ...channels, ...channels.map(name => CLEAN + name)].filter(name => file.planes.has(name))
+    const channels = (only ? [only] : LIGHT_PARTS).flatMap(part => this.channelsOf(part))
+    const there = [...(only ? [] : ['A']), ...channels, ...channels.map(name => CLEAN + name)].filter(name =>
+      file.planes.has(name),
+    )
     const whole = boxOfSize(size)
     if (!file.planes.has('A')) return whole
     const box = there.map(name => boxOfPlane(file, name)).reduce(around)
@@ -182,6 +184,20 @@ export class PassNodes {
         : (from, out, to) => {
             out[to] = data[from]!
           }
+    })
+  }
+
+  /** How far away what glass shows is, or what is mirrored: what mirrors nothing is as far away as it stands. */
+  beyond(seen: 'through' | 'mirrored'): Node {
+    const names = [`${seen}_depth.Z`, 'depth.Z']
+    return this.nearest(['beyond', seen], 'single', this.wanting(names), () => {
+      const [there, own] = names.map(name => this.file.planes.stored(name))
+      const at = ({ data, values }: NonNullable<typeof own>, from: number): number =>
+        values ? values[data[from]!]! : data[from]!
+      return (from, out, to) => {
+        const metres = at(there!, from)
+        out[to] = metres < NO_DEPTH / 2 || seen === 'through' || !own ? metres : at(own, from)
+      }
     })
   }
 
@@ -259,11 +275,12 @@ export class PassNodes {
 }
 
 /** How far away what passes show is, and where it goes. */
-export const distancesOf = (passes: PassNodes): Standing => {
-  const depth = (): Node => passes.single('depth.Z')
+export const distancesOf = (passes: PassNodes, seen: Seen = 'straight'): Standing => {
+  const depth = (): Node => (seen === 'straight' ? passes.single('depth.Z') : passes.beyond(seen))
   const byDepth: Picture['byDepth'] = (say, parted) => {
-    if (!parted) return say(depth())
-    const coverage = passes.coverage('objects')
+    const isKnown = seen === 'straight' || passes.file.coverage.has(coveragePass('objects', seen)!.id)
+    if (!parted || !isKnown) return say(depth())
+    const coverage = passes.coverage('objects', seen)
     return kernelNode(ShareByCover, { coverage, share: say(depth()) }, { window: coverage.window, reach: CUT_REACH })
   }
   const motion = passes.motion()

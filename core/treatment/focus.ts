@@ -3,6 +3,7 @@ import { within } from '../declare/values'
 import { circleAtInfinity, distanceOfCircle } from '../lens/focus'
 import { LENS_VALUES } from '../lens/values'
 import { point } from '../formula/point'
+import { eachAtItsDistance } from '../plan/beyond'
 import { circleNode, outOfFocus } from '../plan/outOfFocus'
 import { pointNode, whole } from '../plan/pointNode'
 import { raster, splat } from '../../kernels/record'
@@ -108,7 +109,7 @@ export const focus = treatment({
   plan: (input, { distance, fNumber, factor, most, shows, ...aperture }) => {
     const atInfinity = circleAtInfinity(input.camera(), fNumber, distance, input.width, factor)
     const how = { atInfinity, distance, most, aperture }
-    if (shows === 'the picture') return outOfFocus(input, input, how)
+    if (shows === 'the picture') return eachAtItsDistance(input, part => outOfFocus(part, input, how))
     return pointNode(Circles, whole(input.colour), {
       circle: circleNode(input.depth(), how),
       sharp: SHARP / input.shrink,

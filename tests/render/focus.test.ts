@@ -7,7 +7,7 @@ import type { TrueLens } from '../../core/render/render'
 import { startEngine, type Engine } from '../../host/engine'
 import { randomFrom } from '../compose/random'
 import { treat } from '../compose/treat'
-import { comb, discBlur, finished, lamp, points, psnr, sharp, truth, type View } from '../focusScenes'
+import { comb, discBlur, finished, lamp, points, psnr, sharp, truth, windows, type View } from '../focusScenes'
 
 let engine: Engine
 beforeAll(async () => {
@@ -108,6 +108,37 @@ describe('Focus', () => {
       expect(own).toBeGreaterThan(plain + 3)
     },
   )
+  it.each([
+    ['a slab of glass and a mirror, the wall behind in focus', true, 14],
+    ['a pane of glass and a mirror, what is mirrored in focus', false, 13],
+  ] as const)('%s: what glass shows and mirrors goes by its own distance', async (_, solid, distance) => {
+    const view = windows(solid)
+    const lens = { fNumber: 0.12, distance, aperture: { ...ROUND, blades: 7 } }
+    const real = truth(engine, view, lens, 64)
+    const own = psnr(real, await ours(view, lens))
+    // By the distance of the glass and the mirror all alike, and the plain disc
+    expect(own).toBeGreaterThan(28.5)
+    expect(own).toBeGreaterThan(psnr(real, await ours({ ...view, showsBeyond: 'light alone' }, lens)) + 4)
+    expect(own).toBeGreaterThan(psnr(real, discBlur(sharp(engine, view, undefined), view, lens)) + 4)
+  })
+  it('darkens nothing at the rim of a bright circle', async () => {
+    // Bright bars before a wall in focus, light on the left: what one square leaves in the kernel's room is not the next's
+    const [width, height] = [192, 40]
+    const isBar = (x: number): boolean => Math.abs(x - 90) < 3 || Math.abs(x - 150) < 4
+    const pixels = Float32Array.from({ length: width * height * 4 }, (_, i) => {
+      const x = Math.floor(i / 4) % width
+      return i % 4 === 3 ? 1 : isBar(x) ? 0.9 : x < 110 ? 0.3 : 0.02
+    })
+    const depth = Array.from({ length: width * height }, (_, i) => (isBar(i % width) ? 3 : 14))
+    for (const radius of [5.5, 7.5, 9, 10, 11.5, 13, 14, 15.5, 17, 26]) {
+      const fNumber = circleAtInfinity({ focalLength: 35, sensorWidth: 36 }, 1, 14, width) * (11 / 3 / radius)
+      const values = { distance: 14, fNumber, factor: 1, most: 60, ...ROUND }
+      const out = await treat(engine.pool, 'focus', values, width, height, pixels, { depth })
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < 84; x++)
+          expect(out[(y * width + x) * 4], `${radius} px, at ${x}, ${y}`).toBeGreaterThan(0.2999)
+    }
+  })
   it('leaves an even picture even up to its edges, whatever stands where in it', async () => {
     const pixels = Float32Array.from({ length: 96 * 64 * 4 }, (_, i) => [0.3, 0.5, 0.2, 1][i % 4]!)
     const depth = Array.from({ length: 96 * 64 }, (_, i) => ((i % 96) % 30 < 12 ? 2 : i > 3000 ? 400 / (i / 96) : 30))

@@ -22,20 +22,24 @@ import { Raster } from '../raster'
 
 /** Where no more than this is left of what is behind, nothing can be said of its light. */
 const MOST_SHARE: f32 = 0.97
-/** What is before may be so much brighter at its edge than anywhere about. */
-const BRIGHTER: f32 = 1.15
-/** So much brighter again than both, light that is of neither counts whole. */
-const LITTLE: f32 = 0.3
-const TINY: f32 = 1e-9
+/** Of the square of a mean, so much of a variance is always there. */
+const LEAST_VARIANCE: f32 = 1e-2
+const TINY: f32 = 1e-12
 /** Pixels of circle by which what stands alone about may differ from what is before, and be the same. */
 const ALIKE_BEFORE: f32 = 0.35
-/** And by which share of how much farther it is what is behind may differ. */
-const ALIKE_SHARE: f32 = 0.1
+
+/** Of red, green and blue together, from the weighted sum of squares and the mean. */
+@inline
+function variance(squares: v128, mean: v128, weights: f32): f32 {
+  const square = f32x4.mul(mean, mean)
+  const apart = f32x4.sub(f32x4.mul(squares, f32x4.splat(ONE / weights)), square)
+  return max<f32>(0, total(apart)) + LEAST_VARIANCE * total(square) + TINY
+}
 
 
 @inline
-function greatest(colour: v128): f32 {
-  return max(max(f32x4.extract_lane(colour, 0), f32x4.extract_lane(colour, 1)), f32x4.extract_lane(colour, 2))
+function total(colour: v128): f32 {
+  return f32x4.extract_lane(colour, 0) + f32x4.extract_lane(colour, 1) + f32x4.extract_lane(colour, 2)
 }
 
 
@@ -74,8 +78,10 @@ export class Behind extends BehindArguments {
   }
 
   /**
-   * The colour of what stands alone and far enough about a pixel. Where that leaves more light to what is before it than
-   * that has anywhere about, the rest is of what is behind: a lamp of which an edge hides all but a sliver, say.
+   * The colour of what stands alone and far enough about a pixel, as far as the pixel itself does not say otherwise: what
+   * both leave over of its light is of that which varies more about it. Least squares: with variances u of what is before
+   * and v of what is behind, of which the pixel shows s and 1 - s, what is behind is (1 - s) v / (s² u + (1 - s)² v) times
+   * what is over away from its mean.
    */
   closeBy(x: i32, y: i32, found: usize): v128 {
     const alone = this.alone
@@ -83,54 +89,46 @@ export class Behind extends BehindArguments {
     const leastCircle = leastBehind(circle)
     const none = f32x4.splat(0)
     let sum = none
+    let squares = none
     let weights: f32 = 0
-    let brightest = none
-    let isBefore = false
+    let sumBefore = none
+    let squaresBefore = none
+    let before: f32 = 0
     for (let qy = max(alone.top, y - L.CUT_REACH); qy <= min(alone.bottom - 1, y + L.CUT_REACH); qy++)
       for (let qx = max(alone.left, x - L.CUT_REACH); qx <= min(alone.right - 1, x + L.CUT_REACH); qx++) {
         const there = load<f32>(alone.single(qx, qy))
-        if (there <= leastCircle) {
-          // The very thing, not another before it
-          if (abs<f32>(there - circle) < ALIKE_BEFORE) {
-            brightest = f32x4.max(brightest, v128.load(this.source.colour(qx, qy)))
-            isBefore = true
-          }
-          continue
-        }
+        // Of what is before the very thing, not another before that
+        const isBehind = there > leastCircle
+        if (!isBehind && !(abs<f32>(there - circle) < ALIKE_BEFORE)) continue
         const weight = closeness(qx - x, qy - y)
-        sum = f32x4.add(sum, f32x4.mul(v128.load(this.source.colour(qx, qy)), f32x4.splat(weight)))
-        weights += weight
+        const colour = v128.load(this.source.colour(qx, qy))
+        const light = f32x4.mul(colour, f32x4.splat(weight))
+        if (isBehind) {
+          sum = f32x4.add(sum, light)
+          squares = f32x4.add(squares, f32x4.mul(light, colour))
+          weights += weight
+        } else {
+          sumBefore = f32x4.add(sumBefore, light)
+          squaresBefore = f32x4.add(squaresBefore, f32x4.mul(light, colour))
+          before += weight
+        }
       }
     const mean = f32x4.mul(sum, f32x4.splat(ONE / weights))
-    if (!isBefore) return mean
+    if (!(before > 0)) return mean
     const nearest = load<f32>(found, 8)
     const far = load<f32>(found, 12)
-    const share = far - nearest > LEAST_APART ? (far - load<f32>(this.mean.single(x, y))) / (far - nearest) : 1
+    let share = far - nearest > LEAST_APART ? (far - load<f32>(this.mean.single(x, y))) / (far - nearest) : 1
     if (!(share < MOST_SHARE)) return mean
-    const held = max<f32>(0, share)
-    // Brighter than both: what is mixed of two lies between them, however wrong the shares
+    share = max<f32>(0, share)
+    const open = ONE - share
+    const meanBefore = f32x4.mul(sumBefore, f32x4.splat(ONE / before))
     const own = v128.load(this.source.colour(x, y))
-    const over = greatest(own) / max<f32>(greatest(f32x4.max(mean, brightest)), TINY) - BRIGHTER
-    const counts = min<f32>(1, over / LITTLE)
-    if (!(counts > 0) || this.isCrossed(x, y, circle, load<f32>(found))) return mean
-    const open = f32x4.splat(ONE - held)
-    const rest = f32x4.sub(own, f32x4.mul(brightest, f32x4.splat(held * BRIGHTER)))
-    const more = f32x4.max(none, f32x4.sub(f32x4.div(rest, open), mean))
-    return f32x4.add(mean, f32x4.mul(more, f32x4.splat(counts)))
-  }
-
-  /** Whether something stands about that is neither before nor behind: light may be its own. */
-  isCrossed(x: i32, y: i32, before: f32, behind: f32): bool {
-    const mean = this.mean
-    const left = max(mean.left, x - L.CUT_REACH)
-    const right = min(mean.right - 1, x + L.CUT_REACH)
-    for (let qy = max(mean.top, y - L.CUT_REACH); qy <= min(mean.bottom - 1, y + L.CUT_REACH); qy++)
-      for (let qx = left; qx <= right; qx++) {
-        const own = load<f32>(this.circle.single(qx, qy))
-        if (min(load<f32>(mean.single(qx, qy)), own) < before - LEAST_APART) return true
-        if (own > before + ALIKE_BEFORE && own < behind - max(ALIKE_BEFORE, (behind - before) * ALIKE_SHARE))
-          return true
-      }
-    return false
+    const over = f32x4.sub(
+      own,
+      f32x4.add(f32x4.mul(meanBefore, f32x4.splat(share)), f32x4.mul(mean, f32x4.splat(open))),
+    )
+    const u = variance(squaresBefore, meanBefore, before) * share * share
+    const v = variance(squares, mean, weights) * open * open
+    return f32x4.max(none, f32x4.add(mean, f32x4.mul(over, f32x4.splat(v / (u + v) / open))))
   }
 }

@@ -385,9 +385,10 @@ export class Focus extends FocusArguments {
   /** Lays it behind what is there. */
   lay(tx: i32, ty: i32, x0: i32, y0: i32, x1: i32, y1: i32): void {
     const scale = ONE / <f32>(1 << halvings)
-    const around = halvings ? 1 : 0
-    x0 = max(x0, (firstMade - around) << halvings)
-    x1 = min(x1, (lastMade + 1 + around) << halvings)
+    // Between cells up to half a cell further to each side is reached, with the empty ones there
+    const around = (1 << halvings) >> 1
+    x0 = max(x0, (firstMade << halvings) - around)
+    x1 = min(x1, ((lastMade + 1) << halvings) + around)
     for (let y = y0; y < y1; y++) {
       const py = (<f32>y + HALF) * scale - HALF
       const cy = <i32>floor<f32>(py)
