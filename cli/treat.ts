@@ -2,7 +2,7 @@
 import { basename, dirname, extname, join } from 'node:path'
 import { encodingOf } from '../core/colour/encoding'
 import { treated, type TreatedBy } from '../core/compose/treatments'
-import { distancesOf, PassNodes } from '../core/render/passnodes'
+import { beyondOf, distancesOf, PassNodes } from '../core/render/passnodes'
 import type { Size } from '../core/plan/size'
 import { boxOf, heightOf, moved, widthOf, type Box } from '../core/engine/box'
 import { readSmall, type SmallPicture } from '../core/formats/picture/small'
@@ -204,7 +204,10 @@ function distances(passes: PassNodes | undefined, { width, height }: Size): Stan
   const colour = passes.colour(['A'], 0)
   // Whatever the passes do not cover is there too, and far
   const whole = kernelNode(Wash, { colour: [0, 0, 0, 1] }, { window: colour.window })
-  return coveredBy({ colour: whole, ...farthest }, { colour, ...distancesOf(passes) }, 1)
+  return {
+    ...coveredBy({ colour: whole, ...farthest }, { colour, ...distancesOf(passes) }, 1),
+    beyond: beyondOf(passes, part => passes.part(part), passes.colour(['R', 'G', 'B'], 0)),
+  }
 }
 
 export function pictureAt(frames: Frames, frame: number): { picture: Picture; by: TreatedBy } {

@@ -244,7 +244,7 @@ export async function finished(
   lines: readonly [string, Record<string, EntryValue>][],
   moves?: Taken['moves'],
 ): Promise<Float32Array> {
-  const { result, told, end } = rendered(engine, view, SHARP_SAMPLES, { moves })
+  const { result, told, end } = rendered(engine, view, view.showsBeyond ? SHARP_SAMPLES / 2 : SHARP_SAMPLES, { moves })
   const files = new Files()
   const document: ShotDocument = newDocument(view.width, view.height)
   const blob = files.keep(passesToExr(result, told))

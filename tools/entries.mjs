@@ -167,14 +167,15 @@ try {
     ...['--environment', demo('blue hour.hdr'), '--samples', '96', '--passes', 'beauty,alpha,mist,uv,occlusion'],
   )
   const bright = ['--line', 'exposure stops=1.5']
-  northmist('treat', at('lit.exr'), '--out', at('lit.png'), ...bright)
+  // Light beside the cover of things is light: JPEG has no cover to divide by
+  northmist('treat', at('lit.exr'), '--out', at('lit.jpg'), ...bright)
   for (const [id, line] of [
     ['mist_glow', 'mist_glow amount=0.4 size=12'],
     ['crease_tint', 'crease_tint amount=1 tint=0.5,0.25,0.15 power=1'],
     ['uv', 'uv across=2 down=2'],
   ]) {
-    northmist('treat', at('lit.exr'), '--out', at(`${id}.png`), '--passes', at('lit.exr'), '--line', line, ...bright)
-    divided(id, at('lit.png'), at(`${id}.png`))
+    northmist('treat', at('lit.exr'), '--out', at(`${id}.jpg`), '--passes', at('lit.exr'), '--line', line, ...bright)
+    divided(id, at('lit.jpg'), at(`${id}.jpg`))
   }
   // By a boat that goes by
   northmist(

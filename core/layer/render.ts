@@ -1,10 +1,7 @@
 import { optional } from '../declare/field'
 import { within } from '../declare/values'
-import { ShareOfAll } from '../plan/beyond'
 import { kernelNode, type Node } from '../plan/node'
-import { SHOWS, type Picture } from '../plan/picture'
-import { pointNode, whole } from '../plan/pointNode'
-import { distancesOf, type PassNodes } from '../render/passnodes'
+import { beyondOf, distancesOf, type PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, lightLayer, LIGHT_PARTS, passOf, type LightPart } from '../render/passes'
 import { CUT_REACH } from '../../kernels/assembly/layout'
 import { CoverDepth, Desk, FrontShare, Relight, SumLight } from '../../kernels/records'
@@ -71,21 +68,6 @@ function made(input: LayerInput, passes: PassNodes, occlusion: number, only?: Li
     { window: passes.bounds(only) },
   )
 }
-
-/** What glass shows and what is smooth mirrors, as far as the render says how far away that is. */
-function beyondOf(passes: PassNodes, only: (part: LightPart) => Node, all: Node): Picture['beyond'] {
-  const { planes } = passes.file
-  const known = SHOWS.filter(shows => planes.has(`${shows}_depth.Z`) && planes.has(`${LIGHT_BEYOND[shows]}.R`))
-  if (!known.length) return undefined
-  return () =>
-    Object.fromEntries(
-      known.map(shows => {
-        const part = LIGHT_BEYOND[shows]
-        return [shows, { ...distancesOf(passes, shows), share: pointNode(ShareOfAll, whole(only(part)), { all }) }]
-      }),
-    )
-}
-const LIGHT_BEYOND = { through: 'refraction', mirrored: 'reflection' } as const
 
 /** The render as it is when groups of light are brighter or darker than rendered. */
 function underLights(source: Node, { desk, clean }: LayerInput, passes: PassNodes): Node {

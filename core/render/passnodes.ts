@@ -2,12 +2,15 @@
 import { around, boxOf, heightOf, holds, widthOf, type Box } from '../engine/box'
 import { atSize, mixed } from '../plan/fitted'
 import { kernelNode, scriptNode, type Node } from '../plan/node'
-import type { Picture, Standing } from '../plan/picture'
+import { ShareOfAll } from '../plan/beyond'
+import { SHOWS, type Picture, type Standing } from '../plan/picture'
+import { pointNode, whole } from '../plan/pointNode'
 import { boxOfSize, type Size } from '../plan/size'
 import { PIXEL_BYTES, type PixelKind } from '../../kernels/record'
 import { ShareByCover, WithAlpha } from '../../kernels/records'
 import { COVERAGE_RANKS, CUT_REACH } from '../../kernels/assembly/layout'
 import { boxOfPlane, coverageOf, namesOf, unpacking, type OpenedPasses, type PassFile } from './openpasses'
+import { mirroringOf } from './mirrors'
 import { CLEAN, coveragePass, LIGHT_PARTS, NO_DEPTH, xyz, type LightPart, type NamesOf, type Seen } from './passes'
 import { placeAt } from '../match/project'
 import type { Camera } from '../scene/scene'
@@ -187,16 +190,26 @@ export class PassNodes {
     })
   }
 
-  /** How far away what glass shows is, or what is mirrored: what mirrors nothing is as far away as it stands. */
+  /**
+   * How far away what glass shows is, or what is mirrored: what mirrors nothing at all is as far away as it stands, and what is
+   * smooth shows the sky where it mirrors no thing.
+   */
   beyond(seen: 'through' | 'mirrored'): Node {
+    const { file } = this
     const names = [`${seen}_depth.Z`, 'depth.Z']
-    return this.nearest(['beyond', seen], 'single', this.wanting(names), () => {
-      const [there, own] = names.map(name => this.file.planes.stored(name))
+    const wants = async (): Promise<void> => {
+      await this.wanting(names)()
+      if (seen === 'mirrored') await unpacking(() => mirroringOf(file))
+    }
+    return this.nearest(['beyond', seen], 'single', wants, () => {
+      const [there, own] = names.map(name => file.planes.stored(name))
+      const mirrors = seen === 'mirrored' && mirroringOf(file)
       const at = ({ data, values }: NonNullable<typeof own>, from: number): number =>
         values ? values[data[from]!]! : data[from]!
       return (from, out, to) => {
         const metres = at(there!, from)
-        out[to] = metres < NO_DEPTH / 2 || seen === 'through' || !own ? metres : at(own, from)
+        const isThere = metres < NO_DEPTH / 2 || !own || !mirrors || mirrors(from)
+        out[to] = isThere ? metres : at(own, from)
       }
     })
   }
@@ -286,6 +299,24 @@ export const distancesOf = (passes: PassNodes, seen: Seen = 'straight'): Standin
   const motion = passes.motion()
   return { depth, byDepth, motion: motion && (() => motion) }
 }
+
+/**
+ * What glass shows and what is smooth mirrors, as far as the render says how far away that is. only: one part of its light,
+ * of all of it.
+ */
+export function beyondOf(passes: PassNodes, only: (part: LightPart) => Node, all: Node): Picture['beyond'] {
+  const { planes } = passes.file
+  const known = SHOWS.filter(shows => planes.has(`${shows}_depth.Z`) && planes.has(`${LIGHT_BEYOND[shows]}.R`))
+  if (!known.length) return undefined
+  return () =>
+    Object.fromEntries(
+      known.map(shows => {
+        const part = LIGHT_BEYOND[shows]
+        return [shows, { ...distancesOf(passes, shows), share: pointNode(ShareOfAll, whole(only(part)), { all }) }]
+      }),
+    )
+}
+const LIGHT_BEYOND = { through: 'refraction', mirrored: 'reflection' } as const
 
 /** Passes, where they were rendered. */
 function fitted(

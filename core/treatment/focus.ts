@@ -55,7 +55,7 @@ const Circles = point(
 export const focus = treatment({
   id: 'focus',
   label: 'Focus',
-  help: 'Takes what is nearer or farther than the focus out of it, as the lens of the shot’s camera would at that f-number.',
+  help: 'Takes what is nearer or farther than the focus out of it, as the lens of the shot’s camera would at that f-number. What glass shows and smooth things mirror goes by its own distance where the passes have a depth behind glass and of what is mirrored.',
   group: 'Lens',
   sentence:
     'In focus at {distance}, else as a lens at f/{fNumber} {factor} times over, circles up to {most}; {blades} blades turned {turn}, {squeeze} times taller than wide, rim {rim}, cat’s eye {catsEye}, showing {shows}',

@@ -88,6 +88,17 @@ export function findClose(alone: Raster, mean: Raster, own: f32, x: i32, y: i32)
   return true
 }
 
+/** Of each level the cells that were looked at last, which a run of pixels shares: place, farthest, circles of all four. */
+let held: usize = 0
+const HELD_BYTES: usize = 32
+export function initBehind(scratch: usize): void {
+  held = scratch + L.SCRATCH_FOCUS
+}
+/** Another row, and another picture maybe: what was looked at last does not count. */
+export function forgetCells(): void {
+  for (let l: usize = 0; l <= <usize>MOST_LEVELS; l++) store<i32>(held + l * HELD_BYTES, i32.MIN_VALUE)
+}
+
 /** Level on which it was found (0: nowhere), and the mean circle of those of its four cells that count. */
 export let foundLevel: i32 = 0
 export let foundCircle: f32 = 0
@@ -149,14 +160,28 @@ export function atLevel(level: Raster, l: i32, own: f32, x: i32, y: i32): i32 {
   const py = (<f32>y + HALF) * scale - HALF
   const cx = <i32>floor<f32>(px)
   const cy = <i32>floor<f32>(py)
-  const a = circleAt(level, cx, cy)
-  const b = circleAt(level, cx + 1, cy)
-  const c = circleAt(level, cx, cy + 1)
-  const d = circleAt(level, cx + 1, cy + 1)
-  const farthest = max(max(a, b), max(c, d))
+  const cells = held + <usize>l * HELD_BYTES
+  if (load<i32>(cells) != cx || load<i32>(cells, 4) != cy) {
+    const a = circleAt(level, cx, cy)
+    const b = circleAt(level, cx + 1, cy)
+    const c = circleAt(level, cx, cy + 1)
+    const d = circleAt(level, cx + 1, cy + 1)
+    store<i32>(cells, cx)
+    store<i32>(cells, cy, 4)
+    store<f32>(cells, max(max(a, b), max(c, d)), 8)
+    store<f32>(cells, a, 12)
+    store<f32>(cells, b, 16)
+    store<f32>(cells, c, 20)
+    store<f32>(cells, d, 24)
+  }
+  const farthest = load<f32>(cells, 8)
   if (farthest <= own + FARTHER) return NOTHING_FARTHER
   const least = own + FARTHER + FARTHER_A_PIXEL * <f32>(1 << l)
   if (farthest <= least) return TOO_LITTLE
+  const a = load<f32>(cells, 12)
+  const b = load<f32>(cells, 16)
+  const c = load<f32>(cells, 20)
+  const d = load<f32>(cells, 24)
   const fx = px - <f32>cx
   const fy = py - <f32>cy
   const w0 = a > least ? (ONE - fx) * (ONE - fy) : 0

@@ -5,6 +5,7 @@ import { initCodes } from './codes'
 import { initVertex } from './vertex'
 import { chanceOf, pickLight, standAt } from './lighttree'
 import { initCatcher } from './catcher'
+import { initBehind } from './behind'
 import { initBoxColumns } from './image/boxColumns'
 import { initFocus } from './image/focus'
 import { initAlikeFrames } from './image/alikeFrames'
@@ -33,6 +34,7 @@ export function initWorker(scratch: usize, thread: i32): void {
   initCodes()
   initVertex(scratch)
   initCatcher(scratch)
+  initBehind(scratch)
   initBoxColumns(scratch)
   initFocus(scratch)
   initAlikeFrames(scratch)

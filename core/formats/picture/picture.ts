@@ -298,7 +298,8 @@ export function writePicture(width: number, height: number, pixels: Float32Array
   const out = pixels.slice()
   const integer =
     options.format === 'png' || options.format === 'jpeg' || (options.format === 'tiff' && options.bits !== 32)
-  if (integer && options.alpha) {
+  // A JPEG has no cover to divide by
+  if (integer && options.alpha && options.format !== 'jpeg') {
     for (let i = 0; i < out.length; i += 4) {
       const a = out[i + 3]!
       if (a > 0 && a < 1) {

@@ -5,6 +5,7 @@ import {
   CLOSE_BY,
   closeness,
   downIn,
+  forgetCells,
   foundX,
   foundY,
   LEAST_APART,
@@ -53,6 +54,7 @@ function part(level: Raster, x: i32, y: i32, weight: f32): v128 {
 @final @unmanaged
 export class Behind extends BehindArguments {
   row(x0: i32, x1: i32, y: i32): void {
+    forgetCells()
     let to = this.out.colour(x0, y)
     for (let x = x0; x < x1; x++, to += 16) {
       const found = this.behind.colour(x, y)
