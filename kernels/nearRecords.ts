@@ -57,14 +57,18 @@ export const Median = kernel('Median', { source: raster('colour'), out: raster('
  * The mean of a disc, each pixel by how near it is and how alike. spatial: a weight for each square distance up to
  * radius²; alike: -log2(e) / 2 sigma², of the square distance of straight colours, which are given beside.
  */
-export const Bilateral = kernel('Bilateral', {
-  source: raster('colour'),
-  straight: raster('colour'),
-  out: raster('colour'),
-  radius: whole,
-  spatial: pointer,
-  alike: number,
-})
+export const Bilateral = block(
+  'Bilateral',
+  {
+    source: raster('colour'),
+    straight: raster('colour'),
+    out: raster('colour'),
+    radius: whole,
+    spatial: pointer,
+    alike: number,
+  },
+  16,
+)
 /**
  * Means of pixels so many to each side by how alike the patches about them are (kernels/assembly/image/alikePatches.ts).
  * over: -log2(e) over what the sum of squares of a patch may be. less: what noise alone makes of that sum.

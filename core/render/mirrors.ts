@@ -3,6 +3,9 @@
 import { NO_DEPTH } from './passes'
 import { coverageOf, type PassFile } from './openpasses'
 
+/** Of a pixel that shows several, which of them mirrors is not known. */
+const ALONE = 0.98
+
 const known = new WeakMap<PassFile, (pixel: number) => boolean>()
 /** Whether what covers most of a pixel of the file mirrors things that can be told apart. Throws StillPacked. */
 export function mirroringOf(file: PassFile): (pixel: number) => boolean {
@@ -21,7 +24,8 @@ function looked(file: PassFile): (pixel: number) => boolean {
   const nameOf = (pixel: number): number => (weight[pixel * ranks]! > 0 ? index[pixel * ranks]! : 0)
   const mirrors = new Set<number>()
   for (let pixel = 0; pixel < file.width * file.height; pixel++)
-    if ((values ? values[data[pixel]!]! : data[pixel]!) < NO_DEPTH / 2) mirrors.add(nameOf(pixel))
+    if (weight[pixel * ranks]! >= ALONE && (values ? values[data[pixel]!]! : data[pixel]!) < NO_DEPTH / 2)
+      mirrors.add(nameOf(pixel))
   mirrors.delete(0)
   return pixel => mirrors.has(nameOf(pixel))
 }

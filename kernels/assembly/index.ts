@@ -6,6 +6,7 @@ import { initVertex } from './vertex'
 import { chanceOf, pickLight, standAt } from './lighttree'
 import { initCatcher } from './catcher'
 import { initBehind } from './behind'
+import { initBilateral } from './image/bilateral'
 import { initBoxColumns } from './image/boxColumns'
 import { initFocus } from './image/focus'
 import { initAlikeFrames } from './image/alikeFrames'
@@ -35,6 +36,7 @@ export function initWorker(scratch: usize, thread: i32): void {
   initVertex(scratch)
   initCatcher(scratch)
   initBehind(scratch)
+  initBilateral(scratch)
   initBoxColumns(scratch)
   initFocus(scratch)
   initAlikeFrames(scratch)
