@@ -4,7 +4,7 @@ import { surroundingsOf } from '../scene/surroundings'
 import type { ShotDocument } from '../shot/document'
 import { inOrder } from '../shot/rows'
 import { environmentGain, loadSceneFiles, sceneAt, sceneFilesKey } from '../shot/scene'
-import type { Surroundings } from '../treatment/fogAround'
+import type { Surroundings } from '../scene/surroundings'
 import type { Files } from './files'
 
 /** At a frame. Of the scene's files only those that say so are read. Throws StillPacked. */

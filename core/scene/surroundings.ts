@@ -3,6 +3,13 @@
 // function of asymmetry g has the Legendre coefficients g^l (L. Henyey and J. Greenstein 1941).
 import type { Vector3 } from './vector'
 
+/** What comes from all round: harmonics of its light, by how much it is turned (degrees), and how bright it is. */
+export interface Surroundings {
+  light: readonly Vector3[]
+  turn: number
+  gain: Vector3
+}
+
 /** A sum of products, for numbers and for terms of a formula alike. */
 export interface Ring<T> {
   constant(value: number): T

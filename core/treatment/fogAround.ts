@@ -4,18 +4,11 @@ import type { Colour, Term, Terms } from '../formula/term'
 import type { Node } from '../plan/node'
 import { pointNode } from '../plan/pointNode'
 import type { Camera } from '../scene/scene'
-import { BAND_OF, harmonics, scatteredOf, type Ring } from '../scene/surroundings'
+import { BAND_OF, harmonics, scatteredOf, type Ring, type Surroundings } from '../scene/surroundings'
 import type { Vector3 } from '../scene/vector'
 import { raster, shade, splat } from '../../kernels/record'
 import { risesOf } from './rises'
 import type { TreatmentInput } from './treatment'
-
-/** What comes from all round: harmonics of its light, by how much it is turned (degrees), and how bright it is. */
-export interface Surroundings {
-  light: readonly Vector3[]
-  turn: number
-  gain: Vector3
-}
 
 const BANDS = Object.fromEntries(BAND_OF.map((_, i) => [`band${i}`, shade]))
 const ringOf = (terms: Terms): Ring<Term> => ({
