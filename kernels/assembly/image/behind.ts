@@ -96,12 +96,19 @@ export class Behind extends BehindArguments {
     let sumBefore = none
     let squaresBefore = none
     let before: f32 = 0
+    // A thing so thin that it is nowhere alone is as where it covers most
+    let sumMixed = none
+    let squaresMixed = none
+    let mixed: f32 = 0
     for (let qy = max(alone.top, y - L.CUT_REACH); qy <= min(alone.bottom - 1, y + L.CUT_REACH); qy++)
       for (let qx = max(alone.left, x - L.CUT_REACH); qx <= min(alone.right - 1, x + L.CUT_REACH); qx++) {
         const there = load<f32>(alone.single(qx, qy))
         // Of what is before the very thing, not another before that
         const isBehind = there > leastCircle
-        if (!isBehind && !(abs<f32>(there - circle) < ALIKE_BEFORE)) continue
+        const isMixed = there == <f32>L.NOT_ALONE
+        const own = isMixed ? load<f32>(this.circle.single(qx, qy)) : there
+        if (!isBehind && !(abs<f32>(own - circle) < ALIKE_BEFORE)) continue
+        if (qx == x && qy == y) continue
         const weight = closeness(qx - x, qy - y)
         const colour = v128.load(this.source.colour(qx, qy))
         const light = f32x4.mul(colour, f32x4.splat(weight))
@@ -109,6 +116,10 @@ export class Behind extends BehindArguments {
           sum = f32x4.add(sum, light)
           squares = f32x4.add(squares, f32x4.mul(light, colour))
           weights += weight
+        } else if (isMixed) {
+          sumMixed = f32x4.add(sumMixed, light)
+          squaresMixed = f32x4.add(squaresMixed, f32x4.mul(light, colour))
+          mixed += weight
         } else {
           sumBefore = f32x4.add(sumBefore, light)
           squaresBefore = f32x4.add(squaresBefore, f32x4.mul(light, colour))
@@ -116,6 +127,11 @@ export class Behind extends BehindArguments {
         }
       }
     const mean = f32x4.mul(sum, f32x4.splat(ONE / weights))
+    if (!(before > 0)) {
+      sumBefore = sumMixed
+      squaresBefore = squaresMixed
+      before = mixed
+    }
     if (!(before > 0)) return mean
     const nearest = load<f32>(found, 8)
     const far = load<f32>(found, 12)
