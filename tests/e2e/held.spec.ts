@@ -117,6 +117,7 @@ test('a lamp at a place, an oval and a path are dragged on the picture; handles 
 
   await at(page, 'add-treatment').click()
   await at(page, 'add-vignette').click()
+  await expect(at(page, 'choose')).toBeHidden()
   await expect(at(page, 'handle-side')).toBeVisible()
   await drag(page, 'handle-middle', -0.1 * frame.width, 0)
   await drag(page, 'handle-foot', 0, -0.1 * frame.height)
@@ -129,6 +130,7 @@ test('a lamp at a place, an oval and a path are dragged on the picture; handles 
 
   await at(page, 'add-treatment').click()
   await at(page, 'add-directional').click()
+  await expect(at(page, 'choose')).toBeHidden()
   await at(page, 'treatment-directional').locator('[data-test=value-how]').selectOption('along a path')
   await expect(at(page, 'handle-side')).toBeHidden()
   await drag(page, 'handle-3', 0.05 * frame.width, 0)
