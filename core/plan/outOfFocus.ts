@@ -64,7 +64,7 @@ export function outOfFocus(
     const level = input - 3 < levels.length ? input - 3 : input - 5 - levels.length
     if (level < 0) return own
     const by = 2 ** (level + 1)
-    return grown(scaled(onCells(area, by), by), 1)
+    return grown(scaled(onCells(own, by), by), 1)
   }
   const behindCircle = kernelNode(BehindCircle, { circle, mean, alone, ...circles }, { window: room, needs })
   const behind = kernelNode(

@@ -194,7 +194,7 @@ export class PassNodes {
    * How far away what glass shows is, or what is mirrored: what mirrors nothing at all is as far away as it stands, and what is
    * smooth shows the sky where it mirrors no thing.
    */
-  beyond(seen: 'through' | 'mirrored'): Node {
+  depthBeyond(seen: 'through' | 'mirrored'): Node {
     const { file } = this
     const names = [`${seen}_depth.Z`, 'depth.Z']
     const wants = async (): Promise<void> => {
@@ -289,7 +289,7 @@ export class PassNodes {
 
 /** How far away what passes show is, and where it goes. */
 export const distancesOf = (passes: PassNodes, seen: Seen = 'straight'): Standing => {
-  const depth = (): Node => (seen === 'straight' ? passes.single('depth.Z') : passes.beyond(seen))
+  const depth = (): Node => (seen === 'straight' ? passes.single('depth.Z') : passes.depthBeyond(seen))
   const byDepth: Picture['byDepth'] = (say, parted) => {
     const isKnown = seen === 'straight' || passes.file.coverage.has(coveragePass('objects', seen)!.id)
     if (!parted || !isKnown) return say(depth())

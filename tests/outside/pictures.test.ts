@@ -85,6 +85,15 @@ describe('our files are read by OpenImageIO to the code', () => {
   })
 })
 
+it('a JPEG, which has no alpha, shows light over black as it is, where that is half covered too', () => {
+  const path = join(folder, 'half.jpg')
+  const pixels = Float32Array.from({ length: 16 * 16 * 4 }, (_, i) => [0.4, 0.3, 0.2, 0.5][i % 4]!)
+  writeFileSync(path, writePicture(16, 16, pixels, { format: 'jpeg', bits: 8, encoding: 'linear', alpha: true }))
+  const { channels, values } = python<{ channels: number; values: number[] }>(VALUES, path)
+  expect(channels).toBe(3)
+  values.forEach((value, i) => expect(Math.abs(value - pixels[Math.floor(i / 3) * 4 + (i % 3)]!)).toBeLessThan(0.01))
+})
+
 describe('TIFF alpha is what the file says (TIFF 6.0, ExtraSamples)', () => {
   // A ramp of alpha over one colour: read by OpenImageIO as associated whatever the file holds
   const pixels = Float32Array.from({ length: 16 * 4 * 4 }, (_, i) => {

@@ -23,7 +23,7 @@ export class BehindCircle extends BehindCircleArguments {
       const bytes = (<usize>back) << 2
       if (
         back &&
-        first >= this.circle.left &&
+        first >= this.alone.left &&
         load<f32>(alone) != <f32>L.NOT_ALONE &&
         load<f32>(alone - bytes) != <f32>L.NOT_ALONE &&
         abs<f32>(load<f32>(circle)) >= LARGE &&
