@@ -48,8 +48,10 @@ function figure(tall: number, hat: boolean, phase: number): { coat: Mesh; skin: 
   const arm = (side: number): Mesh =>
     tube(
       [
-        [side * 0.21, 1.4, 0],
-        [side * 0.265, 1.2, 0.02],
+        [side * 0.07, 1.39, 0],
+        [side * 0.17, 1.36, 0],
+        [side * 0.235, 1.27, 0.01],
+        [side * 0.265, 1.15, 0.02],
         [side * 0.275, 1.0, 0.05],
         [side * 0.25, 0.84, 0.12],
       ],

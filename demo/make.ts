@@ -121,8 +121,8 @@ function makePlate(engine: Engine): void {
 }
 
 function makeFigures(engine: Engine): void {
-  const width = 300
-  const height = 480
+  const width = 450
+  const height = 720
   const focal = 240
   const passes = trace(
     engine,

@@ -3,9 +3,19 @@ import { namesTerm, slipOf } from '../core/shot/slip'
 import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { DEFAULT_PASSES } from '../core/render/passes'
-import { newDocument, newTreatment, type ShotDocument, type TreatmentSettings } from '../core/shot/document'
+import {
+  newDocument,
+  newTreatment,
+  type Layer,
+  type MatteTerm,
+  type ShotDocument,
+  type TreatmentSettings,
+} from '../core/shot/document'
 import { ownRender } from '../core/shot/tree'
-import { addRow, rowsOf } from '../core/shot/rows'
+import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
+import type { Shape } from '../core/shot/schema/drawn'
+import { shapeOf } from '../core/shot/drawn'
+import { makeLayer } from '../core/shot/layers'
 import { projectRoot } from '../host/root'
 import { CAMERA } from './house'
 import { surveyShot } from './surveyShot'
@@ -16,6 +26,27 @@ interface DemoShot {
   document: ShotDocument
   files: Record<string, string>
   thumbnail: string
+}
+
+/** The puddle of the plate, drawn round. */
+function puddle(): MatteTerm {
+  const points = [
+    [300, 690],
+    [400, 664],
+    [540, 655],
+    [690, 652],
+    [860, 652],
+    [1000, 664],
+    [1042, 684],
+    [930, 710],
+    [760, 722],
+    [560, 723],
+    [400, 715],
+  ].map(([x, y]): { at: [number, number] } => ({ at: [x!, y!] }))
+  const shape = { ...shapeOf('puddle', points, true), outer: 10, inner: 8 }
+  const shapes: Record<string, Shape> = {}
+  addRow(shapes, { ...shape, id: 'puddle' })
+  return { kind: 'shape', shapes, join: 'also', on: true, invert: false }
 }
 
 function bellHouseShot(): DemoShot {
@@ -89,28 +120,26 @@ function bellHouseShot(): DemoShot {
   ])
     addRow(render.treatments, line)
   addRow(document.build.layers, {
+    ...makeLayer('figure', {
+      name: 'Two on the quay',
+      picture: {
+        blob: '@two on the quay.png',
+        name: 'two on the quay.png',
+        encoding: 'srgb',
+        alpha: 'straight',
+        width: 450,
+        height: 720,
+        facts: { format: 'png', bits: 16, float: false, alpha: 'straight' },
+      },
+      // The taller of both, by where its feet are in the picture
+      ...{ x: -0.62, z: -8.3, height: 1.8, foot_across: 0.52, foot_down: 0.956, head_down: 0.11 },
+      // Wet setts mirror a little, the puddle as it is
+      ...{ shadow: 1.2, mirror: 1, mirror_hides: 0.75, mirror_rough: 0.015 },
+      wet: slipOf(puddle()),
+      treatments: rowsOf<TreatmentSettings>([newTreatment('saturation', { amount: 0.8 }, 'calmer')]),
+    }),
     id: 'people',
-    kind: 'picture',
-    name: 'Two on the quay',
-    on: true,
-    opacity: 1,
-    mode: 'over',
-    distance: 11.6,
-    x: 492,
-    y: 462,
-    scale: 0.44,
-    rotation: 0,
-    picture: {
-      blob: '@two on the quay.png',
-      name: 'two on the quay.png',
-      encoding: 'srgb',
-      alpha: 'straight',
-      width: 300,
-      height: 480,
-      facts: { format: 'png', bits: 16, float: false, alpha: 'straight' },
-    },
-    treatments: rowsOf<TreatmentSettings>([newTreatment('saturation', { amount: 0.8 }, 'calmer')]),
-  })
+  } as Unplaced<Layer>)
   // Light glows round the two lamps, and round nothing else
   const glowOfLamps = newTreatment('glow', { amount: 0.3, threshold: 1, size: 34 }, 'lampglow')
   glowOfLamps.matte = slipOf(namesTerm(['lamp left', 'lamp right']))

@@ -54,8 +54,10 @@ import {
   WhiteNoise,
 } from './nearRecords'
 import { AlikeFrames, AlongWay, FromBlocks, MatchBlocks, MeshPlaces, NoiseInSpace, StrokeNoise } from './flowRecords'
+import { CardMirror, CardShadow, CardSky, GroundDepth } from './cardRecords'
 import { block, four, kernel, maybe, number, pointer, raster, whole, type Kernel } from './record'
 
+export * from './cardRecords'
 export * from './flowRecords'
 export * from './focusRecords'
 export * from './matteRecords'
@@ -429,4 +431,8 @@ export const KERNELS: readonly Kernel[] = [
   MatchBlocks,
   FromBlocks,
   AlikeFrames,
+  CardShadow,
+  CardSky,
+  CardMirror,
+  GroundDepth,
 ]

@@ -11,6 +11,7 @@ import { Render } from '../core/render/render'
 import type { ShotDocument } from '../core/shot/document'
 import { ofToday } from '../core/shot/migrate'
 import { inOrder } from '../core/shot/rows'
+import { sightOf } from '../core/shot/scene'
 import { inLaidOrder, layersIn } from '../core/shot/tree'
 import { sceneAt } from '../core/shot/scene'
 import { passStamps, sceneStamp } from '../core/shot/stamp'
@@ -125,7 +126,7 @@ it('two things of one id are told apart, and the order is kept', () => {
   const laid = (group: string | null): string[] => layersIn(layers, group).map(({ id }) => id)
   expect(laid(null).filter(id => !id.startsWith('render'))).toEqual(['plate', 'near', 'same', 'equal'])
   // The shadow and what wet ground mirrors lie next to the plate, the air before all
-  expect(inLaidOrder(layers, null, 1).map(({ id }) => id)).toEqual([
+  expect(inLaidOrder(layers, null, sightOf(now, 1)).map(({ id }) => id)).toEqual([
     'plate',
     'render-shadow',
     'render-wet',

@@ -9,6 +9,7 @@ import { floatsToHalves } from '../core/formats/exr/half'
 import { kernelModule, useNode } from '../host/engine'
 import { buildFigures, imageFigures } from './benchBuild'
 import { colourFigures } from './benchColour'
+import { layerFigures } from './benchLayers'
 import { lensFigures } from './benchLens'
 import { lightFigures } from './benchLight'
 import { matteFigures } from './benchMattes'
@@ -115,6 +116,7 @@ export async function bench(
   print(await samplingFigures(wanted))
   print(await buildFigures(wanted))
   print(await matteFigures(wanted))
+  print(await layerFigures(wanted))
   print(await lensFigures(wanted))
   print(await recipeFigures(wanted))
   print(await colourFigures(wanted))

@@ -6,7 +6,7 @@ import { renderOf, ownRender } from '../../core/shot/tree'
 import { LAYER_KINDS } from '../../core/layer/registry'
 import type { LayerKind } from '../../core/layer/layer'
 import type { LayerId } from '../../core/layer/registry'
-import { bringFootage, bringPasses, footageOf, passesIn, PICTURES, VIDEOS } from '~/composables/bring'
+import { bringAsFigure, bringFootage, bringPasses, footageOf, passesIn, PICTURES, VIDEOS } from '~/composables/bring'
 import { useRecipe } from '~/composables/recipe'
 import { useShot } from '~/stores/shot'
 import { SEEN_WORDS } from '../../core/shot/slip'
@@ -45,8 +45,22 @@ const render = computed(
     ownRender(layers.value) ??
     inOrder(layers.value).find(layer => layer.kind === 'render'),
 )
+/** Files that become figures. */
+async function takeFigures(files: File[]) {
+  try {
+    for (const file of files)
+      choose(
+        await bringAsFigure(file, text => {
+          busy.value = `${file.name}: ${text}`
+        }),
+      )
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+  busy.value = ''
+}
 /** A picture comes with its file, a render with its passes. */
-const OFFERED = LAYER_KINDS.filter(({ holds }) => holds !== 'picture')
+const OFFERED = LAYER_KINDS.filter(({ holds }) => holds !== 'picture' && holds !== 'cut-out')
 const cannot = (kind: LayerKind): string =>
   kind.holds === 'pass' && !render.value ? 'There is no render that it could be of.' : ''
 function add({ id, holds }: LayerKind) {
@@ -119,6 +133,14 @@ function seeMatte() {
         data-test="add-layer"
         @files="take"
         >{{ busy || 'Add pictures, clips or rendered passes as layers: drop them here or click' }}</FileDrop
+      >
+      <FileDrop
+        many
+        :accept="PICTURES"
+        label="Stand a cut-out on the ground"
+        data-test="add-figure"
+        @files="takeFigures"
+        >stand a cut-out on the ground</FileDrop
       >
       <div class="row">
         <v-menu max-width="360"

@@ -8,6 +8,11 @@ import type { TreatmentHandles } from '../../core/treatment/handles'
 import { valuesAt } from '../../core/declare/values'
 import { onAxis, onLevel, project, segment } from '../../core/match/project'
 import type { Handles } from '../../core/matte/handles'
+import { layerKindOf } from '../../core/layer/registry'
+import { bend } from '../../core/match/lens'
+import type { Layer, PictureReference } from '../../core/shot/document'
+import { lensOf, straightPlace } from '../../core/shot/lens'
+import { perSecond } from '../../core/time/rate'
 import { matteKindOf } from '../../core/matte/registry'
 import { cameraAt } from '../../core/shot/scene'
 import { recipeOf, termIn } from '../../core/shot/slip'
@@ -33,13 +38,39 @@ interface Standing {
   lines: string[]
   grips: { id: string; label: string; at: Xy; index: number }[]
 }
+/** At the station Build what is worked on is straight, and seen as the lens of the shot bends it. */
+const lens = computed(() => (view.station === 'build' ? lensOf(shot.document!, shot.frame) : undefined))
+const asSeen = (place: Xy): Xy => (lens.value ? bend(lens.value, frame.value, place) : place)
+function straight([x, y]: Xy): Xy {
+  if (!lens.value) return [x, y]
+  const { width, height } = frame.value
+  const [u, v] = straightPlace(shot.document!, shot.frame, x / width, y / height)
+  return [u * width, v * height]
+}
 const pathOf = (places: readonly Xy[]): string => places.map(([x, y], i) => `${i ? 'L' : 'M'}${x} ${y}`).join('')
+const layerOf = (id: string): Layer | undefined => {
+  const { layers } = shot.document!.build
+  return Object.hasOwn(layers, id) && layers[id]!.on ? layers[id] : undefined
+}
+const squareOf = ({ width, height, clip }: PictureReference) => ({
+  ...{ width, height },
+  pixelAspect: clip ? perSecond(clip.pixelAspect) : 1,
+})
 const handlesOf = (id: string): { label: string; handles: Handles | TreatmentHandles } | undefined => {
   const line = recipeOf(shot.document!, id)?.[id]
   if (line) {
     const { label, values, handles } = treatmentOf(line.kind)
     const found = line.on && handles?.(valuesAt(values, line.values, shot.frame, valueAt), frame.value)
     return found ? { label, handles: found } : undefined
+  }
+  const layer = layerOf(id)
+  if (layer) {
+    const { label, values, handles } = layerKindOf(layer.kind)
+    const found = handles?.(valuesAt(values, layer as never, shot.frame, valueAt), {
+      ...{ camera: camera.value, frame: frame.value },
+      picture: ('picture' in layer && layer.picture && squareOf(layer.picture)) || undefined,
+    })
+    return found && { label: layer.name || label, handles: found }
   }
   const term = termIn(shot.document!, id)
   if (!term?.on || !('values' in term)) return undefined
@@ -56,27 +87,39 @@ const standing = computed(() =>
     if (handles.of === 'frame')
       return [
         {
-          ...{ term, label, handles, lines: handles.lines.map(pathOf) },
-          grips: handles.grips.map(({ id, label, at }, index) => ({ id, label, at, index })),
+          ...{ term, label, handles, lines: handles.lines.map(places => pathOf(places.map(asSeen))) },
+          grips: handles.grips.map(({ id, label, at }, index) => ({ id, label, at: asSeen(at), index })),
         },
       ]
     const lines = handles.lines.map(places =>
       places
         .slice(1)
         .map((place, i) => segment(camera.value, aspect.value, places[i]!, place))
-        .map(line => (line ? `M${line[0] * width} ${line[1] * height}L${line[2] * width} ${line[3] * height}` : ''))
+        .map(line =>
+          line
+            ? pathOf(
+                (
+                  [
+                    [line[0] * width, line[1] * height],
+                    [line[2] * width, line[3] * height],
+                  ] as const
+                ).map(asSeen),
+              )
+            : '',
+        )
         .join(''),
     )
     const grips = handles.grips.flatMap(({ id, label, at }, index) => {
       const { u, v, metres } = project(camera.value, aspect.value, at)
-      return metres > 0 ? [{ id, label, at: [u * width, v * height] as const, index }] : []
+      return metres > 0 ? [{ id, label, at: asSeen([u * width, v * height]), index }] : []
     })
     return [{ term, label, handles, lines, grips }]
   }),
 )
 
 /** Where a grip is brought by a place of the frame, in what it is held by. */
-function brought({ handles }: Standing, index: number, [x, y]: Xy): readonly number[] | undefined {
+function brought({ handles }: Standing, index: number, seen: Xy): readonly number[] | undefined {
+  const [x, y] = straight(seen)
   if (handles.of === 'frame') return [x, y]
   const { at, along } = handles.grips[index]!
   const [u, v] = [x / frame.value.width, y / frame.value.height]
@@ -104,6 +147,12 @@ function set(now: Standing, index: number, to: readonly number[], live: boolean)
   shot.change(
     `${now.label}: ${grip.label}`,
     document => {
+      const layer = document.build.layers[term]
+      if (layer) {
+        const { values } = layerKindOf(layer.kind)
+        for (const [name, value] of Object.entries(moved)) put(layer as never, values, name, value)
+        return
+      }
       const line = recipeOf(document, term)?.[term]
       const found = line ?? termIn(document, term)
       if (!found || !('values' in found)) return

@@ -13,6 +13,7 @@ import { DISTANCE } from '../../core/layer/layer'
 import { BLEND_MODES } from '../../core/plan/modes'
 import { layerKindOf } from '../../core/layer/registry'
 import type {
+  FigureLayer,
   GroupLayer,
   Layer,
   PictureLayer,
@@ -26,6 +27,8 @@ import { LAID_FIELDS } from '../../core/shot/schema/layer'
 import { groupOfLayer, standsAt, withAllIn } from '../../core/shot/tree'
 import { FAR } from '../../core/layer/layer'
 import type { Animatable } from '../../core/time/curve'
+import { standUp, takeTouching } from '../../core/shot/figures'
+import { engine } from '~/composables/engine'
 import { bringPicture } from '~/composables/bring'
 import { lineProps, propsOf } from '~/composables/fields'
 import { useRecipe } from '~/composables/recipe'
@@ -35,7 +38,7 @@ import { useView } from '~/stores/view'
 const props = defineProps<{ layer: Layer }>()
 const shot = useShot()
 const view = useView()
-const { layers, all, edit, addInk, group, ungroup, duplicate, remove, move, step, solo } = useRecipe()
+const { layers, sight, all, edit, addInk, group, ungroup, duplicate, remove, move, step, solo } = useRecipe()
 const kind = computed(() => layerKindOf(props.layer.kind))
 const LAID = propsOf(LAID_FIELDS)
 const laid = computed(() => ('opacity' in props.layer ? props.layer : undefined))
@@ -55,7 +58,7 @@ const finder = (document: ShotDocument): Rows<TreatmentSettings> => document.bui
 const own = computed(() => (props.layer as { distance?: Animatable }).distance)
 const STANDS = { far: 'behind all', near: 'before all', deep: 'by its depth', at: '' }
 const putAt = (): void => {
-  const at = standsAt(props.layer, shot.frame)
+  const at = standsAt(props.layer, sight.value)
   set('distance', typeof at === 'number' && Math.abs(at) < FAR ? at : DISTANCE.first!, false)
 }
 const letStand = (): void =>
@@ -100,6 +103,32 @@ const showPlate = (): void =>
   edit<PlateLayer>(`Picture of ${props.layer.name}`, props.layer.id, found => {
     delete found.picture
   })
+
+// What the hand takes hold of on the picture
+watch(
+  () => [props.layer.id, kind.value.handles] as const,
+  ([id, handles], before) => {
+    if (before) view.handled = view.handled.filter(other => other !== before[0])
+    if (handles) view.handled.push(id)
+  },
+  { immediate: true },
+)
+onBeforeUnmount(() => {
+  view.handled = view.handled.filter(id => id !== props.layer.id)
+})
+
+/** What stands flat becomes a figure. */
+async function stand() {
+  const { id, name } = props.layer
+  const tried = structuredClone(toRaw(shot.document!)) as ShotDocument
+  standUp(tried, id, shot.frame)
+  const found = await engine.touching(tried, shot.frame, id).catch(() => null)
+  shot.change(`Stand ${name} on the ground`, document => {
+    if (document.build.layers[id]?.kind !== 'picture') return
+    standUp(document, id, shot.frame)
+    if (found) takeTouching(document.build.layers[id] as unknown as FigureLayer, found)
+  })
+}
 
 const hold = (id: string | null): void => {
   view.held = id ? { id } : null
@@ -181,14 +210,16 @@ const writeNote = (event: Event): void => {
         <option>by hand</option>
       </select>
     </p>
-    <p v-if="kind.sentence && (layer.kind !== 'render' || file)">
-      <SentenceValues
-        :sentence="kind.sentence"
-        :fields="kind.values"
-        :values="layer as unknown as Record<string, EntryValue>"
-        @change="set"
-      />
-    </p>
+    <template v-if="kind.sentence && (layer.kind !== 'render' || file)"
+      ><p v-for="sentence in kind.sentence.split('\n')" :key="sentence">
+        <SentenceValues
+          :sentence="sentence"
+          :fields="kind.values"
+          :values="layer as unknown as Record<string, EntryValue>"
+          @change="set"
+        /></p
+    ></template>
+    <FigureLines v-if="layer.kind === 'figure'" :layer="layer" />
     <p v-if="laysPass && renders.some(render => render.id !== of)">
       of
       <select
@@ -232,6 +263,9 @@ const writeNote = (event: Event): void => {
         @files="takePlate"
         >lay another picture over the frame</FileDrop
       >
+    </p>
+    <p v-if="layer.kind === 'picture'">
+      <button class="word soft" data-test="stand-up" @click="stand">stand it on the ground</button>
     </p>
     <p v-if="layer.kind === 'picture' && renders.length">
       in the shadow of

@@ -2,14 +2,12 @@
 // The layers of a group (null: those in none), as they are laid: from far to near, or as they are ordered by hand.
 import { inLaidOrder } from '../../core/shot/tree'
 import { useRecipe } from '~/composables/recipe'
-import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
 const props = defineProps<{ group: string | null; depth: number }>()
-const shot = useShot()
 const view = useView()
-const { layers } = useRecipe()
-const list = computed(() => inLaidOrder(layers.value, props.group, shot.frame))
+const { layers, sight } = useRecipe()
+const list = computed(() => inLaidOrder(layers.value, props.group, sight.value))
 </script>
 
 <template>

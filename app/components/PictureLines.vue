@@ -2,13 +2,15 @@
 // How the picture of a layer is read, what is wrong about it, and when its clip plays.
 import { ENCODINGS } from '../../core/colour/encoding'
 import { clipFaults, readingFaults, type PictureFault } from '../../core/shot/faults'
-import type { PictureLayer } from '../../core/shot/document'
+import type { FigureLayer, PictureLayer, ShotDocument } from '../../core/shot/document'
+import { takeTouching } from '../../core/shot/figures'
+import { engine } from '~/composables/engine'
 import { bringPicture } from '~/composables/bring'
 import { useRecipe } from '~/composables/recipe'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 
-const props = defineProps<{ layer: PictureLayer }>()
+const props = defineProps<{ layer: PictureLayer | FigureLayer }>()
 const shot = useShot()
 const jobs = useJobs()
 const { edit } = useRecipe()
@@ -17,13 +19,19 @@ const faults = computed((): PictureFault[] => [
   ...readingFaults(picture.value),
   ...clipFaults(shot.document!, picture.value),
 ])
-const change = (label: string, mutate: (layer: PictureLayer) => void, live = false): void =>
+const change = (label: string, mutate: (layer: PictureLayer | FigureLayer) => void, live = false): void =>
   edit(label, props.layer.id, mutate, live)
 async function swap(files: File[]) {
   try {
     const { reference } = await bringPicture(files[0]!)
-    change(`Swap the picture of ${props.layer.name}`, found => {
+    const { id, kind, name } = props.layer
+    // A figure goes on standing: where the new picture touches the ground is found first
+    const tried = structuredClone(toRaw(shot.document!)) as ShotDocument
+    ;(tried.build.layers[id] as PictureLayer).picture = reference
+    const feet = kind === 'figure' ? await engine.touching(tried, shot.frame, id).catch(() => null) : null
+    change(`Swap the picture of ${name}`, found => {
       found.picture = reference
+      if (feet && found.kind === 'figure') takeTouching(found, feet)
     })
   } catch (error) {
     shot.message = (error as Error).message

@@ -3,7 +3,9 @@
 // Draggable.
 import { passFileOf, standsAt } from '../../core/shot/tree'
 import { FAR } from '../../core/layer/layer'
+import { bringTo } from '../../core/shot/layers'
 import { inOrder } from '../../core/shot/rows'
+import { sightOf } from '../../core/shot/scene'
 import {
   binMetres,
   fittedReach,
@@ -21,7 +23,7 @@ import { isDepth } from '../../core/render/passes'
 import { engine } from '~/composables/engine'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
-import { valueAt, withValue, type Animatable } from '../../core/time/curve'
+import { valueAt } from '../../core/time/curve'
 
 const shot = useShot()
 const view = useView()
@@ -109,7 +111,7 @@ watch(range, found => {
 })
 const pictures = computed(() =>
   inOrder(shot.document?.build.layers).flatMap(layer => {
-    const metres = standsAt(layer, shot.frame)
+    const metres = standsAt(layer, sightOf(shot.document!, shot.frame))
     return typeof metres === 'number' && Math.abs(metres) < FAR
       ? [{ id: layer.id, name: layer.name, on: layer.on, metres }]
       : []
@@ -161,9 +163,8 @@ function setDistance(id: string, metres: number, live: boolean) {
   shot.change(
     'Distance of a layer',
     document => {
-      const layer = document.build.layers[id] as { distance?: Animatable } | undefined
-      if (layer?.distance === undefined) return
-      layer.distance = withValue(layer.distance, shot.frame, Number(metres.toPrecision(4)))
+      const layer = document.build.layers[id]
+      if (layer) bringTo(layer, metres, sightOf(document, shot.frame))
     },
     live,
   )

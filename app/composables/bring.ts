@@ -1,6 +1,7 @@
 // Files brought in: sent to the store, told by content, read for size, encoding and alpha. Videos and numbered files
 // become clips on the server.
 import { bringLayer, bringPlate } from '../../core/shot/bring'
+import { bringFigure, takeTouching } from '../../core/shot/figures'
 import { addRender } from '../../core/shot/layers'
 import type { BlobReference, PictureReference, ShotDocument } from '../../core/shot/document'
 import { useTrack } from '../../core/shot/track'
@@ -181,6 +182,21 @@ export async function bringPasses(
     made = addRender(document, { blob, name, ...content, of: '' }, name.replace(/\.exr$/i, ''))
   })
   return made
+}
+
+/** Brings a picture as a figure that stands on the ground by its feet. Returns its id. */
+export async function bringAsFigure(file: File, progress: (text: string) => void): Promise<string> {
+  const shot = useShot()
+  const { reference } = await bringPicture(file, share => progress(`sending ${Math.round(share * 100)} %`))
+  // Its feet are looked for before it is there: it comes as one change
+  const tried = structuredClone(toRaw(shot.document!)) as ShotDocument
+  const { id } = bringFigure(tried, reference, shot.frame)
+  const found = await engine.touching(tried, shot.frame, id).catch(() => null)
+  shot.change(`Add ${reference.name}`, document => {
+    const made = bringFigure(document, reference, shot.frame, id)
+    if (found) takeTouching(made, found)
+  })
+  return id
 }
 
 /** Brings footage into the open shot: a still at once, a clip by a job that the server goes on with. */

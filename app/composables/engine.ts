@@ -1,5 +1,6 @@
 // The engine worker as promises. One for the page.
 import EngineWorker from '~/workers/engine.worker?worker'
+import type { Touching } from '../../core/measure/contact'
 import type { Part } from '../../core/compose/probe'
 import type { Going } from '../../core/shot/along'
 import type { NamesOf, Seen } from '../../core/render/passes'
@@ -115,6 +116,9 @@ export const engine = {
   highlight: (document: ShotDocument, frame: number, names: string[], seen: Seen, layer?: string) =>
     call<string>({ call: 'highlight', document, frame, names, seen, layer }),
   sceneInfo: (document: ShotDocument, frame: number) => call<SceneInfo>({ call: 'sceneInfo', document, frame }),
+  /** Where the cut-out of a layer touches the ground in its own picture; null where nothing of it is seen. */
+  touching: (document: ShotDocument, frame: number, layer: string) =>
+    call<Touching | null>({ call: 'touching', document, frame, layer }),
   fileCamera: (document: ShotDocument, name?: string) =>
     call<CameraSettings | null>({ call: 'fileCamera', document, name }),
   placeFile: (document: ShotDocument, frame: number) =>

@@ -12,6 +12,7 @@ import {
   removeLayer,
   type LayerPlace,
 } from '../../core/shot/layers'
+import { sightOf } from '../../core/shot/scene'
 import { copiedText, isCopied, pasting } from '../../core/shot/paste'
 import { groupOfLayer, inLaidOrder, layersIn, renderOf, standsAt, withAllIn } from '../../core/shot/tree'
 import { FAR } from '../../core/layer/layer'
@@ -26,6 +27,8 @@ export function useRecipe() {
   const chosen = computed(() =>
     Object.hasOwn(layers.value, view.selectedLayer) ? layers.value[view.selectedLayer] : undefined,
   )
+  /** The frame at hand, and what the camera sees then. */
+  const sight = computed(() => sightOf(shot.document!, shot.frame))
   /** All that are chosen, the one that is open first. */
   const all = computed(() => [
     ...(chosen.value ? [chosen.value.id] : []),
@@ -117,7 +120,7 @@ export function useRecipe() {
   /** One place nearer (1) or farther (-1) among its neighbours. */
   function step(id: string, by: 1 | -1) {
     const layer = layers.value[id]!
-    const list = inLaidOrder(layers.value, groupOfLayer(layers.value, layer), shot.frame)
+    const list = inLaidOrder(layers.value, groupOfLayer(layers.value, layer), sight.value)
     const other = list[list.findIndex(one => one.id === id) + by]
     if (other) move(id, { beside: other.id, where: by > 0 ? 'after' : 'before' })
   }
@@ -131,7 +134,7 @@ export function useRecipe() {
     const holder = group === null ? undefined : layers.value[group]
     // Where it stands says nothing of its order
     if (holder?.kind === 'group' && holder.ordered === 'by hand') return ''
-    const at = standsAt(layer, shot.frame)
+    const at = standsAt(layer, sight.value)
     return at === 'deep' ? 'by depth' : at >= FAR ? 'far' : at <= -FAR ? 'near' : `${at.toFixed(2)} m`
   }
   /** What a layer is, in a few words. */
@@ -141,6 +144,7 @@ export function useRecipe() {
       case 'plate':
         return layer.picture?.name ?? shot.document!.plate?.name ?? 'no plate yet'
       case 'picture':
+      case 'figure':
         return layer.picture.name
       case 'wash':
         return 'one colour'
@@ -196,6 +200,7 @@ export function useRecipe() {
   }
   return {
     layers,
+    sight,
     chosen,
     all,
     edit,

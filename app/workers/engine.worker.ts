@@ -273,6 +273,8 @@ async function answer(call: EngineCall): Promise<unknown> {
       return highlight(call.document, call.frame, call.names, call.seen, call.layer)
     case 'sceneInfo':
       return sceneInfoOf(call.document, await filesOf(call.document), call.frame)
+    case 'touching':
+      return (await evaluator.touching(call.document, call.frame, call.layer)) ?? null
     case 'fileCamera': {
       const scene = fileSceneAt(call.document, await filesOf(call.document), call.document.frames.first)
       const camera = call.name ? scene?.cameras.find(camera => camera.name === call.name) : scene?.camera

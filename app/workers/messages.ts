@@ -68,6 +68,8 @@ export interface SceneInfo {
   /** Names that the file gives its objects. */
   fileNames: string[]
   lights: string[]
+  /** Things that shine. */
+  emitters: string[]
   cameras: string[]
   materials: string[]
   notes: string[]
@@ -142,6 +144,7 @@ export type EngineCall =
   | { call: 'spread'; document: ShotDocument; frame: number; layer?: string; bins: number; near: number; far: number }
   | { call: 'highlight'; document: ShotDocument; frame: number; names: string[]; seen: Seen; layer?: string }
   | { call: 'sceneInfo'; document: ShotDocument; frame: number }
+  | { call: 'touching'; document: ShotDocument; frame: number; layer: string }
   | { call: 'fileCamera'; document: ShotDocument; name?: string }
   | { call: 'placeFile'; document: ShotDocument; frame: number }
   | { call: 'edges'; document: ShotDocument; frame: number; names: string[] }

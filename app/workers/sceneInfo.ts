@@ -4,6 +4,7 @@ import type { ShotDocument } from '../../core/shot/document'
 import { objectsOf } from '../../core/shot/objects'
 import { inOrder } from '../../core/shot/rows'
 import { fileSceneAt, placedMatrix, worldBox, type SceneFiles } from '../../core/shot/scene'
+import { emittersOf } from '../../core/scene/emitters'
 import type { SceneInfo } from './messages'
 
 export function sceneInfoOf(document: ShotDocument, files: SceneFiles, frame: number): SceneInfo {
@@ -43,6 +44,7 @@ export function sceneInfoOf(document: ShotDocument, files: SceneFiles, frame: nu
     }),
     fileNames: scene?.objects.map(object => object.name) ?? [],
     lights: scene?.lights.map(light => light.name) ?? [],
+    emitters: scene ? emittersOf(scene).map(({ name }) => name) : [],
     cameras: scene?.cameras.map(camera => camera.name) ?? [],
     materials: materials.map(material => material.name),
     notes: [...new Set(scene?.notes ?? [])],

@@ -6,6 +6,11 @@ import { BadInput } from '../formats/errors'
 import type { Node } from '../plan/node'
 import { Runner, TooLarge, type RunOptions } from '../plan/runner'
 import { unpacking } from '../render/openpasses'
+import { kernelNode } from '../plan/node'
+import { reduced } from '../plan/reduced'
+import { touching, type Touching } from '../measure/contact'
+import { ShareOf } from '../../kernels/records'
+import { cutPicture } from './layers'
 import type { Raster } from '../../kernels/record'
 import { latticeNode, latticeTable } from './bake'
 import { Files, type LoadBlob } from './files'
@@ -22,6 +27,8 @@ export interface Evaluated extends Raster {
   height: number
 }
 
+/** Pixels across or down of a picture whose feet are looked for. */
+const MOST_LOOKED_AT = 1500
 const DEFAULT_BUDGET = 1100 * 1048576
 
 export class Evaluator {
@@ -81,6 +88,24 @@ export class Evaluator {
     const node = await unpacking(() => latticeNode(this.files, document, frame, side, encoding))
     const { pointer } = await this.runner.run(node, node.window)
     return latticeTable(this.pool.kernels.floats(pointer, side ** 3 * 4), side, encoding)
+  }
+
+  /** Where the cut-out of a layer touches the ground in its own picture; undefined where nothing of it is seen. */
+  async touching(document: Request['document'], frame: number, layer: string): Promise<Touching | undefined> {
+    const node = await unpacking(() =>
+      cutPicture(this.files, { document, frame, shrink: 1, show: { kind: 'build' } }, layer),
+    )
+    if (!node) return undefined
+    // Feet are found in far fewer pixels than a photograph has
+    const times = Math.max(
+      0,
+      Math.ceil(Math.log2(Math.max(widthOf(node.window), heightOf(node.window)) / MOST_LOOKED_AT)),
+    )
+    const less = reduced(node, times)
+    const alpha = kernelNode(ShareOf, { source: less, which: 3 }, { window: less.window })
+    const raster = await this.runner.run(alpha, alpha.window)
+    const [width, height] = [widthOf(raster), heightOf(raster)]
+    return touching(this.pool.kernels.floats(raster.pointer, width * height), width, height)
   }
 
   private planned(request: Request): Promise<Node> {

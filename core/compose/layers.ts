@@ -2,7 +2,16 @@
 import { within, valuesAt } from '../declare/values'
 import { heightOf, sameBox, widthOf } from '../engine/box'
 import { layerKindOf } from '../layer/registry'
-import { FAR, flat, type LayerInput, type Shown } from '../layer/layer'
+import {
+  FAR,
+  flat,
+  type Cast,
+  type CastBy,
+  type CastSlip,
+  type LayerInput,
+  type Shown,
+  type Sight,
+} from '../layer/layer'
 import { blendKernel } from '../plan/modes'
 import { DESK_NEUTRAL } from '../layer/desk'
 import { letterboxed } from '../plan/fitted'
@@ -10,24 +19,24 @@ import { finite } from '../plan/finite'
 import { gaussian } from '../plan/gaussian'
 import { kernelNode, type Node } from '../plan/node'
 import { beyondOver } from '../plan/beyond'
-import { coveredBy, cutTo, shareOver, type Picture } from '../plan/picture'
+import { atDistance, coveredBy, cutTo, shareOver, type Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, NO_DEPTH } from '../render/passes'
 import type { GroupLayer, Layer, PassFileReference, PictureReference, Slip } from '../shot/document'
 import { beyondFrame, lensOf } from '../shot/lens'
-import { cameraAt } from '../shot/scene'
+import { cameraAt, sightOf } from '../shot/scene'
 import type { Camera } from '../scene/scene'
 import type { Rows } from '../shot/rows'
 import { farToNear, groupsRound, inLaidOrder, isGroup, renderOf, standsAt, withAllIn } from '../shot/tree'
 import { valueAt, type Animatable } from '../time/curve'
 import { perSecond } from '../time/rate'
-import { AddLight, Blend, Clear, DepthOver, DepthSlice } from '../../kernels/records'
+import { AddLight, Blend, Clear, DepthOver, DepthSlice, ShareOf, Wash } from '../../kernels/records'
 import { CUT_REACH } from '../../kernels/assembly/layout'
 import type { Files } from './files'
-import { lightsOf, surroundingLight } from './lights'
+import { lightsOf, litBy, surroundingLight } from './lights'
 import { cutOut, matteNode, type MatteBy } from './mattes'
-import { frameSize, type Request } from './request'
+import { frameSize, workSize, type Request } from './request'
 import { pictureNode } from './sources'
 import { throughLens } from './throughlens'
 import { mixedIn, treated, type TreatedBy } from './treatments'
@@ -120,9 +129,22 @@ export function plateAsTaken(
 export const builtPicture = (files: Files, request: Request, size: Size, look?: TreatedBy['look']): Shown =>
   new Building(files, request, size, look).group(null)
 
+/** The picture of a layer as it is cut, in its own pixels; undefined where it shows none. Throws StillPacked. */
+export function cutPicture(files: Files, request: Request, id: string): Node | undefined {
+  const layer = request.document.build.layers[id]
+  const size = workSize(request)
+  return (
+    layer &&
+    new Building(files, request, size).picture(layer, request, 'matte' in layer ? layer.matte : undefined)?.node
+  )
+}
+
 class Building {
   private layers: Rows<Layer>
   private only: ReadonlySet<string> | undefined
+  private sight: Sight
+  /** What layers cast, in the order in which they are laid. */
+  private casts: Cast[] = []
 
   constructor(
     private files: Files,
@@ -132,6 +154,7 @@ class Building {
   ) {
     const { layers } = request.document.build
     this.layers = layers
+    this.sight = sightOf(request.document, request.frame)
     const only = request.only?.filter(id => Object.hasOwn(layers, id)) ?? []
     if (only.length)
       this.only = new Set(
@@ -141,13 +164,19 @@ class Building {
 
   /** What the layers of a group (null: those in none) make together. */
   group(id: string | null): Shown {
+    const made = this.together(id)
+    // What is cast falls on all of the picture, whatever group it comes from
+    return id === null ? this.casts.reduce((picture, cast) => ({ ...picture, colour: cast.lay(picture) }), made) : made
+  }
+
+  private together(id: string | null): Shown {
     const holder = id === null ? undefined : this.layers[id]
     return isGroup(holder) && holder.ordered === 'by hand'
       ? this.inside(id).reduce((below, layer) => this.laid(below, layer, this.shown(layer)), this.nothing)
       : this.byDistance(
           farToNear(
             this.inside(id).flatMap(layer => this.unbracketed(layer)),
-            this.request.frame,
+            this.sight,
           ),
         )
   }
@@ -155,7 +184,7 @@ class Building {
   /** What is seen of a group (null: of those in none), as it is laid. */
   private inside(id: string | null): Layer[] {
     const { layers, request, only } = this
-    return inLaidOrder(layers, id, request.frame).filter(
+    return inLaidOrder(layers, id, this.sight).filter(
       layer => layer.on && request.without?.id !== layer.id && (only?.has(layer.id) ?? true),
     )
   }
@@ -186,7 +215,7 @@ class Building {
 
   private byDistance(list: readonly Layer[]): Shown {
     const deep = list.flatMap(layer => {
-      const shown = standsAt(layer, this.request.frame) === 'deep' ? this.shown(layer) : undefined
+      const shown = standsAt(layer, this.sight) === 'deep' ? this.shown(layer) : undefined
       return shown ? [{ layer, shown }] : []
     })
     let picture = this.nothing
@@ -198,7 +227,7 @@ class Building {
       far = near
     }
     for (const layer of list) {
-      const at = standsAt(layer, this.request.frame)
+      const at = standsAt(layer, this.sight)
       if (at === 'deep') continue
       if (at < FAR) layDeep(Math.max(0, at))
       picture = this.laid(picture, layer, this.shown(layer))
@@ -227,10 +256,16 @@ class Building {
 
   /** What a layer shows, with its lines; undefined where that is nothing. */
   private shown(layer: Layer): Shown | undefined {
-    const { request, size, files, look } = this
+    const { request, look } = this
     const own = this.own(layer, request)
+    this.cast(layer)
     if (!own || (request.without?.treatments && !look)) return own
-    const by = treatedBy(
+    return { ...own, colour: treated(own, layer.treatments, this.treatedBy(layer, own, look)).colour }
+  }
+
+  private treatedBy(layer: Layer, own: Shown, look?: TreatedBy['look']): TreatedBy {
+    const { request, size, files } = this
+    return treatedBy(
       files,
       request,
       size,
@@ -239,12 +274,38 @@ class Building {
       at => (at === request ? own : (this.own(layer, at) ?? this.nothing)),
       at => this.passes(layer, at),
     )
-    return { ...own, colour: treated(own, layer.treatments, by).colour }
+  }
+
+  /** What a layer casts, whether it is in sight or not. */
+  private cast(layer: Layer): void {
+    const { request } = this
+    const { casts } = layerKindOf(layer.kind)
+    const opacity = 'opacity' in layer ? within(valueAt(layer.opacity, request.frame), 0, 1) : 1
+    if (!casts || opacity === 0) return
+    const by: CastBy = {
+      opacity,
+      lined: picture =>
+        request.without?.treatments
+          ? picture.colour
+          : treated(picture, layer.treatments, this.treatedBy(layer, this.nothing)).colour,
+      where: (which, picture) => {
+        const where = (one: Slip): ReturnType<typeof matteNode> => matteNode(one, picture, this.matteBy(layer, request))
+        const { look } = this
+        if (look?.line === `${layer.id}.${which}`) {
+          const matte = look.slip && where(look.slip)
+          look.found = { comes: picture.colour, matte: matte === 'everywhere' ? undefined : matte, size: this.size }
+        }
+        const slip = which in layer ? (layer as Partial<Record<CastSlip, Slip>>)[which] : undefined
+        return slip ? where(slip) : 'everywhere'
+      },
+    }
+    this.casts.push(...casts(this.input(layer, request), this.values(layer, request) as never, by))
   }
 
   /** Without its lines: cut to what its slip holds. */
   private own(layer: Layer, at: Request): Shown | undefined {
     const shown = this.plain(layer, at)
+    if (layerKindOf(layer.kind).cutFirst) return this.looked(layer, at, shown)
     const { look, size } = this
     const { first, last } = at.document.frames
     const isSeen = look?.line === layer.id
@@ -265,6 +326,54 @@ class Building {
     return layer.matte ? { ...shown, ...cutOut(layer.matte, shown, by) } : shown
   }
 
+  /** What was cut before it was placed; where its slip is looked at, that is shown as it lies in the picture. */
+  private looked(layer: Layer, at: Request, shown: Shown | undefined): Shown | undefined {
+    const { look, size } = this
+    if (look?.line !== layer.id || !shown) return shown
+    const values = this.values(layer, at) as never
+    const { plan } = layerKindOf(layer.kind)
+    const input = this.input(layer, at)
+    const placed = (slip: Slip | undefined, from?: (own: Node) => Node): Node | undefined =>
+      plan({ ...input, picture: () => this.picture(layer, at, slip, from) }, values)?.colour
+    // Where it is held is placed as a picture of one brightness
+    const held =
+      look.slip && placed(look.slip, own => kernelNode(Wash, { colour: [1, 1, 1, 1] }, { window: own.window }))
+    look.found = {
+      comes: placed(undefined)!,
+      matte: held && kernelNode(ShareOf, { source: held, which: 3 }, { window: held.window }),
+      cut: look.slip && placed(look.slip),
+      size,
+    }
+    return shown
+  }
+
+  /** The picture of a layer, cut to a slip where one is given. from: what stands for it. */
+  picture(
+    layer: Layer,
+    at: Request,
+    slip: Slip | undefined,
+    from: (own: Node) => Node = own => own,
+  ): ReturnType<LayerInput['picture']> {
+    const { files } = this
+    const { document, frame, small } = at
+    const picture = 'picture' in layer ? layer.picture : undefined
+    const node = picture && pictureNode(files, picture, frame, document.rate, small)
+    if (!node) return undefined
+    const { width, height } = picture
+    const own = { node, width, height, pixelAspect: picture.clip ? perSecond(picture.clip.pixelAspect) : 1 }
+    if (!slip) return { ...own, node: from(node) }
+    // Its own pixels are the frame that the slip is said in
+    const size: Size = {
+      ...{ width: widthOf(node.window), height: heightOf(node.window), left: 0, top: 0 },
+      ...{ frameWidth: width, frameHeight: height, shrink: width / widthOf(node.window) },
+    }
+    const comes: Picture = { colour: node, ...atDistance(NO_DEPTH, node.window) }
+    const by: MatteBy = { ...this.matteBy(layer, at), size, passes: undefined, taken: undefined }
+    const matte = matteNode(slip, comes, by)
+    const cut = matte === 'everywhere' || !matte ? undefined : cutOut(slip, comes, by)?.colour
+    return { ...own, node: cut ? (from(node) === node ? cut : cutTo(from(node), matte as Node)) : from(node) }
+  }
+
   /** What a slip of a layer is made by. */
   private matteBy(layer: Layer, at: Request): MatteBy {
     const { size } = this
@@ -279,7 +388,8 @@ class Building {
   private plain(layer: Layer, at: Request): Shown | undefined {
     const kind = layerKindOf(layer.kind)
     const shown = kind.plan(this.input(layer, at), this.values(layer, at) as never)
-    const put = kind.stands !== 'at' && kind.holds !== 'pass' ? standsAt(layer, at.frame) : undefined
+    const put =
+      kind.stands !== 'at' && kind.holds !== 'pass' ? standsAt(layer, sightOf(at.document, at.frame)) : undefined
     // What was put somewhere stands there as a whole
     return shown && typeof put === 'number' && put < FAR ? flat(shown.colour, put, this.size) : shown
   }
@@ -297,13 +407,22 @@ class Building {
 
   private input(layer: Layer, at: Request): LayerInput {
     const { files, size } = this
-    const { frame, document, without, small } = at
+    const { frame, document, without } = at
+    const kind = layerKindOf(layer.kind)
     const render = renderOf(this.layers, layer)
     const now = (value: Animatable): number => valueAt(value, frame)
     const picture = 'picture' in layer ? layer.picture : undefined
     return {
       frame,
       size,
+      camera: (other = frame) =>
+        beyondFrame(cameraAt(document.scene.camera, other), document.frame, [size.left, size.top]),
+      lights: () => {
+        const { lights, emitters } = litBy(files, document, frame)
+        return [...lights, ...emitters]
+      },
+      surroundings: () => surroundingLight(files, document, frame),
+      light: 'light' in layer ? layer.light : undefined,
       valuesAt: other => this.values(layer, { ...at, frame: other }),
       passes: render ? this.passes(layer, at) : undefined,
       clean: without?.clean || !render ? 0 : within(now(render.clean ?? CLEAN_AMOUNT), 0, 1),
@@ -317,12 +436,7 @@ class Building {
         const [red, green, blue] = (own?.shadowColour ?? [0, 0, 0]).map(value => Math.max(0, now(value)))
         return { density: Math.max(0, now(own?.shadowDensity ?? 1)), colour: [red!, green!, blue!] }
       },
-      picture: () => {
-        const node = picture && pictureNode(files, picture, frame, document.rate, small)
-        return (
-          node && { node, width: picture.width, pixelAspect: picture.clip ? perSecond(picture.clip.pixelAspect) : 1 }
-        )
-      },
+      picture: () => this.picture(layer, at, kind.cutFirst && 'matte' in layer ? layer.matte : undefined),
       plate: () => plateNode(files, at, size, picture ?? document.plate),
       members: () => (at === this.request ? this : new Building(files, at, size)).group(layer.id),
     }

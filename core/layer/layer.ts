@@ -4,9 +4,12 @@ import type { EntryFields, ValuesAt } from '../declare/values'
 import { boxOfSize, type Size } from '../plan/size'
 import { kernelNode, type Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
+import type { FrameHandles } from '../matte/handles'
 import type { PassNodes } from '../render/passnodes'
 import { NO_DEPTH } from '../render/passes'
 import { DepthRamp, Fill } from '../../kernels/records'
+import type { Camera, Light } from '../scene/scene'
+import type { Surroundings } from '../scene/surroundings'
 import type { DeskAt } from './desk'
 
 /**
@@ -19,7 +22,7 @@ export type Stands = 'far' | 'at' | 'deep' | 'near'
  * shot's), other layers, a pass of a render, or nothing. What holds a pass lays it in a way of its own; all others are
  * laid over what is behind them, by a blending mode and opacity.
  */
-export type Holds = 'plate' | 'picture' | 'passes' | 'layers' | 'pass' | 'nothing'
+export type Holds = 'plate' | 'picture' | 'cut-out' | 'passes' | 'layers' | 'pass' | 'nothing'
 
 /** What a layer shows, with where that stands. */
 export interface Shown extends Picture {
@@ -35,9 +38,59 @@ export interface Shown extends Picture {
   spill?: Node
 }
 
+/** A frame, and what the shot's camera sees then. */
+export interface Sight {
+  frame: number
+  camera: () => Camera
+}
+/** What the hand takes hold of on the picture, of a layer's own values. picture: its own, at full size. */
+export type LayerHandles = (
+  values: Readonly<Record<string, unknown>>,
+  by: {
+    camera: Camera
+    frame: { width: number; height: number }
+    picture: { width: number; height: number; pixelAspect: number } | undefined
+  },
+) => FrameHandles | undefined
+/** How a kind says where it stands that has no distance of its own. */
+export interface Standing {
+  /** Metres along the view axis; 0 and less behind the camera. */
+  metres(values: never, camera: Camera): number
+  /** The values that change where it is brought to such a distance, on the way that the camera sees it; none where it cannot. */
+  brought(values: never, camera: Camera, metres: number): Record<string, number> | undefined
+}
+/**
+ * What a layer does to the picture that it stands in, beside being seen: its shadow, what mirrors it. Laid when all of
+ * that is made.
+ */
+export interface Cast {
+  /** What becomes of that picture; its distances stay. */
+  lay(picture: Shown): Node
+}
+
+/** The slips of a layer that say where what it casts falls: its shadow; what mirrors it. */
+export const CAST_SLIPS = ['ground', 'wet'] as const
+export type CastSlip = (typeof CAST_SLIPS)[number]
+/** What a layer's casts are laid with. */
+export interface CastBy {
+  opacity: number
+  /** As the layer's lines make a picture. */
+  lined: (picture: Picture) => Node
+  /** Where of what is made its shadow falls, and where it is mirrored. Throws StillPacked. */
+  where: (which: CastSlip, picture: Picture) => Node | 'everywhere' | undefined
+}
+
 export interface LayerInput {
   frame: number
   size: Size
+  /** Of the shot, of all that is worked on, at the frame or another. */
+  camera: (frame?: number) => Camera
+  /** What lights the shot's scene at the frame: lamps, suns, things that shine. Throws StillPacked. */
+  lights: () => readonly Light[]
+  /** What comes of the shot's environment; undefined where it has none. Throws StillPacked. */
+  surroundings: () => Surroundings | undefined
+  /** The lamp that it is lit by, by its name, where one is chosen. */
+  light?: string | undefined
   /** The layer's values at another frame. */
   valuesAt: (frame: number) => Record<string, unknown>
   /** Of the render that it is, or is of; undefined where there are none. Throws StillPacked. */
@@ -49,7 +102,7 @@ export interface LayerInput {
   /** How dark and of which colour the shadow on a thing is. */
   catcher: (name: string) => { density: number; colour: readonly [number, number, number] }
   /** Its own picture at full size, and how wide its pixels are; undefined where it shows nothing. Throws StillPacked. */
-  picture: () => { node: Node; width: number; pixelAspect: number } | undefined
+  picture: () => { node: Node; width: number; height: number; pixelAspect: number } | undefined
   /** Its picture as a plate of the shot, without the bend of the lens. Throws StillPacked. */
   plate: () => Node
   /** What the layers within it make together. Throws StillPacked. */
@@ -71,10 +124,18 @@ export interface LayerKind {
   pass?: string
   /** Names of things count as shares of what covers a pixel (mattes of names on its lines). */
   relative?: boolean
+  /** What it is cut to is said of its own picture, before that is placed. */
+  cutFirst?: boolean
+  /** Where it stands, where no value says that. */
+  standing?: Standing
+  /** What the hand takes hold of on the picture. */
+  handles?: LayerHandles
   /** What it shows, without its lines; undefined where that is nothing. Throws StillPacked. */
   plan(input: LayerInput, values: never): Shown | undefined
   /** What becomes of what is behind it, where it holds a pass. */
   lay?(input: LayerInput, backdrop: Node, shown: Node, values: never): Node
+  /** What it casts. Throws StillPacked. */
+  casts?(input: LayerInput, values: never, by: CastBy): Cast[]
 }
 
 /** Says what a kind of layer is, its values typed by what it declares. */
@@ -84,13 +145,18 @@ export const layerKind = <
   const S extends Stands,
   const H extends Holds,
 >(
-  declared: Omit<LayerKind, 'id' | 'values' | 'stands' | 'holds' | 'plan' | 'lay'> & {
+  declared: Omit<LayerKind, 'id' | 'values' | 'stands' | 'holds' | 'plan' | 'lay' | 'casts' | 'standing'> & {
     id: I
     values: F
     stands: S
     holds: H
     plan(input: LayerInput, values: ValuesAt<F>): Shown | undefined
     lay?(input: LayerInput, backdrop: Node, shown: Node, values: ValuesAt<F>): Node
+    casts?(input: LayerInput, values: ValuesAt<F>, by: CastBy): Cast[]
+    standing?: {
+      metres(values: ValuesAt<F>, camera: Camera): number
+      brought(values: ValuesAt<F>, camera: Camera, metres: number): Record<string, number> | undefined
+    }
   },
 ): Omit<LayerKind, 'id' | 'values' | 'stands' | 'holds'> & { id: I; values: F; stands: S; holds: H } => declared
 

@@ -1,5 +1,6 @@
 // Every kind of layer there is. To add one: a file beside this, its line here, its test.
 import { air } from './air'
+import { figure } from './figure'
 import { group } from './group'
 import { ink } from './ink'
 import type { LayerKind } from './layer'
@@ -10,7 +11,7 @@ import { shadow } from './shadow'
 import { wash } from './wash'
 import { wet } from './wet'
 
-export const LAYERS = { plate, render, shadow, wet, ink, air, picture, wash, group } as const
+export const LAYERS = { plate, render, shadow, wet, ink, air, picture, figure, wash, group } as const
 export type LayerId = keyof typeof LAYERS
 export const LAYER_KINDS = Object.values(LAYERS) as readonly LayerKind[]
 

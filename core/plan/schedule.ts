@@ -209,19 +209,19 @@ class Scheduler {
     this.clearWay(node.inputs)
     const pictures: Record<string, Operand> = {}
     let to = out
+    const where = only && node.inputs[node.names.indexOf(only.where)]!
+    const worked = where ? common(area, where.window) : area
     node.inputs.forEach((input, i) => {
       const name = node.names[i]!
       const first = only?.elsewhere === name
-      pictures[name] = this.operand(input, only?.where === name ? common(area, input.window) : area, program, {
+      pictures[name] = this.operand(input, first ? area : worked, program, {
         out: first ? to : undefined,
         whole: first,
       })
       if (first) to = pictures[name]
     })
-    if (only) {
-      const where = node.inputs[node.names.indexOf(only.where)]!
-      program.add(node, common(area, where.window), { ...pictures, out: to! })
-    } else {
+    if (only) program.add(node, worked, { ...pictures, out: to! })
+    else {
       // The result may take the place of what it was made of
       to ??= Object.entries(pictures).find(
         ([name, operand]) => 'slot' in operand && pixelOf(node, name) === node.pixel,

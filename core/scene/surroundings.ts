@@ -81,7 +81,15 @@ export function harmonics<T>(ring: Ring<T>, x: T, y: T, z: T): T[] {
       .reduce((sum, one) => ring.plus(sum, one)),
   )
 }
-export const NUMBERS: Ring<number> = { constant: value => value, plus: (a, b) => a + b, times: (a, b) => a * b }
+/** The same for numbers. */
+export function harmonicsAt(x: number, y: number, z: number): number[] {
+  return FLAT.map(products => {
+    let sum = 0
+    for (const [factor, a, b, c] of products) sum += factor * x ** a * y ** b * z ** c
+    return sum
+  })
+}
+const FLAT = BANDS.flat()
 
 /** Rows and columns that are looked at, at most: what is smaller is not in those bands. */
 const MOST_ROWS = 128
@@ -110,7 +118,7 @@ export function surroundingsOf(pixels: Float32Array, width: number, height: numb
         ((Math.cos(from) - Math.cos(to)) * 2 * PI * (right - left)) / width / ((right - left) * (bottom - top))
       const theta = (from + to) / 2
       const phi = ((left + right) / 2 / width - 0.5) * 2 * PI
-      const all = harmonics(NUMBERS, Math.sin(phi) * Math.sin(theta), Math.cos(theta), -Math.cos(phi) * Math.sin(theta))
+      const all = harmonicsAt(Math.sin(phi) * Math.sin(theta), Math.cos(theta), -Math.cos(phi) * Math.sin(theta))
       all.forEach((value, i) => {
         for (let c = 0; c < 3; c++) sums[i]![c]! += mean[c]! * value * angle
       })

@@ -11,7 +11,16 @@ import type { TreatmentSettings } from './schema/treatment'
 import { eachPlace } from './schema/walk'
 
 export type { CameraSettings, LensSettings, TrackUse } from './schema/camera'
-export type { GroupLayer, Layer, PassLayer, PictureLayer, PlateLayer, RenderLayer, WashLayer } from './schema/layer'
+export type {
+  FigureLayer,
+  GroupLayer,
+  Layer,
+  PassLayer,
+  PictureLayer,
+  PlateLayer,
+  RenderLayer,
+  WashLayer,
+} from './schema/layer'
 export {
   LIGHT_KINDS,
   type AirSettings,

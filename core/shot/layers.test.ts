@@ -19,6 +19,7 @@ import {
 } from './layers'
 import { copiedText, isCopied, pasting } from './paste'
 import { addRow, inOrder } from './rows'
+import { sightOf } from './scene'
 import { groupOfLayer, inLaidOrder, isGroup, layersIn, standsAt, withAllIn } from './tree'
 
 const picture = { blob: 'a'.repeat(64), name: 'p.png', encoding: 'srgb', alpha: 'none', width: 4, height: 4 } as const
@@ -45,9 +46,10 @@ function shot(...metres: number[]): ShotDocument {
   return document
 }
 const laid = (document: ShotDocument, group: string | null = null): string[] =>
-  inLaidOrder(document.build.layers, group, 1).map(({ id }) => id)
-const metresAt = (layer: Layer): number | 'deep' => standsAt(layer, 1)
-const metresOf = (document: ShotDocument, id: string): unknown => standsAt(document.build.layers[id]!, 1)
+  inLaidOrder(document.build.layers, group, sightOf(document, 1)).map(({ id }) => id)
+const metresAt = (layer: Layer): number | 'deep' => standsAt(layer, sightOf(newDocument(64, 64), 1))
+const metresOf = (document: ShotDocument, id: string): unknown =>
+  standsAt(document.build.layers[id]!, sightOf(document, 1))
 
 it('a new layer of every kind is valid, and is of the render that it is given', () => {
   const document = shot()

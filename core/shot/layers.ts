@@ -1,9 +1,10 @@
 // What is done to the layers of a shot as a tree: made, grouped, moved, doubled, taken away.
-import { firstValues } from '../declare/values'
-import { FAR } from '../layer/layer'
+import { firstValues, valuesAt } from '../declare/values'
+import { FAR, type Sight } from '../layer/layer'
 import { LAYER_KINDS, layerKindOf, type LayerId } from '../layer/registry'
-import { withValue, type Animatable } from '../time/curve'
+import { valueAt, withValue, type Animatable } from '../time/curve'
 import { identifier, LAID, newLayer, type ShotDocument } from './document'
+import { sightOf } from './scene'
 import { addRow, inOrder, moveRow, type Rows, type Unplaced } from './rows'
 import type { GroupLayer, Layer, PassLayer, RenderLayer } from './schema/layer'
 import type { PassFileReference } from './schema/passes'
@@ -114,12 +115,13 @@ export type LayerPlace = { beside: string; where: 'before' | 'after' } | { group
  * there when it is put where that is. Returns whether it could: nothing goes into itself.
  */
 export function moveLayer(document: ShotDocument, id: string, place: LayerPlace, frame: number): boolean {
+  const sight = sightOf(document, frame)
   const { layers } = document.build
   const layer = layers[id]!
   const group = 'group' in place ? place.group : groupOfLayer(layers, layers[place.beside]!)
   const own = new Set(withAllIn(layers, id).map(part => part.id))
   if ((group !== null && own.has(group)) || ('beside' in place && own.has(place.beside))) return false
-  const others = inLaidOrder(layers, group, frame).filter(other => other.id !== id)
+  const others = inLaidOrder(layers, group, sight).filter(other => other.id !== id)
   let at = others.length
   if ('beside' in place) {
     at = others.findIndex(other => other.id === place.beside)
@@ -128,7 +130,7 @@ export function moveLayer(document: ShotDocument, id: string, place: LayerPlace,
   if (group === null) delete layer.within
   else layer.within = group
   const holder = group === null ? undefined : (layers[group] as GroupLayer)
-  if ('beside' in place && holder?.ordered !== 'by hand') putBetween(layer, others, at, frame)
+  if ('beside' in place && holder?.ordered !== 'by hand') putBetween(layer, others, at, sight)
   moveRow(layers, id, others[at - 1]?.id ?? null)
   return true
 }
@@ -139,11 +141,11 @@ const BEYOND = 1.25
 const NOWHERE = 20
 
 /** Gives a layer a distance between those before and after a place of a list, from far to near. */
-function putBetween(layer: Layer, others: readonly Layer[], at: number, frame: number): void {
+function putBetween(layer: Layer, others: readonly Layer[], at: number, sight: Sight): void {
   const { stands } = layerKindOf(layer.kind)
   if (stands === 'deep' && !('distance' in layer)) return
   const distances = (list: readonly Layer[]): number[] =>
-    list.map(other => standsAt(other, frame)).filter((metres): metres is number => metres !== 'deep')
+    list.map(other => standsAt(other, sight)).filter((metres): metres is number => metres !== 'deep')
   const known = (metres: number): boolean => Math.abs(metres) < FAR
   const behind = distances(others.slice(0, at))
   const before = distances(others.slice(at))
@@ -152,12 +154,12 @@ function putBetween(layer: Layer, others: readonly Layer[], at: number, frame: n
   // Among what is behind all, or before all
   const isFar = farther === undefined && !behind.includes(-FAR)
   const isNear =
-    nearer === undefined && !before.includes(FAR) && others.slice(at).every(other => standsAt(other, frame) !== 'deep')
+    nearer === undefined && !before.includes(FAR) && others.slice(at).every(other => standsAt(other, sight) !== 'deep')
   if ((stands === 'far' && isFar) || (stands === 'near' && isNear) || (stands === 'deep' && (isFar || isNear))) {
     delete (layer as { distance?: Animatable }).distance
     return
   }
-  const own = standsAt(layer, frame)
+  const own = standsAt(layer, sight)
   // Among those of one distance their order tells, and it comes just after what is behind it
   const isThere = (metres: number): boolean =>
     metres <= (farther ?? Infinity) && (metres > (nearer ?? 0) || metres === farther)
@@ -170,9 +172,21 @@ function putBetween(layer: Layer, others: readonly Layer[], at: number, frame: n
         : nearer !== undefined
           ? nearer * BEYOND
           : NOWHERE
-  const now = (layer as { distance?: Animatable }).distance
-  const rounded = Number(metres.toPrecision(4))
-  Object.assign(layer, { distance: now === undefined ? rounded : withValue(now, frame, rounded) })
+  bringTo(layer, metres, sight)
+}
+
+/** Brings what stands somewhere to a distance: by its own value, or where it stands by other values by those. */
+export function bringTo(layer: Layer, metres: number, { frame, camera }: Sight): void {
+  const { standing, values } = layerKindOf(layer.kind)
+  const own = layer as unknown as Record<string, Animatable | undefined>
+  const to = standing
+    ? standing.brought(valuesAt(values, layer as never, frame, valueAt) as never, camera(), metres)
+    : { distance: metres }
+  for (const [name, value] of Object.entries(to ?? {})) {
+    const rounded = Number(value.toPrecision(standing ? 6 : 4))
+    const now = own[name]
+    own[name] = now === undefined ? rounded : withValue(now, frame, rounded)
+  }
 }
 
 /** Layers for what a render has passes of and no layer lays yet. passes: those that count. */
@@ -184,7 +198,8 @@ export function addPassLayers(document: ShotDocument, render: RenderLayer, passe
     const made = makeLayer(id as LayerId, { of: render.id })
     if (render.file) made.name = `${made.name} of ${render.name}`.slice(0, 200)
     // Behind all things, and before all plates
-    const far = stands === 'far' ? layersIn(layers, null).filter(other => standsAt(other, 1) === FAR) : []
+    const far =
+      stands === 'far' ? layersIn(layers, null).filter(other => standsAt(other, sightOf(document, 1)) === FAR) : []
     addRow<Layer, Unplaced<Layer>>(layers, made, far.at(-1)?.id)
   }
 }

@@ -24,6 +24,7 @@ import { perSecond } from '../time/rate'
 import type { LoadBlob } from '../compose/files'
 import { boxOfPart } from '../scene/bounds'
 import { placedScene } from './filePlace'
+import type { Sight } from '../layer/layer'
 import { objectsOf } from './objects'
 import { inOrder, type Unplaced } from './rows'
 import { lightAt, skyDirection } from './lamps'
@@ -52,6 +53,12 @@ export function cameraAt(settings: CameraSettings, frame: number): Camera {
     shiftX: at(settings.shiftX ?? 0),
     shiftY: at(settings.shiftY ?? 0),
   }
+}
+
+/** A frame of a shot, and what its camera sees then. */
+export const sightOf = ({ scene }: ShotDocument, frame: number): Sight => {
+  let camera: Camera | undefined
+  return { frame, camera: () => (camera ??= cameraAt(scene.camera, frame)) }
 }
 
 /** Camera settings that say what a scene's own camera says. */
@@ -103,10 +110,10 @@ export interface SceneFiles {
 }
 
 /** Reads what a document's scene is made of; the plate is handed in by who evaluates it. */
-export async function loadSceneFiles(document: ShotDocument, load: LoadBlob): Promise<SceneFiles> {
+export async function loadSceneFiles(document: ShotDocument, load: LoadBlob, plain = false): Promise<SceneFiles> {
   const { file, environment, prints } = document.scene
   const files: SceneFiles = {}
-  if (file) files.scene = await readGltf(await load(file.blob))
+  if (file) files.scene = await readGltf(await load(file.blob), {}, plain)
   if (environment) {
     const picture = await readPicture(await load(environment.blob))
     decodePixels(picture.pixels, encodingOf(environment.encoding))

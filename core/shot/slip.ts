@@ -136,6 +136,10 @@ export function slipsOf(document: ShotDocument): { slip: Slip; label: string }[]
   return [
     ...inOrder(document.build.layers).flatMap(layer => [
       ...('matte' in layer && layer.matte ? [{ slip: layer.matte, label: `what ${layer.name} is cut to` }] : []),
+      ...('ground' in layer && layer.ground
+        ? [{ slip: layer.ground, label: `where the shadow of ${layer.name} falls` }]
+        : []),
+      ...('wet' in layer && layer.wet ? [{ slip: layer.wet, label: `where ${layer.name} is mirrored` }] : []),
       ...lines(layer.treatments, layer.name),
     ]),
     ...lines(document.finish, 'the finish'),

@@ -1,5 +1,6 @@
 // The layers of a shot as a tree: which is in which group, and where each stands.
-import { FAR } from '../layer/layer'
+import { FAR, type Sight } from '../layer/layer'
+import { valuesAt } from '../declare/values'
 import { layerKindOf } from '../layer/registry'
 import { valueAt, type Animatable } from '../time/curve'
 import { inOrder, type Rows } from './rows'
@@ -45,11 +46,12 @@ export function groupsRound(layers: Layers, id: string): string[] {
   return group ? [group, ...groupsRound(layers, group)] : []
 }
 
-/** Where a layer stands at a frame: metres, FAR behind all, -FAR before all, or by the depth of what it shows. */
-export function standsAt(layer: Layer, frame: number): number | 'deep' {
+/** Where a layer stands: metres, FAR behind all, -FAR before all, or by the depth of what it shows. */
+export function standsAt(layer: Layer, { frame, camera }: Sight): number | 'deep' {
   const { distance } = layer as { distance?: Animatable }
   if (distance !== undefined) return valueAt(distance, frame)
-  const { stands } = layerKindOf(layer.kind)
+  const { stands, standing, values } = layerKindOf(layer.kind)
+  if (standing) return standing.metres(valuesAt(values, layer as never, frame, valueAt) as never, camera())
   return stands === 'deep' ? 'deep' : stands === 'far' ? FAR : -FAR
 }
 
@@ -57,19 +59,19 @@ export function standsAt(layer: Layer, frame: number): number | 'deep' {
  * Layers that are arranged by distance, from far to near; those of one distance as they are ordered. What stands by its
  * depth comes before what stands before all.
  */
-export function farToNear(list: readonly Layer[], frame: number): Layer[] {
+export function farToNear(list: readonly Layer[], sight: Sight): Layer[] {
   const rank = (layer: Layer): number => {
-    const at = standsAt(layer, frame)
+    const at = standsAt(layer, sight)
     return at === 'deep' ? 0 : at
   }
   return [...list].sort((a, b) => rank(b) - rank(a))
 }
 
 /** What is in a group (null: in none), as it is laid: from what is laid first on. */
-export function inLaidOrder(layers: Layers, group: string | null, frame: number): Layer[] {
+export function inLaidOrder(layers: Layers, group: string | null, sight: Sight): Layer[] {
   const list = layersIn(layers, group)
   const holder = group === null ? undefined : (layers[group] as GroupLayer)
-  return holder?.ordered === 'by hand' ? list : farToNear(list, frame)
+  return holder?.ordered === 'by hand' ? list : farToNear(list, sight)
 }
 
 /** The render that a layer is, or is of; undefined where it is of none or that is gone. */

@@ -50,14 +50,19 @@ const looksLikeGltfJson = (bytes: Uint8Array): boolean => {
 }
 
 /** Reads a .glb, or a .gltf whose buffers are embedded or given by name. Throws BadInput. */
-export async function readGltf(bytes: Uint8Array, files: Record<string, Uint8Array> = {}): Promise<Scene> {
+/** plain: surfaces without their pictures, for who asks only where things are and what shines. */
+export async function readGltf(
+  bytes: Uint8Array,
+  files: Record<string, Uint8Array> = {},
+  plain = false,
+): Promise<Scene> {
   const notes: string[] = []
   const document = await readDocument(bytes, files, notes)
   const packed = document
     .getRoot()
     .listExtensionsUsed()
     .some(extension => extension.extensionName === KHRTextureBasisu.EXTENSION_NAME)
-  return toScene(document, notes, packed ? await ktx2Decoder() : undefined)
+  return toScene(document, notes, packed && !plain ? await ktx2Decoder() : undefined, plain)
 }
 
 const EXTENSIONS = [
@@ -224,9 +229,9 @@ function checkJson(json: GltfJson, notes: string[], fileBytes: number): void {
 
 const toRole = (value: unknown): Role => (value === 'catcher' || value === 'holdout' ? value : 'object')
 
-function toScene(document: Document, notes: string[], ktx2?: UnpackKtx2): Scene {
+function toScene(document: Document, notes: string[], ktx2: UnpackKtx2 | undefined, plain: boolean): Scene {
   const root = document.getRoot()
-  const materials = readMaterials(root, notes, ktx2)
+  const materials = readMaterials(root, notes, ktx2, plain)
   const duration = durationOf(root)
   const known = new Map<Primitive, Part | undefined>()
   const first = build(0, notes)

@@ -22,7 +22,8 @@ type TextureOf = (source: GltfTexture | null, info: TextureInfo | null) => Textu
 /** Unpacks a KTX2 picture. Throws BadInput. */
 export type UnpackKtx2 = (bytes: Uint8Array) => CodedPicture
 
-export function readMaterials(root: Root, notes: string[], ktx2?: UnpackKtx2): Material[] {
+/** plain: without their pictures. */
+export function readMaterials(root: Root, notes: string[], ktx2?: UnpackKtx2, plain = false): Material[] {
   const textures = new Map<string, Texture | undefined>()
   const pictures = new Map<GltfTexture, CodedPicture | undefined>()
   const said = new Set<string>()
@@ -33,7 +34,7 @@ export function readMaterials(root: Root, notes: string[], ktx2?: UnpackKtx2): M
     }
   }
   const texture: TextureOf = (source, info) => {
-    if (!source || !info) return undefined
+    if (!source || !info || plain) return undefined
     const transform = info.getExtension<Transform>('KHR_texture_transform')
     const set = transform?.getTexCoord() ?? info.getTexCoord()
     const move = transform && moveOf(transform)

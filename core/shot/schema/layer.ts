@@ -48,6 +48,17 @@ const HELD = {
   plate: { ...LAID, picture: optional(PICTURE) },
   /** of: the render whose shadow and occlusion fall on it. */
   picture: { ...LAID, picture: PICTURE, of: optional(layerId()) },
+  /**
+   * matte: what of its own picture it is; ground: where its shadow falls; wet: where it is mirrored; light: what lights it, by its name, where
+   * one is chosen.
+   */
+  'cut-out': {
+    ...LAID,
+    picture: PICTURE,
+    ground: optional(SLIP),
+    wet: optional(SLIP),
+    light: optional(text(1, 300, { label: 'light' })),
+  },
   /** The shot's own passes where it has none. */
   passes: { ...LAID, file: optional(PASS_FILE), desk: DESK },
   /** By distance what is nearer covers what is farther; by hand what comes later what comes before. */
@@ -81,6 +92,7 @@ export type Layer = { [I in LayerId]: Of<I> }[LayerId]
 export type PlateLayer = Of<'plate'>
 export type RenderLayer = Of<'render'>
 export type PictureLayer = Of<'picture'>
+export type FigureLayer = Of<'figure'>
 export type WashLayer = Of<'wash'>
 export type GroupLayer = Of<'group'>
 /** What lays a pass of a render. */

@@ -92,3 +92,46 @@ export const MOTION_CELL_BITS = 4
 /** Pixels across a square of which MatchBlocks says where it is, and how far round it is compared. */
 export const BLOCK_SIDE = 8
 export const BLOCK_ROUND = 4
+
+// Where a card stands, and what it falls on (receiver.ts): rays of a pixel (across, down, first: x, y, z each), the eye,
+// the ground's height, which way is up from it (1; -1 seen from below), the wall (normal x, z toward the eye, how far along
+// it the wall is and the eye, and whether there is one), the foot of the card, how the ground rises along it, places of its
+// picture (six numbers), pixels of it to a metre, its bounds, the way it faces (x, z), how far it reaches aside from its
+// foot, from where on what it takes of the sky is told by rows, and the logarithm of a row, and light that is counted whole on the ground and on the wall (four each).
+export const CARD_RAYS = 0
+export const CARD_EYE = 36
+export const CARD_GROUND = 48
+export const CARD_UP = 52
+export const CARD_WALL = 56
+export const CARD_WALL_AT = 64
+export const CARD_WALL_THERE = 72
+export const CARD_FOOT = 76
+export const CARD_RISE = 88
+export const CARD_MAP = 92
+export const CARD_DENSE = 116
+export const CARD_BOUNDS = 120
+export const CARD_TOWARD = 136
+export const CARD_REACH = 144
+export const CARD_SKY_FROM = 148
+export const CARD_SKY_STEP = 152
+export const CARD_OTHER = 160
+export const CARD_OTHER_WALL = 176
+export const CARD_PLACE = 192
+/** Headings round its foot, and distances from it, for which it is said what a card takes of the sky. */
+export const CARD_SKY_HEADINGS = 128
+export const CARD_SKY_ROWS = 64
+/** Pictures of a card, each of half as many pixels across as the one before. */
+export const CARD_LEVELS = 5
+/**
+ * Four places of lights: x, y, z and whether it is a place (else a way), the light's front (x, y, z) and how much leaves it
+ * all round, red, green, blue, how wide the place is, the way the card faces for it (x, z), where in a pixel it is seen;
+ * then of all four from above their middle (x, z), whether that is a place, how far about it they are, and how many
+ * such fours from here on that holds for.
+ */
+export const CARD_LIGHTS = 304
+export const CARD_LIGHT_MIDDLE = 256
+export const CARD_LIGHT_PLACED = 264
+export const CARD_LIGHT_SPREAD = 268
+export const CARD_LIGHT_OF = 272
+/** Four ways that a rough ground mirrors: slopes (two), where in a pixel (two). */
+export const CARD_FACETS = 64

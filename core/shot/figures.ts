@@ -1,0 +1,99 @@
+// What is done to the figures of a shot: stood on the ground, measured, held against the horizon.
+import { metresTo } from '../layer/card'
+import type { Sight } from '../layer/layer'
+import type { Touching } from '../measure/contact'
+import { onLevel } from '../match/project'
+import { valueAt, type Animatable } from '../time/curve'
+import { squareSize } from './bring'
+import {
+  identifier,
+  newLayer,
+  type FigureLayer,
+  type PictureLayer,
+  type PictureReference,
+  type ShotDocument,
+} from './document'
+import { makeLayer } from './layers'
+import { addRow, type Unplaced } from './rows'
+import { sightOf } from './scene'
+
+/** Where on the frame a new figure stands, from the left and the top. */
+const BEGINS = [0.5, 0.8] as const
+/** Metres before the camera where the ground is not seen there. */
+const AHEAD = 8
+/** Heads of people are at the height of an eye: a camera between these sees them near its horizon (common practice, no source). */
+const EYE = { low: 1.2, high: 2 }
+/** A head is so far off the horizon at most, as a share of its height: people are not of one size. */
+const ALIKE = 0.09
+
+const rounded = (value: number, digits = 3): number => Number(value.toFixed(digits))
+
+/** The ground where a place of the frame shows it, 0..1; before the camera where it shows none. */
+function groundAt(document: ShotDocument, frame: number, u: number, v: number): { x: number; z: number } {
+  const camera = sightOf(document, frame).camera()
+  const { matrix: m } = camera
+  const { width, height } = document.frame
+  const place = onLevel(camera, width / height, u, v, 0)
+  if (place && metresTo(camera, place) > 0.1) return { x: rounded(place[0]), z: rounded(place[2]) }
+  return { x: rounded(m[12]! - m[8]! * AHEAD), z: rounded(m[14]! - m[10]! * AHEAD) }
+}
+
+/** Adds a picture as a figure that stands where the lower middle of the frame shows the ground. A clip starts at `frame`. */
+export function bringFigure(
+  document: ShotDocument,
+  picture: PictureReference,
+  frame: number,
+  id = identifier(),
+): FigureLayer {
+  const { name } = newLayer(id, picture.name.replace(/\.\w+$/, '').slice(0, 200) || 'figure')
+  const own = picture.clip
+    ? { ...picture, clip: { ...picture.clip, timing: { ...picture.clip.timing, start: frame } } }
+    : picture
+  const made = makeLayer('figure', { picture: own, name, ...groundAt(document, frame, ...BEGINS) })
+  return addRow(document.build.layers, { ...made, id } as Unplaced<FigureLayer>) as FigureLayer
+}
+
+/** What stands flat stood on the ground, where its lower edge shows it; its picture, its lines, its timing stay. */
+export function standUp(document: ShotDocument, id: string, frame: number): void {
+  const { layers } = document.build
+  const flat = layers[id] as PictureLayer
+  const { width, height } = document.frame
+  const at = (value: Animatable): number => valueAt(value, frame)
+  const own = squareSize(flat.picture)
+  const foot = [at(flat.x) / width, (at(flat.y) + (own.height * at(flat.scale)) / 2) / height] as const
+  const { picture, name, on, note, within, treatments, opacity, mode, matte, order } = flat
+  const kept = { id, order, name, on, treatments, opacity, mode, picture }
+  layers[id] = {
+    ...makeLayer('figure', { ...kept, ...groundAt(document, frame, ...foot) }),
+    ...(note === undefined ? {} : { note }),
+    ...(within === undefined ? {} : { within }),
+    ...(matte === undefined ? {} : { matte }),
+  } as FigureLayer
+}
+
+/** Takes where a picture touches the ground for where its figure does. */
+export function takeTouching(layer: FigureLayer, { footAcross, footDown, headDown, second }: Touching): void {
+  Object.assign(layer, {
+    ...{ foot_across: rounded(footAcross, 4), foot_down: rounded(footDown, 4), head_down: rounded(headDown, 4) },
+    feet: second ? 'two places' : 'one place',
+    ...(second ? { other_across: rounded(second.across, 4), other_down: rounded(second.down, 4) } : {}),
+  })
+}
+
+/**
+ * Whether a figure's head is off the horizon where the camera is as high as an eye: what there is to say, and the height
+ * that would fit. Undefined where it fits, or nothing can be said.
+ */
+export function headsOff(layer: FigureLayer, { frame, camera }: Sight): { words: string; fits: number } | undefined {
+  const at = (value: Animatable): number => valueAt(value, frame)
+  const eye = camera().matrix[13]! - at(layer.level)
+  if (eye < EYE.low || eye > EYE.high) return undefined
+  // Eyes are a fifteenth of someone's height under the top of the head
+  const fits = rounded(eye / (1 - 1 / 15), 2)
+  const height = at(layer.height)
+  if (Math.abs(height / fits - 1) <= ALIKE) return undefined
+  return {
+    words: `Its head is ${height > fits ? 'above' : 'below'} the horizon: the camera is ${rounded(eye, 2)} m high, at the eyes of someone ${fits} m tall.`,
+    fits,
+  }
+}

@@ -1,0 +1,84 @@
+// Speed of kinds of layers in the demo's bell house at 1280x720 with two workers: the first picture after one is added,
+// and a handle of it dragged at half size.
+import { displayCodes } from '../core/compose/deliver'
+import { Evaluator } from '../core/compose/evaluate'
+import { bringFigure } from '../core/shot/figures'
+import type { PictureLayer, ShotDocument } from '../core/shot/document'
+import { demoFile } from '../host/demofile'
+import { startEngine, type Engine } from '../host/engine'
+import { bellHouse } from './benchBuild'
+import { middle, type Figure } from './figures'
+
+interface Tried {
+  /** Puts it into the shot. */
+  add: (document: ShotDocument) => void
+  /** Where a hand has brought it, 0..1 of its way. */
+  drag: (document: ShotDocument, share: number) => void
+}
+const KINDS: Record<string, Tried> = {
+  figure: {
+    add: document => {
+      const { people } = document.build.layers
+      delete document.build.layers.people
+      const made = bringFigure(document, (people as PictureLayer).picture, 1, 'people')
+      Object.assign(made, { mirror: 1, mirror_rough: 0.1 })
+    },
+    drag: (document, share) => {
+      Object.assign(document.build.layers.people!, { x: -1 + share, z: -8 - share * 2 })
+    },
+  },
+}
+
+async function shown(engine: Engine, evaluator: Evaluator, document: ShotDocument, shrink: 1 | 2): Promise<number> {
+  const start = performance.now()
+  displayCodes(
+    engine.pool,
+    await evaluator.evaluate({ document, frame: 1, shrink, show: { kind: 'build' } }),
+    document.view,
+  )
+  return performance.now() - start
+}
+
+/** A picture that is 33 ms away is one of 30 a second. */
+const THIRTIETH = 1000 / 30
+
+export async function layerFigures(wanted: (name: string) => boolean): Promise<Figure[]> {
+  const out: Figure[] = []
+  for (const [kind, { add, drag }] of Object.entries(KINDS)) {
+    if (!wanted(`layers.${kind}`)) continue
+    const engine = await startEngine(2)
+    const evaluator = new Evaluator(engine.pool, async blob => demoFile(blob.slice(1)))
+    const before: ShotDocument = { ...bellHouse(), frame: { width: 1280, height: 720 } }
+    const copied = await shown(engine, evaluator, before, 1)
+    const document = structuredClone(before)
+    add(document)
+    const first = await shown(engine, evaluator, document, 1)
+    await shown(engine, evaluator, document, 2)
+    const times: number[] = []
+    for (let i = 0; i < 120; i++) {
+      const moved = structuredClone(document)
+      drag(moved, i / 120)
+      const took = await shown(engine, evaluator, moved, 2)
+      if (i >= 40) times.push(took)
+    }
+    engine.stop()
+    const dragged = middle(times)
+    out.push(
+      {
+        name: `layers.${kind}.first`,
+        value: first,
+        unit: 'ms',
+        against: 'the shot without it, from its files',
+        ratio: copied / first,
+      },
+      {
+        name: `layers.${kind}.drag`,
+        value: dragged,
+        unit: 'ms',
+        against: 'a thirtieth of a second (half size)',
+        ratio: THIRTIETH / dragged,
+      },
+    )
+  }
+  return out
+}
