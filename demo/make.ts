@@ -142,7 +142,7 @@ function makeFigures(engine: Engine): void {
       data[i * 4 + c] = alpha > 0 ? Math.round(Math.min(1, encode((light[i * 3 + c]! / alpha) * 2.3)) * 65535) : 0
     data[i * 4 + 3] = Math.round(alpha * 65535)
   }
-  keep('two on the quay.png', writePng({ width, height, channels: 4, maximum: 65535, data }))
+  keep('figures on the quay.png', writePng({ width, height, channels: 4, maximum: 65535, data }))
 }
 
 async function makePasses(engine: Engine): Promise<void> {

@@ -123,8 +123,8 @@ function bellHouseShot(): DemoShot {
     ...makeLayer('figure', {
       name: 'Two on the quay',
       picture: {
-        blob: '@two on the quay.png',
-        name: 'two on the quay.png',
+        blob: '@figures on the quay.png',
+        name: 'figures on the quay.png',
         encoding: 'srgb',
         alpha: 'straight',
         width: 450,
@@ -174,7 +174,7 @@ function bellHouseShot(): DemoShot {
       scene: 'bell house.glb',
       environment: 'blue hour.hdr',
       passes: 'bell house passes.exr',
-      people: 'two on the quay.png',
+      people: 'figures on the quay.png',
       thumbnail: 'bell house.jpg',
     },
     thumbnail: 'bell house.jpg',

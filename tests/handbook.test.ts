@@ -9,16 +9,18 @@ import { TREATMENTS } from '../core/treatment/registry'
 
 const path = new URL('../docs/handbook.md', import.meta.url)
 
+/** After a colon, where there is any. */
+const helpOf = (help: string | undefined): string => (help ? `: ${help}` : '')
 function valueWords(fields: EntryFields): string {
   return Object.entries(fields)
     .map(([name, field]) => {
       if (field.kind === 'list')
-        return `**${field.label}** ${field.bend ? 'points of a curve' : `up to ${field.most} colours`}: ${field.help}`
-      if (field.kind === 'choice') return `**${field.label}** ${field.choices.join(' or ')}: ${field.help}`
+        return `**${field.label}** ${field.bend ? 'points of a curve' : `up to ${field.most} colours`}${helpOf(field.help)}`
+      if (field.kind === 'choice') return `**${field.label}** ${field.choices.join(' or ')}${helpOf(field.help)}`
       const [low, high] = field.kind === 'number' ? (field.hand ?? [field.low, field.high]) : field.hand
       const unit = field.kind === 'number' && field.unit ? ` ${field.unit}` : ''
       const label = field.kind === 'number' ? field.label : `${name} (${field.parts.join(', ')})`
-      return `**${label}** ${low} to ${high}${unit}${field.neutral === undefined ? '' : `, neutral ${field.neutral}`}: ${field.help}`
+      return `**${label}** ${low} to ${high}${unit}${field.neutral === undefined ? '' : `, neutral ${field.neutral}`}${helpOf(field.help)}`
     })
     .join('<br>')
 }

@@ -1,7 +1,7 @@
 // Shots as they were kept before (tests/fixtures/version…: written by the code of that version, with what it made of
 // them), brought to today's form: the same picture to the bit, nothing out of date.
 import { createHash } from 'node:crypto'
-import { readFileSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { Evaluator } from '../core/compose/evaluate'
 import { writePng } from '../core/formats/png/png'
@@ -148,6 +148,11 @@ it('a version that is not known is refused by its number, what is malformed is l
     expect(documentFaults(ofToday(odd)).length).toBeGreaterThan(0)
 })
 
+/** A file of the demo as it was then. */
+function fileOfThen(name: string): Buffer {
+  const kept = new URL(`fixtures/${name}`, import.meta.url)
+  return existsSync(kept) ? readFileSync(kept) : demoFile(name)
+}
 // fixtures/version…/bellHouse.json: the demo's bell house in variants, and what the code of that version made of them
 type Variants = Record<string, { document: object; pictures: Record<string, string> }>
 it.each(
@@ -163,7 +168,7 @@ it.each(
   expect(documentFaults(now).filter(fault => !/SHA-256/.test(fault))).toEqual([])
   // Each keeps as much as it may
   const own = await startEngine(2)
-  const evaluator = new Evaluator(own.pool, async blob => demoFile(blob.slice(1)), 2 ** 29)
+  const evaluator = new Evaluator(own.pool, async blob => fileOfThen(blob.slice(1)), 2 ** 29)
   const made: Record<string, string> = {}
   for (const name of Object.keys(pictures)) {
     const [kind, shrink, frame] = name.split(' ') as ['build' | 'finish', string, string]

@@ -140,7 +140,7 @@ try {
     ...['--matte', 'brightness low=0 high=0.06 soft=0.03'],
   )
   divided('light_wrap', house, at('wrap.png'))
-  const people = demo('two on the quay.png')
+  const people = demo('figures on the quay.png')
   // On grey ground, with room for what they throw on it
   ffmpeg('-i', people, '-vf', 'format=rgba,pad=900:540:300:30:color=black@0', at('people.png'))
   northmist(
