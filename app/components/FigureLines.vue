@@ -2,8 +2,10 @@
 // What belongs to a figure beside its values: where its picture touches the ground, the lamp that it is lit by, where its
 // shadow and mirror image fall, and whether its head is where the horizon would have it.
 import type { CastSlip } from '../../core/layer/layer'
-import type { FigureLayer, Slip } from '../../core/shot/document'
-import { headsOff, takeTouching } from '../../core/shot/figures'
+import { toned } from '../../core/measure/toned'
+import { addRow } from '../../core/shot/rows'
+import { newTreatment, type FigureLayer, type ShotDocument, type Slip } from '../../core/shot/document'
+import { aboutFigure, headsOff, takeTouching } from '../../core/shot/figures'
 import { slipOf } from '../../core/shot/slip'
 import { sightOf } from '../../core/shot/scene'
 import { engine } from '~/composables/engine'
@@ -64,6 +66,39 @@ function everywhere(which: CastSlip) {
   view.matte = null
 }
 
+/** Its name marks the line that tones it: it is found again. */
+const TONED = 'Toned to the place'
+const toning = ref(false)
+/** Measures it and what is about it, without it, and lays that as a line. */
+async function tone() {
+  toning.value = true
+  try {
+    const { id } = props.layer
+    const document = shot.document!
+    const part = aboutFigure(props.layer, document, shot.frame)
+    if (!part) throw new Error(`${props.layer.name} is not in the picture: there is no place to be toned to.`)
+    const order = { document, frame: shot.frame, shrink: 1 as const, stops: 0, channel: 0, area: part }
+    const without = { id, treatments: false }
+    const place = await engine.likeness({ ...order, show: { kind: 'build' }, without }, false)
+    // Of itself as it was before: the line that toned it does not count
+    const bare = structuredClone(toRaw(document)) as ShotDocument
+    for (const line of Object.values(bare.build.layers[id]!.treatments)) if (line.name === TONED) line.on = false
+    const own = await engine.likeness({ ...order, document: bare, show: { kind: 'build' }, only: [id] }, false)
+    if (!place || !own) throw new Error('There is nothing to measure there.')
+    const values = toned(own, place)
+    change('Tone', layer => {
+      const before = Object.values(layer.treatments).find(line => line.name === TONED)
+      if (before) Object.assign(before, { values, on: true })
+      else addRow(layer.treatments, { ...newTreatment('match', values), name: TONED, strength: TONE_STRENGTH })
+    })
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+  toning.value = false
+}
+/** How much of it is toned at first. */
+const TONE_STRENGTH = 0.7
+
 const off = computed(() => headsOff(props.layer, sightOf(shot.document!, shot.frame)))
 const toHorizon = (): void =>
   change('Height', layer => {
@@ -107,6 +142,17 @@ const toHorizon = (): void =>
   <p v-if="off" class="note" role="note" data-test="heads-off">
     {{ off.words }}
     <button class="word" data-test="to-horizon" @click="toHorizon">make it {{ off.fits }} m</button>
+  </p>
+  <p>
+    <button
+      class="word soft"
+      :disabled="toning"
+      data-test="tone"
+      title="Blacks, whites and colour as the place has them: a line that you may change"
+      @click="tone"
+    >
+      tone it to the place
+    </button>
   </p>
   <p>
     <button class="word soft" data-test="find-feet" @click="findFeet">find its feet in the picture</button>

@@ -2,7 +2,7 @@
 import { metresTo } from '../layer/card'
 import type { Sight } from '../layer/layer'
 import type { Touching } from '../measure/contact'
-import { onLevel } from '../match/project'
+import { onLevel, project } from '../match/project'
 import { valueAt, type Animatable } from '../time/curve'
 import { squareSize } from './bring'
 import {
@@ -78,6 +78,33 @@ export function takeTouching(layer: FigureLayer, { footAcross, footDown, headDow
     feet: second ? 'two places' : 'one place',
     ...(second ? { other_across: rounded(second.across, 4), other_down: rounded(second.down, 4) } : {}),
   })
+}
+
+/** As many times as tall as it is what lies about a figure is looked at, to each side, above and below. */
+const ABOUT = { aside: 0.9, above: 0.3, below: 0.25 }
+/** What lies about a figure, pixels of the frame; undefined where it is not in sight. */
+export function aboutFigure(
+  layer: FigureLayer,
+  document: ShotDocument,
+  frame: number,
+): { left: number; top: number; right: number; bottom: number } | undefined {
+  const at = (value: Animatable): number => valueAt(value, frame)
+  const camera = sightOf(document, frame).camera()
+  const { width, height } = document.frame
+  const [x, y, z] = [at(layer.x), at(layer.level), at(layer.z)]
+  const [foot, head] = [
+    project(camera, width / height, [x, y, z]),
+    project(camera, width / height, [x, y + at(layer.height), z]),
+  ]
+  if (!(foot.metres > 0.01)) return undefined
+  const tall = (foot.v - head.v) * height
+  const box = {
+    left: Math.max(0, Math.floor(foot.u * width - tall * ABOUT.aside)),
+    top: Math.max(0, Math.floor(head.v * height - tall * ABOUT.above)),
+    right: Math.min(width, Math.ceil(foot.u * width + tall * ABOUT.aside)),
+    bottom: Math.min(height, Math.ceil(foot.v * height + tall * ABOUT.below)),
+  }
+  return box.right > box.left && box.bottom > box.top ? box : undefined
 }
 
 /**

@@ -73,6 +73,15 @@ test('a cut-out stands on the ground by its foot, and has its size, distance, sh
   const ground = await pixelAt(page, 0.3, 0.76)
   await type(row.locator('[data-test=value-mirror]'), '3')
   await expect.poll(async () => (await pixelAt(page, 0.3, 0.76))[0]! > ground[0]! + 8).toBe(true)
+  // Toned to the place: a line in its recipe, which comes again when it is asked for again
+  const coat = await pixelAt(page, 0.3, 0.6)
+  await at(page, 'tone').click()
+  await expect.poll(async () => (await pixelAt(page, 0.3, 0.6))[0]! < coat[0]! - 20).toBe(true)
+  const lines = async () => listed((await figureOf(page, stage, id)).treatments)
+  expect(await lines()).toMatchObject([{ kind: 'match', name: 'Toned to the place', strength: 0.7 }])
+  await at(page, 'tone').click()
+  await expect(at(page, 'tone')).toBeEnabled()
+  expect(await lines()).toHaveLength(1)
   // Another picture: it stands where it stood, as tall
   await row
     .getByLabel('Swap the picture of red coat')
