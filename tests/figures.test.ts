@@ -13,7 +13,7 @@ import { slipOf, valuedTerm } from '../core/shot/slip'
 import { shapeOf } from '../core/shot/drawn'
 import type { Vector3 } from '../core/scene/vector'
 import { documentFaults } from '../shared/validate'
-import { camera, changed, document, HEIGHT, keep, load, two, WIDTH } from './buildShot'
+import { camera, changed, HEIGHT, keep, load, two, WIDTH } from './buildShot'
 
 const GREEN = [20, 200, 40, 255]
 const picture = () => ({
@@ -89,15 +89,14 @@ describe('its shadow', () => {
     expect(greenAt(await pixels(held(false)), SHADED)).toBeLessThan(greenAt(none, SHADED) * 0.3)
   })
   it('goes on up a wall where it meets one', async () => {
-    // The wall stands across, 1 m before the foot: nearer than where the shadow of the head would fall
-    const put = (shadow: number) => shot(figure => Object.assign(figure, { shadow, wall: 'upright', wall_x: 0, wall_z: -7.5, wall_turn: 0, sun_heading: 180 })) // prettier-ignore
+    // The wall stands across, 1.5 m behind the foot; the sun is before it, from the left, 15° high
+    const put = (shadow: number) => shot(figure => Object.assign(figure, { shadow, wall: 'upright', wall_x: 0, wall_z: -7.5, wall_turn: 0, sun_heading: 220, sun_height: 15 })) // prettier-ignore
     const [none, data] = [await pixels(put(0)), await pixels(put(1))]
-    // The sun is before it now, 35° high: at 1.5 m behind it the shadow of what is h high is h - 1.5 tan 35°
-    const onWall: Vector3 = [0.2, 1.25 - 1.5 * Math.tan((35 * Math.PI) / 180), -7.5]
-    const above: Vector3 = [0.2 + 1.2, 1.6, -7.5]
-    expect(greenAt(none, above)).toBeCloseTo(greenAt(data, above), 5)
-    expect(onWall[1]).toBeGreaterThan(0.15)
-    expect(greenAt(data, onWall)).toBeLessThan(greenAt(none, onWall) * 0.7)
+    // From the wall to the sun the way goes 1.5 m toward the camera, 1.5 tan 40° to the left and 1.5 / cos 40° tan 15° up
+    const [aside, up] = [1.5 * Math.tan((40 * Math.PI) / 180), (1.5 / Math.cos((40 * Math.PI) / 180)) * Math.tan((15 * Math.PI) / 180)] // prettier-ignore
+    const of = (height: number): Vector3 => [0.2 + aside, height - up, -7.5]
+    expect(greenAt(data, of(1.1))).toBeLessThan(greenAt(none, of(1.1)) * 0.5)
+    expect(greenAt(data, of(2.2))).toBeCloseTo(greenAt(none, of(2.2)), 5)
   })
 })
 

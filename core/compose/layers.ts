@@ -1,6 +1,5 @@
 // Layers made one picture: each in its turn, from far to near, what stands by its depth cut between the others.
 import { within, valuesAt } from '../declare/values'
-import { heightOf, sameBox, widthOf } from '../engine/box'
 import { layerKindOf } from '../layer/registry'
 import {
   FAR,
@@ -12,36 +11,27 @@ import {
   type Shown,
   type Sight,
 } from '../layer/layer'
-import { blendKernel } from '../plan/modes'
 import { DESK_NEUTRAL } from '../layer/desk'
-import { letterboxed } from '../plan/fitted'
-import { finite } from '../plan/finite'
-import { gaussian } from '../plan/gaussian'
 import { kernelNode, type Node } from '../plan/node'
-import { beyondOver } from '../plan/beyond'
-import { atDistance, coveredBy, cutTo, shareOver, type Picture } from '../plan/picture'
-import { boxOfSize, type Size } from '../plan/size'
+import type { Picture } from '../plan/picture'
+import type { Size } from '../plan/size'
 import { PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, NO_DEPTH } from '../render/passes'
-import type { GroupLayer, Layer, PassFileReference, PictureReference, Slip } from '../shot/document'
-import { beyondFrame, lensOf } from '../shot/lens'
+import type { GroupLayer, Layer, PassFileReference, Slip } from '../shot/document'
+import { beyondFrame } from '../shot/lens'
 import { cameraAt, sightOf } from '../shot/scene'
 import type { Camera } from '../scene/scene'
 import type { Rows } from '../shot/rows'
 import { farToNear, groupsRound, inLaidOrder, isGroup, renderOf, standsAt, withAllIn } from '../shot/tree'
 import { valueAt, type Animatable } from '../time/curve'
-import { perSecond } from '../time/rate'
-import { AddLight, Blend, Clear, DepthOver, DepthSlice, ShareOf, Wash } from '../../kernels/records'
-import { CUT_REACH } from '../../kernels/assembly/layout'
+import { ShareOf, Wash } from '../../kernels/records'
 import type { Files } from './files'
 import { lightsOf, litBy, surroundingLight } from './lights'
+import { laidOver, slab } from './laid'
 import { cutOut, matteNode, type MatteBy } from './mattes'
-import { frameSize, workSize, type Request } from './request'
-import { pictureNode } from './sources'
-import { throughLens } from './throughlens'
+import { black, ownPicture, plateNode, straightened, type OwnPicture } from './plates'
+import { workSize, type Request } from './request'
 import { mixedIn, treated, type TreatedBy } from './treatments'
-
-export const black = (size: Size): Node => kernelNode(Clear, {}, { window: boxOfSize(size) })
 
 /** The passes of a file (the shot's, where none is given) at the frame and size of a request. Throws StillPacked. */
 export function passesFor(
@@ -90,39 +80,6 @@ export function treatedBy(
       }
     },
   }
-}
-
-/** Pictures that lie beside the plate, without the bend of its lens. */
-export const straightened =
-  (files: Files, size: Size) =>
-  (request: Request): MatteBy['taken'] =>
-  reference =>
-    plateNode(files, request, size, reference)
-
-/** A picture that the shot's camera took, without the bend of its lens. Throws StillPacked. */
-export function plateNode(
-  files: Files,
-  request: Request,
-  size: Size,
-  plate: PictureReference | null = request.document.plate,
-): Node {
-  const frame = frameSize(request)
-  const lens = lensOf(request.document, request.frame)
-  const taken = plateAsTaken(files, request, frame, plate)
-  return lens && plate ? throughLens(taken, frame, size, lens, false) : taken
-}
-
-/** The same as it was taken. Throws StillPacked. */
-export function plateAsTaken(
-  files: Files,
-  { document, frame, small }: Request,
-  size: Size,
-  plate: PictureReference | null = document.plate,
-): Node {
-  const source = plate && pictureNode(files, plate, frame, document.rate, small)
-  if (!source) return black(size)
-  const aspect = plate.clip?.pixelAspect
-  return letterboxed(source, size, aspect ? perSecond(aspect) : 1)
 }
 
 /** Everything that the layers of a shot make. Throws StillPacked. */
@@ -348,30 +305,8 @@ class Building {
   }
 
   /** The picture of a layer, cut to a slip where one is given. from: what stands for it. */
-  picture(
-    layer: Layer,
-    at: Request,
-    slip: Slip | undefined,
-    from: (own: Node) => Node = own => own,
-  ): ReturnType<LayerInput['picture']> {
-    const { files } = this
-    const { document, frame, small } = at
-    const picture = 'picture' in layer ? layer.picture : undefined
-    const node = picture && pictureNode(files, picture, frame, document.rate, small)
-    if (!node) return undefined
-    const { width, height } = picture
-    const own = { node, width, height, pixelAspect: picture.clip ? perSecond(picture.clip.pixelAspect) : 1 }
-    if (!slip) return { ...own, node: from(node) }
-    // Its own pixels are the frame that the slip is said in
-    const size: Size = {
-      ...{ width: widthOf(node.window), height: heightOf(node.window), left: 0, top: 0 },
-      ...{ frameWidth: width, frameHeight: height, shrink: width / widthOf(node.window) },
-    }
-    const comes: Picture = { colour: node, ...atDistance(NO_DEPTH, node.window) }
-    const by: MatteBy = { ...this.matteBy(layer, at), size, passes: undefined, taken: undefined }
-    const matte = matteNode(slip, comes, by)
-    const cut = matte === 'everywhere' || !matte ? undefined : cutOut(slip, comes, by)?.colour
-    return { ...own, node: cut ? (from(node) === node ? cut : cutTo(from(node), matte as Node)) : from(node) }
+  picture(layer: Layer, at: Request, slip: Slip | undefined, from?: (own: Node) => Node): OwnPicture | undefined {
+    return ownPicture(this.files, layer, at, slip, this.matteBy(layer, at), from)
   }
 
   /** What a slip of a layer is made by. */
@@ -440,86 +375,5 @@ class Building {
       plate: () => plateNode(files, at, size, picture ?? document.plate),
       members: () => (at === this.request ? this : new Building(files, at, size)).group(layer.id),
     }
-  }
-}
-
-interface Part {
-  layer: Layer
-  shown: Shown
-}
-/** What stands by its depth between two distances, from far to near. */
-function slab(deep: readonly Part[], near: number, far: number): Part[] {
-  return deep.reduce<Part[]>((parts, { layer, shown }) => {
-    const colour = cut(shown, near, far)
-    if (!colour) return parts
-    const added = { layer, shown: { ...shown, colour } }
-    const behind = parts.flatMap(part => partOf(part, added.shown, 'behind'))
-    return [...behind, added, ...parts.flatMap(part => partOf(part, added.shown, 'before'))]
-  }, [])
-}
-
-/** What of it is nearer than one distance and not nearer than another; undefined where that is surely nothing. */
-function cut({ colour, span, nearer }: Shown, near: number, far: number): Node | undefined {
-  // The farthest part has no far end
-  if ((span.near >= far && far < FAR) || span.far < near || span.near > span.far) return undefined
-  const ends = {
-    far: far < FAR && span.far >= far ? nearer(far) : undefined,
-    near: near > 0 && span.near < near ? nearer(near) : undefined,
-  }
-  return ends.far || ends.near ? sliced(colour, ends) : colour
-}
-
-/** What of a part is behind another, or before it, pixel by pixel. */
-function partOf(part: Part, other: Shown, where: 'behind' | 'before'): Part[] {
-  const { shown } = part
-  const { span } = other
-  // What may not reach each other is not cut; what stands at the same place is behind what was added later
-  if (shown.span.near >= span.far) return where === 'behind' ? [part] : []
-  if (shown.span.far < span.near) return where === 'before' ? [part] : []
-  const share = shown.nearer(other.edge())
-  const colour = sliced(shown.colour, where === 'before' ? { far: share } : { near: share })
-  return [{ ...part, shown: { ...shown, colour } }]
-}
-
-const sliced = (source: Node, ends: { far?: Node; near?: Node }): Node =>
-  kernelNode(DepthSlice, { source, ...ends }, { window: source.window, reach: CUT_REACH })
-
-/** A 32nd of the frame's width: so wide is what shines on a thing from behind it. */
-const AROUND = 1 / 32
-function litFromBehind(colour: Node, spill: Node, behind: Node): Node {
-  const size = { width: widthOf(behind.window), height: heightOf(behind.window) }
-  const light = cutTo(gaussian(finite(behind), size.width * AROUND, size), spill)
-  return kernelNode(AddLight, { source: colour, light, amount: 1 }, { window: colour.window })
-}
-
-/** A picture over another, with how far away what one sees is then. */
-function laidOver(below: Shown, laid: Shown, mode: string, opacity: number): Shown {
-  if (opacity <= 0) return below
-  const { window } = below.colour
-  const source = laid.spill ? { ...laid, colour: litFromBehind(laid.colour, laid.spill, below.colour) } : laid
-  const isFirst = below.span.near > below.span.far
-  const covers = mode === 'over' && opacity === 1
-  // A plate need not be laid on nothing
-  const colour =
-    isFirst && covers && sameBox(source.colour.window, window)
-      ? source.colour
-      : kernelNode(
-          Blend,
-          { backdrop: below.colour, source: source.colour, mode: blendKernel(mode), opacity },
-          { window, only: { where: 'source', elsewhere: 'backdrop' } },
-        )
-  return {
-    colour,
-    ...coveredBy(below, source, opacity),
-    beyond: beyondOver(below, source, colour, { opacity, covers: mode === 'over' }),
-    nearer: than => shareOver(below, source, opacity, below.nearer(than), source.nearer(than)),
-    edge: () =>
-      kernelNode(
-        DepthOver,
-        { backdrop: below.edge(), below: below.colour, source: source.colour, depth: source.edge(), opacity },
-        { window },
-      ),
-    stacked: !isFirst,
-    span: { near: Math.min(below.span.near, source.span.near), far: Math.max(below.span.far, source.span.far) },
   }
 }

@@ -134,7 +134,7 @@ export function sunPlaces(way: Vector3, degrees: number, irradiance: Vector3): L
 }
 
 /** How wide each of so many places is. */
-const spacing = (area: number, count: number): number => 1.6 * Math.sqrt(area / count)
+const spacing = (area: number, count: number): number => 1.4 * Math.sqrt(area / count)
 
 /** glTF KHR_lights_punctual, spot falloff. inner and outer in degrees from the axis. */
 function coneGain({ inner, outer }: { inner: number; outer: number }, way: Vector3, axis: Vector3): number {
