@@ -10,6 +10,7 @@ import { useBrushing } from '~/composables/brushing'
 import { across, pathOf } from '~/composables/drawnPaths'
 import { useDrawnShapes, type Held } from '~/composables/drawnShapes'
 import { isTaken } from '~/composables/keys'
+import { ownPlaces } from '~/composables/ownPlaces'
 import { useOverPicture, type Xy } from '~/composables/overPicture'
 import { useTrackPoints } from '~/composables/trackPoints'
 import { useShot } from '~/stores/shot'
@@ -20,9 +21,13 @@ const shot = useShot()
 const view = useView()
 const svg = ref<SVGSVGElement>()
 const pointer = ref<Xy | null>(null)
-const { frame, unit, placeAt: place } = useOverPicture(svg, () => props.zoom)
+/** What is drawn for a figure is drawn on its own picture, where that lies. */
+const own = computed(() => (view.drawn ? ownPlaces(shot.document!, shot.frame, view.drawn.term) : undefined))
+const zoom = (): number => props.zoom * (own.value?.scale ?? 1)
+const { frame, unit, placeAt } = useOverPicture(svg, zoom)
+const place = (event: MouseEvent): Xy => (own.value ? own.value.from(placeAt(event)) : placeAt(event))
 const { shapes, drawing, ghost, held, press, pull, release, drag, takeOut, corner, insert, undoPoint, end } =
-  useDrawnShapes({ zoom: () => props.zoom, pointer })
+  useDrawnShapes({ zoom, pointer })
 const tool = computed(() => view.drawn?.tool ?? null)
 const chosen = computed(() => shapes.value.find(({ shape }) => shape.id === view.drawn?.shape))
 
@@ -172,7 +177,8 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys, true))
     ref="svg"
     class="over-picture"
     :class="{ tool: tool && tool !== 'on a point' }"
-    :viewBox="`0 0 ${frame.width} ${frame.height}`"
+    :viewBox="`0 0 ${own?.width ?? frame.width} ${own?.height ?? frame.height}`"
+    :style="own && { transform: own.transform(props.zoom), transformOrigin: '0 0' }"
     preserveAspectRatio="none"
     data-test="drawn"
     @pointerdown="down"

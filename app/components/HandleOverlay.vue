@@ -19,6 +19,7 @@ import { recipeOf, termIn } from '../../core/shot/slip'
 import { valueAt, withValue, type Animatable } from '../../core/time/curve'
 import type { Vector3 } from '../../core/scene/vector'
 import { isTaken } from '~/composables/keys'
+import { ownPlaces } from '~/composables/ownPlaces'
 import { useOverPicture, type Xy } from '~/composables/overPicture'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -83,12 +84,14 @@ const standing = computed(() =>
     const found = handlesOf(term)
     if (!found) return []
     const { handles, label } = found
+    const own = ownPlaces(shot.document!, shot.frame, term)
+    const placed = (place: Xy): Xy => asSeen(own ? own.to(place) : place)
     const { width, height } = frame.value
     if (handles.of === 'frame')
       return [
         {
-          ...{ term, label, handles, lines: handles.lines.map(places => pathOf(places.map(asSeen))) },
-          grips: handles.grips.map(({ id, label, at }, index) => ({ id, label, at: asSeen(at), index })),
+          ...{ term, label, handles, lines: handles.lines.map(places => pathOf(places.map(placed))) },
+          grips: handles.grips.map(({ id, label, at }, index) => ({ id, label, at: placed(at), index })),
         },
       ]
     const lines = handles.lines.map(places =>
@@ -118,9 +121,9 @@ const standing = computed(() =>
 )
 
 /** Where a grip is brought by a place of the frame, in what it is held by. */
-function brought({ handles }: Standing, index: number, seen: Xy): readonly number[] | undefined {
+function brought({ handles, term }: Standing, index: number, seen: Xy): readonly number[] | undefined {
   const [x, y] = straight(seen)
-  if (handles.of === 'frame') return [x, y]
+  if (handles.of === 'frame') return ownPlaces(shot.document!, shot.frame, term)?.from([x, y]) ?? [x, y]
   const { at, along } = handles.grips[index]!
   const [u, v] = [x / frame.value.width, y / frame.value.height]
   return along ? onAxis(camera.value, aspect.value, u, v, at, along) : onLevel(camera.value, aspect.value, u, v, at[1])

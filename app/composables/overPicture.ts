@@ -13,7 +13,8 @@ export function useOverPicture(svg: Ref<SVGSVGElement | undefined>, zoom: () => 
   const unit = computed(() => 1 / zoom())
   /** From the left and the top of the frame, 0..1 within it. */
   function shareAt(event: MouseEvent): Xy {
-    const bounds = svg.value!.getBoundingClientRect()
+    // What lies over it may be brought to a part of it
+    const bounds = svg.value!.parentElement!.getBoundingClientRect()
     return [(event.clientX - bounds.left) / bounds.width, (event.clientY - bounds.top) / bounds.height]
   }
   /** In pixels of the frame; beyond it on as they go. */

@@ -31,7 +31,7 @@ import {
 import { cardOf, fewerOf, metresTo, raysOf, type Affine, type Card, type OnCard } from './card'
 import { contactOf, stanceOf, type FigureValues } from './figureValues'
 
-/** Farther than so many heights nobody sees what it takes of the sky: less than two thousandths of what falls there. */
+/** Farther than so many heights it takes less than a hundredth of the sky; that has faded by then. */
 export const SKY_REACHES = 2.2
 /** Nearer to its foot than this share of its height all is as it is there. */
 const SKY_FROM = 0.01

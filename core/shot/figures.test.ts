@@ -5,9 +5,12 @@ import { touching } from '../measure/contact'
 import { project } from '../match/project'
 import { newDocument, type FigureLayer, type PictureLayer, type ShotDocument } from './document'
 import { bringLayer } from './bring'
-import { bringFigure, headsOff, standUp, takeTouching } from './figures'
+import { bringFigure, headsOff, onFrame, standUp, takeTouching } from './figures'
 import { bringTo, makeLayer, moveLayer } from './layers'
+import { shapeOf } from './drawn'
 import { addRow, inOrder } from './rows'
+import { slipOf } from './slip'
+import { setFrame } from './values'
 import { sightOf } from './scene'
 import { farToNear, standsAt } from './tree'
 
@@ -125,4 +128,47 @@ it('what is found is taken, and a document with it is whole', () => {
   expect(documentFaults(document)).toEqual([])
   takeTouching(figure, { footAcross: 0.5, footDown: 1, headDown: 0 })
   expect(figure.feet).toBe('one place')
+})
+
+it('what is drawn on its picture lies on the frame where the picture is seen, mirrored or not', () => {
+  const document = shot()
+  const figure = bringFigure(document, picture, 1)
+  Object.assign(figure, { x: 1.4, z: -5, height: 1.8, foot_across: 0.4, foot_down: 0.95, head_down: 0.05 })
+  for (const facing of ['as taken', 'mirrored'] as const) {
+    figure.facing = facing
+    const { to, from } = onFrame(figure, document, 1)!
+    const mapped = (m: readonly number[], [x, y]: readonly [number, number]): [number, number] => {
+      const over = m[6]! * x + m[7]! * y + m[8]!
+      return [(m[0]! * x + m[1]! * y + m[2]!) / over, (m[3]! * x + m[4]! * y + m[5]!) / over]
+    }
+    const at = (x: number, y: number): [number, number] => mapped(to, [x, y])
+    // Its foot and its head by the camera alone
+    const foot = footOf(document, figure)
+    const head = footOf(document, { ...figure, level: 1.8 })
+    for (const [place, seen] of [
+      [at(40, 285), foot],
+      [at(40, 15), head],
+    ] as const) {
+      // prettier-ignore
+      expect(Math.abs(place[0] - seen[0])).toBeLessThan(0.01)
+      expect(Math.abs(place[1] - seen[1])).toBeLessThan(0.01)
+    }
+    for (const [i, value] of mapped(from, at(17, 230)).entries()) expect(value).toBeCloseTo([17, 230][i]!, 6)
+    expect(Math.sign(at(80, 150)[0] - at(40, 150)[0])).toBe(facing === 'mirrored' ? -1 : 1)
+  }
+  figure.z = 9
+  expect(onFrame(figure, document, 1)).toBeUndefined()
+})
+
+it('a frame of another size leaves what is said of its own picture as it is', () => {
+  const document = shot()
+  const figure = bringFigure(document, picture, 1)
+  const shapes = {}
+  addRow(shapes, { ...shapeOf('upper', [{ at: [10, 20] }, { at: [30, 20] }, { at: [30, 60] }], true), id: 'upper' } as never) // prettier-ignore
+  figure.matte = slipOf({ kind: 'shape', shapes, join: 'also', on: true, invert: false } as never)
+  figure.wet = structuredClone(figure.matte)
+  const before = structuredClone(figure.matte)
+  setFrame(document, { width: 600, height: 400 })
+  expect(figure.matte).toEqual(before)
+  expect(figure.wet).not.toEqual(before)
 })

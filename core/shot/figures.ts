@@ -1,5 +1,8 @@
 // What is done to the figures of a shot: stood on the ground, measured, held against the horizon.
-import { metresTo } from '../layer/card'
+import { cardOf, inverted, metresTo, toCard, type Projection } from '../layer/card'
+import { contactOf, FIGURE_VALUES, stanceOf } from '../layer/figureValues'
+import { valuesAt } from '../declare/values'
+import { perSecond } from '../time/rate'
 import type { Sight } from '../layer/layer'
 import type { Touching } from '../measure/contact'
 import { onLevel, project } from '../match/project'
@@ -78,6 +81,31 @@ export function takeTouching(layer: FigureLayer, { footAcross, footDown, headDow
     feet: second ? 'two places' : 'one place',
     ...(second ? { other_across: rounded(second.across, 4), other_down: rounded(second.down, 4) } : {}),
   })
+}
+
+/** The figure whose picture a line of a slip is said of, by the line's id. */
+export const figureOfTerm = ({ build }: ShotDocument, term: string): FigureLayer | undefined =>
+  Object.values(build.layers).find(
+    (layer): layer is FigureLayer => layer.kind === 'figure' && !!layer.matte && Object.hasOwn(layer.matte.terms, term),
+  )
+
+/**
+ * Where a figure's own picture lies on the frame: the projection of its pixels to pixels of the frame, and the one back.
+ * Undefined where its foot is behind the camera.
+ */
+export function onFrame(
+  layer: FigureLayer,
+  document: ShotDocument,
+  frame: number,
+): { to: Projection; from: Projection } | undefined {
+  const camera = sightOf(document, frame).camera()
+  const values = valuesAt(FIGURE_VALUES, layer as never, frame, valueAt)
+  const { picture } = layer
+  const own = { ...picture, pixelAspect: picture.clip ? perSecond(picture.clip.pixelAspect) : 1 }
+  const card = cardOf(stanceOf(values), contactOf(values), own, camera)
+  const from = toCard(card, camera, document.frame.width, document.frame.height)
+  const to = metresTo(camera, card.foot) > 0.01 ? inverted(from) : undefined
+  return to && { to, from }
 }
 
 /** As many times as tall as it is what lies about a figure is looked at, to each side, above and below. */

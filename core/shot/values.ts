@@ -1,4 +1,5 @@
 // The values of a shot that may change over frames: where they stand in the document, and what they are called.
+import { layerKindOf } from '../layer/registry'
 import { eachCurve, isCurve, mappedValue, type Animatable, type Curve } from '../time/curve'
 import { perSecond, type Rate } from '../time/rate'
 import type { ShotDocument } from './document'
@@ -65,6 +66,13 @@ export function setFrame(document: ShotDocument, frame: { width: number; height:
   const factor = frame.width / before.width
   const down = frame.height / 2 - (before.height / 2) * factor
   if (factor === 1 && down === 0) return
+  // What is said of a layer's own picture stays
+  const own = Object.values(document.build.layers).flatMap(layer => {
+    if (!layerKindOf(layer.kind).cutFirst || !('matte' in layer) || !layer.matte) return []
+    const { matte } = layer
+    delete layer.matte
+    return [() => Object.assign(layer, { matte })]
+  })
   eachPlace(document, ({ field, value, put }) => {
     if (field.kind === 'numbers' && field.pixels) {
       const [x, y, ...rest] = value as [number, number]
@@ -74,6 +82,7 @@ export function setFrame(document: ShotDocument, frame: { width: number; height:
     const mapped = mappedValue(value as Animatable, factor, field.pixels === 'down' ? down : 0)
     put(typeof mapped === 'number' ? Math.min(field.high, Math.max(field.low, mapped)) : mapped)
   })
+  for (const put of own) put()
 }
 
 /** Lowest and highest value of curves over frames, for a view of them; never empty. */

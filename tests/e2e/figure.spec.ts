@@ -119,3 +119,46 @@ test('a flat picture is stood up, and brought nearer in the soundings it walks a
   await page.keyboard.press('Control+z')
   await expect.poll(async () => (await figureOf(page, stage, id)).z).not.toBe(after.z)
 })
+
+test('a figure is cut by a shape drawn on its own picture, which goes along with it', async ({ page, stage }) => {
+  const id = await newShot(page, stage)
+  await go(page, 'build')
+  await at(page, 'add-figure')
+    .locator('input')
+    .setInputFiles([someone(stage.folder, 'red coat.png', [220, 40, 30])])
+  const row = at(page, 'layer-red coat')
+  await row.locator('[data-test=value-shadow]').waitFor()
+  await type(row.locator('[data-test=value-shadow]'), '0')
+  // 7.9 m away: from the ground at 0.8 of the frame up to 0.47, 0.05 of it to each side
+  await expect.poll(async () => isRed(await pixelAt(page, 0.5, 0.75))).toBe(true)
+  await at(page, 'cut-to').locator('[data-test=matte-chip]').click()
+  await at(page, 'term-add').click()
+  await at(page, 'term-add-shape').click()
+  await expect(at(page, 'choose')).toBeHidden()
+  await at(page, 'draw-rectangle').click()
+  const [from, to] = [await pointAt(page, 0.475, 0.5), await pointAt(page, 0.525, 0.65)]
+  await page.mouse.move(from.x, from.y)
+  await page.mouse.down()
+  await page.mouse.move(to.x, to.y, { steps: 5 })
+  await page.mouse.up()
+  await at(page, 'cut-to').locator('[data-test=matte-chip]').click()
+  await expect.poll(async () => isRed(await pixelAt(page, 0.5, 0.75))).toBe(false)
+  for (const [u, v, red] of [
+    [0.5, 0.52, true],
+    [0.5, 0.63, true],
+    [0.5, 0.67, false],
+    [0.5, 0.48, false],
+  ] as const)
+    // prettier-ignore
+    expect([u, v, isRed(await pixelAt(page, u, v))]).toEqual([u, v, red])
+  // Its own pixels: 0.1 and 0.17 of it down from its head, and so on
+  const { matte } = (await figureOf(page, stage, id)) as unknown as { matte: { terms: object } }
+  const points = listed(listed((listed(matte.terms)[0] as { shapes: object }).shapes)[0].points) as { y: number }[]
+  expect(Math.min(...points.map(({ y }) => y))).toBeGreaterThan(20)
+  expect(Math.max(...points.map(({ y }) => y))).toBeLessThan(130)
+  // It goes along
+  await type(row.locator('[data-test=value-x]'), '1.5')
+  const across = 0.5 + 1.5 / (2 * 1.5 * Math.tan(0.325) * metresAt(0.8))
+  await expect.poll(async () => isRed(await pixelAt(page, across, 0.6))).toBe(true)
+  expect(isRed(await pixelAt(page, across, 0.75))).toBe(false)
+})

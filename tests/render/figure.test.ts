@@ -164,6 +164,31 @@ it('its foot and head are where the camera projects them, and its picture lies b
   }
 })
 
+it('goes where its keys and the camera bring it: from where it was seen a frame ago to where it is a frame on', async () => {
+  // It walks 8 cm a frame to the right, and the camera comes 5 cm nearer
+  const at = (frame: number): { values: FigureValues; by: typeof seen } => ({
+    values: { ...VALUES, x: 0.4 + 0.08 * (frame - 1) },
+    by: { ...seen, matrix: seen.matrix.map((value, i) => (i === 14 ? value - 0.05 * (frame - 1) : value)) },
+  })
+  const input = inputOf({ camera: (frame = 1) => at(frame).by, valuesAt: frame => at(frame).values as never })
+  const shown = figure.plan(input, VALUES as never)!
+  const motion = await valuesOf(shown.motion!())
+  const of = (frame: number): [number, number] => {
+    const { values, by } = at(frame)
+    const { u, v } = project(by, ASPECT, inWorld(cardFor(values, by), 60, 120))
+    return [u * SIZE.width, v * SIZE.height]
+  }
+  const [now, next, before] = [of(1), of(2), of(0)]
+  const pixel = Math.floor(now[1]) * SIZE.width + Math.floor(now[0])
+  expect(motion[pixel * 4]).toBeCloseTo(next[0] - now[0], 1)
+  expect(motion[pixel * 4 + 1]).toBeCloseTo(next[1] - now[1], 1)
+  expect(motion[pixel * 4 + 2]).toBeCloseTo(before[0] - now[0], 1)
+  expect(motion[pixel * 4 + 3]).toBeCloseTo(before[1] - now[1], 1)
+  expect(Math.abs(motion[pixel * 4]!)).toBeGreaterThan(0.5)
+  // What stays has no motion
+  expect(figure.plan(inputOf(), VALUES as never)!.motion).toBeUndefined()
+})
+
 describe('its shadow', () => {
   const catcher = object('ground', ground(60, 0, 0), { role: 'catcher' })
   const traced = (lights: Light[], environment: boolean, values: FigureValues): Float32Array =>
