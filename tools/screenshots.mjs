@@ -105,7 +105,7 @@ const takes = {
   finish: () => open('Bell house', 'finish'),
   build: async () => {
     await open('Bell house', 'build')
-    await at('layer-Bell house render').click()
+    await at('layer-Two on the quay').locator('.title').click()
     await settled()
   },
   desk: async () => {

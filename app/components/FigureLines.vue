@@ -78,8 +78,7 @@ async function tone() {
     const part = aboutFigure(props.layer, document, shot.frame)
     if (!part) throw new Error(`${props.layer.name} is not in the picture: there is no place to be toned to.`)
     const order = { document, frame: shot.frame, shrink: 1 as const, stops: 0, channel: 0, area: part }
-    const without = { id, treatments: false }
-    const place = await engine.likeness({ ...order, show: { kind: 'build' }, without }, false)
+    const place = await engine.likeness({ ...order, show: { kind: 'build' }, without: { id } }, false)
     // Of itself as it was before: the line that toned it does not count
     const bare = structuredClone(toRaw(document)) as ShotDocument
     for (const line of Object.values(bare.build.layers[id]!.treatments)) if (line.name === TONED) line.on = false

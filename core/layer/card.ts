@@ -1,11 +1,11 @@
 // A card that stands upright in the scene and faces the camera: what a cut-out is, that stands on the ground.
-import { boxOf, common, heightOf, widthOf, type Box } from '../engine/box'
+import { common, heightOf, widthOf, type Box } from '../engine/box'
 import { OwnPlaces } from '../../kernels/records'
 import { kernelNode, type Node } from '../plan/node'
 import { pointNode, whole } from '../plan/pointNode'
 import { boxOfSize, type Size } from '../plan/size'
 import type { Camera } from '../scene/scene'
-import type { Vector3 } from '../scene/vector'
+import { dot, subtract, type Vector3 } from '../scene/vector'
 import { pointOf, Projected } from '../treatment/projected'
 
 /** Where a cut-out stands and how tall it is, in metres of the world; lean in degrees, clockwise as it is seen. */
@@ -128,12 +128,12 @@ export function toCard(card: Card, camera: Camera, width: number, height: number
   const { across, down, first } = raysOf(camera, width, height)
   const { foot, right, toward, toPicture } = card
   const m = camera.matrix
-  const off: Vector3 = [foot[0] - m[12]!, foot[1] - m[13]!, foot[2] - m[14]!]
-  const n = dot3(off, toward)
+  const off = subtract(foot, [m[12]!, m[13]!, m[14]!])
+  const n = dot(off, toward)
   // A ray d meets the card at n / (d . toward): s and t there, times d . toward
   const columns = [across, down, first].map(d => {
-    const w = dot3(d, toward)
-    const s = n * dot3(d, right) - dot3(off, right) * w
+    const w = dot(d, toward)
+    const s = n * dot(d, right) - dot(off, right) * w
     const t = n * d[1] - off[1] * w
     return [
       toPicture[0] * s + toPicture[1] * t + toPicture[2] * w,
@@ -144,7 +144,6 @@ export function toCard(card: Card, camera: Camera, width: number, height: number
   // Before the camera both are less than nothing: it faces the camera
   return [0, 1, 2].flatMap(row => columns.map(column => -column[row]!))
 }
-const dot3 = (a: Vector3, b: Vector3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 /** The projection of the full size for pixels so many times as large, and into pictures that have fewer pixels. */
 export const shrunk = (m: Projection, shrink: number, fewerX = 1, fewerY = 1): number[] =>
@@ -202,4 +201,3 @@ export const fewerOf = ({ node, picture }: OnCard): [x: number, y: number] => [
   widthOf(node.window) / picture.width,
   heightOf(node.window) / picture.height,
 ]
-export const wholeBox = ({ node }: OnCard): Box => boxOf(widthOf(node.window), heightOf(node.window))

@@ -31,6 +31,7 @@ const INDEX = { ground: 1.333, wall: 1.5 }
 const FACETS = 24
 /** A roughness of 1 is so steep a slope, as a standard deviation. */
 const ROUGHEST = 0.3
+
 export function figureCasts(input: LayerInput, values: FigureValues, by: CastBy): Cast[] {
   const own = input.picture()
   const camera = input.camera()
@@ -114,6 +115,7 @@ function shadowCast(standing: Standing, input: LayerInput, by: CastBy): Cast[] {
     },
   ]
 }
+
 function mirrorCast(standing: Standing, by: CastBy, amount: number, wall: boolean): Cast[] {
   const { card, size, values, levels } = standing
   const window = mirrorWindow(standing, wall)

@@ -60,12 +60,12 @@ export function shiningOn(input: LayerInput, { card: { foot }, values, camera }:
     ...{ other: falling(sky, false), otherOnWall: falling(sky, true) },
   }
 }
-export const brightest = <T extends { places: LightPlace[] }>(lamps: readonly T[], foot: Vector3): T | undefined => {
+const brightest = <T extends { places: LightPlace[] }>(lamps: readonly T[], foot: Vector3): T | undefined => {
   const power = ({ places }: T): number => irradianceOf(places, foot).reduce((sum, part) => sum + part, 0)
   return [...lamps].sort((a, b) => power(b) - power(a))[0]
 }
 /** Four places in the midst of a light's, as bright as all. */
-export function fewOf(places: readonly LightPlace[]): LightPlace[] {
+function fewOf(places: readonly LightPlace[]): LightPlace[] {
   if (places.length <= 4) return [...places]
   return [0, 1, 2, 3].map(which => {
     const own = places.filter((_, i) => i % 4 === which)
@@ -111,7 +111,7 @@ export function fromFoot(place: Float32Array): Float32Array {
   return own
 }
 /** The way a card faces for a light: what stands round shows every light as wide a side as it shows the camera. */
-export function facing({ foot, toward }: Card, at: Vector3, isPlace: boolean, round: number): [number, number] {
+function facing({ foot, toward }: Card, at: Vector3, isPlace: boolean, round: number): [number, number] {
   const way = isPlace ? subtract(at, foot) : at
   const level = Math.hypot(way[0], way[2])
   const [fx, fz] = level > 1e-6 ? [way[0] / level, way[2] / level] : [toward[0], toward[2]]

@@ -48,7 +48,7 @@ export interface Standing {
   bounds: Box
 }
 
-export type Levels = Record<'level0' | 'level1' | 'level2' | 'level3' | 'level4', Node>
+type Levels = Record<'level0' | 'level1' | 'level2' | 'level3' | 'level4', Node>
 
 export function standingOf(on: OnCard, camera: Camera, size: Size, values: FigureValues): Standing {
   const card = cardOf(stanceOf(values), contactOf(values), on.picture, camera)
@@ -146,7 +146,7 @@ export function windowOf({ camera, size }: Standing, places: readonly Vector3[])
   return box.right > box.left && box.bottom > box.top ? box : undefined
 }
 /** Corners of the card's picture in the world, a little grown. */
-export function cornersOf({ card, levels, map }: Standing): Vector3[] {
+function cornersOf({ card, levels, map }: Standing): Vector3[] {
   const { left, top, right, bottom } = levels.level0.window
   const [a, b, c, d, e, f] = map
   const det = a * e - b * d

@@ -1,10 +1,7 @@
 // What a card takes of lights at places of the ground: four places of a light at a time (CARD_LIGHTS).
 import * as L from './layout'
-import { alphaOn } from './onCard'
+import { alphaOn, cardU, cardV, cardWay, meetCard, meetsPicture } from './onCard'
 import { Raster } from './raster'
-
-/** Nearer to the card than this, metres, nothing of it is between: it touches there. */
-const TOUCHES: f32 = 1e-4
 
 /** Whence the light comes, not of length 1. */
 let wayX: v128 = i32x4.splat(0)
@@ -54,53 +51,15 @@ export function taken(
   e: Raster,
 ): v128 {
   const zero = f32x4.splat(0)
-  const footX = v128.load32_splat(place, L.CARD_FOOT)
-  const footZ = v128.load32_splat(place, L.CARD_FOOT + 8)
-  const faceX = v128.load(light, 192)
-  const faceZ = v128.load(light, 208)
-  const way = f32x4.div(
-    f32x4.add(f32x4.mul(f32x4.sub(footX, x), faceX), f32x4.mul(f32x4.sub(footZ, z), faceZ)),
-    f32x4.add(f32x4.mul(wayX, faceX), f32x4.mul(wayZ, faceZ)),
-  )
-  const offX = f32x4.sub(f32x4.add(x, f32x4.mul(way, wayX)), footX)
-  const offZ = f32x4.sub(f32x4.add(z, f32x4.mul(way, wayZ)), footZ)
-  const s = f32x4.sub(f32x4.mul(offX, faceZ), f32x4.mul(offZ, faceX))
-  const t = f32x4.add(
-    f32x4.sub(f32x4.add(y, f32x4.mul(way, wayY)), v128.load32_splat(place, L.CARD_FOOT + 4)),
-    f32x4.mul(v128.load32_splat(place, L.CARD_RISE), s),
-  )
-  const u = f32x4.add(
-    f32x4.add(
-      f32x4.mul(v128.load32_splat(place, L.CARD_MAP), s),
-      f32x4.mul(v128.load32_splat(place, L.CARD_MAP + 4), t),
-    ),
-    v128.load32_splat(place, L.CARD_MAP + 8),
-  )
-  const v = f32x4.add(
-    f32x4.add(
-      f32x4.mul(v128.load32_splat(place, L.CARD_MAP + 12), s),
-      f32x4.mul(v128.load32_splat(place, L.CARD_MAP + 16), t),
-    ),
-    v128.load32_splat(place, L.CARD_MAP + 20),
-  )
-  const wide = f32x4.mul(f32x4.mul(way, v128.load(light, 176)), v128.load32_splat(place, L.CARD_DENSE))
+  meetCard(place, x, y, z, wayX, wayY, wayZ, v128.load(light, 192), v128.load(light, 208))
+  const wide = f32x4.mul(f32x4.mul(cardWay, v128.load(light, 176)), v128.load32_splat(place, L.CARD_DENSE))
   const inside = v128.and(
-    v128.and(
-      v128.and(
-        f32x4.gt(u, f32x4.sub(v128.load32_splat(place, L.CARD_BOUNDS), wide)),
-        f32x4.lt(u, f32x4.add(v128.load32_splat(place, L.CARD_BOUNDS + 8), wide)),
-      ),
-      v128.and(
-        f32x4.gt(v, f32x4.sub(v128.load32_splat(place, L.CARD_BOUNDS + 4), wide)),
-        f32x4.lt(v, f32x4.add(v128.load32_splat(place, L.CARD_BOUNDS + 12), wide)),
-      ),
-    ),
-    v128.and(
-      v128.and(f32x4.gt(way, f32x4.splat(TOUCHES)), f32x4.lt(f32x4.mul(way, v128.load(light, 48)), f32x4.splat(1))),
-      f32x4.gt(falls, zero),
-    ),
+    meetsPicture(place, wide),
+    v128.and(f32x4.lt(f32x4.mul(cardWay, v128.load(light, 48)), f32x4.splat(1)), f32x4.gt(falls, zero)),
   )
   if (!v128.any_true(inside)) return zero
+  const u = cardU
+  const v = cardV
   let cover = zero
   if (i32x4.extract_lane(inside, 0))
     cover = f32x4.replace_lane(

@@ -3,10 +3,8 @@
 import { CardMirrorArguments } from '../../build/arguments'
 import { HALF } from '../constants'
 import * as L from '../layout'
-import { onCard } from '../onCard'
+import { cardHigh, cardU, cardV, cardWay, meetCard, meetsPicture, onCard } from '../onCard'
 import { groundT, groundX, groundY, groundZ, isWall, rayX, rayY, rayZ, receive } from '../receiver'
-
-const TOUCHES: f32 = 1e-4
 
 /** What a smooth surface of that index mirrors of light that is not polarised (Fresnel; M. Born, E. Wolf 1.5.2). */
 @inline
@@ -40,9 +38,6 @@ export class CardMirror extends CardMirrorArguments {
     const one = f32x4.splat(1)
     const towardX = v128.load32_splat(place, L.CARD_TOWARD)
     const towardZ = v128.load32_splat(place, L.CARD_TOWARD + 4)
-    const footX = v128.load32_splat(place, L.CARD_FOOT)
-    const footY = v128.load32_splat(place, L.CARD_FOOT + 4)
-    const footZ = v128.load32_splat(place, L.CARD_FOOT + 8)
     const up = v128.load32_splat(place, L.CARD_UP)
     const index = f32x4.splat(this.index)
     const wall = this.wall != 0
@@ -74,52 +69,20 @@ export class CardMirror extends CardMirrorArguments {
       const rx = f32x4.sub(rayX, f32x4.mul(twice, nx))
       const ry = f32x4.sub(rayY, f32x4.mul(twice, ny))
       const rz = f32x4.sub(rayZ, f32x4.mul(twice, nz))
-      const way = f32x4.div(
-        f32x4.add(f32x4.mul(f32x4.sub(footX, groundX), towardX), f32x4.mul(f32x4.sub(footZ, groundZ), towardZ)),
-        f32x4.add(f32x4.mul(rx, towardX), f32x4.mul(rz, towardZ)),
-      )
-      const offX = f32x4.sub(f32x4.add(groundX, f32x4.mul(way, rx)), footX)
-      const offZ = f32x4.sub(f32x4.add(groundZ, f32x4.mul(way, rz)), footZ)
-      const high = f32x4.sub(f32x4.add(groundY, f32x4.mul(way, ry)), footY)
-      const s = f32x4.sub(f32x4.mul(offX, towardZ), f32x4.mul(offZ, towardX))
-      const t = f32x4.add(high, f32x4.mul(v128.load32_splat(place, L.CARD_RISE), s))
-      const u = f32x4.add(
-        f32x4.add(
-          f32x4.mul(v128.load32_splat(place, L.CARD_MAP), s),
-          f32x4.mul(v128.load32_splat(place, L.CARD_MAP + 4), t),
-        ),
-        v128.load32_splat(place, L.CARD_MAP + 8),
-      )
-      const v = f32x4.add(
-        f32x4.add(
-          f32x4.mul(v128.load32_splat(place, L.CARD_MAP + 12), s),
-          f32x4.mul(v128.load32_splat(place, L.CARD_MAP + 16), t),
-        ),
-        v128.load32_splat(place, L.CARD_MAP + 20),
-      )
+      meetCard(place, groundX, groundY, groundZ, rx, ry, rz, towardX, towardZ)
       const wide = f32x4.mul(
-        f32x4.div(way, over),
+        f32x4.div(cardWay, over),
         f32x4.mul(f32x4.splat(this.spread), v128.load32_splat(place, L.CARD_DENSE)),
       )
-      let inside = v128.and(
-        v128.and(
-          v128.and(
-            f32x4.gt(u, f32x4.sub(v128.load32_splat(place, L.CARD_BOUNDS), wide)),
-            f32x4.lt(u, f32x4.add(v128.load32_splat(place, L.CARD_BOUNDS + 8), wide)),
-          ),
-          v128.and(
-            f32x4.gt(v, f32x4.sub(v128.load32_splat(place, L.CARD_BOUNDS + 4), wide)),
-            f32x4.lt(v, f32x4.add(v128.load32_splat(place, L.CARD_BOUNDS + 12), wide)),
-          ),
-        ),
-        v128.and(v128.and(f32x4.gt(way, f32x4.splat(TOUCHES)), f32x4.lt(against, zero)), f32x4.gt(groundT, zero)),
-      )
+      let inside = v128.and(meetsPicture(place, wide), v128.and(f32x4.lt(against, zero), f32x4.gt(groundT, zero)))
       // Into the ground it mirrors nothing
       inside = wall
         ? v128.and(inside, isWall)
         : v128.andnot(v128.and(inside, f32x4.gt(f32x4.mul(ry, up), zero)), isWall)
       if (!v128.any_true(inside)) continue
-      const gone = f32x4.max(zero, f32x4.sub(one, f32x4.div(f32x4.max(zero, high), f32x4.splat(this.fade))))
+      const u = cardU
+      const v = cardV
+      const gone = f32x4.max(zero, f32x4.sub(one, f32x4.div(f32x4.max(zero, cardHigh), f32x4.splat(this.fade))))
       const much = f32x4.mul(mirrored(f32x4.neg(f32x4.mul(against, over)), index), gone)
       if (i32x4.extract_lane(inside, 0))
         sum = f32x4.add(
