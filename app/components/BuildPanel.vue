@@ -140,7 +140,7 @@ function seeMatte() {
         label="Stand a cut-out on the ground"
         data-test="add-figure"
         @files="takeFigures"
-        >stand a cut-out on the ground</FileDrop
+        >Stand a cut-out on the ground: drop it here or click</FileDrop
       >
       <div class="row">
         <v-menu max-width="360"
