@@ -4,7 +4,7 @@ import type { Material, Part, Scene, SceneObject, Texture } from '../core/scene/
 import { identity, normalized, type Vector3 } from '../core/scene/vector'
 import type { CameraTrack, TrackFrame } from '../core/track/track'
 import type { CodedPicture } from '../core/formats/png/png'
-import { wander } from '../core/time/curve'
+import { wander } from '../core/engine/wander'
 import { fractal, mix, random, smooth } from './noise'
 import { box, join, terrain, turned, type Mesh } from './mesh'
 import { normals, paint, stone } from './textures'

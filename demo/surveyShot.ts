@@ -3,13 +3,15 @@
 import {
   newDocument,
   newTreatment,
+  type ElementLayer,
   type PictureLayer,
   type PictureReference,
   type ShotDocument,
   type TreatmentSettings,
 } from '../core/shot/document'
+import { makeLayer } from '../core/shot/layers'
 import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
-import { setLayerOnPoint, useTrack } from '../core/shot/track'
+import { useTrack } from '../core/shot/track'
 import type { Key } from '../core/time/curve'
 import type { ClipTiming } from '../core/shot/schema/picture'
 import { plainTiming } from '../core/time/retime'
@@ -122,31 +124,19 @@ export function surveyShot(): {
     }),
     treatments: rowsOf<TreatmentSettings>([newTreatment('saturation', { amount: 0.85 }, 'hazier')]),
   })
-  /** An element whose lower middle stands on a place: its picture is `tall` frame pixels high there. */
+  /** An element that stands on a place by its lower edge, so many metres tall. */
   const element = (
     id: string,
     name: string,
     picture: PictureReference,
-    at: Vector3,
-    tall: number,
-    change: Partial<PictureLayer> = {},
-  ): Unplaced<PictureLayer> => {
-    const made = layer(id, name, picture, { mode: 'screen', scale: tall / picture.height, ...change })
-    // Raised by half its height: the foot of the flame or wave is the point
-    setLayerOnPoint(
-      document,
-      made,
-      [
-        at[0],
-        at[1] +
-          (((tall / 2 / height) * 2 * Math.tan(Math.atan(SURVEY.sensorWidth / 2 / 32)) * height) / width) *
-            Math.abs(at[2]),
-        at[2],
-      ],
-      1,
-    )
-    return made
-  }
+    [x, y, z]: Vector3,
+    size: number,
+    change: Partial<ElementLayer> = {},
+  ): Unplaced<ElementLayer> => ({
+    ...(makeLayer('element', { name, picture, x, y, z, size, mode: 'screen' }) as ElementLayer),
+    ...{ spread: 'on the ground', wide: 0, deep: 0, id },
+    ...change,
+  })
   for (const made of [
     balloon,
     element(
@@ -154,15 +144,15 @@ export function surveyShot(): {
       'Smoke at the beacon',
       clip('smoke.mp4', 320, 240, 'none', { speed: 0.5, blend: true, ends: 'mirror' }),
       [5.4, 0.6, -70],
-      170,
-      { opacity: 0.5 },
+      9.65,
+      { opacity: 0.5, thickness: 3 },
     ),
     element(
       'spray',
       'Spray on the end',
       clip('spray.mp4', 320, 240, 'none', { start: -2, ends: 'nothing' }),
       [9.6, -2.15, -67.5],
-      110,
+      6.02,
       { opacity: 0.85 },
     ),
     element(
@@ -170,7 +160,7 @@ export function surveyShot(): {
       'Spray farther in',
       clip('spray.mp4', 320, 240, 'none', { start: 12, ends: 'nothing' }),
       [-12.5, -2.1, -67.8],
-      84,
+      4.62,
       { opacity: 0.7 },
     ),
     element(
@@ -178,7 +168,7 @@ export function surveyShot(): {
       'Spray, a small one',
       clip('spray.mp4', 320, 240, 'none', { start: 22, from: 4, ends: 'nothing' }),
       [1.5, -2.05, -67.8],
-      62,
+      3.41,
       { opacity: 0.6 },
     ),
   ])

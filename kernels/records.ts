@@ -55,13 +55,17 @@ import {
 } from './nearRecords'
 import { AlikeFrames, AlongWay, FromBlocks, MatchBlocks, MeshPlaces, NoiseInSpace, StrokeNoise } from './flowRecords'
 import { CardMirror, CardShadow, CardSky, GroundDepth } from './cardRecords'
+import { ElementPart, SpeckDepth, Specks, SpeckShare, ThickShare } from './elementRecords'
+import { NearestOfBlock, WaterMetres, WaterMirror, WaterSurface, WetRim } from './waterRecords'
 import { block, four, kernel, maybe, number, pointer, raster, whole, type Kernel } from './record'
 
 export * from './cardRecords'
+export * from './elementRecords'
 export * from './flowRecords'
 export * from './focusRecords'
 export * from './matteRecords'
 export * from './nearRecords'
+export * from './waterRecords'
 
 /** Colour with another number a pixel as its fourth. */
 export const WithAlpha = kernel('WithAlpha', {
@@ -435,4 +439,14 @@ export const KERNELS: readonly Kernel[] = [
   CardSky,
   CardMirror,
   GroundDepth,
+  ElementPart,
+  ThickShare,
+  Specks,
+  SpeckShare,
+  SpeckDepth,
+  WaterSurface,
+  WaterMetres,
+  NearestOfBlock,
+  WaterMirror,
+  WetRim,
 ]

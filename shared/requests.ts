@@ -103,6 +103,8 @@ class NamedBlob {
   @IsString() @Length(1, 300) name!: string
 }
 /** A video, or the files of one numbered sequence (already in the store), to become a clip of the shot. */
+/** What footage becomes: the plate, a layer that stands flat, or an element. */
+export const IMPORTED_AS = ['plate', 'layer', 'element'] as const
 export class StartImport {
   @IsArray()
   @ArrayMinSize(1)
@@ -110,7 +112,7 @@ export class StartImport {
   @ValidateNested({ each: true })
   @Type(() => NamedBlob)
   files!: NamedBlob[]
-  @IsIn(['plate', 'layer']) as!: 'plate' | 'layer'
+  @IsIn(IMPORTED_AS) as!: (typeof IMPORTED_AS)[number]
   /** Frame of the shot at which a layer starts. */
   @IsInt() @Min(-1000000) @Max(1000000) frame!: number
   /** Layer whose picture it becomes. */

@@ -2,8 +2,12 @@
 // and a handle of it dragged at half size.
 import { displayCodes } from '../core/compose/deliver'
 import { Evaluator } from '../core/compose/evaluate'
+import { bringElement } from '../core/shot/elements'
 import { bringFigure } from '../core/shot/figures'
-import type { PictureLayer, ShotDocument } from '../core/shot/document'
+import { addLayer, makeLayer } from '../core/shot/layers'
+import type { Unplaced } from '../core/shot/rows'
+import { speckValues } from '../core/shot/specks'
+import type { PictureLayer, ShotDocument, SpecksLayer, WaterLayer } from '../core/shot/document'
 import { demoFile } from '../host/demofile'
 import { startEngine, type Engine } from '../host/engine'
 import { bellHouse } from './benchBuild'
@@ -25,6 +29,35 @@ const KINDS: Record<string, Tried> = {
     },
     drag: (document, share) => {
       Object.assign(document.build.layers.people!, { x: -1 + share, z: -8 - share * 2 })
+    },
+  },
+  // Ten copies of a picture with alpha, thick, between and before the things of the render
+  element: {
+    add: document => {
+      const { picture } = document.build.layers.people as PictureLayer
+      const made = bringElement(document, picture, 1, 'element')
+      const region = { copies: 10, spread: 'in a region', wide: 6, tall: 2, deep: 4, turns: 20, sizes: 0.3 } as const
+      Object.assign(made, { x: 0, y: 1.4, z: -7, size: 1, thickness: 1, lit: 0.5, ...region })
+    },
+    drag: (document, share) => {
+      Object.assign(document.build.layers.element!, { x: -1 + share, z: -8 + share * 2 })
+    },
+  },
+  // Over the lower half of the frame
+  water: {
+    add: document => {
+      addLayer(document, { ...makeLayer('water', { level: 0.14, shore: 14 }), id: 'water' } as Unplaced<WaterLayer>)
+    },
+    drag: (document, share) => {
+      Object.assign(document.build.layers.water!, { level: 0.1 + share * 0.1 })
+    },
+  },
+  specks: {
+    add: document => {
+      addLayer(document, { ...makeLayer('specks', speckValues('snow')), id: 'snow' } as Unplaced<SpecksLayer>)
+    },
+    drag: (document, share) => {
+      Object.assign(document.build.layers.snow!, { size: 4 + share * 4 })
     },
   },
 }

@@ -108,6 +108,26 @@ const takes = {
     await at('layer-Two on the quay').locator('.title').click()
     await settled()
   },
+  water: async () => {
+    await copied('Survey balloon')
+    await open('Survey balloon copy', 'build')
+    const value = async (name, text) => {
+      await at(`value-${name}`).first().click()
+      await page.keyboard.press('Control+a')
+      await page.keyboard.type(text)
+      await page.keyboard.press('Enter')
+    }
+    await at('add-kind').click()
+    await at('add-water').click()
+    await page.waitForTimeout(500)
+    await value('level', '-1.55')
+    await value('shore', '67')
+    await settled()
+    await at('layer-Smoke at the beacon').locator('.title').click()
+    await at('ten-0').click()
+    await page.waitForTimeout(3000)
+    await settled()
+  },
   desk: async () => {
     await takes.build()
     await at('desk-toggle').click()

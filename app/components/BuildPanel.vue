@@ -59,8 +59,24 @@ async function takeFigures(files: File[]) {
   }
   busy.value = ''
 }
+/** Files that become elements. */
+async function takeElements(files: File[]) {
+  const before = Object.keys(layers.value)
+  try {
+    for (const footage of footageOf(files))
+      await bringFootage(footage, 'element', text => {
+        busy.value = `${footage.name}: ${text}`
+      })
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+  busy.value = ''
+  const added = inOrder(layers.value).find(({ id, kind }) => kind === 'element' && !before.includes(id))
+  if (added) choose(added.id)
+}
 /** A picture comes with its file, a render with its passes. */
-const OFFERED = LAYER_KINDS.filter(({ holds }) => holds !== 'picture' && holds !== 'cut-out')
+const WITH_FILE: readonly string[] = ['picture', 'cut-out', 'element']
+const OFFERED = LAYER_KINDS.filter(({ holds }) => !WITH_FILE.includes(holds))
 const cannot = (kind: LayerKind): string =>
   kind.holds === 'pass' && !render.value ? 'There is no render that it could be of.' : ''
 function add({ id, holds }: LayerKind) {
@@ -141,6 +157,14 @@ function seeMatte() {
         data-test="add-figure"
         @files="takeFigures"
         >Stand a cut-out on the ground: drop it here or click</FileDrop
+      >
+      <FileDrop
+        many
+        :accept="`${PICTURES},${VIDEOS}`"
+        label="Smoke, fire, spray or birds as an element"
+        data-test="add-element"
+        @files="takeElements"
+        >Smoke, fire, spray, birds as an element: drop a clip here or click</FileDrop
       >
       <div class="row">
         <v-menu max-width="360"

@@ -30,18 +30,11 @@ async function findFeet() {
   }
 }
 
-const lights = ref<string[]>([])
-watch(
-  () => [JSON.stringify(shot.document?.scene.lights), shot.document?.scene.file?.blob, props.layer.lit],
-  async () => {
-    if (props.layer.lit === 'by one light')
-      lights.value = await engine
-        .sceneInfo(shot.document!, shot.frame)
-        .then(info => [...info.lights, ...info.emitters])
-        .catch(() => [])
-  },
-  { immediate: true },
-)
+const setLight = (light: string | undefined): void =>
+  change('Light', layer => {
+    if (light) layer.light = light
+    else delete layer.light
+  })
 
 /** Slips of what it casts; each is told from that of what it is cut to. */
 const CASTS = computed(() => [
@@ -106,25 +99,13 @@ const toHorizon = (): void =>
 </script>
 
 <template>
-  <p v-if="layer.lit === 'by one light'">
-    lit by
-    <select
-      class="word"
-      :value="layer.light ?? ''"
-      aria-label="Light that its shadow falls away from"
-      data-test="light"
-      @change="
-        change('Light', found => {
-          const { value } = $event.target as HTMLSelectElement
-          if (value) found.light = value
-          else delete found.light
-        })
-      "
-    >
-      <option value="">the brightest</option>
-      <option v-for="name in lights" :key="name" :value="name">{{ name }}</option>
-    </select>
-  </p>
+  <LightChoice
+    :light="layer.light"
+    label="Light that its shadow falls away from"
+    none="the brightest"
+    :wanted="layer.lit === 'by one light'"
+    @change="setLight"
+  />
   <div v-for="{ which, said, line } in CASTS" :key="which" :data-test="`${which}-of`">
     <p>
       {{ said }}{{ layer[which] ? 'only where ' : ''

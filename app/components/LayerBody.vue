@@ -9,7 +9,7 @@ import {
   mdiNoteTextOutline,
 } from '@mdi/js'
 import type { EntryValue } from '../../core/declare/field'
-import { DISTANCE } from '../../core/layer/layer'
+import { DISTANCE, standsByItself } from '../../core/layer/layer'
 import { BLEND_MODES } from '../../core/plan/modes'
 import { layerKindOf } from '../../core/layer/registry'
 import type {
@@ -17,7 +17,6 @@ import type {
   GroupLayer,
   Layer,
   PictureLayer,
-  PlateLayer,
   RenderLayer,
   ShotDocument,
   TreatmentSettings,
@@ -27,9 +26,9 @@ import { LAID_FIELDS } from '../../core/shot/schema/layer'
 import { groupOfLayer, standsAt, withAllIn } from '../../core/shot/tree'
 import { FAR } from '../../core/layer/layer'
 import type { Animatable } from '../../core/time/curve'
+import { makeElement } from '../../core/shot/elements'
 import { standUp, takeTouching } from '../../core/shot/figures'
 import { engine } from '~/composables/engine'
-import { bringPicture } from '~/composables/bring'
 import { lineProps, propsOf } from '~/composables/fields'
 import { useRecipe } from '~/composables/recipe'
 import { useShot } from '~/stores/shot'
@@ -56,7 +55,7 @@ const finder = (document: ShotDocument): Rows<TreatmentSettings> => document.bui
 
 // Where it stands
 const own = computed(() => (props.layer as { distance?: Animatable }).distance)
-const STANDS = { far: 'behind all', near: 'before all', deep: 'by its depth', at: '' }
+const STANDS = { far: 'behind all', near: 'before all', deep: 'by its depth', at: '', amid: '' }
 const putAt = (): void => {
   const at = standsAt(props.layer, sight.value)
   set('distance', typeof at === 'number' && Math.abs(at) < FAR ? at : DISTANCE.first!, false)
@@ -88,22 +87,6 @@ const groups = computed(() => {
   return inOrder(layers.value).filter((layer): layer is GroupLayer => layer.kind === 'group' && !inside.has(layer.id))
 })
 
-/** A plate of its own, in place of the shot's. */
-async function takePlate(files: File[]) {
-  try {
-    const { reference } = await bringPicture(files[0]!)
-    edit<PlateLayer>(`Picture of ${props.layer.name}`, props.layer.id, found => {
-      found.picture = reference
-    })
-  } catch (error) {
-    shot.message = (error as Error).message
-  }
-}
-const showPlate = (): void =>
-  edit<PlateLayer>(`Picture of ${props.layer.name}`, props.layer.id, found => {
-    delete found.picture
-  })
-
 // What the hand takes hold of on the picture
 watch(
   () => [props.layer.id, kind.value.handles] as const,
@@ -129,6 +112,11 @@ async function stand() {
     if (found) takeTouching(document.build.layers[id] as unknown as FigureLayer, found)
   })
 }
+
+const asElement = (): void =>
+  shot.change(`Make ${props.layer.name} an element`, document => {
+    if (document.build.layers[props.layer.id]?.kind === 'picture') makeElement(document, props.layer.id, shot.frame)
+  })
 
 const hold = (id: string | null): void => {
   view.held = id ? { id } : null
@@ -220,6 +208,8 @@ const writeNote = (event: Event): void => {
         /></p
     ></template>
     <FigureLines v-if="layer.kind === 'figure'" :layer="layer" />
+    <SpecksLines v-if="layer.kind === 'specks'" :layer="layer" />
+    <ElementLines v-if="layer.kind === 'element'" :layer="layer" />
     <p v-if="laysPass && renders.some(render => render.id !== of)">
       of
       <select
@@ -232,7 +222,7 @@ const writeNote = (event: Event): void => {
         <option v-for="render in renders" :key="render.id" :value="render.id">{{ render.name }}</option>
       </select>
     </p>
-    <p v-if="kind.stands !== 'at'">
+    <p v-if="!standsByItself(kind.stands)">
       stands
       <template v-if="own === undefined"
         >{{ STANDS[kind.stands] }}
@@ -251,21 +241,17 @@ const writeNote = (event: Event): void => {
     </p>
     <LayerCut :layer="layer" />
     <PictureLines v-if="'picture' in layer && layer.picture" :layer="layer as PictureLayer" />
-    <p v-if="layer.kind === 'plate'">
-      <button v-if="layer.picture" class="word soft" data-test="own-plate" @click="showPlate">
-        show the shot’s plate</button
-      ><FileDrop
-        v-else
-        :label="`Another picture for ${layer.name}`"
-        accept=".png,.jpg,.jpeg,.tif,.tiff,.hdr,.exr"
-        class="other"
-        data-test="other-plate"
-        @files="takePlate"
-        >lay another picture over the frame</FileDrop
-      >
-    </p>
+    <PlateLines v-if="layer.kind === 'plate'" :layer="layer" />
     <p v-if="layer.kind === 'picture'">
-      <button class="word soft" data-test="stand-up" @click="stand">stand it on the ground</button>
+      <button class="word soft" data-test="stand-up" @click="stand">stand it on the ground</button> ·
+      <button
+        class="word soft"
+        data-test="make-element"
+        title="It stands in the scene and faces the camera; it may have many copies"
+        @click="asElement"
+      >
+        make it an element
+      </button>
     </p>
     <p v-if="layer.kind === 'picture' && renders.length">
       in the shadow of
@@ -381,10 +367,6 @@ const writeNote = (event: Event): void => {
 .moves {
   white-space: nowrap;
   margin-right: -8px;
-}
-.other {
-  width: auto;
-  padding: 0 10px;
 }
 .note textarea {
   width: 100%;

@@ -2,7 +2,7 @@
 // How the picture of a layer is read, what is wrong about it, and when its clip plays.
 import { ENCODINGS } from '../../core/colour/encoding'
 import { clipFaults, readingFaults, type PictureFault } from '../../core/shot/faults'
-import type { FigureLayer, PictureLayer, ShotDocument } from '../../core/shot/document'
+import type { ElementLayer, FigureLayer, PictureLayer, ShotDocument } from '../../core/shot/document'
 import { takeTouching } from '../../core/shot/figures'
 import { engine } from '~/composables/engine'
 import { bringPicture } from '~/composables/bring'
@@ -10,7 +10,7 @@ import { useRecipe } from '~/composables/recipe'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 
-const props = defineProps<{ layer: PictureLayer | FigureLayer }>()
+const props = defineProps<{ layer: PictureLayer | FigureLayer | ElementLayer }>()
 const shot = useShot()
 const jobs = useJobs()
 const { edit } = useRecipe()
@@ -19,8 +19,11 @@ const faults = computed((): PictureFault[] => [
   ...readingFaults(picture.value),
   ...clipFaults(shot.document!, picture.value),
 ])
-const change = (label: string, mutate: (layer: PictureLayer | FigureLayer) => void, live = false): void =>
-  edit(label, props.layer.id, mutate, live)
+const change = (
+  label: string,
+  mutate: (layer: PictureLayer | FigureLayer | ElementLayer) => void,
+  live = false,
+): void => edit(label, props.layer.id, mutate, live)
 async function swap(files: File[]) {
   try {
     const { reference } = await bringPicture(files[0]!)

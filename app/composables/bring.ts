@@ -1,6 +1,7 @@
 // Files brought in: sent to the store, told by content, read for size, encoding and alpha. Videos and numbered files
 // become clips on the server.
 import { bringLayer, bringPlate } from '../../core/shot/bring'
+import { bringElement } from '../../core/shot/elements'
 import { bringFigure, takeTouching } from '../../core/shot/figures'
 import { addRender } from '../../core/shot/layers'
 import type { BlobReference, PictureReference, ShotDocument } from '../../core/shot/document'
@@ -8,6 +9,7 @@ import { useTrack } from '../../core/shot/track'
 import { readSmall } from '../../core/formats/picture/small'
 import { readCube } from '../../core/formats/cube/cube'
 import { findSequences } from '../../core/shot/sequence'
+import type { IMPORTED_AS } from '../../shared/requests'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 import { upload } from './api'
@@ -202,7 +204,7 @@ export async function bringAsFigure(file: File, progress: (text: string) => void
 /** Brings footage into the open shot: a still at once, a clip by a job that the server goes on with. */
 export async function bringFootage(
   footage: Footage,
-  as: 'plate' | 'layer',
+  as: (typeof IMPORTED_AS)[number],
   progress: (text: string) => void,
 ): Promise<string[]> {
   const shot = useShot()
@@ -212,6 +214,7 @@ export async function bringFootage(
     )
     shot.change(as === 'plate' ? 'New plate' : `Add ${reference.name}`, document => {
       if (as === 'plate') bringPlate(document, reference)
+      else if (as === 'element') bringElement(document, reference, shot.frame)
       else bringLayer(document, reference, shot.frame)
     })
     return notes

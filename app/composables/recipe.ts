@@ -145,9 +145,20 @@ export function useRecipe() {
         return layer.picture?.name ?? shot.document!.plate?.name ?? 'no plate yet'
       case 'picture':
       case 'figure':
+      case 'element':
         return layer.picture.name
       case 'wash':
         return 'one colour'
+      case 'gradient':
+        return `${layer.stops} colours`
+      case 'clouds':
+        return 'two colours in patches'
+      case 'fogbank':
+        return 'between two distances'
+      case 'specks':
+        return 'in the air'
+      case 'water':
+        return 'mirrors what stands over it'
       case 'render':
         return file ? `${seenObjects(file).length} objects${layer.file ? `, ${layer.file.name}` : ''}` : 'no passes yet'
       case 'group': {

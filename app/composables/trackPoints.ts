@@ -4,7 +4,7 @@ import { project } from '../../core/match/project'
 import type { Camera } from '../../core/scene/scene'
 import type { Vector3 } from '../../core/scene/vector'
 import { putOn } from '../../core/shot/fit'
-import { setLayerOnPoint } from '../../core/shot/track'
+import { isSetOnPoint, setLayerOnPoint } from '../../core/shot/track'
 import type { CameraTrack } from '../../core/track/track'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -43,18 +43,19 @@ export function useTrackPoints({ thing, camera, aspect }: Tracked) {
     if (thing.value) {
       const own = thing.value
       shot.change(`${own.name} on ${point.name}`, document => putOn(document, [own], point.place, 1, shot.frame))
-    } else if (layer?.kind === 'picture') {
+    } else if (isSetOnPoint(layer)) {
       try {
         shot.change(`${layer.name} on ${point.name}`, document => {
           const found = document.build.layers[layer.id]
-          if (found?.kind === 'picture') setLayerOnPoint(document, found, point.place, shot.frame)
+          if (isSetOnPoint(found)) setLayerOnPoint(document, found, point.place, shot.frame)
         })
       } catch (error) {
         shot.message = (error as Error).message
         return
       }
     } else {
-      shot.message = 'Choose a thing (under Things) or a picture layer (in Build) first: it is then set on the point.'
+      shot.message =
+        'Choose a thing (under Things) or a picture, figure or element (in Build) first: it is then set on the point.'
       return
     }
     view.sceneTool = null

@@ -4,6 +4,7 @@ import { layerKindOf } from '../layer/registry'
 import {
   FAR,
   flat,
+  standsByItself,
   type Cast,
   type CastBy,
   type CastSlip,
@@ -12,6 +13,7 @@ import {
   type Sight,
 } from '../layer/layer'
 import { DESK_NEUTRAL } from '../layer/desk'
+import { laidOver } from '../layer/laid'
 import { kernelNode, type Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
 import type { Size } from '../plan/size'
@@ -22,12 +24,13 @@ import { beyondFrame } from '../shot/lens'
 import { cameraAt, sightOf } from '../shot/scene'
 import type { Camera } from '../scene/scene'
 import type { Rows } from '../shot/rows'
-import { farToNear, groupsRound, inLaidOrder, isGroup, renderOf, standsAt, withAllIn } from '../shot/tree'
+import { farToNear, groupsRound, inLaidOrder, isGroup, renderOf, showsDepths, standsAt, withAllIn } from '../shot/tree'
 import { valueAt, type Animatable } from '../time/curve'
+import { perSecond } from '../time/rate'
 import { ShareOf, Wash } from '../../kernels/records'
 import type { Files } from './files'
 import { lightsOf, litBy, surroundingLight } from './lights'
-import { laidOver, slab } from './laid'
+import { slab } from './slab'
 import { cutOut, matteNode, type MatteBy } from './mattes'
 import { black, ownPicture, plateNode, straightened, type OwnPicture } from './plates'
 import { workSize, type Request } from './request'
@@ -123,7 +126,7 @@ class Building {
   group(id: string | null): Shown {
     const made = this.together(id)
     // What is cast falls on all of the picture, whatever group it comes from
-    return id === null ? this.casts.reduce((picture, cast) => ({ ...picture, colour: cast.lay(picture) }), made) : made
+    return id === null ? this.casts.reduce((picture, cast) => cast.lay(picture), made) : made
   }
 
   private together(id: string | null): Shown {
@@ -172,7 +175,7 @@ class Building {
 
   private byDistance(list: readonly Layer[]): Shown {
     const deep = list.flatMap(layer => {
-      const shown = standsAt(layer, this.sight) === 'deep' ? this.shown(layer) : undefined
+      const shown = showsDepths(layer, this.sight) ? this.shown(layer) : undefined
       return shown ? [{ layer, shown }] : []
     })
     let picture = this.nothing
@@ -184,8 +187,8 @@ class Building {
       far = near
     }
     for (const layer of list) {
-      const at = standsAt(layer, this.sight)
-      if (at === 'deep') continue
+      if (showsDepths(layer, this.sight)) continue
+      const at = standsAt(layer, this.sight) as number
       if (at < FAR) layDeep(Math.max(0, at))
       picture = this.laid(picture, layer, this.shown(layer))
     }
@@ -241,6 +244,7 @@ class Building {
     if (!casts || opacity === 0) return
     const by: CastBy = {
       opacity,
+      mode: 'mode' in layer ? layer.mode : 'over',
       lined: picture =>
         request.without?.treatments
           ? picture.colour
@@ -248,7 +252,7 @@ class Building {
       where: (which, picture) => {
         const where = (one: Slip): ReturnType<typeof matteNode> => matteNode(one, picture, this.matteBy(layer, request))
         const { look } = this
-        if (look?.line === `${layer.id}.${which}`) {
+        if (look?.line === (which === 'matte' ? layer.id : `${layer.id}.${which}`)) {
           const matte = look.slip && where(look.slip)
           look.found = { comes: picture.colour, matte: matte === 'everywhere' ? undefined : matte, size: this.size }
         }
@@ -324,7 +328,9 @@ class Building {
     const kind = layerKindOf(layer.kind)
     const shown = kind.plan(this.input(layer, at), this.values(layer, at) as never)
     const put =
-      kind.stands !== 'at' && kind.holds !== 'pass' ? standsAt(layer, sightOf(at.document, at.frame)) : undefined
+      !standsByItself(kind.stands) && kind.holds !== 'pass'
+        ? standsAt(layer, sightOf(at.document, at.frame))
+        : undefined
     // What was put somewhere stands there as a whole
     return shown && typeof put === 'number' && put < FAR ? flat(shown.colour, put, this.size) : shown
   }
@@ -349,6 +355,7 @@ class Building {
     const picture = 'picture' in layer ? layer.picture : undefined
     return {
       frame,
+      rate: perSecond(document.rate),
       size,
       camera: (other = frame) =>
         beyondFrame(cameraAt(document.scene.camera, other), document.frame, [size.left, size.top]),
@@ -371,7 +378,13 @@ class Building {
         const [red, green, blue] = (own?.shadowColour ?? [0, 0, 0]).map(value => Math.max(0, now(value)))
         return { density: Math.max(0, now(own?.shadowDensity ?? 1)), colour: [red!, green!, blue!] }
       },
-      picture: () => this.picture(layer, at, kind.cutFirst && 'matte' in layer ? layer.matte : undefined),
+      picture: (other = frame) =>
+        this.picture(
+          layer,
+          other === frame ? at : { ...at, frame: other },
+          kind.cutFirst && 'matte' in layer ? layer.matte : undefined,
+        ),
+      begins: picture?.clip?.timing.start ?? 1,
       plate: () => plateNode(files, at, size, picture ?? document.plate),
       members: () => (at === this.request ? this : new Building(files, at, size)).group(layer.id),
     }

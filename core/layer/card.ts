@@ -1,6 +1,6 @@
 // A card that stands upright in the scene and faces the camera: what a cut-out is, that stands on the ground.
-import { common, heightOf, widthOf, type Box } from '../engine/box'
-import { OwnPlaces } from '../../kernels/records'
+import { common, grown, heightOf, widthOf, type Box } from '../engine/box'
+import { MotionCarried, OwnPlaces } from '../../kernels/records'
 import { kernelNode, type Node } from '../plan/node'
 import { pointNode, whole } from '../plan/pointNode'
 import { boxOfSize, type Size } from '../plan/size'
@@ -104,6 +104,10 @@ export function inWorld({ foot, right, toPicture }: Card, x: number, y: number):
   return [foot[0] + right[0] * s, foot[1] + t, foot[2] + right[2] * s]
 }
 
+/** Pixels of a frame so wide to a metre that stands across the view one metre away. */
+export const pixelsAtOne = ({ focalLength, sensorWidth }: Camera, width: number): number =>
+  (focalLength / sensorWidth) * width
+
 /**
  * Rays of a camera: a pixel (x, y) of the full frame so large sees along X x + Y y + C in the world, one metre along the
  * view axis.
@@ -201,3 +205,23 @@ export const fewerOf = ({ node, picture }: OnCard): [x: number, y: number] => [
   widthOf(node.window) / picture.width,
   heightOf(node.window) / picture.height,
 ]
+
+/**
+ * Where the pixels of a window go whose places of the picture are by one projection now, by others a frame on and a frame
+ * ago; undefined where they stay.
+ */
+export function carriedBy(
+  now: Projection,
+  next: Projection,
+  before: Projection,
+  window: Box,
+): (() => Node) | undefined {
+  if ([next, before].every(other => other.every((value, i) => value === now[i]))) return undefined
+  const room = grown(window, 1)
+  return () =>
+    kernelNode(
+      MotionCarried,
+      { map: placesBy(now, room), next: placesBy(next, room), before: placesBy(before, room) },
+      { window, needs: area => grown(area, 1) },
+    )
+}

@@ -133,11 +133,33 @@ export function sunPlaces(way: Vector3, degrees: number, irradiance: Vector3): L
   }))
 }
 
+/** A light as one place or way, seen from a place: its middle, what it sends there (W/sr, or W/m² of a way), how large it is. */
+export interface LampThere {
+  middle: Vector3
+  isPlace: boolean
+  power: Vector3
+  radius: number
+}
+/** Undefined where nothing of it shines there. */
+export function lampAt(light: Light, from: Vector3): LampThere | undefined {
+  const places = placesOf(light, from)
+  if (!places.length) return undefined
+  const middle = places.reduce<Vector3>((sum, { at }) => add(sum, scaled(at, 1 / places.length)), [0, 0, 0])
+  const way = subtract(from, middle)
+  const far = Math.hypot(...way)
+  const power = places.reduce<Vector3>(
+    (sum, { front, power }) => add(sum, scaled(power, front && far > 0 ? Math.max(0, dot(front, way) / far) : 1)),
+    [0, 0, 0],
+  )
+  const radius = Math.max(...places.map(({ at }) => Math.hypot(...subtract(at, middle))))
+  return { middle, isPlace: places[0]!.isPlace, power, radius }
+}
+
 /** How wide each of so many places is. */
 const spacing = (area: number, count: number): number => 1.4 * Math.sqrt(area / count)
 
 /** glTF KHR_lights_punctual, spot falloff. inner and outer in degrees from the axis. */
-function coneGain({ inner, outer }: { inner: number; outer: number }, way: Vector3, axis: Vector3): number {
+export function coneGain({ inner, outer }: { inner: number; outer: number }, way: Vector3, axis: Vector3): number {
   const [cosInner, cosOuter] = [inner, outer].map(degrees => Math.cos((degrees * PI) / 180)) as [number, number]
   const share = Math.min(1, Math.max(0, (dot(way, axis) - cosOuter) / Math.max(1e-4, cosInner - cosOuter)))
   return share * share

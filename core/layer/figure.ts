@@ -1,9 +1,21 @@
 import { grown } from '../engine/box'
-import { MotionCarried } from '../../kernels/records'
-import { kernelNode, type Node } from '../plan/node'
+import type { Node } from '../plan/node'
 import { resampledAt } from '../plan/shaped'
 import { finite } from '../plan/finite'
-import { cardOf, cardWindow, fewerOf, metresTo, placesBy, shrunk, toCard, type OnCard, type Projection } from './card'
+import { fullSize } from '../plan/size'
+import {
+  cardOf,
+  cardWindow,
+  carriedBy,
+  fewerOf,
+  metresTo,
+  placesBy,
+  shrunk,
+  toCard,
+  type OnCard,
+  type Projection,
+} from './card'
+import { broughtOnGround } from './brought'
 import { figureCasts } from './figureCasts'
 import { figureHandles } from './figureHandles'
 import { contactOf, FIGURE_VALUES, stanceOf, type FigureValues } from './figureValues'
@@ -29,17 +41,7 @@ export const figure = layerKind({
   cutFirst: true,
   standing: {
     metres: ({ x, level, z }, camera) => metresTo(camera, [x, level, z]),
-    brought: ({ x, level, z }, camera, to) => {
-      // On along the ground, away from the foot of the camera or toward it
-      const m = camera.matrix
-      const [ex, ez] = [m[12]!, m[14]!]
-      const [dx, dz] = [x - ex, z - ez]
-      const slope = -(dx * m[8]! + dz * m[10]!)
-      const rest = metresTo(camera, [ex, level, ez])
-      if (!(slope > 1e-6)) return undefined
-      const times = (to - rest) / slope
-      return times > 0 ? { x: ex + dx * times, z: ez + dz * times } : undefined
-    },
+    brought: ({ x, level, z }, camera, to) => broughtOnGround([x, level, z], camera, to),
   },
   handles: figureHandles,
   plan(input, values) {
@@ -63,7 +65,8 @@ function mapOf(on: OnCard, input: LayerInput, values: FigureValues, frame = inpu
   const { size } = input
   const camera = input.camera(frame)
   const card = cardOf(stanceOf(values), contactOf(values), on.picture, camera)
-  const map = toCard(card, camera, size.frameWidth + 2 * size.left, size.frameHeight + 2 * size.top)
+  const { width, height } = fullSize(size)
+  const map = toCard(card, camera, width, height)
   return shrunk(map, size.shrink, ...fewerOf(on))
 }
 
@@ -71,13 +74,5 @@ function mapOf(on: OnCard, input: LayerInput, values: FigureValues, frame = inpu
 function motionOf(on: OnCard, input: LayerInput, now: Projection, window: Node['window']): (() => Node) | undefined {
   const at = (by: number): Projection =>
     mapOf(on, input, input.valuesAt(input.frame + by) as unknown as FigureValues, input.frame + by)
-  const [next, before] = [at(1), at(-1)]
-  if ([next, before].every(other => other.every((value, i) => value === now[i]))) return undefined
-  const room = grown(window, 1)
-  return () =>
-    kernelNode(
-      MotionCarried,
-      { map: placesBy(now, room), next: placesBy(next, room), before: placesBy(before, room) },
-      { window, needs: area => grown(area, 1) },
-    )
+  return carriedBy(now, at(1), at(-1), window)
 }

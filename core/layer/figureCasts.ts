@@ -16,7 +16,7 @@ import { joined, turnedOver } from '../matte/join'
 import { finite } from '../plan/finite'
 import { blendKernel } from '../plan/modes'
 import { kernelNode, type Node } from '../plan/node'
-import { atDistance } from '../plan/picture'
+import { atDistance, WHERE_IT_IS } from '../plan/picture'
 import { pointNode, whole } from '../plan/pointNode'
 import { boxOfSize } from '../plan/size'
 import { metresTo } from './card'
@@ -103,14 +103,12 @@ function shadowCast(standing: Standing, input: LayerInput, by: CastBy): Cast[] {
     {
       lay: picture => {
         const ground = receiving(standing, picture, by, 'ground')
-        if (!ground) return picture.colour
+        if (!ground) return picture
         const { colour: source } = picture
         const ratio = pointNode(Left, whole(taken), { ground, tint: values.shade, amount: values.shadow * by.opacity })
-        return kernelNode(
-          MultiplyRatio,
-          { source, ratio, strength: 1 },
-          { window: source.window, only: { where: 'ratio', elsewhere: 'source' } },
-        )
+        const { window: all } = source
+        const only = { where: 'ratio', elsewhere: 'source' } as const
+        return { ...picture, colour: kernelNode(MultiplyRatio, { source, ratio, strength: 1 }, { window: all, only }) }
       },
     },
   ]
@@ -147,13 +145,14 @@ function mirrorCast(standing: Standing, by: CastBy, amount: number, wall: boolea
     {
       lay: picture => {
         const matte = receiving(standing, picture, by, 'wet')
-        if (!matte) return picture.colour
+        if (!matte) return picture
         const { window: all } = picture.colour
-        return kernelNode(
+        const laid = kernelNode(
           Blend,
           { backdrop: picture.colour, source: colour, mode: blendKernel('over'), opacity: by.opacity, matte },
-          { window: all, only: { where: 'source', elsewhere: 'backdrop' } },
+          { window: all, only: WHERE_IT_IS },
         )
+        return { ...picture, colour: laid }
       },
     },
   ]

@@ -3,7 +3,7 @@ import { common, grown, type Box } from '../engine/box'
 import { project } from '../match/project'
 import type { Node } from '../plan/node'
 import { reduced } from '../plan/reduced'
-import { boxOfSize, type Size } from '../plan/size'
+import { boxOfSize, fullSize, type Size } from '../plan/size'
 import type { Camera } from '../scene/scene'
 import { scaled, type Vector3 } from '../scene/vector'
 import {
@@ -28,7 +28,7 @@ import {
   CARD_WALL_AT,
   CARD_WALL_THERE,
 } from '../../kernels/assembly/layout'
-import { cardOf, fewerOf, metresTo, raysOf, type Affine, type Card, type OnCard } from './card'
+import { cardOf, fewerOf, metresTo, pixelsAtOne, raysOf, type Affine, type Card, type OnCard } from './card'
 import { contactOf, stanceOf, type FigureValues } from './figureValues'
 
 /** Farther than so many heights it takes less than a hundredth of the sky; that has faded by then. */
@@ -56,7 +56,7 @@ export function standingOf(on: OnCard, camera: Camera, size: Size, values: Figur
   const [a, b, c, d, e, f] = card.toPicture
   const perMetre = Math.hypot(d, e) * fewerY
   // No finer than it is seen: pixels of the frame to a metre there
-  const seen = (camera.focalLength / camera.sensorWidth) * (size.frameWidth + 2 * size.left)
+  const seen = pixelsAtOne(camera, fullSize(size).width)
   const frame = seen / size.shrink / Math.max(0.01, metresTo(camera, card.foot))
   const times = Math.max(0, Math.floor(Math.log2(perMetre / Math.max(1e-9, frame))))
   const first = reduced(on.node, times)
@@ -85,7 +85,8 @@ export function placeOf(standing: Standing, light?: { other: Vector3; otherOnWal
   const { matrix: m } = camera
   const table = new Float32Array(CARD_PLACE / 4)
   const put = (at: number, ...numbers: readonly number[]): void => table.set(numbers, at / 4)
-  const { across, down, first } = raysOf(camera, size.frameWidth + 2 * size.left, size.frameHeight + 2 * size.top)
+  const { width, height } = fullSize(size)
+  const { across, down, first } = raysOf(camera, width, height)
   put(CARD_RAYS, ...scaled(across, size.shrink), ...scaled(down, size.shrink), ...first)
   put(CARD_EYE, m[12]!, m[13]!, m[14]!)
   put(CARD_GROUND, values.level)
@@ -124,7 +125,7 @@ export const ofLevels = (levels: Levels, which: number): Box => Object.values(le
 
 /** Pixels that places of the world reach over; all of the frame where one is behind the camera; undefined where none is seen. */
 export function windowOf({ camera, size }: Standing, places: readonly Vector3[]): Box | undefined {
-  const [width, height] = [size.frameWidth + 2 * size.left, size.frameHeight + 2 * size.top]
+  const { width, height } = fullSize(size)
   const frame = boxOfSize(size)
   if (!places.length) return undefined
   const seen = places.map(place => project(camera, width / height, place))

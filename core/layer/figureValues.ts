@@ -4,14 +4,15 @@ import type { EntryFields, ValuesAt } from '../declare/values'
 import type { Contact, Stance } from './card'
 import { share } from './layer'
 
-const metres = (label: string, help: string, first: number): ReturnType<typeof value> =>
+/** Metres of the world along one of its axes. */
+export const placeMetres = (label: string, help: string, first: number): ReturnType<typeof value> =>
   value(-1e5, 1e5, { label, help, unit: 'm', step: 0.02, hand: [-10000, 10000], first })
 const ofPicture = (label: string, help: string, first: number): ReturnType<typeof value> =>
   value(-1, 2, { label, help, step: 0.001, digits: 3, first })
 export const FIGURE_VALUES = {
-  x: metres('x', 'Of its foot, in the world.', 0),
-  z: metres('z', 'Of its foot, in the world; less is farther from a camera that looks along it.', -8),
-  level: metres('ground', 'Height of the ground that it stands on.', 0),
+  x: placeMetres('x', 'Of its foot, in the world.', 0),
+  z: placeMetres('z', 'Of its foot, in the world; less is farther from a camera that looks along it.', -8),
+  level: placeMetres('ground', 'Height of the ground that it stands on.', 0),
   height: value(0.01, 1000, {
     label: 'height',
     help: 'From its foot to the top of its head, as tall as it is.',
@@ -97,8 +98,11 @@ export const FIGURE_VALUES = {
     help: 'A wall behind or beside it that its shadow climbs, and that may mirror it.',
     neutral: 'none',
   }),
-  wall_x: { ...metres('wall x', 'A place at the foot of the wall.', 0), with: { name: 'wall', is: ['upright'] } },
-  wall_z: { ...metres('wall z', 'A place at the foot of the wall.', -12), with: { name: 'wall', is: ['upright'] } },
+  wall_x: { ...placeMetres('wall x', 'A place at the foot of the wall.', 0), with: { name: 'wall', is: ['upright'] } },
+  wall_z: {
+    ...placeMetres('wall z', 'A place at the foot of the wall.', -12),
+    with: { name: 'wall', is: ['upright'] },
+  },
   wall_turn: {
     ...anyValue({
       label: 'wall turn',

@@ -13,16 +13,18 @@ import type { Surroundings } from '../scene/surroundings'
 import type { DeskAt } from './desk'
 
 /**
- * Where a layer stands when nobody has put it anywhere: behind all; at a distance of its own, always; by the depth of what
- * it shows; before all.
+ * Where a layer stands when nobody has put it anywhere: behind all; at a distance of its own, always; about a distance of
+ * its own, always, with parts nearer and farther than that; by the depth of what it shows; before all.
  */
-export type Stands = 'far' | 'at' | 'deep' | 'near'
+export type Stands = 'far' | 'at' | 'amid' | 'deep' | 'near'
+/** Whether it always says itself where it stands. */
+export const standsByItself = (stands: Stands): boolean => stands === 'at' || stands === 'amid'
 /**
  * What a layer holds beside its values: a picture of its own (a plate's may be the shot's), passes (its own, or the
  * shot's), other layers, a pass of a render, or nothing. What holds a pass lays it in a way of its own; all others are
  * laid over what is behind them, by a blending mode and opacity.
  */
-export type Holds = 'plate' | 'picture' | 'cut-out' | 'passes' | 'layers' | 'pass' | 'nothing'
+export type Holds = 'plate' | 'picture' | 'cut-out' | 'element' | 'passes' | 'layers' | 'pass' | 'nothing'
 
 /** What a layer shows, with where that stands. */
 export interface Shown extends Picture {
@@ -32,6 +34,8 @@ export interface Shown extends Picture {
   edge: () => Node
   /** Whether a pixel may show things at several distances, one through the other; else one, but for the borders of things. */
   stacked: boolean
+  /** It goes over from one distance to another, as air does: a part of it has but a part of that. */
+  thick?: boolean
   /** Nothing of it is nearer or farther than this. */
   span: { near: number; far: number }
   /** How much of the light of what is behind it falls on it, one float a pixel. */
@@ -64,24 +68,28 @@ export interface Standing {
  * that is made.
  */
 export interface Cast {
-  /** What becomes of that picture; its distances stay. */
-  lay(picture: Shown): Node
+  /** What becomes of that picture. */
+  lay(picture: Shown): Shown
 }
 
-/** The slips of a layer that say where what it casts falls: its shadow; what mirrors it. */
-export const CAST_SLIPS = ['ground', 'wet'] as const
+/** The slips of a layer that say where what it casts falls: its shadow; what mirrors it; that of the layer itself. */
+export const CAST_SLIPS = ['ground', 'wet', 'matte'] as const
 export type CastSlip = (typeof CAST_SLIPS)[number]
 /** What a layer's casts are laid with. */
 export interface CastBy {
   opacity: number
+  /** Blending mode. */
+  mode: string
   /** As the layer's lines make a picture. */
   lined: (picture: Picture) => Node
-  /** Where of what is made its shadow falls, and where it is mirrored. Throws StillPacked. */
+  /** Where of what is made it falls by one of its slips. Throws StillPacked. */
   where: (which: CastSlip, picture: Picture) => Node | 'everywhere' | undefined
 }
 
 export interface LayerInput {
   frame: number
+  /** Frames of the shot in a second. */
+  rate: number
   size: Size
   /** Of the shot, of all that is worked on, at the frame or another. */
   camera: (frame?: number) => Camera
@@ -101,8 +109,13 @@ export interface LayerInput {
   desk: DeskAt
   /** How dark and of which colour the shadow on a thing is. */
   catcher: (name: string) => { density: number; colour: readonly [number, number, number] }
-  /** Its own picture at full size, and how wide its pixels are; undefined where it shows nothing. Throws StillPacked. */
-  picture: () => { node: Node; width: number; height: number; pixelAspect: number } | undefined
+  /**
+   * Its own picture at full size, at the frame or another (parts of frames too), and how wide its pixels are; undefined
+   * where it shows nothing. Throws StillPacked.
+   */
+  picture: (frame?: number) => { node: Node; width: number; height: number; pixelAspect: number } | undefined
+  /** The frame of the shot at which a clip that it shows begins; 1 for a still. */
+  begins: number
   /** Its picture as a plate of the shot, without the bend of the lens. Throws StillPacked. */
   plate: () => Node
   /** What the layers within it make together. Throws StillPacked. */

@@ -1,6 +1,10 @@
 // Every kind of layer there is. To add one: a file beside this, its line here, its test.
 import { air } from './air'
+import { clouds } from './clouds'
+import { element } from './element'
 import { figure } from './figure'
+import { fogBank } from './fogBank'
+import { gradient } from './gradient'
 import { group } from './group'
 import { ink } from './ink'
 import type { LayerKind } from './layer'
@@ -8,10 +12,29 @@ import { picture } from './picture'
 import { plate } from './plate'
 import { render } from './render'
 import { shadow } from './shadow'
+import { specks } from './specks'
 import { wash } from './wash'
+import { water } from './water'
 import { wet } from './wet'
 
-export const LAYERS = { plate, render, shadow, wet, ink, air, picture, figure, wash, group } as const
+export const LAYERS = {
+  plate,
+  render,
+  shadow,
+  wet,
+  ink,
+  air,
+  picture,
+  figure,
+  element,
+  specks,
+  water,
+  fogbank: fogBank,
+  wash,
+  gradient,
+  clouds,
+  group,
+} as const
 export type LayerId = keyof typeof LAYERS
 export const LAYER_KINDS = Object.values(LAYERS) as readonly LayerKind[]
 

@@ -69,6 +69,8 @@ export const atDistance = (metres: number, window: Box): Standing => {
   return { depth, byDepth: say => say(depth()) }
 }
 
+/** Where what is laid on has no pixels all stays as it is. */
+export const WHERE_IT_IS = { where: 'source', elsewhere: 'backdrop' } as const
 /** A picture over another whose distances it covers. */
 export function coveredBy(backdrop: Picture, source: Picture, opacity: number): Standing {
   const { window } = backdrop.colour
@@ -92,7 +94,7 @@ export function coveredBy(backdrop: Picture, source: Picture, opacity: number): 
       kernelNode(
         DepthOver,
         { backdrop: backdrop.depth(), below: backdrop.colour, source: source.colour, depth: source.depth(), opacity },
-        { window },
+        { window, only: WHERE_IT_IS },
       ),
     byDepth: (say, parted) =>
       shareOver(backdrop, source, opacity, backdrop.byDepth(say, parted), source.byDepth(say, parted)),
@@ -104,7 +106,7 @@ export const shareOver = (backdrop: Picture, source: Picture, opacity: number, b
   kernelNode(
     ShareOver,
     { backdrop: below, below: backdrop.colour, source: above, colour: source.colour, opacity },
-    { window: backdrop.colour.window },
+    { window: backdrop.colour.window, only: { where: 'colour', elsewhere: 'backdrop' } },
   )
 
 /** A picture multiplied by a matte, its alpha too. */

@@ -21,4 +21,9 @@ export const sized = ({ width, height, left, top }: Overscan, shrink: number): S
   frameWidth: width - 2 * left,
   frameHeight: height - 2 * top,
 })
+/** All that is worked on, in pixels of the full size. */
+export const fullSize = ({ frameWidth, frameHeight, left, top }: Size): { width: number; height: number } => ({
+  width: frameWidth + 2 * left,
+  height: frameHeight + 2 * top,
+})
 export const boxOfSize = ({ width, height }: Size): Box => boxOf(width, height)

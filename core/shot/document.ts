@@ -12,6 +12,7 @@ import { eachPlace } from './schema/walk'
 
 export type { CameraSettings, LensSettings, TrackUse } from './schema/camera'
 export type {
+  ElementLayer,
   FigureLayer,
   GroupLayer,
   Layer,
@@ -19,6 +20,8 @@ export type {
   PictureLayer,
   PlateLayer,
   RenderLayer,
+  SpecksLayer,
+  WaterLayer,
   WashLayer,
 } from './schema/layer'
 export {

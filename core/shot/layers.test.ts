@@ -53,7 +53,20 @@ const metresOf = (document: ShotDocument, id: string): unknown =>
 
 it('a new layer of every kind is valid, and is of the render that it is given', () => {
   const document = shot()
-  for (const kind of ['plate', 'render', 'shadow', 'wet', 'ink', 'air', 'picture', 'wash', 'group'] as LayerId[]) {
+  for (const kind of [
+    'plate',
+    'render',
+    'shadow',
+    'wet',
+    'ink',
+    'air',
+    'picture',
+    'specks',
+    'water',
+    'fogbank',
+    'wash',
+    'group',
+  ] as LayerId[]) {
     const { holds } = layerKindOf(kind)
     addLayer(
       document,

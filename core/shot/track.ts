@@ -6,7 +6,7 @@ import { project } from '../match/project'
 import type { Vector3 } from '../scene/vector'
 import { valueAt, type Curve } from '../time/curve'
 import { rateText, perSecond, type Rate } from '../time/rate'
-import type { BlobReference, CameraSettings, PictureLayer, ShotDocument, TrackUse } from './document'
+import type { BlobReference, CameraSettings, Layer, ShotDocument, TrackUse } from './document'
 import type { Unplaced } from './rows'
 import type { Shape } from './schema/drawn'
 import { cameraAt } from './scene'
@@ -89,16 +89,26 @@ interface Seen {
   y: number
   metres: number
 }
+/** Layers that are set on a point. */
+const SET_ON_POINTS = ['picture', 'figure', 'element'] as const
+type SetOnPoint = Extract<Layer, { kind: (typeof SET_ON_POINTS)[number] }>
+export const isSetOnPoint = (layer: Layer | undefined): layer is SetOnPoint =>
+  !!layer && (SET_ON_POINTS as readonly string[]).includes(layer.kind)
 /**
- * A picture layer that travels with a place of the world: its place, distance and size get a key at each frame of the
- * shot; at `frame` it is as large as it was. Throws when the place is behind the camera.
+ * A layer that travels with a place of the world: what stands in that is put there; of a picture its place, distance and
+ * size get a key at each frame of the shot, and at `frame` it is as large as it was. Throws when the place is behind the
+ * camera.
  */
 export function setLayerOnPoint(
   document: ShotDocument,
-  layer: Unplaced<PictureLayer>,
+  layer: Unplaced<SetOnPoint>,
   place: Vector3,
   frame: number,
 ): void {
+  const [x, y, z] = place.map(value => Number(value.toFixed(4))) as Vector3
+  if (layer.kind === 'figure') Object.assign(layer, { x, level: y, z })
+  if (layer.kind === 'element') Object.assign(layer, { x, y, z })
+  if (layer.kind !== 'picture') return
   const size = valueAt(layer.scale, frame)
   const { now, curve } = travels(document, place, frame)
   Object.assign(layer, {

@@ -55,6 +55,10 @@ export function standsAt(layer: Layer, { frame, camera }: Sight): number | 'deep
   return stands === 'deep' ? 'deep' : stands === 'far' ? FAR : -FAR
 }
 
+/** Whether a layer shows things at several distances, to be cut by those of others. */
+export const showsDepths = (layer: Layer, sight: Sight): boolean =>
+  layerKindOf(layer.kind).stands === 'amid' || standsAt(layer, sight) === 'deep'
+
 /**
  * Layers that are arranged by distance, from far to near; those of one distance as they are ordered. What stands by its
  * depth comes before what stands before all.

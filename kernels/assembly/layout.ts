@@ -2,3 +2,4 @@
 export * from './layout/pool'
 export * from './layout/scene'
 export * from './layout/render'
+export * from './layout/water'

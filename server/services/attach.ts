@@ -1,6 +1,7 @@
 // What jobs made becomes part of the shot.
 import jsonPatch from 'fast-json-patch'
 import { bringAgain, bringLayer, bringPlate } from '../../core/shot/bring'
+import { bringElement } from '../../core/shot/elements'
 import type { PictureReference, ShotDocument } from '../../core/shot/document'
 import type { StartImport } from '../../shared/requests'
 import { changeShot, getShot, Stale } from './shots'
@@ -40,7 +41,7 @@ export async function attachClip(
     }
     const layer = id === undefined ? undefined : layers[id]
     if (layer && 'picture' in layer && layer.picture) layer.picture = bringAgain(layer.picture, clip)
-    else if (!layers[row.id]) bringLayer(document, clip, frame, row.id)
+    else if (!layers[row.id]) (as === 'element' ? bringElement : bringLayer)(document, clip, frame, row.id)
   })
 }
 

@@ -117,10 +117,11 @@ async function castOn(
 ): Promise<Float32Array> {
   const casts = figure.casts!(input, values as never, {
     opacity: 1,
+    mode: 'over',
     lined: picture => picture.colour,
     where: () => 'everywhere',
   })
-  const all = casts.reduce((below, cast) => ({ ...below, colour: cast.lay(below) }), plate(light))
+  const all = casts.reduce((below, cast) => cast.lay(below), plate(light))
   return valuesOf(all.colour)
 }
 const keep = (name: string, values: ArrayLike<number>, stride: number): void => {

@@ -1,6 +1,6 @@
 // What the picture is built of: layers of the kinds that there are, in groups.
 import { DESK } from '../../layer/desk'
-import { DISTANCE, share, type Holds, type Stands } from '../../layer/layer'
+import { DISTANCE, share, standsByItself, type Holds, type Stands } from '../../layer/layer'
 import { BLEND_MODES } from '../../plan/modes'
 import { LAYERS, type LayerId } from '../../layer/registry'
 import type { EntryFields } from '../../declare/values'
@@ -43,6 +43,7 @@ export const LAID_FIELDS = {
 }
 /** What of it is there at all, where it says so: it is cut to that before its lines. */
 const LAID = { ...LAID_FIELDS, matte: optional(SLIP) }
+const lightName = (): ReturnType<typeof text> & { optional: true } => optional(text(1, 300, { label: 'light' }))
 /** By what a layer holds (core/layer/layer.ts). */
 const HELD = {
   plate: { ...LAID, picture: optional(PICTURE) },
@@ -52,13 +53,9 @@ const HELD = {
    * matte: what of its own picture it is; ground: where its shadow falls; wet: where it is mirrored; light: what lights it, by its name, where
    * one is chosen.
    */
-  'cut-out': {
-    ...LAID,
-    picture: PICTURE,
-    ground: optional(SLIP),
-    wet: optional(SLIP),
-    light: optional(text(1, 300, { label: 'light' })),
-  },
+  'cut-out': { ...LAID, picture: PICTURE, ground: optional(SLIP), wet: optional(SLIP), light: lightName() },
+  /** light: what lights it, by its name, where one is chosen. */
+  element: { ...LAID, picture: PICTURE, light: lightName() },
   /** The shot's own passes where it has none. */
   passes: { ...LAID, file: optional(PASS_FILE), desk: DESK },
   /** By distance what is nearer covers what is farther; by hand what comes later what comes before. */
@@ -72,16 +69,17 @@ const PUT = { distance: optional(DISTANCE) }
 
 /** What a layer of a kind is; `kind` tells them apart. */
 type LayerOf<K extends { id: string; values: EntryFields; stands: Stands; holds: Holds }> = ThingOf<
-  typeof COMMON & (typeof HELD)[K['holds']] & K['values'] & (K['stands'] extends 'at' ? object : typeof PUT)
+  typeof COMMON & (typeof HELD)[K['holds']] & K['values'] & (K['stands'] extends 'at' | 'amid' ? object : typeof PUT)
 > & { kind: K['id'] }
 type LayerThings = { [I in LayerId]: ThingField & { readonly sample?: LayerOf<(typeof LAYERS)[I]> } }
 
 const THINGS = Object.fromEntries(
   Object.values(LAYERS).map(({ id, values, stands, holds }) => [
     id,
-    thing({ ...COMMON, kind: choice([id]), ...HELD[holds], ...values, ...(stands === 'at' ? {} : PUT) } as Fields, {
-      title: layer => (layer as unknown as { name: string }).name,
-    }),
+    thing(
+      { ...COMMON, kind: choice([id]), ...HELD[holds], ...values, ...(standsByItself(stands) ? {} : PUT) } as Fields,
+      { title: layer => (layer as unknown as { name: string }).name },
+    ),
   ]),
 ) as unknown as LayerThings
 export const LAYER = either('kind', THINGS)
@@ -93,6 +91,9 @@ export type PlateLayer = Of<'plate'>
 export type RenderLayer = Of<'render'>
 export type PictureLayer = Of<'picture'>
 export type FigureLayer = Of<'figure'>
+export type ElementLayer = Of<'element'>
+export type SpecksLayer = Of<'specks'>
+export type WaterLayer = Of<'water'>
 export type WashLayer = Of<'wash'>
 export type GroupLayer = Of<'group'>
 /** What lays a pass of a render. */

@@ -135,3 +135,13 @@ export const CARD_LIGHT_SPREAD = 268
 export const CARD_LIGHT_OF = 272
 /** Four ways that a rough ground mirrors: slopes (two), where in a pixel (two). */
 export const CARD_FACETS = 64
+/** A lamp that lights an element: its place and the square of its size (four), its power (four). */
+export const ELEMENT_LIGHT = 32
+/**
+ * A speck: where it is at the beginning (x, y), how it goes (x, y); one over the square of that way, its radius, half the
+ * width of its border, how much there is of it; its red, green and blue, metres; the pixels that it may cover (left, top,
+ * right, bottom).
+ */
+export const SPECK = 64
+/** Rows that have a list of their specks together. */
+export const SPECK_ROWS = 16
