@@ -56,6 +56,7 @@ import {
 import { AlikeFrames, AlongWay, FromBlocks, MatchBlocks, MeshPlaces, NoiseInSpace, StrokeNoise } from './flowRecords'
 import { CardMirror, CardShadow, CardSky, GroundDepth } from './cardRecords'
 import { ElementPart, SpeckDepth, Specks, SpeckShare, ThickShare } from './elementRecords'
+import { PlaneDepth, PlaneShare } from './planeRecords'
 import { NearestOfBlock, WaterMetres, WaterMirror, WaterSurface, WetRim } from './waterRecords'
 import { block, four, kernel, maybe, number, pointer, raster, whole, type Kernel } from './record'
 
@@ -65,6 +66,7 @@ export * from './flowRecords'
 export * from './focusRecords'
 export * from './matteRecords'
 export * from './nearRecords'
+export * from './planeRecords'
 export * from './waterRecords'
 
 /** Colour with another number a pixel as its fourth. */
@@ -449,4 +451,6 @@ export const KERNELS: readonly Kernel[] = [
   NearestOfBlock,
   WaterMirror,
   WetRim,
+  PlaneDepth,
+  PlaneShare,
 ]

@@ -5,13 +5,21 @@ import { Evaluator } from '../core/compose/evaluate'
 import { bringElement } from '../core/shot/elements'
 import { bringFigure } from '../core/shot/figures'
 import { addLayer, makeLayer } from '../core/shot/layers'
+import type { Row } from '../core/declare/field'
 import type { Unplaced } from '../core/shot/rows'
 import { speckValues } from '../core/shot/specks'
 import type { PictureLayer, ShotDocument, SpecksLayer, WaterLayer } from '../core/shot/document'
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { bringWords } from '../core/shot/words'
+import { projectRoot } from '../host/root'
 import { demoFile } from '../host/demofile'
 import { startEngine, type Engine } from '../host/engine'
 import { bellHouse } from './benchBuild'
 import { middle, type Figure } from './figures'
+
+const FONT = 'node_modules/@fontsource-variable/source-serif-4/files/source-serif-4-latin-wght-normal.woff2'
+const fonts = new Map<string, Uint8Array>()
 
 interface Tried {
   /** Puts it into the shot. */
@@ -41,6 +49,22 @@ const KINDS: Record<string, Tried> = {
     },
     drag: (document, share) => {
       Object.assign(document.build.layers.element!, { x: -1 + share, z: -8 + share * 2 })
+    },
+  },
+  // Two lines on the ground, letters half a metre tall
+  words: {
+    add: document => {
+      const file = readFileSync(join(projectRoot(), FONT))
+      fonts.set('font', new Uint8Array(file))
+      const font = { name: 'Source Serif', files: [{ blob: '0font', name: 'font' }] }
+      const id = bringWords(document, font, 1, 'Hallin Ness harbour\nno landing at low water')
+      const layer = document.build.layers[id] as Row
+      delete document.build.layers[id]
+      Object.assign(document.build.layers, { words: { ...layer, id: 'words' } })
+      Object.assign(document.build.layers.words!, { put: 'on the ground', y: 0, z: -6, size: 0.5 })
+    },
+    drag: (document, share) => {
+      Object.assign(document.build.layers.words!, { x: -1 + share, z: -7 + share * 2 })
     },
   },
   // Over the lower half of the frame
@@ -80,7 +104,7 @@ export async function layerFigures(wanted: (name: string) => boolean): Promise<F
   for (const [kind, { add, drag }] of Object.entries(KINDS)) {
     if (!wanted(`layers.${kind}`)) continue
     const engine = await startEngine(2)
-    const evaluator = new Evaluator(engine.pool, async blob => demoFile(blob.slice(1)))
+    const evaluator = new Evaluator(engine.pool, async blob => fonts.get(blob.slice(1)) ?? demoFile(blob.slice(1)))
     const before: ShotDocument = { ...bellHouse(), frame: { width: 1280, height: 720 } }
     const copied = await shown(engine, evaluator, before, 1)
     const document = structuredClone(before)

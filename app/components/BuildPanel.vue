@@ -2,11 +2,13 @@
 // The recipe: layers from far to near, each opening into its lines.
 import { mdiImageMultipleOutline, mdiPlus } from '@mdi/js'
 import { inOrder } from '../../core/shot/rows'
+import { bringWords } from '../../core/shot/words'
 import { renderOf, ownRender } from '../../core/shot/tree'
 import { LAYER_KINDS } from '../../core/layer/registry'
 import type { LayerKind } from '../../core/layer/layer'
 import type { LayerId } from '../../core/layer/registry'
 import { bringAsFigure, bringFootage, bringPasses, footageOf, passesIn, PICTURES, VIDEOS } from '~/composables/bring'
+import { FIRST_FONT, shippedFont } from '~/composables/fonts'
 import { useRecipe } from '~/composables/recipe'
 import { useShot } from '~/stores/shot'
 import { SEEN_WORDS } from '../../core/shot/slip'
@@ -79,8 +81,23 @@ const WITH_FILE: readonly string[] = ['picture', 'cut-out', 'element']
 const OFFERED = LAYER_KINDS.filter(({ holds }) => !WITH_FILE.includes(holds))
 const cannot = (kind: LayerKind): string =>
   kind.holds === 'pass' && !render.value ? 'There is no render that it could be of.' : ''
+/** In the first font that ships. */
+async function addWords() {
+  try {
+    const font = await shippedFont(FIRST_FONT)
+    let made = ''
+    shot.change('Add words', document => {
+      made = bringWords(document, font, shot.frame)
+    })
+    choose(made)
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+}
 function add({ id, holds }: LayerKind) {
-  if (holds !== 'pass') recipe.add(id as LayerId)
+  if (holds === 'words') void addWords()
+  else if (holds === 'lamp') recipe.add(id as LayerId, render.value ? { of: render.value.id } : {})
+  else if (holds !== 'pass') recipe.add(id as LayerId)
   else if (id === 'ink') recipe.addInk(render.value!.id)
   else recipe.add(id as LayerId, { of: render.value!.id })
 }

@@ -198,6 +198,7 @@ const writeNote = (event: Event): void => {
         <option>by hand</option>
       </select>
     </p>
+    <WordsLines v-if="layer.kind === 'words'" :layer="layer" />
     <template v-if="kind.sentence && (layer.kind !== 'render' || file)"
       ><p v-for="sentence in kind.sentence.split('\n')" :key="sentence">
         <SentenceValues
@@ -210,15 +211,16 @@ const writeNote = (event: Event): void => {
     <FigureLines v-if="layer.kind === 'figure'" :layer="layer" />
     <SpecksLines v-if="layer.kind === 'specks'" :layer="layer" />
     <ElementLines v-if="layer.kind === 'element'" :layer="layer" />
-    <p v-if="laysPass && renders.some(render => render.id !== of)">
-      of
+    <p v-if="laysPass ? renders.some(render => render.id !== of) : kind.holds === 'lamp' && renders.length">
+      {{ laysPass ? 'of' : 'lights' }}
       <select
         class="word"
-        :value="of"
+        :value="of ?? ''"
         aria-label="Render"
         data-test="of"
         @change="setOf(($event.target as HTMLSelectElement).value)"
       >
+        <option v-if="!laysPass" value="">no render</option>
         <option v-for="render in renders" :key="render.id" :value="render.id">{{ render.name }}</option>
       </select>
     </p>

@@ -147,6 +147,8 @@ export function useRecipe() {
       case 'figure':
       case 'element':
         return layer.picture.name
+      case 'words':
+        return `${layer.text.split('\n', 1)[0]!.slice(0, 40)}, in ${layer.font.name}`
       case 'wash':
         return 'one colour'
       case 'gradient':
@@ -155,6 +157,10 @@ export function useRecipe() {
         return 'two colours in patches'
       case 'fogbank':
         return 'between two distances'
+      case 'accent': {
+        const render = renderOf(layers.value, layer)
+        return render ? `lights ${render.name}` : 'lights the plate'
+      }
       case 'specks':
         return 'in the air'
       case 'water':

@@ -140,7 +140,12 @@ export function useViewerDrawing({ frame, size, zoom, left, top, replacement, no
             without: undefined,
           }
         : order(view.compare.with === 'as rendered' ? { clean: true } : { treatments: true })
-    paint(beforeCanvas.value, await engine.picture({ ...other, area: seenArea(other.shrink) }, true))
+    try {
+      paint(beforeCanvas.value, await engine.picture({ ...other, area: seenArea(other.shrink) }, true))
+    } catch (error) {
+      // What came in between draws it again
+      if (!(error instanceof Dropped)) fault.value = (error as Error).message
+    }
   }
   function paint(canvas: HTMLCanvasElement | undefined, picture: Pick<Picture, 'width' | 'height' | 'codes' | 'part'>) {
     if (!canvas) return

@@ -3,6 +3,7 @@
 import { decodePixels, encodingOf, type Encoding } from '../colour/encoding'
 import { throughLut, type Lut } from '../colour/lut'
 import { readCube } from '../formats/cube/cube'
+import { readFont, type Typeface } from '../formats/font/font'
 import { readPicture, toWorking, type PictureFile } from '../formats/picture/picture'
 import { readSmall, type SmallPicture } from '../formats/picture/small'
 import { openPassFile, StillPacked, unpacking, type OpenedPasses, type PassFile } from '../render/openpasses'
@@ -43,6 +44,8 @@ const DECODED_BYTES = 512 * 1048576
 const OPEN_FILES = 3
 /** Shapes that are kept. */
 const MOST_SMALLS = 32
+/** Fonts that are kept. */
+const MOST_FONTS = 32
 
 export class Files {
   /** Those used last stand last. */
@@ -50,6 +53,7 @@ export class Files {
   private sizes = new Map<string, { width: number; height: number }>()
   private held = 0
   private luts = new Map<string, Lut>()
+  private fonts = new Map<string, Typeface>()
   private smalls = new Map<string, SmallPicture>()
   private kept = new Map<string, { key: string; made: unknown }>()
   private manifests = new Map<string, ClipManifest>()
@@ -84,6 +88,17 @@ export class Files {
     throw new StillPacked(async () => {
       if (this.smalls.size >= MOST_SMALLS) this.smalls.delete(this.smalls.keys().next().value!)
       this.smalls.set(blob, await readSmall(await this.load(blob)))
+    })
+  }
+
+  /** A font. Throws StillPacked. */
+  font(blob: string): Typeface {
+    const found = this.fonts.get(blob)
+    if (found) return found
+    throw new StillPacked(async () => {
+      const font = await readFont(await this.load(blob))
+      if (this.fonts.size >= MOST_FONTS) this.fonts.delete(this.fonts.keys().next().value!)
+      this.fonts.set(blob, font)
     })
   }
 

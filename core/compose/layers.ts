@@ -385,6 +385,12 @@ class Building {
           kind.cutFirst && 'matte' in layer ? layer.matte : undefined,
         ),
       begins: picture?.clip?.timing.start ?? 1,
+      words: () => {
+        if (!('font' in layer)) return undefined
+        const { text, font } = layer
+        const blobs = font.files.map(({ blob }) => blob)
+        return { text, fonts: blobs.map(blob => files.font(blob)), key: JSON.stringify([text, blobs]) }
+      },
       plate: () => plateNode(files, at, size, picture ?? document.plate),
       members: () => (at === this.request ? this : new Building(files, at, size)).group(layer.id),
     }

@@ -8,6 +8,7 @@ import type { FrameHandles } from '../matte/handles'
 import type { PassNodes } from '../render/passnodes'
 import { NO_DEPTH } from '../render/passes'
 import { DepthRamp, Fill } from '../../kernels/records'
+import type { Typeface } from '../formats/font/font'
 import type { Camera, Light } from '../scene/scene'
 import type { Surroundings } from '../scene/surroundings'
 import type { DeskAt } from './desk'
@@ -21,10 +22,11 @@ export type Stands = 'far' | 'at' | 'amid' | 'deep' | 'near'
 export const standsByItself = (stands: Stands): boolean => stands === 'at' || stands === 'amid'
 /**
  * What a layer holds beside its values: a picture of its own (a plate's may be the shot's), passes (its own, or the
- * shot's), other layers, a pass of a render, or nothing. What holds a pass lays it in a way of its own; all others are
+ * shot's), words, a lamp that lights a render, other layers, a pass of a render, or
+ * nothing. What holds a pass lays it in a way of its own; all others are
  * laid over what is behind them, by a blending mode and opacity.
  */
-export type Holds = 'plate' | 'picture' | 'cut-out' | 'element' | 'passes' | 'layers' | 'pass' | 'nothing'
+export type Holds = 'plate' | 'picture' | 'cut-out' | 'element' | 'words' | 'lamp' | 'passes' | 'layers' | 'pass' | 'nothing'
 
 /** What a layer shows, with where that stands. */
 export interface Shown extends Picture {
@@ -116,6 +118,8 @@ export interface LayerInput {
   picture: (frame?: number) => { node: Node; width: number; height: number; pixelAspect: number } | undefined
   /** The frame of the shot at which a clip that it shows begins; 1 for a still. */
   begins: number
+  /** Its words, and the fonts that they are set in; undefined where it has none. key: what they depend on. Throws StillPacked. */
+  words: () => { text: string; fonts: readonly Typeface[]; key: string } | undefined
   /** Its picture as a plate of the shot, without the bend of the lens. Throws StillPacked. */
   plate: () => Node
   /** What the layers within it make together. Throws StillPacked. */

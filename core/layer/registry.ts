@@ -1,4 +1,5 @@
 // Every kind of layer there is. To add one: a file beside this, its line here, its test.
+import { accent } from './accent'
 import { air } from './air'
 import { clouds } from './clouds'
 import { element } from './element'
@@ -16,6 +17,7 @@ import { specks } from './specks'
 import { wash } from './wash'
 import { water } from './water'
 import { wet } from './wet'
+import { words } from './words'
 
 export const LAYERS = {
   plate,
@@ -27,6 +29,8 @@ export const LAYERS = {
   picture,
   figure,
   element,
+  words,
+  accent,
   specks,
   water,
   fogbank: fogBank,

@@ -22,6 +22,8 @@ export type {
   RenderLayer,
   SpecksLayer,
   WaterLayer,
+  WordsLayer,
+  FontReference,
   WashLayer,
 } from './schema/layer'
 export {

@@ -39,7 +39,7 @@ const looped = (picture: PictureReference, start?: number): PictureReference =>
 const modeOf = (picture: PictureReference): string => (hasAlpha(picture) ? 'over' : 'screen')
 
 /** Metres and metres a pixel at a place of the frame that is so many metres away. */
-function standing(document: ShotDocument, frame: number, [u, v]: readonly [number, number], metres: number) {
+export function standing(document: ShotDocument, frame: number, [u, v]: readonly [number, number], metres: number) {
   const camera = sightOf(document, frame).camera()
   const { width, height } = document.frame
   const [x, y, z] = placeAt(camera, width / height, u, v, metres)

@@ -23,6 +23,7 @@ import { sightOf } from './scene'
 import { groupOfLayer, inLaidOrder, isGroup, layersIn, standsAt, withAllIn } from './tree'
 
 const picture = { blob: 'a'.repeat(64), name: 'p.png', encoding: 'srgb', alpha: 'none', width: 4, height: 4 } as const
+const WORDED = { text: 'Words', font: { name: 'A font', files: [{ blob: 'a'.repeat(64), name: 'a.ttf' }] } }
 const PLACED = { picture, x: 1, y: 2, scale: 1, rotation: 0 }
 const file = (passes: string[]) => ({
   blob: 'b'.repeat(64),
@@ -61,6 +62,8 @@ it('a new layer of every kind is valid, and is of the render that it is given', 
     'ink',
     'air',
     'picture',
+    'words',
+    'accent',
     'specks',
     'water',
     'fogbank',
@@ -70,7 +73,11 @@ it('a new layer of every kind is valid, and is of the render that it is given', 
     const { holds } = layerKindOf(kind)
     addLayer(
       document,
-      makeLayer(kind, { ...(holds === 'pass' ? { of: 'render' } : {}), ...(holds === 'picture' ? PLACED : {}) }),
+      makeLayer(kind, {
+        ...(holds === 'pass' ? { of: 'render' } : {}),
+        ...(holds === 'picture' ? PLACED : {}),
+        ...(holds === 'words' ? WORDED : {}),
+      }),
     )
   }
   expect(documentFaults(document)).toEqual([])

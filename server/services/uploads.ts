@@ -2,6 +2,7 @@
 import type { Readable } from 'node:stream'
 import { BadInput } from '../../core/formats/errors'
 import { isCube } from '../../core/formats/cube/cube'
+import { fontFormat } from '../../core/formats/font/font'
 import { isGltf } from '../../core/formats/gltf/gltf'
 import { isTrack } from '../../core/track/track'
 import { pictureFormat, type PictureFormat } from '../../core/formats/picture/picture'
@@ -9,7 +10,7 @@ import { videoContainer } from '../../core/formats/video/video'
 import { headOf, MAXIMUM_BLOB } from '../../host/blobs'
 import { context } from './context'
 
-export type UploadKind = PictureFormat | 'gltf' | 'video' | 'track' | 'cube'
+export type UploadKind = PictureFormat | 'gltf' | 'video' | 'track' | 'cube' | 'font'
 /** Enough for every signature and for the head of a glTF's JSON, however its fields are ordered. */
 const HEAD = 1 << 24
 
@@ -33,6 +34,7 @@ function kindOf(head: Uint8Array): UploadKind | undefined {
   const picture = pictureFormat(head)
   if (picture) return picture
   if (videoContainer(head)) return 'video'
+  if (fontFormat(head)) return 'font'
   if (isTrack(head)) return 'track'
   if (isCube(head)) return 'cube'
   return isGltf(head) ? 'gltf' : undefined

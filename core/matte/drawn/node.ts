@@ -1,5 +1,6 @@
 // Drawn contours as mattes.
 import { grown, type Box } from '../../engine/box'
+import { Kept } from '../../engine/kept'
 import { kernelNode, type Node, type NodeArguments } from '../../plan/node'
 import { ShapeMatte, StrokeMatte } from '../../../kernels/records'
 import type { DrawnStroke } from '../matte'
@@ -17,20 +18,6 @@ const SOFT_TOLERANCE = 0.001
 const ARC = 0.4
 const CHORD = 0.3
 
-/** What was made last, so that a picture that is asked for again is not made ready again. */
-class Kept<T> {
-  private readonly made = new Map<string, T>()
-
-  constructor(private readonly most: number) {}
-
-  of(key: string, make: () => T): T {
-    const found = this.made.get(key) ?? make()
-    this.made.delete(key)
-    this.made.set(key, found)
-    if (this.made.size > this.most) this.made.delete(this.made.keys().next().value!)
-    return found
-  }
-}
 type Arguments = NodeArguments<typeof ShapeMatte>
 const shapes = new Kept<Arguments>(64)
 const strokes = new Kept<NodeArguments<typeof StrokeMatte>>(8)
@@ -93,6 +80,19 @@ export function contourNode(contour: Contour, area: Box): Node {
     }
   })
   return kernelNode(ShapeMatte, given, { window: area, told })
+}
+
+/** How much of each pixel lies within closed contours made straight pieces: where they turn round it. told: what they depend on. */
+export function filledNode({ count, ends }: Line, area: Box, told: string): Node {
+  const key = JSON.stringify(['filled', told, area])
+  const given = shapes.of(key, () => {
+    const { edges, rows, list, top, bottom } = edgesOf({ count, ends }, area)
+    return {
+      ...{ edges: edges.length ? edges : new Float32Array(4), edgeRows: rows, list, first: top, last: bottom },
+      ...{ reach: 0, bow: 0, ...cellArguments(NO_CELLS) },
+    }
+  })
+  return kernelNode(ShapeMatte, given, { window: area, told: key })
 }
 
 /** Strokes, each over those before it. */

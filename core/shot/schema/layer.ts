@@ -8,6 +8,7 @@ import {
   choice,
   either,
   flag,
+  list,
   name,
   optional,
   rows,
@@ -17,10 +18,12 @@ import {
   type Row,
   type ThingField,
   type ThingOf,
+  type ValueOf,
 } from '../../declare/field'
+import { MOST_CHARACTERS } from '../../words/typeset'
 import { SLIP } from './matte'
 import { PASS_FILE } from './passes'
-import { PICTURE } from './picture'
+import { BLOB_REFERENCE, PICTURE } from './picture'
 import { TREATMENT } from './treatment'
 
 const layerId = (): ReturnType<typeof text> => text(1, 40, { refers: 'layer' })
@@ -44,6 +47,11 @@ export const LAID_FIELDS = {
 /** What of it is there at all, where it says so: it is cut to that before its lines. */
 const LAID = { ...LAID_FIELDS, matte: optional(SLIP) }
 const lightName = (): ReturnType<typeof text> & { optional: true } => optional(text(1, 300, { label: 'light' }))
+/** Line by line. */
+export const WORDS_TEXT = text(1, MOST_CHARACTERS, { label: 'text' })
+/** Files that stand in for each other: of each character the first that has it. */
+const MOST_FONT_FILES = 16
+export const FONT = thing({ name: text(1, 300), files: list(BLOB_REFERENCE, MOST_FONT_FILES) })
 /** By what a layer holds (core/layer/layer.ts). */
 const HELD = {
   plate: { ...LAID, picture: optional(PICTURE) },
@@ -56,6 +64,9 @@ const HELD = {
   'cut-out': { ...LAID, picture: PICTURE, ground: optional(SLIP), wet: optional(SLIP), light: lightName() },
   /** light: what lights it, by its name, where one is chosen. */
   element: { ...LAID, picture: PICTURE, light: lightName() },
+  /** of: the render that it lights. */
+  lamp: { ...LAID, of: optional(layerId()) },
+  words: { ...LAID, text: WORDS_TEXT, font: FONT },
   /** The shot's own passes where it has none. */
   passes: { ...LAID, file: optional(PASS_FILE), desk: DESK },
   /** By distance what is nearer covers what is farther; by hand what comes later what comes before. */
@@ -94,6 +105,8 @@ export type FigureLayer = Of<'figure'>
 export type ElementLayer = Of<'element'>
 export type SpecksLayer = Of<'specks'>
 export type WaterLayer = Of<'water'>
+export type WordsLayer = Of<'words'>
+export type FontReference = ValueOf<typeof FONT>
 export type WashLayer = Of<'wash'>
 export type GroupLayer = Of<'group'>
 /** What lays a pass of a render. */

@@ -9,7 +9,7 @@ export default route(async event => {
   const { blob, bytes, kind } = await takeUpload(
     event.node.req,
     () => true,
-    'This file is no picture (PNG, JPEG, TIFF, Radiance HDR, OpenEXR), no video (MOV, MP4, WebM, MKV, AVI) no glTF scene, no camera track (JSON or CSV) and no .cube table.',
+    'This file is no picture (PNG, JPEG, TIFF, Radiance HDR, OpenEXR), no video (MOV, MP4, WebM, MKV, AVI) no glTF scene, no camera track (JSON or CSV), no font (TTF, OTF, WOFF, WOFF2) and no .cube table.',
   )
   await database.insert(blobs).values({ sha256: blob, bytes, kind }).onConflictDoNothing()
   return { blob, bytes, kind }
