@@ -189,8 +189,28 @@ onBeforeUnmount(() => {
 })
 
 const line = useDividingLine(frame, zoom)
+/** Two pictures that differ a little are hardly told apart by what one minus the other is: that is shown so many times as bright. */
+const DIFFERENCE_GAIN = 8
+/** So long, ms, each of the two is seen when they blink. */
+const BLINK = 600
+const isOther = ref(true)
+let blinking: ReturnType<typeof setInterval> | undefined
+const comparedBy = computed(() => (view.compare ? (view.compare.by ?? 'line') : null))
+watch(comparedBy, by => {
+  clearInterval(blinking)
+  isOther.value = true
+  if (by === 'blink')
+    blinking = setInterval(() => {
+      isOther.value = !isOther.value
+    }, BLINK)
+})
+onBeforeUnmount(() => {
+  clearInterval(blinking)
+})
 const clip = computed(() =>
-  line.value ? `polygon(0 0, ${line.value.top}px 0, ${line.value.bottom}px 100%, 0 100%)` : 'none',
+  line.value && comparedBy.value === 'line'
+    ? `polygon(0 0, ${line.value.top}px 0, ${line.value.bottom}px 100%, 0 100%)`
+    : 'none',
 )
 watch(
   () => view.compare !== null,
@@ -219,17 +239,25 @@ defineExpose({ draw })
       @dblclick.self="view.fit()"
     >
       <div class="picture" :style="box">
-        <canvas ref="nowCanvas" data-test="picture" :class="{ pixels: zoom > 2 }" />
-        <canvas
-          v-show="view.compare"
-          ref="beforeCanvas"
-          class="before"
-          :class="{ pixels: zoom > 2 }"
-          :style="{ clipPath: clip }"
-        />
+        <div class="shown" :class="{ apart: comparedBy === 'difference' }" :style="{ '--gain': DIFFERENCE_GAIN }">
+          <canvas ref="nowCanvas" data-test="picture" :class="{ pixels: zoom > 2 }" />
+          <canvas
+            v-show="view.compare && isOther"
+            ref="beforeCanvas"
+            class="before"
+            data-test="compared"
+            :class="{ pixels: zoom > 2, difference: comparedBy === 'difference' }"
+            :style="{ clipPath: clip }"
+          />
+        </div>
+        <span v-if="comparedBy === 'blink'" class="said" data-test="blinks">{{
+          isOther ? view.compare!.with : 'now'
+        }}</span><span v-else-if="comparedBy === 'difference'" class="said"
+          >difference, {{ DIFFERENCE_GAIN }} times as bright</span
+        >
         <ViewerOutline :clickable="clickable" />
         <slot :zoom="zoom" :frame="frame" />
-        <ViewerDivide v-if="view.compare" :frame="frame" :zoom="zoom" />
+        <ViewerDivide v-if="comparedBy === 'line'" :frame="frame" :zoom="zoom" />
       </div>
       <div
         v-if="pickNames && !offered && reading?.objects.length && pointer"
@@ -299,6 +327,29 @@ canvas {
   inset: 0;
   width: 100%;
   height: 100%;
+}
+/* The difference of codes, made bright before anything else is laid over it */
+.shown {
+  position: absolute;
+  inset: 0;
+}
+.apart {
+  isolation: isolate;
+  filter: brightness(var(--gain));
+}
+canvas.difference {
+  mix-blend-mode: difference;
+}
+.said {
+  position: absolute;
+  left: 10px;
+  top: 10px;
+  background: #ffffffe0;
+  color: #222;
+  font-size: 11px;
+  padding: 1px 8px;
+  border-radius: 9px;
+  pointer-events: none;
 }
 canvas.pixels {
   image-rendering: pixelated;

@@ -67,6 +67,15 @@ const running = computed(() => jobs.running.find(job => job.shotId === shot.id) 
     <span class="soft small" data-test="save-state">{{
       shot.state === 'saved' ? 'saved' : shot.state === 'saving' ? 'saving …' : 'waiting for the server'
     }}</span>
+    <button
+      class="word soft"
+      :aria-pressed="view.ledgerOpen"
+      title="Kept versions of this shot"
+      data-test="ledger"
+      @click="view.ledgerOpen = !view.ledgerOpen"
+    >
+      ledger
+    </button>
     <nav class="route" aria-label="Stations">
       <button
         v-for="stop in stops"

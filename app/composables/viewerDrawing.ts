@@ -132,8 +132,10 @@ export function useViewerDrawing({ frame, size, zoom, left, top, replacement, no
   })
   async function drawBefore() {
     if (!view.compare || !beforeCanvas.value) return
-    const other =
-      view.compare.with === 'plate'
+    const { kept } = view.compare
+    const other = kept
+      ? { ...order(), document: toRaw(kept.document), only: [] }
+      : view.compare.with === 'plate'
         ? {
             ...order(),
             show: { kind: 'plate' as const, straight: view.station !== 'finish' && view.station !== 'plate' },
@@ -172,6 +174,7 @@ export function useViewerDrawing({ frame, size, zoom, left, top, replacement, no
       view.marked,
       view.viewOverride,
       view.compare?.with,
+      view.compare?.kept?.id,
       shrink.value,
     ],
     () => {

@@ -21,7 +21,7 @@ export interface Job {
 export const unended = (job: Job): boolean => job.state === 'queued' || job.state === 'running'
 
 export const useJobs = defineStore('jobs', {
-  state: () => ({ list: [] as Job[], shotsChanged: 0, connected: false }),
+  state: () => ({ list: [] as Job[], shotsChanged: 0, ledgerChanged: 0, connected: false }),
   getters: {
     running: state => state.list.filter(unended),
     ofShot: state => (id: string) => state.list.filter(job => job.shotId === id),
@@ -48,7 +48,10 @@ export const useJobs = defineStore('jobs', {
             void shot.heard(Infinity).catch(() => {})
             void this.load(shot.id).catch(() => {})
           }
-          if (data.open) this.shotsChanged++
+          if (data.open) {
+            this.shotsChanged++
+            this.ledgerChanged++
+          }
         } else this.hear(JSON.parse(data.data))
       }
       window.addEventListener('pagehide', () => port?.postMessage('gone'))
@@ -68,6 +71,7 @@ export const useJobs = defineStore('jobs', {
           useShot().message = `“${settings.files?.[0]?.name ?? 'footage'}”: ${message}`
       }
       if (news.kind === 'shots') this.shotsChanged++
+      if (news.kind === 'ledger' && news.id === useShot().id) this.ledgerChanged++
       if (news.kind === 'shot') {
         this.shotsChanged++
         const shot = useShot()

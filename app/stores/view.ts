@@ -6,7 +6,7 @@ import type { Box } from '../../core/engine/box'
 import type { StandInShape } from '../../core/scene/standin'
 import type { Meant } from '../../core/compose/probe'
 import type { Seen } from '../../core/render/passes'
-import type { PictureReference, Slip } from '../../core/shot/document'
+import type { PictureReference, ShotDocument, Slip } from '../../core/shot/document'
 import { firstNumbers } from '../../core/shot/drawn'
 import { TIP_VALUES } from '../../core/shot/schema/drawn'
 import { namesTerm, slipOf } from '../../core/shot/slip'
@@ -50,6 +50,17 @@ export type Strip = (typeof STRIPS)[number]
 export type ScenePart = 'camera' | 'things' | 'light'
 export const STATIONS: readonly Station[] = ['plate', 'scene', 'passes', 'build', 'finish', 'send']
 
+/** How two pictures are laid over each other. */
+export const COMPARED_BY = ['line', 'blink', 'difference'] as const
+/** What the picture is compared with, and how; kept: a version of the ledger, by its name. */
+interface Compared {
+  with: 'before' | 'plate' | 'as rendered' | (string & {})
+  at: number
+  angle: number
+  by?: (typeof COMPARED_BY)[number]
+  kept?: { id: string; document: ShotDocument }
+}
+
 export const useView = defineStore('view', {
   state: () => ({
     station: 'build' as Station,
@@ -84,7 +95,8 @@ export const useView = defineStore('view', {
     tip: { ...firstNumbers(TIP_VALUES), takes: false },
     /** Something is held to be seen without it. */
     held: null as null | { id?: string; treatments?: boolean },
-    compare: null as null | { with: 'before' | 'plate' | 'as rendered'; at: number; angle: number },
+    compare: null as Compared | null,
+    ledgerOpen: false,
     /** Values over time over the lower half. */
     lowerCurves: false,
     /** What stands under the picture. */

@@ -1,6 +1,7 @@
 import { boolean, index, integer, jsonb, pgTable, primaryKey, real, text, timestamp } from 'drizzle-orm/pg-core'
 import type { Operation } from 'fast-json-patch'
 import type { Look } from '../../core/shot/look'
+import type { VersionReason } from '../../core/shot/ledger'
 import type { ShotDocument } from '../../core/shot/document'
 
 const when = (name: string) => timestamp(name, { withTimezone: true })
@@ -52,6 +53,24 @@ export const looks = pgTable('looks', {
   picture: text('picture'),
   createdAt: when('created_at').notNull().defaultNow(),
 })
+
+/** Kept states of shots: by name, and by themselves at each send. */
+export const versions = pgTable(
+  'versions',
+  {
+    id: text('id').primaryKey(),
+    shotId: text('shot_id')
+      .notNull()
+      .references(() => shots.id, { onDelete: 'cascade' }),
+    name: text('name').notNull(),
+    why: text('why').$type<VersionReason>().notNull(),
+    document: jsonb('document').$type<ShotDocument>().notNull(),
+    /** How the shot looked then. */
+    picture: text('picture'),
+    createdAt: when('created_at').notNull().defaultNow(),
+  },
+  table => [index('versions_by_shot').on(table.shotId, table.createdAt)],
+)
 
 export type JobKind = 'render' | 'send' | 'import'
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled'

@@ -5,6 +5,7 @@ import { isMovie } from '../../core/compose/deliveries'
 import { BadInput } from '../../core/formats/errors'
 import { MAXIMUM_FRAMES } from '../../core/shot/clip'
 import { identifier, type PictureReference } from '../../core/shot/document'
+import { keepVersion } from './ledger'
 import { takePasses } from '../../core/shot/layers'
 import { hasObjects } from '../../core/shot/scene'
 import { parseFrames } from '../../core/time/frameList'
@@ -180,6 +181,8 @@ export async function startJob(shotId: string, kind: JobKind, settings: Record<s
     if (isMovie(format ?? '') && list.some((value, i) => i && value < list[i - 1]!))
       throw new BadInput('A movie runs forward: name its frames in their order.')
   }
+  // What is sent stays reachable as it was
+  if (kind === 'send') await keepVersion(shotId, `sent as ${String(settings.name)}`.slice(0, 200), 'sent')
   const brought = kind === 'import' ? await atOnce(settings as unknown as StartImport) : undefined
   const [row] = await database
     .insert(jobs)

@@ -4,6 +4,7 @@ import { EventEmitter } from 'node:events'
 export type News =
   | { kind: 'shot'; id: string; revision: number }
   | { kind: 'shots' }
+  | { kind: 'ledger'; id: string }
   | { kind: 'job'; id: string; shotId: string; job: Record<string, unknown> }
 
 const emitter = new EventEmitter()

@@ -16,14 +16,15 @@ const EVERY = 6 * HOUR
 /** Lists of frames are JSON; larger files are none. */
 const MOST_LIST = 16 * 1048576
 /**
- * Names of files that anything speaks of: shots (deleted ones too, they can be brought back) and their changes, work
- * that is not done with all it holds, and what was sent.
+ * Names of files that anything speaks of: shots (deleted ones too, they can be brought back), their kept versions and
+ * changes, work that is not done with all it holds, and what was sent.
  */
 async function spokenOf(database: Pick<Database, 'execute'>, shot?: string): Promise<Set<string>> {
   const only = (column: string) => (shot === undefined ? sql`true` : sql`${sql.identifier(column)} = ${shot}`)
   const { rows } = await database.execute<{ name: string }>(sql`
     with texts as (
       select document::text || coalesce(thumbnail, '') as t from shots where ${only('id')}
+      union all select document::text || coalesce(picture, '') from versions where ${only('shot_id')}
       union all select forward::text || backward::text from changes where ${only('shot_id')}
       union all select document::text || settings::text from jobs
         where state in ('queued', 'running') and ${only('shot_id')}

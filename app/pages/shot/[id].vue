@@ -254,7 +254,7 @@ async function thumbnail() {
         </div>
         <aside v-if="!view.whole" class="side" :style="{ width: `${sideWidth}px` }">
           <div class="split side-split" @pointerdown="resize($event, true)" @pointermove="resize($event, true)" />
-          <PlatePanel v-if="view.station === 'plate'" /><ScenePanel
+          <LedgerPanel v-if="view.ledgerOpen" /><PlatePanel v-else-if="view.station === 'plate'" /><ScenePanel
             v-else-if="view.station === 'scene'"
             v-model:grid="grid"
             :info="info"
