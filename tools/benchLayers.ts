@@ -8,7 +8,7 @@ import { addLayer, makeLayer } from '../core/shot/layers'
 import type { Row } from '../core/declare/field'
 import type { Unplaced } from '../core/shot/rows'
 import { speckValues } from '../core/shot/specks'
-import type { PictureLayer, ShotDocument, SpecksLayer, WaterLayer } from '../core/shot/document'
+import type { Layer, PictureLayer, ShotDocument, SpecksLayer, WaterLayer } from '../core/shot/document'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { bringWords } from '../core/shot/words'
@@ -65,6 +65,25 @@ const KINDS: Record<string, Tried> = {
     },
     drag: (document, share) => {
       Object.assign(document.build.layers.words!, { x: -1 + share, z: -7 + share * 2 })
+    },
+  },
+  accent: {
+    add: document => {
+      addLayer(document, {
+        ...makeLayer('accent', { of: 'render', x: -1.8, y: 0.3, z: -5.6 }),
+        id: 'accent',
+      } as Unplaced<Layer>)
+    },
+    drag: (document, share) => {
+      Object.assign(document.build.layers.accent!, { x: -2 + share })
+    },
+  },
+  underwater: {
+    add: document => {
+      addLayer(document, { ...makeLayer('underwater'), id: 'under' } as Unplaced<Layer>)
+    },
+    drag: (document, share) => {
+      Object.assign(document.build.layers.under!, { level: 3 + share })
     },
   },
   // Over the lower half of the frame

@@ -6,6 +6,7 @@ import { BadInput } from '../core/formats/errors'
 import { readCube } from '../core/formats/cube/cube'
 import { emptyWindow, readExr, WRITTEN, writeExr, writeExrParts, type ExrImage } from '../core/formats/exr/exr'
 import { floatsToHalves } from '../core/formats/exr/half'
+import { readFont } from '../core/formats/font/font'
 import { readGltf } from '../core/formats/gltf/gltf'
 import { writeHdr } from '../core/formats/hdr/hdr'
 import { writeJpeg } from '../core/formats/jpeg/jpeg'
@@ -15,9 +16,14 @@ import { writeTiff } from '../core/formats/tiff/tiff'
 import { readManifest } from '../core/shot/clip'
 import { newDocument } from '../core/shot/document'
 import { readTrack, writeTrack } from '../core/track/track'
+import { typeset, type TypeSettings } from '../core/words/typeset'
 import { projectRoot } from '../host/root'
 import { documentFaults } from '../shared/validate'
 import { unsound } from '../shared/sound'
+
+const TYPE: TypeSettings = {
+  ...{ weight: 400, tracking: 0, lineHeight: 1.2, align: 'left', baseline: { runs: 'straight' } },
+}
 
 export interface Seed {
   kind: string
@@ -43,6 +49,16 @@ export function seeds(): Seed[] {
   })
   const exr = (kind: string, bytes: Uint8Array): Seed => ({ kind, bytes, read: readExr })
   const folder = join(projectRoot(), 'demo/assets')
+  const woff2 = join(projectRoot(), 'node_modules/@fontsource-variable/oswald/files/oswald-latin-ext-wght-normal.woff2')
+  /** Read, and words set in it at two weights. */
+  const font = (kind: string, path: string): Seed => ({
+    kind,
+    bytes: new Uint8Array(readFileSync(path)),
+    read: async bytes => {
+      const face = await readFont(bytes)
+      for (const weight of [400, 700]) typeset('Ğvory fi Ž\u0301', [face], { ...TYPE, weight })
+    },
+  })
   const codes: CodedPicture = {
     width,
     height,
@@ -75,6 +91,8 @@ export function seeds(): Seed[] {
     picture('tiff lzw', packedTiff(writeTiff(codes), 5, lzw)),
     picture('tiff deflate', packedTiff(writeTiff(codes), 8, zlibSync)),
     picture('hdr', writeHdr({ width, height, pixels: new Float32Array(width * height * 4).fill(0.7) })),
+    font('font truetype', '/usr/share/fonts/truetype/dejavu/DejaVuSansMono.ttf'),
+    font('font woff2', woff2),
     text('cube', `LUT_3D_SIZE 2\n${'0.1 0.5 0.9\n'.repeat(8)}`, readCube),
     text(
       'track',

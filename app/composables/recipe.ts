@@ -163,6 +163,8 @@ export function useRecipe() {
       }
       case 'specks':
         return 'in the air'
+      case 'underwater':
+        return 'over all of the picture'
       case 'water':
         return 'mirrors what stands over it'
       case 'render':

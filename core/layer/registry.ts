@@ -14,6 +14,7 @@ import { plate } from './plate'
 import { render } from './render'
 import { shadow } from './shadow'
 import { specks } from './specks'
+import { underwater } from './underwater'
 import { wash } from './wash'
 import { water } from './water'
 import { wet } from './wet'
@@ -33,6 +34,7 @@ export const LAYERS = {
   accent,
   specks,
   water,
+  underwater,
   fogbank: fogBank,
   wash,
   gradient,

@@ -124,3 +124,51 @@ test('standing water mirrors what stands over it, from the line that is dragged 
   expect(after!.shore!).toBeLessThan(before!.shore! * 0.8)
   expect(after!.level).toBe(before!.level)
 })
+
+test('a light accent is dragged over the ground and lights it there; all of it goes under water', async ({
+  page,
+  stage,
+}) => {
+  const id = await newShot(page, stage)
+  await go(page, 'build')
+  await expect.poll(async () => (await pixelAt(page, 0.5, 0.5))[0]!).toBeGreaterThan(60)
+  const red = async (u: number, v: number): Promise<number> => (await pixelAt(page, u, v))[0]!
+  const dark = [await red(0.3, 0.9), await red(0.7, 0.9), await red(0.5, 0.1)] as const
+  await at(page, 'add-kind').click()
+  await at(page, 'add-accent').click()
+  const row = at(page, 'layer-Light accent')
+  for (const [name, value] of [
+    ['x', '0'],
+    ['y', '0.4'],
+    ['z', '-6'],
+    ['stops', '3'],
+    ['halo', '0'],
+  ] as const)
+    await type(row.locator(`[data-test=value-${name}]`), value)
+  // Seen 1.2 m below the eye and 6 m away; dragged to the left it lights the ground there
+  const down = 0.5 + 0.2 / 2 / Math.tan(0.325)
+  const [from, to] = [await pointAt(page, 0.5, down), await pointAt(page, 0.3, down)]
+  await page.mouse.move(from.x, from.y)
+  await page.mouse.down()
+  await page.mouse.move(to.x, to.y, { steps: 5 })
+  await page.mouse.up()
+  const [moved] = await layerOf(page, stage, id, 'accent')
+  expect(moved!.x!).toBeLessThan(-0.8)
+  expect(moved!.z!).toBeCloseTo(-6, 1)
+  await expect.poll(async () => (await red(0.3, 0.9)) - dark[0]).toBeGreaterThan(30)
+  expect((await red(0.3, 0.9)) - dark[0]).toBeGreaterThan(((await red(0.7, 0.9)) - dark[1]) * 3)
+  // The sky is not lit
+  expect(Math.abs((await red(0.5, 0.1)) - dark[2])).toBeLessThan(2)
+  await type(row.locator('[data-test=opacity]'), '0')
+  await expect.poll(async () => Math.abs((await red(0.3, 0.9)) - dark[0])).toBeLessThan(2)
+  await at(page, 'add-kind').click()
+  await at(page, 'add-underwater').click()
+  await expect(at(page, 'layer-Under water')).toBeVisible()
+  // Far off red is lost before blue
+  await expect
+    .poll(async () => {
+      const [r, , b] = await pixelAt(page, 0.5, 0.3)
+      return b! - r!
+    })
+    .toBeGreaterThan(60)
+})
