@@ -8,7 +8,7 @@ import { across, eye, only, pixels, plain, shot } from './elementShot'
 
 describe('under water', () => {
   const VALUES = {
-    ...{ level: 4, absorbs: [0.4, 0.1, 0.05], colour: [0.1, 0.3, 0.4], dims: 0.5, sky: 60, shafts: 0 },
+    ...{ level: 4, absorbs: [0.4, 0.1, 0.05], colour: [0.1, 0.3, 0.4], dims: 0.5, floor: 'none', sky: 60, shafts: 0 },
   } as const
   /** Summed up over so many steps of the way, by itself. */
   function summed(grey: number, way: readonly number[], metres: number, c: number): number {
@@ -48,6 +48,28 @@ describe('under water', () => {
       const { way, long } = rayAt(x, y)
       for (const c of [0, 1, 2]) expect(data[(y * WIDTH + x) * 4 + c]).toBeCloseTo(summed(0.6, way, 5 * long, c), 3)
     }
+  })
+  it('the plate has a floor, where that is said: as far away as rays meet it', async () => {
+    const told = await pixels(
+      shot(plain(0, 1), (element, d) => {
+        only(d)
+        element.on = false
+        addLayer(d, makeLayer('underwater', { ...VALUES, floor: 'level', floor_at: -0.5 }))
+      }),
+    )
+    for (const [x, y] of [
+      [10, 28],
+      [40, 20],
+    ] as const) {
+      const { way } = rayAt(x, y)
+      const metres = (-0.5 - eyeHeight()) / way[1]!
+      expect(metres).toBeGreaterThan(1)
+      expect(metres).toBeLessThan(VALUES.sky)
+      for (const c of [0, 1, 2]) expect(told[(y * WIDTH + x) * 4 + c]).toBeCloseTo(summed(0, way, metres, c), 3)
+    }
+    const above = rayAt(24, 1).way
+    expect(above[1]).toBeGreaterThan(0)
+    for (const c of [0, 1, 2]) expect(told[(1 * WIDTH + 24) * 4 + c]).toBeCloseTo(summed(0, above, VALUES.sky, c), 3)
   })
   it('where nothing stands it is as far as is said, and ends at the surface', async () => {
     const data = await pixels(under({ level: 2.2 }))

@@ -7,12 +7,15 @@ import { describe, expect, it } from 'vitest'
 import decompress from 'woff2-encoder/decompress'
 import { readFont } from '../core/formats/font/font'
 import { LAYERS } from '../core/layer/registry'
+import { seenWords } from '../core/layer/wordsPlace'
+import type { WordsValues } from '../core/layer/wordsValues'
 import { metresTo } from '../core/layer/card'
 import { placeAt, project, rayThrough } from '../core/match/project'
 import type { ShotDocument, WordsLayer } from '../core/shot/document'
 import { bringWords } from '../core/shot/words'
 import { standsAt } from '../core/shot/tree'
 import { sightOf } from '../core/shot/scene'
+import { flattenedBy } from '../core/words/flatten'
 import { typeset, type Outline, type TypeSettings } from '../core/words/typeset'
 import { depthOfBall, pixels, plain, shot } from './elementShot'
 import { camera, HEIGHT, keep, WIDTH } from './buildShot'
@@ -74,6 +77,8 @@ function winding(all: readonly number[][], x: number, y: number): number {
     }
   return turns
 }
+const LIGATURES = ['ff', 'fi', 'fl', 'ffi', 'tt', 'th', 'oo', 'll', 'ee']
+
 describe('shaping and outlines', () => {
   const TEXTS = ['AVATAR To Wave', 'ffi fl office', 'Čřž ŁÓŚ élan', 'e\u0301n a\u0308', '3½ × “qu’ay” – №7']
   it.each([
@@ -158,6 +163,15 @@ describe('shaping and outlines', () => {
     const [, , top, bottom] = box('H\nH', { lineHeight: 1.5 })
     expect(top).toBeCloseTo(-1, 5)
     expect(bottom).toBeCloseTo(1.5 * em, 5)
+  })
+  it('letters that belong together are joined, but not where they are set apart', async () => {
+    const font = await readFont(fileOf('caveat', 'latin'))
+    const joined = LIGATURES.find(text => font.set(text, 400, true).length < font.set(text, 400, false).length)!
+    expect(joined).toBeDefined()
+    // A gap between each two of them
+    const right = (tracking: number): number =>
+      measures(polygons(typeset(joined, [font], { ...SETTINGS, tracking })))[4]!
+    expect(right(0.2) - right(1e-9)).toBeCloseTo((0.2 * (joined.length - 1)) / font.capitals, 4)
   })
   it('along an arc every letter stands on its circle, along a curve on that', async () => {
     const font = await readFont(fileOf('oswald', 'latin'))
@@ -283,6 +297,53 @@ describe('where they are seen', () => {
   })
 })
 
+describe('through the camera', () => {
+  it('a camera with a shifted lens sees them where it sees everything', () => {
+    const shifted = { ...camera, shiftX: 0.2, shiftY: -0.3 }
+    const [x, y, z, size] = [0.3, 0.9, -5, 0.7]
+    for (const [put, right, down] of [
+      ['upright', [1, 0, 0], [0, -1, 0]],
+      ['on the ground', [1, 0, 0], [0, 0, 1]],
+    ] as const) {
+      const values = { put, x, y, z, size, turn: 0, lean: 0 } as unknown as WordsValues
+      const seen = seenWords(values, shifted, { width: 300, height: 200 }, 0, 0)
+      for (const [a, b] of [
+        [0, 0],
+        [2, -1],
+        [-1, 0.5],
+      ] as const) {
+        const place = [x, y, z].map((value, i) => value + size * (a * right[i]! + b * down[i]!))
+        const { u, v, metres } = project(shifted, 1.5, place as [number, number, number])
+        const [px, py, w] = [0, 3, 6].map(row => seen[row]! * a + seen[row + 1]! * b + seen[row + 2]!) as [
+          number,
+          number,
+          number,
+        ]
+        expect([px / w, py / w, w]).toEqual([u * 300, v * 200, metres].map(value => expect.closeTo(value, 6)))
+      }
+    }
+  })
+  it('what of a letter is behind it is cut off', () => {
+    // A square from -1 to 1; before the camera, w = x, is its right half: at y / x and 1 / x
+    const corners = [-1, -1, 1, -1, 1, 1, -1, 1, -1, -1]
+    const contour = [corners[0]!, corners[1]!]
+    for (let i = 2; i < corners.length; i += 2) {
+      const [ax, ay, bx, by] = [corners[i - 2]!, corners[i - 1]!, corners[i]!, corners[i + 1]!]
+      contour.push((2 * ax + bx) / 3, (2 * ay + by) / 3, (ax + 2 * bx) / 3, (ay + 2 * by) / 3, bx, by)
+    }
+    const { ends } = flattenedBy([contour], [0, 1, 0, 0, 0, 1, 1, 0, 0], 0.01)
+    // Every place of it is one with x between a thousandth and 1
+    for (let i = 1; i < ends.length; i += 2) {
+      expect(ends[i]).toBeGreaterThanOrEqual(1 - 1e-9)
+      expect(ends[i]).toBeLessThanOrEqual(1000 + 1e-6)
+    }
+    let area = 0
+    for (let i = 0; i < ends.length; i += 4) area += (ends[i]! * ends[i + 3]! - ends[i + 2]! * ends[i + 1]!) / 2
+    // From 1/x = 1 to 1000, as wide as 2/x: the integral of 2 q over q
+    expect(Math.abs(area) / (1000 ** 2 - 1)).toBeCloseTo(1, 6)
+  })
+})
+
 describe('what stands before them', () => {
   const u = project(camera, WIDTH / HEIGHT, [-0.8, 0.7, -4])
   const pixel = (data: Float32Array, dx = 0): number[] => {
@@ -308,7 +369,17 @@ describe('what stands before them', () => {
     expect(before[1]).toBeCloseTo(3, 3)
     expect(before[0]).toBeCloseTo(0, 3)
   })
-  it('not what they are close to', async () => {
+  it('not what is within what they are said to be close to', async () => {
+    const near = depthOfBall(u.u, u.v)
+    const at = { ...WALL, x: -0.8, y: -14, z: -(near + 0.1), align: 'centre' } as const
+    const [far, close] = [
+      pixel(await pixels(worded({ ...at, close: 0 }, false))),
+      pixel(await pixels(worded({ ...at, close: 0.4 }, false))),
+    ]
+    expect(far[1]).toBeLessThan(1)
+    expect(close[1]).toBeCloseTo(3, 3)
+  })
+  it('nor the ground that they lie on', async () => {
     // On the quay itself: the same plane as what is rendered
     const ground = { put: 'on the ground', x: 0, y: 0, z: -2.6, turn: 0, size: 20, text: 'I', align: 'centre' } as const
     const [bare, on] = [
@@ -361,8 +432,21 @@ describe('fonts that are none', () => {
     new DataView(bytes.buffer).setUint32(16, 0xf0000000)
     await expect(readFont(bytes)).rejects.toThrow('unpacks to more than')
   })
-  it('reads TrueType and OpenType of other makers', async () => {
-    const font = await readFont(new Uint8Array(readFileSync('/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf')))
-    expect(typeset('Northmist', [font], SETTINGS).length).toBeGreaterThan(9)
+  it('reads TrueType, OpenType with cubic outlines, and WOFF of other makers', async () => {
+    const fonts = '/usr/share/javascript/mathjax/fonts/HTML-CSS/TeX'
+    const read = async (path: string) => readFont(new Uint8Array(readFileSync(path)))
+    const truetype = await read('/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf')
+    expect(typeset('Northmist', [truetype], SETTINGS).length).toBeGreaterThan(9)
+    const [opentype, woff] = [
+      await read(`${fonts}/otf/MathJax_Main-Regular.otf`),
+      await read(`${fonts}/woff/MathJax_Main-Regular.woff`),
+    ]
+    // One is packed from the other: the same curves, the same places
+    const [first, second] = [opentype, woff].map(font => measures(polygons(typeset('Quay & 8', [font], SETTINGS))))
+    expect(Math.abs(first![0]!)).toBeGreaterThan(1)
+    first!.forEach((value, i) => expect(second![i]).toBeCloseTo(value, 6))
+    await expect(
+      readFont(new Uint8Array(readFileSync(`${fonts}/woff/MathJax_Main-Regular.woff`)).slice(0, 5000)),
+    ).rejects.toThrow('it ends before its tables do')
   })
 })

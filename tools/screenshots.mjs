@@ -47,6 +47,12 @@ async function refined(samples) {
     { timeout: 300000 },
   )
 }
+async function value(name, text) {
+  await at(`value-${name}`).first().click()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type(text)
+  await page.keyboard.press('Enter')
+}
 async function line(from, to) {
   const box = await at('picture').boundingBox()
   const point = ([x, y]) => [box.x + (x / 1200) * box.width, box.y + (y / 800) * box.height]
@@ -108,15 +114,59 @@ const takes = {
     await at('layer-Two on the quay').locator('.title').click()
     await settled()
   },
+  words: async () => {
+    await copied('Bell house')
+    await open('Bell house copy', 'build')
+    await at('add-kind').click()
+    await at('add-accent').click()
+    await page.waitForTimeout(500)
+    for (const [name, text] of [
+      ['x', '-1.8'],
+      ['y', '0.3'],
+      ['z', '-5.6'],
+      ['stops', '2.4'],
+      ['halo', '0.02'],
+    ])
+      await value(name, text)
+    await at('add-kind').click()
+    await at('add-words').click()
+    await at('words-text').fill('HALLIN NESS')
+    await at('font').selectOption('Oswald')
+    await at('value-put').selectOption('upright')
+    await at('value-runs').selectOption('along an arc')
+    await page.waitForTimeout(500)
+    for (const [name, text] of [
+      ['x', '0.3'],
+      ['y', '2.6'],
+      ['z', '-11'],
+      ['size', '0.8'],
+      ['turn', '8'],
+      ['bend', '40'],
+    ])
+      await value(name, text)
+    await page.waitForTimeout(3000)
+    await settled()
+  },
+  ledger: async () => {
+    await copied('Bell house')
+    await open('Bell house copy', 'build')
+    await at('ledger').click()
+    await at('version-name').locator('input').fill('clear evening')
+    await at('version-keep').click()
+    await at('version-clear evening').waitFor()
+    await at('ledger-close').click()
+    await at('add-kind').click()
+    await at('add-fogbank').click()
+    await settled()
+    await at('ledger').click()
+    await at('version-clear evening').locator('[data-test=version-open]').click()
+    await at('compare-line').click()
+    await page.waitForTimeout(3000)
+    await settled()
+  },
   water: async () => {
     await copied('Survey balloon')
     await open('Survey balloon copy', 'build')
-    const value = async (name, text) => {
-      await at(`value-${name}`).first().click()
-      await page.keyboard.press('Control+a')
-      await page.keyboard.type(text)
-      await page.keyboard.press('Enter')
-    }
     await at('add-kind').click()
     await at('add-water').click()
     await page.waitForTimeout(500)

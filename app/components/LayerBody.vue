@@ -136,6 +136,7 @@ const writeNote = (event: Event): void => {
   <div class="body">
     <p v-if="layer.note !== undefined || noting" class="note">
       <textarea
+        class="writing"
         :value="layer.note ?? ''"
         :aria-label="`Note on ${layer.name}`"
         placeholder="A note on this layer"
@@ -224,7 +225,7 @@ const writeNote = (event: Event): void => {
         <option v-for="render in renders" :key="render.id" :value="render.id">{{ render.name }}</option>
       </select>
     </p>
-    <p v-if="!standsByItself(kind.stands)">
+    <p v-if="!standsByItself(kind.stands) && !kind.everywhere">
       stands
       <template v-if="own === undefined"
         >{{ STANDS[kind.stands] }}
@@ -371,15 +372,6 @@ const writeNote = (event: Event): void => {
   margin-right: -8px;
 }
 .note textarea {
-  width: 100%;
-  font: inherit;
   font-size: 13px;
-  line-height: 1.45;
-  padding: 4px 8px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: var(--sheet);
-  color: inherit;
-  resize: vertical;
 }
 </style>

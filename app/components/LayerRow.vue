@@ -204,15 +204,6 @@ const fold = (): void => {
 .aim-reorder-after::before {
   bottom: -1px;
 }
-.rename {
-  font: inherit;
-  font-weight: 550;
-  background: none;
-  border: 0;
-  color: inherit;
-  width: 100%;
-  padding: 0;
-}
 .small {
   font-size: 12px;
   overflow: hidden;

@@ -201,15 +201,6 @@ async function beside(version: KeptVersion) {
 .head + .panel {
   padding-top: 0;
 }
-.rename {
-  font: inherit;
-  font-weight: 550;
-  background: none;
-  border: 0;
-  color: inherit;
-  width: 100%;
-  padding: 0;
-}
 .version {
   border-top: 1px solid var(--line);
   padding: 8px 14px;

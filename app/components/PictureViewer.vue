@@ -250,9 +250,9 @@ defineExpose({ draw })
             :style="{ clipPath: clip }"
           />
         </div>
-        <span v-if="comparedBy === 'blink'" class="said" data-test="blinks">{{
+        <span v-if="comparedBy === 'blink'" class="on-picture said" data-test="blinks">{{
           isOther ? view.compare!.with : 'now'
-        }}</span><span v-else-if="comparedBy === 'difference'" class="said"
+        }}</span><span v-else-if="comparedBy === 'difference'" class="on-picture said"
           >difference, {{ DIFFERENCE_GAIN }} times as bright</span
         >
         <ViewerOutline :clickable="clickable" />
@@ -341,15 +341,7 @@ canvas.difference {
   mix-blend-mode: difference;
 }
 .said {
-  position: absolute;
   left: 10px;
-  top: 10px;
-  background: #ffffffe0;
-  color: #222;
-  font-size: 11px;
-  padding: 1px 8px;
-  border-radius: 9px;
-  pointer-events: none;
 }
 canvas.pixels {
   image-rendering: pixelated;

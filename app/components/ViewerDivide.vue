@@ -39,8 +39,8 @@ function dragLine(event: PointerEvent) {
 <template>
   <div v-if="line && view.compare" ref="host" class="whole">
     <svg class="divide"><line :x1="line.top" y1="0" :x2="line.bottom" :y2="line.height" /></svg>
-    <span class="tag" :style="{ right: `calc(100% - ${line.top - 8}px)` }">{{ view.compare.with }}</span>
-    <span class="tag" :style="{ left: `${line.top + 8}px` }">now</span>
+    <span class="on-picture" :style="{ right: `calc(100% - ${line.top - 8}px)` }">{{ view.compare.with }}</span>
+    <span class="on-picture" :style="{ left: `${line.top + 8}px` }">now</span>
     <button
       class="grip"
       aria-label="Dividing line: drag; with Shift it turns"
@@ -69,16 +69,6 @@ function dragLine(event: PointerEvent) {
   stroke: #fff;
   stroke-width: 1.5;
   filter: drop-shadow(0 0 1px #0008);
-}
-.tag {
-  position: absolute;
-  top: 10px;
-  background: #ffffffe0;
-  color: #222;
-  font-size: 11px;
-  padding: 1px 8px;
-  border-radius: 9px;
-  pointer-events: none;
 }
 .grip {
   position: absolute;

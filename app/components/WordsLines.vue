@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // What words say, and the font that they are set in.
 import type { FontReference, WordsLayer } from '../../core/shot/document'
-import { MOST_CHARACTERS } from '../../core/words/typeset'
+import { MOST_CHARACTERS } from '../../core/words/limits'
 import { bringFont, FONTS, SHIPPED_FONTS, shippedFont } from '~/composables/fonts'
 import { useRecipe } from '~/composables/recipe'
 import { useShot } from '~/stores/shot'
@@ -68,7 +68,7 @@ const isOwn = computed(() => !SHIPPED_FONTS.some(name => name === props.layer.fo
       :rows="lines"
       :maxlength="MOST_CHARACTERS"
       :aria-label="`Text of ${layer.name}`"
-      class="text"
+      class="writing"
       data-test="words-text"
       @input="((typed = ($event.target as HTMLTextAreaElement).value), write(true))"
       @change="write(false)"
@@ -86,17 +86,3 @@ const isOwn = computed(() => !SHIPPED_FONTS.some(name => name === props.layer.fo
     <input ref="input" type="file" hidden :accept="FONTS" aria-label="A font" data-test="font-file" @change="bring" />
   </p>
 </template>
-
-<style scoped>
-.text {
-  width: 100%;
-  font: inherit;
-  line-height: 1.4;
-  padding: 4px 8px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: var(--sheet);
-  color: inherit;
-  resize: vertical;
-}
-</style>

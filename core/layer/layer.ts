@@ -26,7 +26,8 @@ export const standsByItself = (stands: Stands): boolean => stands === 'at' || st
  * nothing. What holds a pass lays it in a way of its own; all others are
  * laid over what is behind them, by a blending mode and opacity.
  */
-export type Holds = 'plate' | 'picture' | 'cut-out' | 'element' | 'words' | 'lamp' | 'passes' | 'layers' | 'pass' | 'nothing'
+export type Holds =
+  'plate' | 'picture' | 'cut-out' | 'element' | 'words' | 'lamp' | 'passes' | 'layers' | 'pass' | 'nothing'
 
 /** What a layer shows, with where that stands. */
 export interface Shown extends Picture {
@@ -139,6 +140,8 @@ export interface LayerKind {
   begins?: Record<string, unknown>
   /** The pass with which it comes by itself, when a render has that for the first time. */
   pass?: string
+  /** It does something to all of the picture: it is nowhere, and is put nowhere. */
+  everywhere?: boolean
   /** Names of things count as shares of what covers a pixel (mattes of names on its lines). */
   relative?: boolean
   /** What it is cut to is said of its own picture, before that is placed. */

@@ -31,6 +31,12 @@ const VALUES = {
     ),
     first: 0.4,
   },
+  floor: choice(['none', 'level'], {
+    label: 'floor',
+    help: 'Whether what no distance is known of, the plate, has a level floor: its ground.',
+    first: 'level',
+  }),
+  floor_at: { ...placeMetres('floor at', 'Height of the floor.', 0), with: { name: 'floor', is: ['level'] } },
   sky: value(0.1, 1e6, {
     label: 'farthest',
     help: 'How far away that stands which no distance is known of.',
@@ -67,15 +73,19 @@ export const underwater = layerKind({
   label: 'Under water',
   help: 'All of the picture lies under water: light is lost and scattered by true distance and depth, in shafts.',
   sentence: [
-    'under water up to {level}, that takes {absorbs}, lit {colour}, darker below by {dims}; where nothing stands {sky} far',
+    'under water up to {level}, that takes {absorbs}, lit {colour}, darker below by {dims}; floor {floor}[ at {floor_at}], where nothing stands {sky} far',
     'shafts {shafts} from {shafts_from}[ {heading}, {height} high], {many} of them, moving at {speed}, seed {seed}',
   ].join('\n'),
   values: VALUES,
   stands: 'near',
+  everywhere: true,
   holds: 'nothing',
   plan: () => undefined,
   casts: (input, values, by) => [castOf(input, values, by)],
 })
+
+/** So far below the camera, metres, that no ray meets it before all is lost. */
+const NO_FLOOR = 1e9
 
 function castOf(input: LayerInput, values: UnderwaterValues, by: CastBy): Cast {
   return {
@@ -97,6 +107,7 @@ function castOf(input: LayerInput, values: UnderwaterValues, by: CastBy): Cast {
         dims: scaled(absorbs, values.dims),
         light: values.colour.map(part => Math.max(0, part)) as unknown as Vector3,
         farthest: values.sky,
+        floor: values.floor === 'level' ? values.floor_at - m[13]! : -NO_FLOOR,
         depth: picture.depth(),
         ...{ right, up, amount: values.shafts },
         shafts: shaftTable(values, input.frame / input.rate),

@@ -17,6 +17,8 @@ const ARGUMENTS = {
   dims: shade,
   light: shade,
   farthest: splat,
+  /** Metres from the eye up to the floor that stands where nothing else is known to: less than nothing, it is below. */
+  floor: splat,
   right: shade,
   up: shade,
   amount: splat,
@@ -25,6 +27,8 @@ const ARGUMENTS = {
 } as const
 
 const dot = (a: Colour, b: Colour): Term => a.red.times(b.red).plus(a.green.times(b.green)).plus(a.blue.times(b.blue))
+/** No distance is known of what is told to be farther. */
+const NOTHING = 1e9
 /** Less than this is no way and no loss. */
 const THIN = 1e-3
 /** No light goes on after so many lengths in which it falls to 1/e. */
@@ -47,7 +51,10 @@ export const UnderWater = point('UnderWater', ARGUMENTS, ({ colour, x, y, values
   const one = x.terms.constant(1)
   const ray = v.across.times(x).plus(v.down.times(y)).plus(v.first)
   const long = dot(ray, ray).root()
-  const metres = singles.depth.times(long).atMost(v.farthest)
+  // Along the view axis; a ray that does not go down meets no floor
+  const toFloor = ray.green.isAbove(-1e-6).choose(NOTHING, v.floor.over(ray.green.atMost(-1e-6)))
+  const known = one.times(NOTHING).isAbove(singles.depth).choose(singles.depth, toFloor.atLeast(0))
+  const metres = known.times(long).atMost(v.farthest)
   const rise = ray.green.over(long)
   // Where a ray leaves the water it ends
   const toSurface = rise.isAbove(1e-4).choose(v.deep.over(rise.atLeast(1e-4)), v.farthest)

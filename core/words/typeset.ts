@@ -1,6 +1,7 @@
 // Text as outlines: shaped line by line, aligned, along a straight line, an arc or a curve.
 import type { SetGlyph, Typeface } from '../formats/font/font'
 import { contoursOf } from './glyphs'
+import { MOST_CHARACTERS } from './limits'
 import { alongCurve, type Baseline } from './baseline'
 
 /**
@@ -18,8 +19,6 @@ export interface TypeSettings {
   align: 'left' | 'centre' | 'right'
   baseline: Baseline
 }
-/** Characters at most. */
-export const MOST_CHARACTERS = 2000
 
 /** A glyph on its line, and where the pen is, in heights of capitals. */
 interface Placed extends SetGlyph {

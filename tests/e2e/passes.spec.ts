@@ -171,7 +171,7 @@ test('only what a change touches is rendered again; lights are dimmed on the des
   await page.locator('[data-test="layer-Render"] .title').click()
   await expect(page.locator('[data-test=value-clean]')).toBeVisible()
   await page.click('[data-test=compare-clean]')
-  await expect(page.locator('.tag', { hasText: 'as rendered' })).toBeVisible()
+  await expect(page.locator('.on-picture', { hasText: 'as rendered' })).toBeVisible()
 
   // A frame drawn on the picture names what lies in it; what it cuts through it does not
   await page.click('[data-test=station-finish]')

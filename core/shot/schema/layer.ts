@@ -20,7 +20,7 @@ import {
   type ThingOf,
   type ValueOf,
 } from '../../declare/field'
-import { MOST_CHARACTERS } from '../../words/typeset'
+import { MOST_CHARACTERS } from '../../words/limits'
 import { SLIP } from './matte'
 import { PASS_FILE } from './passes'
 import { BLOB_REFERENCE, PICTURE } from './picture'
