@@ -1,6 +1,6 @@
 // Outlines as they are seen: through a projection, cut at the plane of the camera, made straight pieces.
 import type { Line } from '../matte/drawn/contour'
-import type { Outline } from './typeset'
+import type { Outline } from './outline'
 
 /** Nine numbers, row by row: places of words to pixels; the third is how far before the camera. */
 export type Seen = readonly number[]

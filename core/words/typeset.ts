@@ -1,14 +1,10 @@
 // Text as outlines: shaped line by line, aligned, along a straight line, an arc or a curve.
 import type { SetGlyph, Typeface } from '../formats/font/font'
 import { contoursOf } from './glyphs'
+import type { Outline } from './outline'
 import { MOST_CHARACTERS } from './limits'
 import { alongCurve, type Baseline } from './baseline'
 
-/**
- * Closed contours, each its first place and then cubic Béziers as three places each: x to the right, y down, in heights of
- * capitals, from where the first line begins on its baseline.
- */
-export type Outline = readonly number[][]
 export interface TypeSettings {
   /** Of fonts that have an axis of weight, 400 regular. */
   weight: number
