@@ -139,7 +139,7 @@ function motionOf(input: LayerInput, values: WordsValues, now: readonly number[]
   const own = inverted(now)
   if (!own) return undefined
   const at = (by: number): readonly number[] => {
-    const there = { ...values, ...(input.valuesAt(input.frame + by) as unknown as WordsValues), runs: values.runs }
+    const there = input.valuesAt(input.frame + by) as unknown as WordsValues
     return inverted(seenAt(input, there, input.frame + by)) ?? own
   }
   return carriedBy(own, at(1), at(-1), window)

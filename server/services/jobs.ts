@@ -182,7 +182,7 @@ export async function startJob(shotId: string, kind: JobKind, settings: Record<s
       throw new BadInput('A movie runs forward: name its frames in their order.')
   }
   // What is sent stays reachable as it was
-  if (kind === 'send') await keepVersion(shotId, `sent as ${String(settings.name)}`.slice(0, 200), 'sent')
+  if (kind === 'send') await keepVersion(shotId, `sent as ${String(settings.name ?? shot.name)}`.slice(0, 200), 'sent')
   const brought = kind === 'import' ? await atOnce(settings as unknown as StartImport) : undefined
   const [row] = await database
     .insert(jobs)

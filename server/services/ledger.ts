@@ -10,7 +10,7 @@ import { holdFiles } from './files'
 import { tell } from './news'
 import { NotFound } from './shots'
 
-/** Versions of one shot at most: all of them are told at once. */
+/** So many of one shot are kept by name; all are told at once. */
 const MOST = 2000
 const TOLD = {
   id: versions.id,
@@ -59,7 +59,8 @@ export async function keepVersion(shotId: string, name: string, why: VersionReas
     if (!shot || shot.deletedAt) throw new NotFound('There is no such shot.')
     const last = why === 'sent' ? await newest(transaction, shotId) : undefined
     if (last && JSON.stringify(last.document) === JSON.stringify(shot.document)) return last
-    if ((await transaction.$count(versions, eq(versions.shotId, shotId))) >= MOST)
+    // What is sent is never refused for that
+    if (why === 'kept' && (await transaction.$count(versions, eq(versions.shotId, shotId))) >= MOST)
       throw new BadInput(`There are ${MOST} versions of this shot; double the shot to go on.`)
     const { document, thumbnail: picture } = shot
     const [row] = await transaction

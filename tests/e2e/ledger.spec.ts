@@ -108,7 +108,15 @@ test('what is sent is kept by itself, once while nothing changes', async ({ page
   const [, first] = await list()
   const was = await (await page.request.get(`${stage.address}/api/shots/${id}/versions/${first!.id}`)).json()
   expect(listed(was.build.layers).some(({ kind }) => kind === 'wash')).toBe(false)
-  // The page hears of it while the ledger is open
+  // The page hears of it while the ledger is open, from wherever it was sent and under whatever name
   await at(page, 'ledger').click()
   await expect(page.locator('article.version')).toHaveCount(2)
+  await page.request.put(`${stage.address}/api/shots/${id}/name`, { data: { name: 'harbour' } })
+  await at(page, 'undo').click()
+  await saved(page)
+  await page.request.post(`${stage.address}/api/shots/${id}/send`, { data: { frame: 1, format: 'png8' } })
+  await expect(at(page, 'version-sent as harbour')).toBeVisible()
+  // Another station is what was asked for
+  await go(page, 'finish')
+  await expect(at(page, 'ledger-close')).toBeHidden()
 })

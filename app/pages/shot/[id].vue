@@ -30,6 +30,7 @@ const lowerHeight = ref(Number(localStorage.getItem('northmist/lower')) || 330)
 
 /** At once, so that the next key acts there; the address follows. */
 function go(station: Station) {
+  view.ledgerOpen = false
   arrive(station)
   void router.replace({ query: { ...route.query, station } })
 }
