@@ -75,7 +75,10 @@ function compare(version: KeptVersion, by: (typeof COMPARED_BY)[number]) {
   view.compare =
     compare?.kept?.id === version.id && compare.by === by
       ? null
-      : { with: version.name, at: 0.5, angle: 0, by, kept: { id: version.id, document: open.value!.document } }
+      : {
+          ...{ with: 'kept', at: 0.5, angle: 0, by },
+          kept: { id: version.id, name: version.name, document: open.value!.document },
+        }
 }
 const differing = computed(() =>
   open.value && shot.document ? differingLayers(toRaw(shot.document) as ShotDocument, toRaw(open.value.document)) : [],

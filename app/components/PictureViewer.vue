@@ -251,7 +251,7 @@ defineExpose({ draw })
           />
         </div>
         <span v-if="comparedBy === 'blink'" class="on-picture said" data-test="blinks">{{
-          isOther ? view.compare!.with : 'now'
+          isOther ? view.compare!.kept?.name : 'now'
         }}</span><span v-else-if="comparedBy === 'difference'" class="on-picture said"
           >difference, {{ DIFFERENCE_GAIN }} times as bright</span
         >

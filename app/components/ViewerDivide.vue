@@ -39,7 +39,9 @@ function dragLine(event: PointerEvent) {
 <template>
   <div v-if="line && view.compare" ref="host" class="whole">
     <svg class="divide"><line :x1="line.top" y1="0" :x2="line.bottom" :y2="line.height" /></svg>
-    <span class="on-picture" :style="{ right: `calc(100% - ${line.top - 8}px)` }">{{ view.compare.with }}</span>
+    <span class="on-picture" :style="{ right: `calc(100% - ${line.top - 8}px)` }">{{
+      view.compare.kept?.name ?? view.compare.with
+    }}</span>
     <span class="on-picture" :style="{ left: `${line.top + 8}px` }">now</span>
     <button
       class="grip"

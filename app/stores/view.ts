@@ -52,13 +52,13 @@ export const STATIONS: readonly Station[] = ['plate', 'scene', 'passes', 'build'
 
 /** How two pictures are laid over each other. */
 export const COMPARED_BY = ['line', 'blink', 'difference'] as const
-/** What the picture is compared with, and how; kept: a version of the ledger, by its name. */
+/** What the picture is compared with, and how; kept: a version of the ledger. */
 interface Compared {
-  with: 'before' | 'plate' | 'as rendered' | (string & {})
+  with: 'before' | 'plate' | 'as rendered' | 'kept'
   at: number
   angle: number
   by?: (typeof COMPARED_BY)[number]
-  kept?: { id: string; document: ShotDocument }
+  kept?: { id: string; name: string; document: ShotDocument }
 }
 
 export const useView = defineStore('view', {

@@ -3,6 +3,7 @@ import { project } from '../match/project'
 import { kernelNode, type Node } from '../plan/node'
 import { pointNode, whole } from '../plan/pointNode'
 import { boxOfSize, fullSize } from '../plan/size'
+import { rgb, xyz } from '../render/passdefinition'
 import { scaled, type Vector3 } from '../scene/vector'
 import { CUT_REACH } from '../../kernels/assembly/layout'
 import { Clear, DepthSlice, Mix } from '../../kernels/records'
@@ -10,13 +11,11 @@ import { AccentOnPlate, AccentOnRender, Halo } from './accentLight'
 import { accentHandles } from './accentHandles'
 import { ACCENT_VALUES, type AccentValues } from './accentValues'
 import { broughtAlong } from './brought'
-import { metresTo, pixelsAtOne, raysOf } from './card'
+import { BEFORE, metresTo, pixelsAtOne, raysOf } from './card'
 import { irradianceOf, placesOf, skyPlaces } from './castLights'
 import { flat, layerKind, type Cast, type CastBy, type LayerInput, type Shown } from './layer'
 import { laidOver } from './laid'
 
-/** What is nearer to the camera than this, metres, is not before it. */
-const BEFORE = 0.01
 /** So many of its sizes from its middle a halo is cut: a fifty thousandth of it is left there. */
 const HALO_REACHES = 36
 
@@ -73,8 +72,8 @@ function litBy(
     over: values.falls === 'on the render alone' ? ([0, 0, 0] as Vector3) : overScene(input, values),
   }
   const places = passes?.places()
-  const normal = passes?.plain(['X', 'Y', 'Z'].map(axis => `normal.${axis}`))
-  const albedo = passes?.plain(['R', 'G', 'B'].map(part => `albedo.${part}`))
+  const normal = passes?.plain(xyz('normal'))
+  const albedo = passes?.plain(rgb('albedo'))
   const source = whole(picture.colour)
   const lit =
     passes && places && normal && albedo

@@ -2,14 +2,14 @@
 import { ring, type FramePlace } from '../matte/handles'
 import { placeAt, project } from '../match/project'
 import type { AccentValues } from './accentValues'
-import { metresTo, pixelsAtOne } from './card'
+import { BEFORE, metresTo, pixelsAtOne } from './card'
 import type { LayerHandles } from './layer'
 
 export const accentHandles: LayerHandles = (all, { camera, frame: { width, height } }) => {
   const { x, y, z, halo_size } = all as unknown as AccentValues
   const aspect = width / height
   const metres = metresTo(camera, [x, y, z])
-  if (!(metres > 0.01)) return undefined
+  if (!(metres > BEFORE)) return undefined
   const { u, v } = project(camera, aspect, [x, y, z])
   const [across, down] = [u * width, v * height]
   const dense = pixelsAtOne(camera, width) / metres

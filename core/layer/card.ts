@@ -46,6 +46,8 @@ export type Affine = readonly [a: number, b: number, c: number, d: number, e: nu
 /** Nine numbers, row by row. */
 export type Projection = readonly number[]
 
+/** What is nearer to the camera than this, metres along the view axis, is not before it. */
+export const BEFORE = 0.01
 /** What is smaller than this, of a picture or in metres, is no size. */
 const LEAST = 1e-4
 

@@ -8,6 +8,7 @@ import { StillPacked } from '../render/openpasses'
 import { NO_DEPTH } from '../render/passes'
 import { Clear, ElementPart, Fill } from '../../kernels/records'
 import {
+  BEFORE,
   cardWindow,
   carriedBy,
   fewerOf,
@@ -27,8 +28,6 @@ import { layerKind, type LayerInput, type Shown } from './layer'
 import { laidOver } from './laid'
 import { thickBetween } from './thick'
 
-/** What is nearer to the camera than this, metres, is not before it. */
-const BEFORE = 0.01
 /** A thing without thickness is cut within so many metres. */
 const THINNEST = 1e-6
 

@@ -3,7 +3,7 @@
 import type { FramePlace } from '../matte/handles'
 import { onAxis, onLevel, placeAt, project } from '../match/project'
 import { subtract, type Vector3 } from '../scene/vector'
-import { metresTo, pixelsAtOne } from './card'
+import { BEFORE, metresTo, pixelsAtOne } from './card'
 import { standsOnGround } from './elementCopies'
 import type { ElementValues } from './elementValues'
 import type { LayerHandles } from './layer'
@@ -15,7 +15,7 @@ export const elementHandles: LayerHandles = (all, { camera, frame, picture }) =>
   const aspect = width / height
   const at: Vector3 = [values.x, values.y, values.z]
   const metres = metresTo(camera, at)
-  if (!picture || !(metres > 0.01)) return undefined
+  if (!picture || !(metres > BEFORE)) return undefined
   const seen = (place: Vector3): FramePlace | undefined => {
     const { u, v, metres: far } = project(camera, aspect, place)
     return far > 0.01 ? [u * width, v * height] : undefined

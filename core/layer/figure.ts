@@ -4,6 +4,7 @@ import { resampledAt } from '../plan/shaped'
 import { finite } from '../plan/finite'
 import { fullSize } from '../plan/size'
 import {
+  BEFORE,
   cardOf,
   cardWindow,
   carriedBy,
@@ -20,9 +21,6 @@ import { figureCasts } from './figureCasts'
 import { figureHandles } from './figureHandles'
 import { contactOf, FIGURE_VALUES, stanceOf, type FigureValues } from './figureValues'
 import { flat, layerKind, type LayerInput } from './layer'
-
-/** What is nearer to the camera than this, metres, is not before it. */
-const BEFORE = 0.01
 
 export const figure = layerKind({
   id: 'figure',

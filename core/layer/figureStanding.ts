@@ -28,7 +28,7 @@ import {
   CARD_WALL_AT,
   CARD_WALL_THERE,
 } from '../../kernels/assembly/layout'
-import { cardOf, fewerOf, metresTo, pixelsAtOne, raysOf, type Affine, type Card, type OnCard } from './card'
+import { BEFORE, cardOf, fewerOf, metresTo, pixelsAtOne, raysOf, type Affine, type Card, type OnCard } from './card'
 import { contactOf, stanceOf, type FigureValues } from './figureValues'
 
 /** Farther than so many heights it takes less than a hundredth of the sky; that has faded by then. */
@@ -129,7 +129,7 @@ export function windowOf({ camera, size }: Standing, places: readonly Vector3[])
   const frame = boxOfSize(size)
   if (!places.length) return undefined
   const seen = places.map(place => project(camera, width / height, place))
-  if (seen.some(({ metres }) => !(metres > 0.01))) return frame
+  if (seen.some(({ metres }) => !(metres > BEFORE))) return frame
   const xs = seen.map(({ u }) => (u * width) / size.shrink)
   const ys = seen.map(({ v }) => (v * height) / size.shrink)
   const box = common(

@@ -1,7 +1,7 @@
 // What the hand takes hold of of specks: the box that they are in, and where they are sharp.
 import { onAxis, placeAt, project } from '../match/project'
 import { subtract, type Vector3 } from '../scene/vector'
-import { metresTo } from './card'
+import { BEFORE, metresTo } from './card'
 import { linesOf, regionOf } from './regionHandles'
 import type { LayerHandles } from './layer'
 import type { SpecksValues } from './specksValues'
@@ -12,7 +12,7 @@ export const specksHandles: LayerHandles = (all, { camera, frame: { width, heigh
   const aspect = width / height
   const at: Vector3 = [values.x, values.y, values.z]
   const metres = metresTo(camera, at)
-  if (!(metres > 0.01)) return undefined
+  if (!(metres > BEFORE)) return undefined
   const region = regionOf(values, true)
   return {
     of: 'frame',

@@ -13,12 +13,10 @@ import { SHAFT_STEPS, UnderWater } from './underwaterLight'
 
 const VALUES = {
   level: placeMetres('level', 'Height of the water in the world: the camera is as far below it as that.', 5),
-  absorbs: {
-    ...colourValues('takes ', {
-      help: 'Of each metre of its way what light loses, as an exponent: red first in clear water.',
-      first: [0.36, 0.09, 0.07],
-    }),
-  },
+  absorbs: colourValues('takes ', {
+    help: 'Of each metre of its way what light loses, as an exponent: red first in clear water.',
+    first: [0.36, 0.09, 0.07],
+  }),
   colour: colourValues('', {
     help: 'Of the light in it, just under the surface, linear Rec.709.',
     first: [0.03, 0.16, 0.2],

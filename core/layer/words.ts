@@ -11,14 +11,12 @@ import { flattenedBy } from '../words/flatten'
 import type { Outline } from '../words/outline'
 import { typeset } from '../words/typeset'
 import { broughtAlong, broughtOnGround } from './brought'
-import { carriedBy, inverted } from './card'
+import { BEFORE, carriedBy, inverted } from './card'
 import { FAR, flat, layerKind, type LayerInput, type Shown } from './layer'
 import { isAskew, isOnPicture, metresOfWords, nearnessOf, seenWords } from './wordsPlace'
 import { wordsHandles } from './wordsHandles'
 import { WORDS_VALUES, type WordsValues } from './wordsValues'
 
-/** What is nearer to the camera than this, metres, is not before it. */
-const BEFORE = 0.01
 /** Pixels that straight pieces may be off an outline. */
 const TOLERANCE = 0.002
 

@@ -2,7 +2,7 @@
 import type { FramePlace } from '../matte/handles'
 import { onLevel, placeAt, rayThrough } from '../match/project'
 import { dot, subtract, type Vector3 } from '../scene/vector'
-import { inverted } from './card'
+import { BEFORE, inverted } from './card'
 import type { LayerHandles } from './layer'
 import { isAskew, isOnPicture, metresOfWords, seenWords } from './wordsPlace'
 import type { WordsValues } from './wordsValues'
@@ -13,7 +13,7 @@ const ASIDE = 4
 export const wordsHandles: LayerHandles = (all, { camera, frame }) => {
   const values = all as unknown as WordsValues
   const { width, height } = frame
-  if (!(metresOfWords(values, camera) > 0.01)) return undefined
+  if (!(metresOfWords(values, camera) > BEFORE)) return undefined
   const seen = seenWords(values, camera, frame)
   const back = inverted(seen)
   if (!back) return undefined

@@ -2,16 +2,6 @@
 import type { Page } from '@playwright/test'
 import { at, documentOf, expect, go, listed, newShot, pixelAt, saved, test, type, type Stage } from './stage'
 
-const comparedAt = (page: Page, u: number, v: number): Promise<number[]> =>
-  at(page, 'compared').evaluate(
-    (canvas: HTMLCanvasElement, [u, v]) => [
-      ...canvas
-        .getContext('2d')!
-        .getImageData(Math.floor(u! * canvas.width), Math.floor(v! * canvas.height), 1, 1)
-        .data.slice(0, 3),
-    ],
-    [u, v],
-  )
 const washOf = async (page: Page, stage: Stage, id: string) => {
   await saved(page)
   return listed((await documentOf(page, stage, id)).document.build.layers).find(({ kind }) => kind === 'wash')
@@ -41,7 +31,7 @@ test('a version is kept, compared by line, blink and difference, and brought bac
   await version.locator('[data-test=version-open]').click()
   await expect(version).toContainText('Colour wash is gone')
   await version.locator('[data-test=compare-line]').click()
-  await expect.poll(async () => (await comparedAt(page, 0.3, 0.2)).join()).toBe('173,188,203')
+  await expect.poll(async () => (await pixelAt(page, 0.3, 0.2, 'compared')).join()).toBe('173,188,203')
   expect((await pixelAt(page, 0.3, 0.2))[2]).toBe(140)
   await expect(page.getByText('with haze', { exact: true })).toBeVisible()
   // Blinking it is there and not there

@@ -176,9 +176,9 @@ export const documentOf = async (page: Page, stage: Stage, id: string) =>
   }
 /** Things that a document keeps by their ids, in their order. */
 export const listed = (rows: any): any[] => inOrder(rows)
-/** RGB of the viewer's canvas at a place of the frame (0..1). */
-export const pixelAt = (page: Page, u: number, v: number): Promise<number[]> =>
-  at(page, 'picture').evaluate(
+/** RGB of the viewer's canvas, or of that with what is compared, at a place of the frame (0..1). */
+export const pixelAt = (page: Page, u: number, v: number, of: 'picture' | 'compared' = 'picture'): Promise<number[]> =>
+  at(page, of).evaluate(
     (canvas: HTMLCanvasElement, [u, v]) => [
       ...canvas
         .getContext('2d')!
