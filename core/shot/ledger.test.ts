@@ -26,6 +26,19 @@ it('nothing differs of what is the same; what differs or is gone is told, in the
   expect(Object.fromEntries(found)).toEqual({ [wash]: false, [group]: true, [inner]: true })
 })
 
+it('what stands in another order is the same: a store keeps keys as it likes', () => {
+  const { then } = kept()
+  const turned = (value: unknown): unknown =>
+    typeof value === 'object' && value !== null && !Array.isArray(value)
+      ? Object.fromEntries(
+          Object.entries(value)
+            .reverse()
+            .map(([key, inner]) => [key, turned(inner)]),
+        )
+      : value
+  expect(differingLayers(then, turned(then) as ShotDocument)).toEqual([])
+})
+
 it('a layer comes back as it was, all else stays; the version is no part of the shot', () => {
   const { then, wash } = kept()
   const now = structuredClone(then)

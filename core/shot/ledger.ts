@@ -1,4 +1,5 @@
 // The ledger: kept versions of a shot, and what is brought back from one.
+import jsonPatch from 'fast-json-patch'
 import type { Layer, ShotDocument } from './document'
 import { inOrder } from './rows'
 import { withAllIn } from './tree'
@@ -14,7 +15,7 @@ export interface KeptVersion {
   createdAt: string
 }
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
+const same = (a: Layer, b: Layer): boolean => jsonPatch.compare(a, b).length === 0
 
 /** The layers of a version that are not now as they were then: those that are gone, and those that differ. */
 export function differingLayers(now: ShotDocument, then: ShotDocument): { layer: Layer; gone: boolean }[] {

@@ -22,6 +22,8 @@ test('a version is kept, compared by line, blink and difference, and brought bac
   await at(page, 'version-keep').click()
   const version = at(page, 'version-with haze')
   await expect(version).toBeVisible()
+  await version.locator('[data-test=version-open]').click()
+  await expect(version).toContainText('All its layers are as they are now')
   await at(page, 'ledger-close').click()
   // The wash is taken away and the plate is seen
   await row.locator('.title').click()
