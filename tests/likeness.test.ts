@@ -3,6 +3,9 @@ import { afterAll, beforeAll, expect, it } from 'vitest'
 import { converter } from 'culori'
 import { likened, likenessOf, TONE_SHARES } from '../core/measure/likeness'
 import { oklabOf } from '../core/colour/oklab'
+import { doesNothing } from '../core/compose/treatments'
+import { firstValues } from '../core/declare/values'
+import { treatmentOf } from '../core/treatment/registry'
 import { startEngine, type Engine } from '../host/engine'
 import { randomFrom } from './compose/random'
 import { treat } from './compose/treat'
@@ -13,6 +16,7 @@ beforeAll(async () => {
 })
 afterAll(() => engine.stop())
 
+const match = treatmentOf('match')
 const random = randomFrom(12)
 const [WIDTH, HEIGHT] = [120, 80]
 const picture = (make: () => [number, number, number]): Float32Array =>
@@ -55,6 +59,27 @@ it('the one has the other’s tones, mean colour and spread after it', async () 
   }
   expect(Math.abs(a - other.a)).toBeLessThan(0.004)
   expect(Math.abs(b - other.b)).toBeLessThan(0.004)
+})
+it('tones alone are something to do, and none that is as it was', () => {
+  const values = firstValues(match.values)
+  expect(
+    doesNothing(match, {
+      ...values,
+      tones: [
+        [0.2, 0.3],
+        [0.9, 0.9],
+      ],
+    }),
+  ).toBe(false)
+  expect(
+    doesNothing(match, {
+      ...values,
+      tones: [
+        [0.2, 0.2],
+        [0.9, 0.9],
+      ],
+    }),
+  ).toBe(true)
 })
 it('like itself it stays as it is; half covered counts by its colour; nothing covered, of one colour, no numbers', async () => {
   const own = likenessOf(WARM)!

@@ -21,3 +21,11 @@ declare module 'gltf-validator' {
   const validator: { validateBytes(bytes: Uint8Array): Promise<{ issues: { numErrors: number; messages: unknown[] } }> }
   export default validator
 }
+declare module 'gl-catmull-clark' {
+  export default function catmullClark(
+    positions: number[][],
+    cells: number[][],
+    steps: number,
+    triangles: boolean,
+  ): { positions: number[][]; cells: number[][] }
+}

@@ -178,6 +178,13 @@ const takes = {
     await page.waitForTimeout(3000)
     await settled()
   },
+  fit: async () => {
+    await takes.build()
+    await at('fit-toggle').click()
+    await at('fit-blacks').waitFor({ timeout: 60000 })
+    await page.waitForTimeout(2000)
+    await settled()
+  },
   desk: async () => {
     await takes.build()
     await at('desk-toggle').click()
@@ -251,11 +258,6 @@ const takes = {
     await at('matte-chip').first().click()
     await at('term-add').click()
     await entries('matte', 'term-add')
-  },
-  compare: async () => {
-    await open('Bell house', 'finish')
-    await at('compare-before').click()
-    await settled()
   },
   passes: async () => {
     await open('Bell house', 'passes')

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The recipe: layers from far to near, each opening into its lines.
-import { mdiImageMultipleOutline, mdiPlus } from '@mdi/js'
+import { mdiImageMultipleOutline, mdiPlus, mdiScaleBalance } from '@mdi/js'
 import { inOrder } from '../../core/shot/rows'
 import { bringWords } from '../../core/shot/words'
 import { renderOf, ownRender } from '../../core/shot/tree'
@@ -203,10 +203,18 @@ function seeMatte() {
         </v-menu>
         <span class="grow" />
         <v-btn
+          :prepend-icon="mdiScaleBalance"
+          size="small"
+          data-test="fit-toggle"
+          title="The plate and a layer measured side by side"
+          @click="view.toggleLower('fitOpen')"
+          >Fit <kbd class="key">M</kbd></v-btn
+        >
+        <v-btn
           :prepend-icon="mdiImageMultipleOutline"
           size="small"
           data-test="desk-toggle"
-          @click="view.deskOpen = !view.deskOpen"
+          @click="view.toggleLower('deskOpen')"
           >Desk <kbd class="key">D</kbd></v-btn
         >
       </div>

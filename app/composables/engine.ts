@@ -1,6 +1,7 @@
 // The engine worker as promises. One for the page.
 import EngineWorker from '~/workers/engine.worker?worker'
 import type { Touching } from '../../core/measure/contact'
+import type { FitMeasured } from '../../core/compose/fit'
 import type { Part } from '../../core/compose/probe'
 import type { Going } from '../../core/shot/along'
 import type { NamesOf, Seen } from '../../core/render/passes'
@@ -97,6 +98,9 @@ export const engine = {
   measure: (order: PictureOrder, on: Plane) => call<LightMeasure>({ call: 'measure', order, on }),
   /** What its tones and colours are like; undefined where nothing is covered. */
   likeness: (order: PictureOrder, grain: boolean) => call<Likeness | undefined>({ call: 'likeness', order, grain }),
+  /** A layer measured beside the plate. Rejected where there is nothing to measure. */
+  fit: (document: ShotDocument, frame: number, layer: string) =>
+    call<FitMeasured>({ call: 'fit', document, frame, layer }),
   /** A shot's finish as the text of a .cube table. */
   table: (document: ShotDocument, frame: number, title: string, encoding: string) =>
     call<string>({ call: 'table', document, frame, title, encoding }),

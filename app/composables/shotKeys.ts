@@ -14,6 +14,7 @@ export const KEYS = [
   ['W', 'hold: without the chosen treatment'],
   ['C', 'dividing line'],
   ['D', 'desk'],
+  ['M', 'fit check: plate and layer measured'],
   ['T', 'values over time'],
   ['I', 'soundings or light under the picture'],
   ['P', 'play or pause; J backwards'],
@@ -40,7 +41,8 @@ export function useShotKeys(isReady: () => boolean, go: (station: Station) => vo
     if (event.ctrlKey || event.metaKey || event.altKey) return
     if (/^[1-6]$/.test(key)) go(STATIONS[Number(key) - 1]!)
     else if (key === 'f') view.fit()
-    else if (key === 'd' && view.station === 'build') view.deskOpen = !view.deskOpen
+    else if (key === 'd' && view.station === 'build') view.toggleLower('deskOpen')
+    else if (key === 'm') view.toggleLower('fitOpen')
     else if (key === 'i') view.showStrip(view.strip === 'light' ? 'soundings' : 'light')
     else if (key === 't') view.lowerCurves = !view.lowerCurves
     else if (key === 'b' && !event.repeat) view.held = { treatments: true }

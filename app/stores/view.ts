@@ -116,6 +116,7 @@ export const useView = defineStore('view', {
     shownPicture: null as PictureReference | null,
     seen: null as Box | null,
     deskOpen: false,
+    fitOpen: false,
     sheetOpen: false,
     whole: false,
     dim: false,
@@ -211,6 +212,11 @@ export const useView = defineStore('view', {
           : [...this.picked, name]
         : [name]
       this.pickedSeen = seen
+    },
+    /** Opens the one over the lower half, or closes it where it is what one sees there. */
+    toggleLower(which: 'deskOpen' | 'fitOpen') {
+      const isSeen = which === 'deskOpen' ? this.deskOpen && !this.fitOpen : this.fitOpen
+      Object.assign(this, { deskOpen: false, fitOpen: false, [which]: !isSeen })
     },
     showStrip(strip: Strip) {
       this.strip = strip

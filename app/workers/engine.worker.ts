@@ -9,6 +9,7 @@ import { useCodecFiles } from '../../core/formats/gltf/codecs'
 import { factsOf, guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
 import { lensOf } from '../../core/formats/picture/exif'
 import { fromCodes, readPicture } from '../../core/formats/picture/picture'
+import { measureFit } from '../../core/compose/fit'
 import { Evaluator } from '../../core/compose/evaluate'
 import { frameSize, workSize } from '../../core/compose/request'
 import { heightOf, widthOf } from '../../core/engine/box'
@@ -263,6 +264,8 @@ async function answer(call: EngineCall): Promise<unknown> {
       return measure(call.order, call.on)
     case 'table':
       return writeCube(await evaluator.table(call.document, call.frame, TABLE_SIDE, call.encoding), call.title)
+    case 'fit':
+      return measureFit(evaluator, call.document, call.frame, call.layer)
     case 'likeness':
       return likeness(call.order, call.grain)
     case 'spread': {

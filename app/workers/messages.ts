@@ -140,6 +140,7 @@ export type EngineCall =
   | { call: 'read'; order: PictureOrder; u: number; v: number }
   | { call: 'measure'; order: PictureOrder; on: Plane }
   | { call: 'likeness'; order: PictureOrder; grain: boolean }
+  | { call: 'fit'; document: ShotDocument; frame: number; layer: string }
   | { call: 'table'; document: ShotDocument; frame: number; title: string; encoding: string }
   | { call: 'spread'; document: ShotDocument; frame: number; layer?: string; bins: number; near: number; far: number }
   | { call: 'highlight'; document: ShotDocument; frame: number; names: string[]; seen: Seen; layer?: string }

@@ -159,10 +159,10 @@ export function doesNothing(
   { values: fields, neutral, idle }: Treatment,
   values: Readonly<Record<string, unknown>>,
 ): boolean {
-  return (
-    idle?.(values as never) ||
-    allNeutral(neutral ? Object.fromEntries(neutral.map(name => [name, fields[name]!])) : fields, values)
-  )
+  if (idle?.(values as never)) return true
+  // What says by itself when it is idle may do something though its numbers are neutral: by a list of tones
+  if (idle && !neutral) return false
+  return allNeutral(neutral ? Object.fromEntries(neutral.map(name => [name, fields[name]!])) : fields, values)
 }
 
 /** A treatment with its strength and matte. values: at the frame, lengths at the size that is worked at. */

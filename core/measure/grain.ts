@@ -36,30 +36,61 @@ interface Square {
   beside: number
 }
 
-/** pixels: scene-linear premultiplied RGBA, rows of `width`. Undefined where nothing is flat enough to tell. */
-export function grainOf(pixels: Float32Array, width: number): GrainMeasured | undefined {
+/**
+ * pixels: scene-linear premultiplied RGBA, rows of `width`. calmest: only of what varies little beside the calmest of its
+ * brightness, where a picture may have fine texture all over and nobody looked for what is flat. Undefined where nothing is
+ * flat enough to tell.
+ */
+export function grainOf(pixels: Float32Array, width: number, calmest = false): GrainMeasured | undefined {
   const height = Math.floor(pixels.length / 4 / width)
   const squares: Square[] = []
+  let [soft, all] = [0, 0]
   // Of a large picture as many squares do as of a small one, evenly over it
   const step = SIDE * Math.ceil(Math.sqrt((width * height) / (SIDE * SIDE * MOST_SQUARES)))
   for (let top = 0; top + SIDE <= height; top += step)
     for (let left = 0; left + SIDE <= width; left += step) {
       const square = squareAt(pixels, width, left, top)
-      if (square && square.roughness < ROUGHEST) squares.push(square)
+      if (!square) continue
+      all++
+      if (square.beside > SMOOTH) soft++
+      if (square.roughness < ROUGHEST) squares.push(square)
     }
-  if (squares.length < 4) return undefined
+  // Slopes everywhere, and nothing on them
+  if (squares.length < 4) return calmest && all >= 4 && soft > all / 2 ? NO_GRAIN : undefined
   const lights = squares.map(({ light }) => Math.log(light))
   const [least, most] = [Math.min(...lights), Math.max(...lights)]
   const chosen: Square[] = []
+  let [grainy, smooth] = [0, 0]
   for (let bin = 0; bin < BINS; bin++) {
     const inIt = squares
       .filter(
         (_, i) => Math.min(BINS - 1, Math.floor(((lights[i]! - least) / Math.max(1e-6, most - least)) * BINS)) === bin,
       )
       .sort((a, b) => a.roughness - b.roughness)
-    chosen.push(...inIt.slice(0, Math.max(Math.min(4, inIt.length), Math.ceil(inIt.length * FLATTEST))))
+    const flattest = inIt.slice(0, Math.max(Math.min(4, inIt.length), Math.ceil(inIt.length * FLATTEST)))
+    const fine = calmest ? flattest.filter(({ beside }) => beside < SMOOTH) : flattest
+    // Grain is everywhere in a picture: where something of a brightness has none, what varies there is texture
+    if (flattest.length - fine.length > flattest.length * SMOOTH_SHARE) smooth += flattest.length
+    else grainy += flattest.length
+    chosen.push(...(calmest ? calm(fine) : fine))
   }
+  if (smooth > grainy) return NO_GRAIN
   return fitted(chosen)
+}
+
+/** What goes on so much alike from pixel to pixel is no grain, but a soft picture; where that is so much of what is flat. */
+const SMOOTH = 0.9
+const SMOOTH_SHARE = 0.15
+/** Of a picture without; its other values are as usual as any. */
+export const NO_GRAIN: GrainMeasured = { amount: 0, channels: [1, 1, 1], growth: 0.5, size: 0.7, together: 0.3 }
+
+/** Squares that vary no more than the calmest of them and chance together: the same grain is in all of a brightness. */
+const CALM = 1.8
+function calm(squares: readonly Square[]): Square[] {
+  const varies = ({ light, variances: [r, g, b] }: Square): number => (r + g + b) / light
+  if (!squares.length) return []
+  const calmest = squares.map(varies).sort((a, b) => a - b)[Math.floor(squares.length / 10)]!
+  return squares.filter(square => varies(square) <= calmest * CALM)
 }
 
 function squareAt(pixels: Float32Array, width: number, left: number, top: number): Square | undefined {

@@ -1,6 +1,7 @@
 // The objects of a shot's scene: those of the file under their names, and those that were added; and the commands that
 // change which there are.
 import type { Material, Scene, SceneObject } from '../scene/scene'
+import { rounder, SHARP_FROM } from '../scene/subdivide'
 import { identity } from '../scene/vector'
 import { standInPart, type StandIn } from '../scene/standin'
 import { valueAt, withValue, type Animatable } from '../time/curve'
@@ -60,7 +61,14 @@ export function objectsOf(document: ShotDocument, file: Scene | undefined, frame
       ofPlate: true,
     })
   }
-  return { objects, materials }
+  return { objects: objects.map(object => rounded(object, document.scene.objects[object.name], frame)), materials }
+}
+/** As round as its settings make it. */
+function rounded(object: SceneObject, own: ObjectSettings | undefined, frame: number): SceneObject {
+  const steps = valueAt(own?.roundSteps ?? 0, frame)
+  return steps >= 1
+    ? { ...object, parts: rounder(object.parts, steps, valueAt(own?.roundAngle ?? SHARP_FROM, frame)) }
+    : object
 }
 
 /** The object of that name that is not in the file. */

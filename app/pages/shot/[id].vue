@@ -158,9 +158,11 @@ const lower = computed(() =>
     ? 'curves'
     : view.station === 'passes'
       ? 'sheet'
-      : view.station === 'build' && view.deskOpen
-        ? 'desk'
-        : '',
+      : (view.station === 'build' || view.station === 'finish') && view.fitOpen
+        ? 'fit'
+        : view.station === 'build' && view.deskOpen
+          ? 'desk'
+          : '',
 )
 
 // The picture of the shot on the page of shots, some time after its last change
@@ -231,10 +233,13 @@ async function thumbnail() {
           </PictureViewer>
           <div v-if="lower && !view.whole" class="lower" :style="{ height: `${lowerHeight}px` }">
             <div class="split" @pointerdown="resize($event, false)" @pointermove="resize($event, false)" />
-            <CurveSheet v-if="lower === 'curves'" /><PassSheet v-else-if="lower === 'sheet'" /><ShotDesk v-else />
+            <CurveSheet v-if="lower === 'curves'" /><PassSheet v-else-if="lower === 'sheet'" /><ShotFit
+              v-else-if="lower === 'fit'"
+              :info="info"
+            /><ShotDesk v-else />
           </div>
           <TimeLine />
-          <div v-if="!view.whole && lower !== 'desk' && lower !== 'curves'" class="strip">
+          <div v-if="!view.whole && !['desk', 'fit', 'curves'].includes(lower)" class="strip">
             <div class="strips">
               <button
                 v-for="strip in STRIPS"

@@ -24,6 +24,7 @@ import {
   type Row,
   type ValueOf,
 } from '../../declare/field'
+import { MOST_STEPS, SHARP_FROM } from '../../scene/subdivide'
 import { PICTURE } from './picture'
 
 /** A place of an object (metres, in its own space) dragged to where it belongs in the plate (pixels of the frame). */
@@ -37,6 +38,26 @@ export const OBJECT = thing({
   role: optional(choice(['object', 'catcher', 'holdout'], { label: 'role' })),
   hidden: optional(flag()),
   absent: optional(flag()),
+  /** Made rounder by subdivision: steps of it; edges between faces that bend by so much stay sharp. */
+  roundSteps: optional(
+    value(0, MOST_STEPS, {
+      label: 'steps of rounding',
+      help: 'Each makes four faces of one and draws them to a smooth surface; 0 as it was modelled.',
+      step: 1,
+      digits: 0,
+      neutral: 0,
+    }),
+  ),
+  roundAngle: optional(
+    value(0, 180, {
+      label: 'edges stay sharp from',
+      help: 'Degrees between two faces from which the edge between them stays sharp; 180 rounds all.',
+      unit: 'deg',
+      step: 0.5,
+      digits: 0,
+      first: SHARP_FROM,
+    }),
+  ),
   /** Not moved by the hand. */
   locked: optional(flag()),
   /** Name of the group that it is moved with. */
