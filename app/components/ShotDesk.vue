@@ -95,7 +95,7 @@ const see = (name: string): void => {
 </script>
 
 <template>
-  <section class="desk" aria-label="Desk" data-test="desk">
+  <section class="lower-sheet" aria-label="Desk" data-test="desk">
     <div class="scroll">
       <table v-if="file">
         <thead>
@@ -165,14 +165,6 @@ const see = (name: string): void => {
 </template>
 
 <style scoped>
-.desk {
-  background: var(--sheet);
-  border-top: 1px solid var(--line);
-  display: flex;
-  flex-direction: column;
-  flex: 1;
-  min-height: 0;
-}
 .scroll {
   overflow: auto;
   flex: 1;

@@ -139,7 +139,7 @@ function swatch({ id }: Beside, value: readonly number[] | undefined): string | 
 </script>
 
 <template>
-  <section class="fit" aria-label="Fit check" data-test="fit">
+  <section class="lower-sheet" aria-label="Fit check" data-test="fit">
     <div class="row head">
       <h2>Fit check</h2>
       <label class="row"
@@ -230,14 +230,6 @@ function swatch({ id }: Beside, value: readonly number[] | undefined): string | 
 </template>
 
 <style scoped>
-.fit {
-  background: var(--sheet);
-  border-top: 1px solid var(--line);
-  display: flex;
-  flex-direction: column;
-  flex: 1;
-  min-height: 0;
-}
 .head {
   padding: 7px 12px;
   gap: 14px;

@@ -7,7 +7,6 @@ import { bringIntoView } from '../../core/shot/fit'
 import { addedCalled, copyObject, groupOf, moveTogether, removeObject, renameObject } from '../../core/shot/objects'
 import type { Animatable } from '../../core/time/curve'
 import type { Role } from '../../core/scene/scene'
-import { SHARP_FROM } from '../../core/scene/subdivide'
 import { ADDED, OBJECT } from '../../core/shot/schema/thing'
 import { partProps, propsOf } from '~/composables/fields'
 import { useShot } from '~/stores/shot'
@@ -149,18 +148,6 @@ function bring() {
   })
   shot.message = words
 }
-function setRound(field: 'roundSteps' | 'roundAngle', value: Animatable, live: boolean) {
-  object(
-    'Rounder',
-    own => {
-      if (field === 'roundSteps' && value === 0) {
-        delete own.roundSteps
-        delete own.roundAngle
-      } else own[field] = value
-    },
-    live,
-  )
-}
 const takePut = (): void => {
   view.sceneTool = view.sceneTool === 'put' ? null : 'put'
   view.matchTool = null
@@ -271,23 +258,7 @@ const takePut = (): void => {
         deep</template
       >
     </p>
-    <p>
-      made rounder in
-      <ValueField
-        :model-value="settings.roundSteps ?? 0"
-        v-bind="OWN.roundSteps"
-        data-test="round-steps"
-        @change="(value, live) => setRound('roundSteps', value, live)"
-      />
-      steps<template v-if="settings.roundSteps"
-        >, sharp where it bends by
-        <ValueField
-          :model-value="settings.roundAngle ?? SHARP_FROM"
-          v-bind="OWN.roundAngle"
-          data-test="round-angle"
-          @change="(value, live) => setRound('roundAngle', value, live)" /></template
-      ><span class="soft">: {{ thing.triangles.toLocaleString('en') }} triangles</span>
-    </p>
+    <ThingRound :settings="settings" :triangles="thing.triangles" @change="object" />
     <div class="row">
       <v-select
         label="It is"

@@ -32,7 +32,7 @@ it('what hangs in the air by itself: not on the ground, on nothing, beside nothi
   expect(floating([table, cup, lamp])).toEqual([{ name: 'lamp', metres: 0.6 }])
   // What it hangs from holds it; what is far beside it does not
   expect(floating([table, cup, lamp, thing('beam', [0, 1.8, 0], [2, 2, 1])]).map(({ name }) => name)).toEqual([])
-  expect(floating([lamp, thing('wall', [5, 0, 0], [5.1, 3, 1])])).toEqual([{ name: 'lamp', metres: 1.5 }])
+  expect(floating([lamp, thing('wall', [5, 0, 0], [5.1, 1, 1])])).toEqual([{ name: 'lamp', metres: 1.5 }])
 })
 
 it('contact and shadows of the scene, each mended', () => {

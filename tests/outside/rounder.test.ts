@@ -150,6 +150,13 @@ it('the border of a sheet stays a curve on itself, its corners stay', () => {
   }
 })
 
+it('a place of the border goes to six eighths of itself and one of each neighbour on it', () => {
+  const points = Array.from({ length: 9 }, (_, i) => [i % 3, 0, i === 1 ? -0.5 : Math.floor(i / 3)])
+  const faces = [0, 1, 3, 4].map(at => [at, at + 3, at + 4, at + 1])
+  const [made] = subdivided([part(points, faces)], 1, 180)
+  expect(placesOf(made!)).toContain(place([1, 0, -0.375]))
+})
+
 it('parts keep their materials and meet without a gap; colours of one are white on the other', () => {
   const half = (faces: number[][], material: number): Part => ({ ...part(CUBE, faces), material })
   const red = half(SIDES.slice(0, 3), 4)
