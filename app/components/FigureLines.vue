@@ -133,6 +133,14 @@ const toHorizon = (): void =>
     >
       tone it to the place
     </button>
+    <button
+      class="word soft beside"
+      title="Blacks, colour, softness and grain beside the plate’s, each with a line that mends it"
+      data-test="figure-fit"
+      @click="view.fitOpen = true"
+    >
+      see how it fits
+    </button>
   </p>
   <p>
     <button class="word soft" data-test="find-feet" @click="findFeet">find its feet in the picture</button>
@@ -140,6 +148,9 @@ const toHorizon = (): void =>
 </template>
 
 <style scoped>
+.beside {
+  margin-left: 14px;
+}
 .note {
   color: var(--mark);
 }

@@ -46,6 +46,8 @@ const SOFT = 1
 
 /** Undefined where nothing is to be mended, or no line can. */
 export function lineToFit({ id, plate, render, ends }: Beside, { own, grain }: Measured): FitLine | undefined {
+  // Of what does not tell of its grain it is taken that it has none
+  if (id === 'grain' && plate && !render) return grained(grain.plate ? { plate: grain.plate } : {})
   if (!plate || !render) return undefined
   const [there, here] = [plate[0]!, render[0]!]
   // Blacks and whites are as deep and as bright as anywhere in the plate, where they were beyond that
@@ -109,17 +111,16 @@ function tinted(
 
 /** Grain adds up by its squares: what is missing is laid on, what is too much is taken out. */
 function grained({ plate, render }: BesideDetail['grain']): FitLine | undefined {
-  if (!plate) return undefined
-  const has = render?.amount ?? 0
-  const of = has < plate.amount ? plate : render!
-  const amount = rounded(Math.min(2, has < plate.amount ? Math.sqrt(plate.amount ** 2 - has ** 2) : has))
-  const { growth, size, together } = of
+  const [there, has] = [plate?.amount ?? 0, render?.amount ?? 0]
+  const of = has < there ? plate : render
+  if (!of || there === has) return undefined
+  const amount = rounded(Math.min(2, has < there ? Math.sqrt(there ** 2 - has ** 2) : has))
   const values = {
     amount,
     channels: of.channels.map(value => rounded(value, 3)),
-    ...{ growth: rounded(growth, 3), size: rounded(size, 3) },
+    ...{ growth: rounded(of.growth, 3), size: rounded(of.size, 3) },
   }
-  return has < plate.amount
-    ? { kind: 'grain', values: { ...values, together: rounded(together, 3) } }
+  return has < there
+    ? { kind: 'grain', values: { ...values, together: rounded(of.together, 3) } }
     : { kind: 'degrain', values }
 }

@@ -8,6 +8,7 @@ import { fitDifference, fitValue, fitWithin } from './fitWords'
 import { inOrder } from './rows'
 import { floating } from './standing'
 import type { Beside } from '../measure/beside'
+import { NO_GRAIN } from '../measure/grain'
 
 const thing = (
   name: string,
@@ -145,4 +146,20 @@ it('noise of a render is taken out by the render’s own value; the side of the 
   expect(document.build.layers['render']).toMatchObject({ clean: 1 })
   expect(mendToFit(row('side'), measured, 'render')).toBeUndefined()
   expect(lineToFit(row('sharpness'), measured)).toMatchObject({ kind: 'deconvolve' })
+})
+
+it('grain: what is missing by its squares, what is too much taken out, all of it where a layer does not tell', () => {
+  const of = (amount: number) => ({ ...NO_GRAIN, amount, size: 0.9 })
+  const line = (plate: number, render: number | undefined) => {
+    const row: Beside = { id: 'grain', plate: [plate], difference: 0, within: 0, sure: 'likely' }
+    if (render !== undefined) row.render = [render]
+    const grain = { plate: of(plate), ...(render === undefined ? {} : { render: of(render) }) }
+    return lineToFit(row, { rows: [], grain })
+  }
+  expect(line(0.05, 0.03)).toMatchObject({ kind: 'grain', values: { amount: 0.04, size: 0.9 } })
+  expect(line(0.05, 0)).toMatchObject({ kind: 'grain', values: { amount: 0.05 } })
+  expect(line(0.05, undefined)).toMatchObject({ kind: 'grain', values: { amount: 0.05 } })
+  expect(line(0.02, 0.06)).toMatchObject({ kind: 'degrain', values: { amount: 0.06 } })
+  expect(line(0, 0)).toBeUndefined()
+  expect(line(0, undefined)).toBeUndefined()
 })
