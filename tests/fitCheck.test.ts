@@ -1,5 +1,5 @@
-// The fit check of a shot: the plate alone against what a layer shows in the picture, and the noise of a render by what taking it
-// out changes.
+// The fit check of a shot: the plate alone against what a layer shows in the picture, and the noise of a render by
+// what taking it out changes.
 import { expect, it } from 'vitest'
 import { Evaluator } from '../core/compose/evaluate'
 import { measureFit, plateAlone } from '../core/compose/fit'
@@ -66,6 +66,8 @@ it('what is behind another layer is not looked at, and no other layer is the pla
 })
 it('what cannot be measured is said', async () => {
   const { document, layer } = shot(1)
+  const bare = { ...document, plate: null }
+  await expect(fit({ document: bare, layer })).rejects.toThrow('There is no plate yet')
   document.build.layers[layer]!.on = false
   await expect(fit({ document, layer })).rejects.toThrow('Nothing of card is seen here')
 })

@@ -1,12 +1,13 @@
 <script setup lang="ts">
-// Fit check: what the plate measures and what a layer measures, side by side, with the mend beside each difference. It measures
-// when it is opened and when it is told to; it changes nothing by itself.
+// Fit check: what the plate measures and what a layer measures, side by side, with the mend beside each difference. It
+// measures when it is opened and when it is told to; it changes nothing by itself.
 import { plateAlone, type FitMeasured } from '../../core/compose/fit'
 import type { Beside, Sure } from '../../core/measure/beside'
-import { fitNotes, type FitNote, type FitScene } from '../../core/shot/fitcheck'
+import { fitNotes, type FitNote } from '../../core/shot/fitcheck'
 import { mendToFit, type FitMend } from '../../core/shot/fitMends'
 import { fitDifference, fitLabel, fitValue, fitWithin } from '../../core/shot/fitWords'
 import type { ShotDocument } from '../../core/shot/document'
+import type { Holds } from '../../core/layer/layer'
 import { layerKindOf } from '../../core/layer/registry'
 import { rgbOfOklab } from '../../core/colour/oklab'
 import { inOrder } from '../../core/shot/rows'
@@ -21,7 +22,7 @@ const shot = useShot()
 const view = useView()
 
 /** What may be held against the plate: what shows things of its own. */
-const HELD: readonly string[] = ['passes', 'picture', 'cut-out', 'element']
+const HELD: readonly Holds[] = ['passes', 'picture', 'cut-out', 'element']
 const layers = computed(() =>
   inOrder(shot.document!.build.layers).filter(({ kind, on }) => on && HELD.includes(layerKindOf(kind).holds)),
 )
@@ -40,24 +41,32 @@ const fault = ref('')
 /** The document that was measured: another one may measure otherwise. */
 const measuredOf = shallowRef<ShotDocument | null>(null)
 const isOld = computed(() => !!found.value && !measuring.value && measuredOf.value !== shot.document)
+let asked = 0
 async function measure() {
   const { document, frame } = shot
   const of = layer.value
-  if (!document || !of || measuring.value) return
+  if (!document || !of) return
+  // What was asked for before is of another layer, frame or document: its numbers are never shown as these
+  const mine = ++asked
   measuring.value = true
   fault.value = ''
   try {
-    found.value = await engine.fit(document, frame, of.id)
+    const measured = await engine.fit(document, frame, of.id)
+    if (mine !== asked) return
+    found.value = measured
     measuredOf.value = document
-    await drawPlaces(document, frame)
+    await drawPlaces(document, frame, () => mine === asked)
   } catch (error) {
+    if (mine !== asked) return
     found.value = null
     fault.value = (error as Error).message
   }
-  measuring.value = false
+  if (mine === asked) measuring.value = false
 }
+onBeforeUnmount(() => asked++)
 onMounted(() => void measure())
 watch([() => layer.value?.id, () => shot.frame], () => {
+  found.value = null
   if (!view.playing) void measure()
 })
 
@@ -65,7 +74,7 @@ watch([() => layer.value?.id, () => shot.frame], () => {
 const SIDE = { width: 150, height: 94 }
 const plateView = ref<HTMLCanvasElement>()
 const layerView = ref<HTMLCanvasElement>()
-async function drawPlaces(document: ShotDocument, frame: number) {
+async function drawPlaces(document: ShotDocument, frame: number, isWanted: () => boolean) {
   const { place } = found.value!
   const { width, height } = document.frame
   const [x, y] = [(place.left + place.right) / 2, (place.top + place.bottom) / 2]
@@ -79,7 +88,7 @@ async function drawPlaces(document: ShotDocument, frame: number) {
     const order = { frame, shrink: 1, show: { kind: 'build' }, stops: 0, channel: 0, area } as const
     const picture = await engine.picture({ ...order, document: shown })
     const context = canvas.value?.getContext('2d')
-    if (!context) continue
+    if (!context || !isWanted()) continue
     context.imageSmoothingEnabled = false
     context.drawImage(canvasOf(picture), 0, 0, SIDE.width * 2, SIDE.height * 2)
   }
@@ -102,10 +111,7 @@ const lines = computed((): Line[] => {
     ...{ id: row.id, label: fitLabel(row.id), sure: row.sure, measured: row },
     mend: mendToFit(row, found.value!, id),
   }))
-  const notes = fitNotes(shot.document!, shot.frame, id, props.info as FitScene | null).map((note): Line => ({
-    ...note,
-    note,
-  }))
+  const notes = fitNotes(shot.document!, shot.frame, id, props.info).map((note): Line => ({ ...note, note }))
   return [...measured, ...notes].sort((a, b) => ORDER.indexOf(a.sure) - ORDER.indexOf(b.sure))
 })
 const off = computed(() => lines.value.filter(({ sure }) => sure === 'certain' || sure === 'likely').length)

@@ -23,8 +23,7 @@ export function useGround(info: () => SceneInfo | null): {
     const things = info()?.objects ?? []
     shot.change(there ? 'No ground that catches shadows' : 'The ground catches shadows', document => {
       if (there) return removeObject(document, there)
-      const size = Math.max(0, ...things.flatMap(({ low, high }) => high.map((value, k) => value - low[k]!)))
-      layGround(document, info()?.fileNames ?? [], size)
+      layGround(document, info()?.fileNames ?? [], things)
     })
     if (there) view.picked = view.picked.filter(name => name !== there)
   }

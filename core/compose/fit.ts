@@ -11,6 +11,7 @@ import {
   type Pair,
 } from '../measure/beside'
 import { renderNoise } from '../measure/renderNoise'
+import type { Holds } from '../layer/layer'
 import { layerKindOf } from '../layer/registry'
 import type { RenderLayer, ShotDocument } from '../shot/document'
 import { passFileOf } from '../shot/tree'
@@ -19,7 +20,7 @@ import type { Evaluator } from './evaluate'
 import { frameSize, type Request } from './request'
 
 /** What a picture may show: these kinds, by what they hold, are no part of what others are to sit in. */
-const THINGS: readonly string[] = ['passes', 'pass', 'picture', 'cut-out', 'element', 'words', 'lamp']
+const THINGS: readonly Holds[] = ['passes', 'pass', 'picture', 'cut-out', 'element', 'words', 'lamp']
 /** More pixels than these are made smaller for tones; so many are looked at one by one for sharpness and grain. */
 const MOST_FOR_TONES = 700_000
 const MOST_FOR_DETAIL = 1_600_000
@@ -52,7 +53,7 @@ export async function measureFit(
   layer: string,
 ): Promise<FitMeasured> {
   const name = document.build.layers[layer]?.name ?? ''
-  if (!document.plate && !inOrder(document.build.layers).some(({ kind }) => kind === 'plate'))
+  if (!document.plate && !inOrder(document.build.layers).some(layer => layer.kind === 'plate' && layer.picture))
     throw new BadInput('There is no plate yet that anything could fit into.')
   const size = document.frame
   const shrink = ([1, 2, 4] as const).find(by => (size.width * size.height) / by ** 2 <= MOST_FOR_TONES) ?? 4

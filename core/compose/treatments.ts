@@ -50,7 +50,9 @@ export interface TreatedBy {
   small?: (reference: BlobReference) => NamedPicture
   /** The picture that the lines are laid on at another frame, with what belongs to that. Throws StillPacked. */
   at: (frame: number) => { picture: Picture; by: TreatedBy }
-  /** What comes to a line is looked at, and a slip made of that; and what takes it. cut: a layer as the slip leaves it. */
+  /**
+   * What comes to a line is looked at, and a slip made of that; and what takes it. cut: a layer as the slip leaves it.
+   */
   look?: { line: string; slip?: Slip; found?: { comes?: Node; matte?: Node; cut?: Node; size: Size } }
 }
 

@@ -1,6 +1,6 @@
-// A picture measured beside the one that it is to sit in: what each measures, by how much they differ, and whether that is more
-// than the one that it is to sit in differs from place to place. Things are light and dark and of many colours anywhere: only
-// what no part of the plate shows says that something does not fit.
+// A picture measured beside the one that it is to sit in: what each measures, by how much they differ, and whether
+// that is more than the one that it is to sit in differs from place to place. Things are light and dark and of many
+// colours anywhere: only what no part of the plate shows says that something does not fit.
 import { boxOf, type Box } from '../engine/box'
 import { edgesOf, lightPlane, sharpnessOf } from './edgeSpread'
 import { fringingOf } from './fringing'
@@ -25,8 +25,9 @@ export type MeasureId = (typeof MEASURES)[number]
 /** How sure it is that they differ; unknown: one of them does not tell. */
 export type Sure = 'fits' | 'likely' | 'certain' | 'unknown'
 /**
- * Of each: lightness 0..1 (blacks, whites), stops (contrast), chroma (colourfulness), a and b of OKLab (shadows, lights), pixels
- * of the full frame (sharpness, fringing), share of middle grey (grain, noise), degrees in the picture (side).
+ * Of each: lightness 0..1 (blacks, whites), stops (contrast), chroma (colourfulness), a and b of OKLab (shadows,
+ * lights), pixels of the full frame (sharpness, fringing), share of middle grey (grain, noise), degrees in the picture
+ * (side).
  */
 export interface Beside {
   id: MeasureId
@@ -79,9 +80,10 @@ const DOWN = 4
 const LEAST_WINDOW = 0.22
 const MOST_WINDOW = 0.6
 /**
- * How many times what the plate varies by a render must lie below and above all of it to be another picture. Deeper blacks and
- * brighter whites than anywhere are one soon; a thing may well have no black, and no white, of its own, or lie out of focus. (Of 24 photographs
- * each of six parts was held against the rest: what parts of a photograph do not reach.)
+ * How many times what the plate varies by a render must lie below and above all of it to be another picture. Deeper
+ * blacks and brighter whites than anywhere are one soon; a thing may well have no black, and no white, of its own, or
+ * lie out of focus. (Of 24 photographs each of six parts was held against the rest: what parts of a photograph do not
+ * reach.)
  */
 const BEYOND: Partial<Record<MeasureId, [below: number, above: number]>> = {
   blacks: [0.1, 1],
@@ -108,7 +110,7 @@ export const boundsOfMask = (mask: Uint8Array, width: number): Box | undefined =
 }
 
 /** Windows over a picture, as large as another box as far as that is neither small nor most of it. */
-export function windowsOver(width: number, height: number, like: Box): Box[] {
+function windowsOver(width: number, height: number, like: Box): Box[] {
   const part = (side: number, whole: number): number =>
     Math.round(Math.min(MOST_WINDOW, Math.max(LEAST_WINDOW, side / whole)) * whole)
   const [wide, high] = [part(like.right - like.left, width), part(like.bottom - like.top, height)]
@@ -123,7 +125,7 @@ const median = (values: readonly number[]): number => [...values].sort((a, b) =>
 const rounded = (value: number): number => Number(value.toPrecision(4))
 
 /** What is measured as one number, beside what the windows of the plate measure. */
-export function judged(id: MeasureId, windows: readonly (number | undefined)[], render: number | undefined): Beside {
+function judged(id: MeasureId, windows: readonly (number | undefined)[], render: number | undefined): Beside {
   const known = windows.filter(value => value !== undefined)
   if (known.length < LEAST_WINDOWS || render === undefined)
     return untold(id, known.length ? [median(known)] : undefined, render === undefined ? undefined : [render])
@@ -158,11 +160,7 @@ const untold = (id: MeasureId, plate: number[] | undefined, render: number[] | u
 
 type Pairing = [number, number]
 /** The same of colours, as a and b. */
-export function judgedColour(
-  id: MeasureId,
-  windows: readonly (Pairing | undefined)[],
-  render: Pairing | undefined,
-): Beside {
+function judgedColour(id: MeasureId, windows: readonly (Pairing | undefined)[], render: Pairing | undefined): Beside {
   const known = windows.filter(value => value !== undefined)
   const plate: Pairing | undefined = known.length
     ? [median(known.map(([a]) => a)), median(known.map(([, b]) => b))]
@@ -182,7 +180,10 @@ export function judgedColour(
 }
 
 const LOOKS = ['blacks', 'whites', 'contrast', 'colourfulness'] as const
-/** Tones and colours, the side of the light and the fringes of the corners. scale: pixels of the full frame to one of these. */
+/**
+ * Tones and colours, the side of the light and the fringes of the corners. scale: pixels of the full frame to one of
+ * these.
+ */
 export function besideInTone({ plate, render, mask, width }: Pair, scale = 1): BesideTones {
   const height = mask.length / width
   const bounds = boundsOfMask(mask, width)
@@ -212,8 +213,7 @@ export function besideInTone({ plate, render, mask, width }: Pair, scale = 1): B
 }
 
 function fringes({ plate, render, mask, width }: Pair, scale: number): Beside {
-  const frame = { width, height: mask.length / width }
-  const [there, here] = [fringingOf(plate, width, frame), fringingOf(render, width, frame, mask)]
+  const [there, here] = [fringingOf(plate, width), fringingOf(render, width, mask)]
   if (!there || !here) return untold('fringing', there && [there.apart * scale], here && [here.apart * scale])
   const difference = (here.apart - there.apart) * scale
   const within = 4 * Math.hypot(there.error, here.error) * scale
@@ -267,7 +267,7 @@ function sides({ plate, render, mask, width }: Pair, windows: readonly Box[], bo
 }
 
 /** A mask with what lies so near it, too. */
-export function widened(mask: Uint8Array, width: number, by: number): Uint8Array {
+function widened(mask: Uint8Array, width: number, by: number): Uint8Array {
   const out = mask.slice()
   for (let y = 0; y < mask.length / width; y++)
     for (let x = 0; x < width; x++) {
@@ -327,7 +327,9 @@ const GRAIN_BELOW = 3.2
 const GRAIN_ABOVE = 1.6
 /** Less is none. */
 const LEAST_GRAIN = 0.003
-/** What varies alike in all channels, where the grain of the plate does not, is texture: nothing tells of grain there. */
+/**
+ * What varies alike in all channels, where the grain of the plate does not, is texture: nothing tells of grain there.
+ */
 const OF_TEXTURE = 0.93
 const OF_GRAIN = 0.85
 

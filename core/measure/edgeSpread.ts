@@ -1,5 +1,6 @@
-// How sharp a picture is: how wide its sharpest edges are spread. As ISO 12233 takes the edge spread of a slanted edge, here
-// from the edges that a picture happens to have: along rows and columns across them, cut at where they have become flat.
+// How sharp a picture is: how wide its sharpest edges are spread. As ISO 12233 takes the edge spread of a slanted
+// edge, here from the edges that a picture happens to have: along rows and columns across them, cut at where they have
+// become flat.
 import { luminance } from '../colour/luminance'
 import type { Box } from '../engine/box'
 

@@ -1,6 +1,6 @@
-// How far red and blue lie apart from green toward the corners, as a simple lens spreads them: in squares each is fitted by
-// green and its slope outward (R = p G + q + s dG/dr: how far it lies is -s/p, the first terms of a shift), and over all squares
-// by the cube of the distance from the middle, as the treatment lays it.
+// How far red and blue lie apart from green toward the corners, as a simple lens spreads them: in squares each is
+// fitted by green and its slope outward (R = p G + q + s dG/dr: how far it lies is -s/p, the first terms of a shift),
+// and over all squares by the cube of the distance from the middle, as the treatment lays it.
 export interface Fringing {
   /** How far red lies outside of blue in the corner, pixels. */
   apart: number
@@ -8,28 +8,24 @@ export interface Fringing {
   error: number
 }
 const SIDE = 32
-/** Of a square red and blue must follow green so closely, and green must have so much slope outward beside its light. */
+/**
+ * Of a square red and blue must follow green so closely, and green must have so much slope outward beside its light.
+ */
 const LIKE = 0.7
 const LEAST_SLOPE = 0.03
 const LEAST_SQUARES = 20
 
 /**
- * pixels: scene-linear premultiplied RGBA, rows of `width`, whose first pixel lies at left and top of a frame so large; what a
- * mask does not hold does not count. Undefined where too little has slopes.
+ * pixels: scene-linear premultiplied RGBA, rows of `width`, all of a frame; what a mask does not hold does not count.
+ * Undefined where too little has slopes.
  */
-export function fringingOf(
-  pixels: Float32Array,
-  width: number,
-  frame: { width: number; height: number; left?: number; top?: number },
-  mask?: Uint8Array,
-): Fringing | undefined {
+export function fringingOf(pixels: Float32Array, width: number, mask?: Uint8Array): Fringing | undefined {
   const height = Math.floor(pixels.length / 4 / width)
-  const [left, top] = [frame.left ?? 0, frame.top ?? 0]
-  const corner = Math.hypot(frame.width, frame.height) / 2
+  const corner = Math.hypot(width, height) / 2
   const found: { apart: number; weight: number }[] = []
   for (let y = 1; y + SIDE < height; y += SIDE)
     for (let x = 1; x + SIDE < width; x += SIDE) {
-      const [dx, dy] = [x + left + SIDE / 2 - frame.width / 2, y + top + SIDE / 2 - frame.height / 2]
+      const [dx, dy] = [x + SIDE / 2 - width / 2, y + SIDE / 2 - height / 2]
       const share = (Math.hypot(dx, dy) / corner) ** 3
       // Near the middle it is nothing
       if (share < 0.02) continue

@@ -1,5 +1,5 @@
-// Grain of a picture, measured from what is flat in it. (C. Liu et al., "Noise Estimation from a Single Image", CVPR 2006
-// take the lower envelope over brightness, too; how it is done here is own.)
+// Grain of a picture, measured from what is flat in it. (C. Liu et al., "Noise Estimation from a Single Image", CVPR
+// 2006 take the lower envelope over brightness, too; how it is done here is own.)
 
 import { luminance, MIDDLE_GREY } from '../colour/luminance'
 
@@ -37,9 +37,9 @@ interface Square {
 }
 
 /**
- * pixels: scene-linear premultiplied RGBA, rows of `width`. calmest: only of what varies little beside the calmest of its
- * brightness, where a picture may have fine texture all over and nobody looked for what is flat. Undefined where nothing is
- * flat enough to tell.
+ * pixels: scene-linear premultiplied RGBA, rows of `width`. calmest: only of what varies little beside the calmest of
+ * its brightness, where a picture may have fine texture all over and nobody looked for what is flat. Undefined where
+ * nothing is flat enough to tell.
  */
 export function grainOf(pixels: Float32Array, width: number, calmest = false): GrainMeasured | undefined {
   const height = Math.floor(pixels.length / 4 / width)
@@ -78,7 +78,10 @@ export function grainOf(pixels: Float32Array, width: number, calmest = false): G
   return fitted(chosen)
 }
 
-/** What goes on so much alike from pixel to pixel is no grain, but a soft picture; where that is so much of what is flat. */
+/**
+ * What goes on so much alike from pixel to pixel is no grain, but a soft picture; where that is so much of what is
+ * flat.
+ */
 const SMOOTH = 0.9
 const SMOOTH_SHARE = 0.15
 /** Of a picture without; its other values are as usual as any. */
@@ -126,8 +129,8 @@ function squareAt(pixels: Float32Array, width: number, left: number, top: number
   const summed = (by: number): number => planes.reduce((sum, plane) => sum + shifted(plane, by), 0)
   return {
     light,
-    // What has a slope, or goes on alike over more pixels than a grain, is no flat; how much varies at all does not count,
-    // or those would be chosen whose grain is less by chance
+    // What has a slope, or goes on alike over more pixels than a grain, is no flat; how much varies at all does not
+    // count, or those would be chosen whose grain is less by chance
     roughness:
       (slopes.reduce((sum, slope) => sum + slope, 0) +
         Math.abs(summed(6)) +
@@ -225,8 +228,8 @@ function sizeOf(beside: number): number {
   return (low + high) / 2
 }
 /**
- * The same of squares whose mean and slopes were taken out, and how much of the variance that left: each of the three takes
- * as much of it as so many pixels as are alike have of the square.
+ * The same of squares whose mean and slopes were taken out, and how much of the variance that left: each of the three
+ * takes as much of it as so many pixels as are alike have of the square.
  */
 function sizeAndLeft(beside: number): { size: number; left: number } {
   let [size, left] = [sizeOf(beside), 1]

@@ -1,10 +1,13 @@
-// The side that light comes from, told from balls that are lit as Lambert's law has it: brightness grows toward the light.
+// The side that light comes from, told from balls that are lit as Lambert's law has it: brightness grows toward the
+// light.
 import { expect, it } from 'vitest'
 import { besideInTone } from './beside'
 import { lightSideOf } from './lightSide'
 
 const [WIDTH, HEIGHT] = [240, 180]
-/** Matt balls on a grey ground, lit from a side of the picture (degrees, 0 the right, 90 above) and toward the camera. */
+/**
+ * Matt balls on a grey ground, lit from a side of the picture (degrees, 0 the right, 90 above) and toward the camera.
+ */
 function balls(degrees: number): { pixels: Float32Array; mask: Uint8Array } {
   const pixels = new Float32Array(WIDTH * HEIGHT * 4)
   const mask = new Uint8Array(WIDTH * HEIGHT)

@@ -1,7 +1,7 @@
-// The side that light comes from, as a picture's shading tells it: things are brighter on the side that faces the light, so
-// that brightness grows toward it on the whole. (Its tilt by the mean of the gradients' directions: A. P. Pentland, "Finding the
-// illuminant direction", JOSA 72 (1982); here by the gradients of the logarithm, so that colours of things and strength of light
-// count alike, softened, since small texture faces all ways.)
+// The side that light comes from, as a picture's shading tells it: things are brighter on the side that faces the
+// light, so that brightness grows toward it on the whole. (Its tilt by the mean of the gradients' directions: A. P.
+// Pentland, "Finding the illuminant direction", JOSA 72 (1982); here by the gradients of the logarithm, so that
+// colours of things and strength of light count alike, softened, since small texture faces all ways.)
 import type { Box } from '../engine/box'
 
 export interface LightSide {
@@ -14,8 +14,8 @@ export interface LightSide {
 const SOFT = 1 / 24
 
 /**
- * light: of each pixel, rows of `width`; NaN is not looked at. In a window, or all over. Undefined where less than a twelfth of
- * that is looked at.
+ * light: of each pixel, rows of `width`; NaN is not looked at. In a window, or all over. Undefined where less than a
+ * twelfth of that is looked at.
  */
 export function lightSideOf(light: Float32Array, width: number, window?: Box): LightSide | undefined {
   const height = Math.floor(light.length / width)

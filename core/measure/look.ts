@@ -1,10 +1,13 @@
-// What the tones and colours of a picture are like, all over or in a window of it, of what a mask holds: in OKLab (B. Ottosson
-// 2020) and in stops.
+// What the tones and colours of a picture are like, all over or in a window of it, of what a mask holds: in OKLab (B.
+// Ottosson 2020) and in stops.
 import { LUMINANCE, MIDDLE_GREY } from '../colour/luminance'
 import { TO_CONES, TO_LAB } from '../colour/oklab'
 import type { Box } from '../engine/box'
 
-/** Of each pixel lightness, a, b of OKLab and the stop of its light; what is not looked at, or no number, has no lightness. */
+/**
+ * Of each pixel lightness, a, b of OKLab and the stop of its light; what is not looked at, or no number, has no
+ * lightness.
+ */
 export interface Toned {
   width: number
   height: number
@@ -43,7 +46,9 @@ export const LEAST_PIXELS = 200
 /** Light is counted from so many stops under middle grey: what is as good as black has no contrast of its own. */
 const DARKEST_STOP = -10
 
-/** pixels: scene-linear premultiplied RGBA, rows of `width`; mask: what is looked at, above 0; all where none is given. */
+/**
+ * pixels: scene-linear premultiplied RGBA, rows of `width`; mask: what is looked at, above 0; all where none is given.
+ */
 export function tonedOf(pixels: Float32Array, width: number, mask?: Uint8Array): Toned {
   const count = pixels.length / 4
   const [light, a, b, stop] = [0, 1, 2, 3].map(() => new Float32Array(count)) as [

@@ -6,9 +6,9 @@ const LEAST_PIXELS = 200
 const DARKEST = 0.01
 
 /**
- * Standard deviation at middle grey, as a share of it, taking noise to grow as the root of the light does: by the median of what
- * differs, so that single bright specks do not count. Both scene-linear premultiplied RGBA; of what a mask holds. Undefined where
- * that is too little.
+ * Standard deviation at middle grey, as a share of it, taking noise to grow as the root of the light does: by the
+ * median of what differs, so that single bright specks do not count. Both scene-linear premultiplied RGBA; of what a
+ * mask holds. Undefined where that is too little.
  */
 export function renderNoise(noisy: Float32Array, clean: Float32Array, mask: Uint8Array): number | undefined {
   const found: number[] = []

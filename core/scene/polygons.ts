@@ -1,5 +1,5 @@
-// Triangles as they come from files made what they were modelled as: points that several triangles share are one point, and two
-// triangles that halve a four-sided face are that face.
+// Triangles as they come from files made what they were modelled as: points that several triangles share are one
+// point, and two triangles that halve a four-sided face are that face.
 import type { Part } from './scene'
 
 /** Faces of any number of corners. */
@@ -158,7 +158,10 @@ function paired(
   return pairs
 }
 
-/** How far its corners are from square (largest cosine); undefined for what is bent, or has a corner too sharp or too blunt. */
+/**
+ * How far its corners are from square (largest cosine); undefined for what is bent, or has a corner too sharp or too
+ * blunt.
+ */
 function worstCorner(points: Float64Array, face: readonly number[]): number | undefined {
   const away = (from: number, to: number): [number, number, number] => [
     points[to * 3]! - points[from * 3]!,

@@ -1,12 +1,13 @@
-// Meshes made rounder by subdivision: E. Catmull, J. Clark, "Recursively generated B-spline surfaces on arbitrary topological
-// meshes", Computer-Aided Design 10 (1978); edges that stay sharp and borders: T. DeRose, M. Kass, T. Truong, "Subdivision Surfaces
-// in Character Animation", SIGGRAPH 1998, section 3 (infinitely sharp). What lies on corners (surface coordinates, colours) is
-// brought along straight.
+// Meshes made rounder by subdivision: E. Catmull, J. Clark, "Recursively generated B-spline surfaces on arbitrary
+// topological meshes", Computer-Aided Design 10 (1978); edges that stay sharp and borders: T. DeRose, M. Kass, T.
+// Truong, "Subdivision Surfaces in Character Animation", SIGGRAPH 1998, section 3 (infinitely sharp). What lies on
+// corners (surface coordinates, colours) is brought along straight.
+import { Kept } from '../engine/kept'
 import { layoutOf, polygonsOf, type Polygons } from './polygons'
 import type { Part } from './scene'
 
-/** Faces of an object at most: a step is left out that would make more. */
-export const MOST_FACES = 1_500_000
+/** Faces of an object at most: a step is left out that would make more, since one waits for it (six seconds for so many). */
+export const MOST_FACES = 400_000
 export const MOST_STEPS = 4
 /** Degrees from which an edge stays sharp, unless said (common practice, no source). */
 export const SHARP_FROM = 50
@@ -19,20 +20,17 @@ export const stepsWithin = (triangles: number, steps: number): number => {
 }
 
 /** What was made of the parts of an object: files are read once, and looked at for every frame and look. */
-const known = new WeakMap<readonly Part[], Map<string, Part[]>>()
+const known = new WeakMap<readonly Part[], Kept<Part[]>>()
+/** Copies share their parts, each with its own rounding. */
+const MOST_KEPT = 4
 /** The same, kept for as long as those parts are; no more steps than fit. */
 export function rounder(parts: Part[], steps: number, angle: number): Part[] {
   const triangles = parts.reduce((sum, { indices }) => sum + indices.length / 3, 0)
   const taken = stepsWithin(triangles, Math.round(steps))
   if (!taken) return parts
-  const own = known.get(parts) ?? new Map<string, Part[]>()
+  const own = known.get(parts) ?? new Kept<Part[]>(MOST_KEPT)
   known.set(parts, own)
-  const key = `${taken} ${angle}`
-  const found = own.get(key) ?? subdivided(parts, taken, angle)
-  // What is tried while an angle is dragged is not kept beside it
-  own.clear()
-  own.set(key, found)
-  return found
+  return own.of(`${taken} ${angle}`, () => subdivided(parts, taken, angle))
 }
 
 interface Edges {
@@ -166,7 +164,8 @@ function movedPoints({ points, starts, corners }: Polygons, { ends, sides, sharp
   const [total, edgeCount, faceCount] = [points.length / 3, sharp.length, starts.length - 1]
   const out = new Float64Array((total + edgeCount + faceCount) * 3)
   const [edgeAt, faceAt] = [total * 3, (total + edgeCount) * 3]
-  // Of each point: faces and edges about it, sharp edges, sums of face points and of middles of edges, and of sharp ends
+  // Of each point: faces and edges about it, sharp edges, sums of face points and of middles of edges, and of sharp
+  // ends
   const [faces, lines, sharps] = [new Int32Array(total), new Int32Array(total), new Int32Array(total)]
   const [faceSum, lineSum, sharpSum] = [0, 1, 2].map(() => new Float64Array(total * 3)) as [
     Float64Array,
@@ -218,7 +217,10 @@ function movedPoints({ points, starts, corners }: Polygons, { ends, sides, sharp
   return out
 }
 
-/** Faces as triangles, each with its own vertices: what they share would change with how a mesh bends from frame to frame. */
+/**
+ * Faces as triangles, each with its own vertices: what they share would change with how a mesh bends from frame to
+ * frame.
+ */
 function asParts(mesh: Polygons, edges: Edges, parts: readonly Part[]): Part[] {
   const { points, starts, corners, width, values } = mesh
   const normals = cornerNormals(mesh, edges)

@@ -121,9 +121,9 @@ it('shadows that fall on nothing are told of: only where things are lit and noth
 })
 it('the ground is laid once, catches, is wide for what stands on it, and goes again', () => {
   const document = newDocument(10, 10)
-  const name = layGround(document, ['ground'], 0.09)
+  const name = layGround(document, ['ground'], [{ low: [0, 0, 0], high: [0.09, 0.02, 0.05] }])
   expect([name, groundOf(document), document.scene.objects[name]!.role]).toEqual(['ground 2', 'ground 2', 'catcher'])
-  expect(layGround(document, ['ground'], 5)).toBe(name)
+  expect(layGround(document, ['ground'], [{ low: [0, 0, 0], high: [5, 1, 1] }])).toBe(name)
   expect(Object.values(document.scene.added!)).toEqual([expect.objectContaining({ width: 100 })])
   removeObject(document, name)
   expect([groundOf(document), document.scene.objects[name]]).toEqual([undefined, undefined])

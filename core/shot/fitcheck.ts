@@ -1,5 +1,5 @@
-// What a fit check tells beside what is measured of pixels: heads against the horizon, contact, shadows, rate, shutter and lens,
-// each with its mend.
+// What a fit check tells beside what is measured of pixels: heads against the horizon, contact, shadows, rate, shutter
+// and lens, each with its mend.
 import { rateText, sameRate } from '../time/rate'
 import { lengthText } from '../text/metres'
 import { valueAt } from '../time/curve'
@@ -45,7 +45,7 @@ export function fitNotes(document: ShotDocument, frame: number, layer: string, s
   return [
     ...heads(document, frame),
     ...contact(document, frame, scene),
-    ...shadows(document, scene),
+    ...shadows(document, frame, scene),
     ...rate(document),
     ...shutter(document, layer),
     lensNote(document, frame),
@@ -99,8 +99,8 @@ function contact(document: ShotDocument, frame: number, scene: FitScene | null):
   }))
 }
 
-function shadows(document: ShotDocument, scene: FitScene | null): FitNote[] {
-  const without = figures(document).filter(({ shadow }) => valueAt(shadow, document.frames.first) === 0)
+function shadows(document: ShotDocument, frame: number, scene: FitScene | null): FitNote[] {
+  const without = figures(document).filter(({ shadow }) => valueAt(shadow, frame) === 0)
   const notes: FitNote[] = without.map(layer => ({
     id: `shadow-${layer.id}`,
     label: `shadow of ${layer.name}`,
@@ -122,8 +122,7 @@ function shadows(document: ShotDocument, scene: FitScene | null): FitNote[] {
       mend: {
         label: 'let the ground catch them',
         change: changed => {
-          const size = Math.max(0, ...scene.objects.flatMap(({ low, high }) => high.map((value, k) => value - low[k]!)))
-          layGround(changed, scene.fileNames, size)
+          layGround(changed, scene.fileNames, scene.objects)
         },
       },
     })
@@ -147,7 +146,9 @@ function rate(document: ShotDocument): FitNote[] {
   return [{ ...note, sure: 'certain', mend: { label: `shot at ${rateText(clip.rate)}`, change } }]
 }
 
-/** A plate that moves smears what moves (a shutter of 180° is common practice, no source); so must what is laid on it. */
+/**
+ * A plate that moves smears what moves (a shutter of 180° is common practice, no source); so must what is laid on it.
+ */
 function shutter(document: ShotDocument, id: string): FitNote[] {
   const { first, last } = document.frames
   const layer = Object.hasOwn(document.build.layers, id) ? document.build.layers[id]! : undefined

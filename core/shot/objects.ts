@@ -1,6 +1,7 @@
 // The objects of a shot's scene: those of the file under their names, and those that were added; and the commands that
 // change which there are.
-import type { Material, Scene, SceneObject } from '../scene/scene'
+import { Kept } from '../engine/kept'
+import type { Material, Part, Scene, SceneObject } from '../scene/scene'
 import { rounder, SHARP_FROM } from '../scene/subdivide'
 import { identity } from '../scene/vector'
 import { standInPart, type StandIn } from '../scene/standin'
@@ -52,9 +53,10 @@ export function objectsOf(document: ShotDocument, file: Scene | undefined, frame
     objects.push({
       name: entry.name,
       matrix: identity(),
-      parts: [
-        standInPart({ ...entry, width: size(entry.width), height: size(entry.height), depth: size(entry.depth) }, at),
-      ],
+      parts: standInParts(
+        { ...entry, width: size(entry.width), height: size(entry.height), depth: size(entry.depth) },
+        at,
+      ),
       role: 'catcher',
       hidden: false,
       absent: false,
@@ -63,6 +65,12 @@ export function objectsOf(document: ShotDocument, file: Scene | undefined, frame
   }
   return { objects: objects.map(object => rounded(object, document.scene.objects[object.name], frame)), materials }
 }
+/** The same for the same shape: what is made rounder of it is kept by that. */
+const standIns = new Kept<Part[]>(64)
+const standInParts = ({ shape, width, height, depth, points }: StandIn, material: number): Part[] =>
+  standIns.of(JSON.stringify([shape, width, height, depth, points, material]), () => [
+    standInPart({ shape, width, height, depth, points }, material),
+  ])
 /** As round as its settings make it. */
 function rounded(object: SceneObject, own: ObjectSettings | undefined, frame: number): SceneObject {
   const steps = valueAt(own?.roundSteps ?? 0, frame)
@@ -194,7 +202,9 @@ export function addStandIn(
   return name
 }
 
-/** Metres across of the ground that catches shadows: past the horizon of what stands on it, no wider than sums allow. */
+/**
+ * Metres across of the ground that catches shadows: past the horizon of what stands on it, no wider than sums allow.
+ */
 const GROUND = { least: 100, most: 4000, ofThings: 1000 }
 const isGround = (entry: AddedObject): boolean =>
   entry.kind === 'standin' && entry.shape === 'plane' && valueAt(entry.width, 1) >= GROUND.least
@@ -204,12 +214,17 @@ export const groundOf = (document: ShotDocument): string | undefined =>
   inOrder(document.scene.added).find(isGround)?.name
 
 /**
- * Lays an endless ground at height 0 that catches the shadows of all that stands on it. size: metres that the things
- * take up. Returns its name; does nothing where there is one.
+ * Lays an endless ground at height 0 that catches the shadows of all that stands on it. Returns its name; does nothing
+ * where there is one.
  */
-export function layGround(document: ShotDocument, fileNames: readonly string[], size: number): string {
+export function layGround(
+  document: ShotDocument,
+  fileNames: readonly string[],
+  things: readonly { low: readonly number[]; high: readonly number[] }[],
+): string {
   const there = groundOf(document)
   if (there) return there
+  const size = Math.max(0, ...things.flatMap(({ low, high }) => high.map((value, k) => value - low[k]!)))
   const wide = Math.min(GROUND.most, Math.max(GROUND.least, size * GROUND.ofThings))
   const shape: StandIn = { shape: 'plane', width: wide, height: 0.001, depth: wide, points: [] }
   const drawn = addStandIn(document, fileNames, shape, [0, 0, 0], 0)

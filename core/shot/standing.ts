@@ -8,8 +8,8 @@ export interface StandingBox {
 const TOUCHES = 0.02
 
 /**
- * Things whose box neither reaches the ground (height 0) nor meets that of another, each with the metres to what is under it.
- * Boxes are larger than what they hold: a thing is only told of where it certainly hangs free.
+ * Things whose box neither reaches the ground (height 0) nor meets that of another, each with the metres to what is
+ * under it. Boxes are larger than what they hold: a thing is only told of where it certainly hangs free.
  */
 export function floating(things: readonly StandingBox[]): { name: string; metres: number }[] {
   const meets = (a: StandingBox, b: StandingBox, axes: readonly number[]): boolean =>

@@ -1,5 +1,5 @@
-// The fit check on photographs (Debian's opencv-doc): silent where a part of one is held against the rest of it; what is changed
-// by a known amount, by OpenCV, numpy and culori, is found, and mended by the line that it offers.
+// The fit check on photographs (Debian's opencv-doc): silent where a part of one is held against the rest of it; what
+// is changed by a known amount, by OpenCV, numpy and culori, is found, and mended by the line that it offers.
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -21,7 +21,9 @@ beforeAll(async () => {
 afterAll(() => engine.stop())
 
 const folder = scratchFolder()
-/** Photographs no wider than 640 pixels, as light; and the first of them softened, noisy, with red and blue drawn apart. */
+/**
+ * Photographs no wider than 640 pixels, as light; and the first of them softened, noisy, with red and blue drawn apart.
+ */
 const PHOTOGRAPHS = `
 import sys, json, numpy as np, cv2
 folder = sys.argv[1]
