@@ -7,8 +7,9 @@ import { renderOf, ownRender } from '../../core/shot/tree'
 import { LAYER_KINDS } from '../../core/layer/registry'
 import type { LayerKind } from '../../core/layer/layer'
 import type { LayerId } from '../../core/layer/registry'
-import { bringAsFigure, bringFootage, bringPasses, footageOf, passesIn, PICTURES, VIDEOS } from '~/composables/bring'
+import { bringAsFigure, bringFootage, bringPasses, footageOf, PICTURES, VIDEOS } from '~/composables/bring'
 import { FIRST_FONT, shippedFont } from '~/composables/fonts'
+import { useReadings } from '~/composables/readings'
 import { useRecipe } from '~/composables/recipe'
 import { useShot } from '~/stores/shot'
 import { SEEN_WORDS } from '../../core/shot/slip'
@@ -18,6 +19,7 @@ const shot = useShot()
 const view = useView()
 const recipe = useRecipe()
 const { layers, chosen, choose } = recipe
+const { passesOf } = useReadings()
 const busy = ref('')
 
 async function take(files: File[]) {
@@ -28,9 +30,9 @@ async function take(files: File[]) {
         busy.value = `${footage.name}: ${text}`
       }
       // Passes of another render become a render
-      const content = footage.kind === 'still' ? await passesIn(footage.files[0]!) : null
-      if (content) choose(await bringPasses(footage.files[0]!, content, say))
-      else await bringFootage(footage, 'layer', say)
+      const content = footage.kind === 'video' ? 'picture' : await passesOf(footage.files[0]!)
+      if (content === 'picture') await bringFootage(footage, 'layer', say)
+      else if (content) choose(await bringPasses(footage, content, say))
     }
   } catch (error) {
     shot.message = (error as Error).message
@@ -124,6 +126,7 @@ function seeMatte() {
 
 <template>
   <div class="column">
+    <ReadingSheet />
     <div class="row head">
       <h2 class="grow">Recipe</h2>
       <button v-if="view.solo.length" class="word only" data-test="solo-none" @click="view.solo = []">

@@ -2,9 +2,11 @@
 // What a render layer says beside its values: of which passes it is made, and what can be made of them.
 import type { EntryValue } from '../../core/declare/field'
 import { render } from '../../core/layer/render'
-import type { RenderLayer } from '../../core/shot/document'
+import type { DepthReading, RenderLayer } from '../../core/shot/document'
 import { keepRender } from '../../core/shot/layers'
 import { ownRender } from '../../core/shot/tree'
+import { engine } from '~/composables/engine'
+import { useReadings } from '~/composables/readings'
 import { useRecipe } from '~/composables/recipe'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -27,9 +29,38 @@ const follow = (): void =>
   edit<RenderLayer>(`Passes of ${props.layer.name}`, props.layer.id, found => {
     delete found.file
   })
+// Of a set from elsewhere: what its layers are
+const { ask } = useReadings()
+const reading = computed(() => props.layer.file?.reading)
+const setDepth = (depth: DepthReading): void =>
+  edit<RenderLayer>(`Depth of ${props.layer.name}`, props.layer.id, found => {
+    if (found.file?.reading) found.file.reading.depth = depth
+  })
+const asking = ref(false)
+async function askAgain() {
+  const { file, id, name } = props.layer
+  if (!file?.reading) return
+  asking.value = true
+  try {
+    const answer = await fetch(`/api/blobs/${file.blob}`)
+    if (!answer.ok) throw new Error(`“${file.name}” cannot be fetched from the server.`)
+    const bytes = new File([await answer.blob()], file.name)
+    const theirs = await engine.theirs(bytes)
+    asking.value = false
+    const content = theirs && (await ask(bytes, theirs, file.reading))
+    if (content && content !== 'picture')
+      edit<RenderLayer>(`What is what in ${name}`.slice(0, 80), id, found => {
+        if (found.file?.blob === file.blob) Object.assign(found.file, content)
+      })
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+  asking.value = false
+}
 </script>
 
 <template>
+  <DepthReadingLines v-if="reading?.depth" :depth="reading.depth" :layer="layer.id" @change="setDepth" />
   <p v-if="file.clean">
     <SentenceValues
       sentence="noise taken out of its light by {clean}"
@@ -46,6 +77,9 @@ const follow = (): void =>
     </button>
   </p>
   <p class="acts">
+    <button v-if="reading" class="word soft" :disabled="asking" data-test="read-again" @click="askAgain">
+      {{ asking ? 'reading …' : 'what is what in its file' }}
+    </button>
     <button v-if="file.passes.includes('outline') && !inked" class="word soft" data-test="ink" @click="$emit('ink')">
       ink its outline
     </button>

@@ -166,22 +166,24 @@ async function sendAll(files: File[], progress: (share: number) => void): Promis
   return sent
 }
 
-/** Whether a file holds rendered passes, beyond a picture. */
-export async function passesIn(file: File): Promise<PassDescription | null> {
-  return /\.exr$/i.test(file.name) ? engine.describePasses(file).catch(() => null) : null
-}
-/** Brings passes into the open shot as a render layer of their own. Returns its id. */
+/**
+ * Brings passes into the open shot as a render layer of their own; those of several files are those of as many frames, from
+ * the shot's first on. Returns its id.
+ */
 export async function bringPasses(
-  file: File,
+  { files, name }: Pick<Footage, 'files' | 'name'>,
   content: PassDescription,
   progress: (text: string) => void,
 ): Promise<string> {
   const shot = useShot()
-  const { blob } = await upload(file, share => progress(`sending ${Math.round(share * 100)} %`))
-  const name = file.name.slice(0, 300)
+  const sent = await sendAll(files, share => progress(`sending ${Math.round(share * 100)} %`))
+  const frames =
+    sent.length > 1 ? { first: shot.document!.frames.first, blobs: sent.map(({ blob }) => blob) } : undefined
+  const named = name.slice(0, 300)
   let made = ''
-  shot.change(`Add ${name}`, document => {
-    made = addRender(document, { blob, name, ...content, of: '' }, name.replace(/\.exr$/i, ''))
+  shot.change(`Add ${named}`.slice(0, 80), document => {
+    const file = { blob: sent[0]!.blob, name: named, ...content, of: '', ...(frames ? { frames } : {}) }
+    made = addRender(document, file, named.replace(/\.exr$/i, ''))
   })
   return made
 }

@@ -23,7 +23,8 @@ import type {
   SnappedLines,
   Told,
 } from '~/workers/messages'
-import type { CameraSettings, FilePlace, ShotDocument } from '../../core/shot/document'
+import type { readSo, Theirs } from '../../core/render/theirs'
+import type { CameraSettings, FilePlace, PassReading, ShotDocument } from '../../core/shot/document'
 import { stepsTo } from '../../core/shot/patch'
 
 let worker: Worker | undefined
@@ -87,6 +88,14 @@ export const engine = {
   describe: (file: File) => call<PictureDescription>({ call: 'describe', file }),
   /** What a file of passes holds; null for a picture. */
   describePasses: (file: File) => call<PassDescription | null>({ call: 'describePasses', file }),
+  /** What there is to ask of a set of passes from elsewhere; null where there is nothing. */
+  theirs: (file: File) => call<Theirs | null>({ call: 'theirs', file }),
+  readSo: (file: File, reading: PassReading) =>
+    call<Awaited<ReturnType<typeof readSo>>>({
+      call: 'readSo',
+      file,
+      reading: JSON.parse(JSON.stringify(reading)) as PassReading,
+    }),
   /** droppable: rejected with Dropped after the next `drop`. */
   picture: (order: PictureOrder, droppable = false) =>
     call<Picture>({ call: 'picture', order: droppable ? { ...order, turn: Atomics.load(turn, 0) } : order }),

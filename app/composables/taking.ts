@@ -17,11 +17,15 @@ export function useTaking() {
     try {
       const { width, height } = shot.document!.frame
       const told = { ...taking, at: [u * width, v * height] as const, shift }
-      const { rgba, metres } = await engine.read({ ...order, layer: view.layerAtWork }, u, v)
+      const layer = taking.what === 'depth' ? taking.line : view.layerAtWork
+      const { rgba, metres, raw } = await engine.read({ ...order, layer }, u, v)
       const [r, g, b, a] = rgba
       if (taking.what === 'colour')
         view.taken = { ...told, value: [r, g, b].map(channel => (a > 0 ? channel / a : channel)) }
-      else if (metres) view.taken = { ...told, value: metres }
+      else if (taking.what === 'depth') {
+        if (raw === undefined) shot.message = 'This layer has no depth there.'
+        else view.taken = { ...told, value: raw }
+      } else if (metres) view.taken = { ...told, value: metres }
       else shot.message = 'Nothing is known to stand there.'
     } catch (error) {
       shot.message = (error as Error).message

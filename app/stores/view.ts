@@ -17,8 +17,8 @@ export interface Taking {
   name: string
   /** The line of the recipe, whose picture is meant. */
   line: string
-  /** names: of what a frame is drawn round; part: that frame itself. */
-  what: 'colour' | 'metres' | 'names' | 'part'
+  /** names: of what a frame is drawn round; part: that frame itself; depth: the value in the file of a layer (`line`). */
+  what: 'colour' | 'metres' | 'names' | 'part' | 'depth'
 }
 /** What it gave, from where (pixels of the frame), and whether Shift was held. */
 export type Taken = Taking & { value: number | number[] | string[]; at?: readonly [number, number]; shift?: boolean }

@@ -18,6 +18,7 @@ import { byteRestorer } from '../../core/engine/unpack'
 import { useRestorer } from '../../core/formats/exr/bytes'
 import { Pool, Stopped } from '../../core/engine/pool'
 import { contentOf, openPassFile, unpacking } from '../../core/render/openpasses'
+import { readSo, theirsOf } from '../../core/render/theirs'
 import type { Seen } from '../../core/render/passes'
 import { depthSpread } from '../../core/compose/probe'
 import { irradianceOn, meanAbout, stopsToMatch } from '../../core/match/greycard'
@@ -247,6 +248,10 @@ async function answer(call: EngineCall): Promise<unknown> {
       const file = await openPassFile(new Uint8Array(await call.file.arrayBuffer()))
       return (await unpacking(() => contentOf(file))) ?? null
     }
+    case 'theirs':
+      return (await theirsOf(new Uint8Array(await call.file.arrayBuffer()))) ?? null
+    case 'readSo':
+      return readSo(new Uint8Array(await call.file.arrayBuffer()), call.reading)
     case 'turn':
       turn = new Int32Array(call.turn)
       return null

@@ -3,6 +3,7 @@ import type { PictureFacts } from '../../core/formats/picture/describe'
 import type { AlphaKind } from '../../core/formats/picture/picture'
 import type { Show, Without } from '../../core/compose/request'
 import type { contentOf } from '../../core/render/openpasses'
+import type { PassReading } from '../../core/shot/document'
 import type { NamesOf, Seen } from '../../core/render/passes'
 import type { Part, Probe } from '../../core/compose/probe'
 import type { ShotDocument } from '../../core/shot/document'
@@ -120,12 +121,14 @@ export interface PictureDescription {
   notes: string[]
 }
 
-/** What a file of passes holds. */
-export type PassDescription = NonNullable<ReturnType<typeof contentOf>>
+/** What a file of passes holds, and of one from elsewhere how it is read. */
+export type PassDescription = NonNullable<ReturnType<typeof contentOf>> & { reading?: PassReading }
 
 export type EngineCall =
   | { call: 'describe'; file: File }
   | { call: 'describePasses'; file: File }
+  | { call: 'theirs'; file: File }
+  | { call: 'readSo'; file: File; reading: PassReading }
   | { call: 'turn'; turn: SharedArrayBuffer }
   | { call: 'picture'; order: PictureOrder }
   | { call: 'within'; order: PictureOrder; part: Part; of: NamesOf; seen: Seen }

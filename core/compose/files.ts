@@ -181,15 +181,18 @@ export class Files {
   /** Passes at a frame (`at`) of a shot whose frame has that size. Throws StillPacked. */
   open(reference: PassFileReference, frame: { width: number; height: number }, at: number): OpenedPasses {
     const { blob } = passBlobAt(reference, at)
-    const stored = this.opened.get(blob)
+    const { reading } = reference
+    // The same file read in another way is another
+    const key = reading ? operatorKey('read', 1, blob, reading) : blob
+    const stored = this.opened.get(key)
     if (!stored)
       throw new StillPacked(async () => {
-        this.opened.set(blob, await openPassFile(await this.load(blob)))
+        this.opened.set(key, await openPassFile(await this.load(blob), reading))
         for (const other of [...this.opened.keys()].slice(0, -OPEN_FILES)) this.opened.delete(other)
       })
     // Last used stands last
-    this.opened.delete(blob)
-    this.opened.set(blob, stored)
+    this.opened.delete(key)
+    this.opened.set(key, stored)
     const { names, margin = [0, 0] } = reference
     const wide = stored.width / (frame.width + 2 * margin[0])
     const tall = stored.height / (frame.height + 2 * margin[1])
@@ -203,7 +206,7 @@ export class Files {
             },
           }
         : stored,
-      key: `${blob}/${margin.join('x')}`,
+      key: `${key}/${margin.join('x')}`,
       map: (left, top, shrink) => ({
         scaleX: shrink * wide,
         offsetX: (margin[0] - left) * wide,

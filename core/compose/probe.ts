@@ -3,6 +3,7 @@ import { NO_DEPTH } from '../render/passes'
 import type { Going } from '../shot/along'
 import type { NamesOf, Seen } from '../render/passes'
 import { coverageOf, namesOf, type PassFile } from '../render/openpasses'
+import { RAW_DEPTH } from '../render/reading'
 
 export interface Named {
   name: string
@@ -10,6 +11,8 @@ export interface Named {
 }
 export interface Probe {
   metres?: number
+  /** The value that a file from elsewhere has for its depth. */
+  raw?: number
   /** Objects and materials there, greatest share first. */
   objects: Named[]
   materials: Named[]
@@ -58,6 +61,7 @@ export function probe(file: PassFile, u: number, v: number): Probe {
   }
   return {
     metres: depth !== undefined && depth < NO_DEPTH / 2 ? depth : undefined,
+    raw: file.planes.get(RAW_DEPTH)?.[pixel],
     objects: list('objects', 'straight'),
     materials: list('materials', 'straight'),
     through: list('objects', 'through'),

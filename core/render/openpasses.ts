@@ -2,19 +2,15 @@
 import { cryptomatteSets, decodeCryptomatte } from '../formats/cryptomatte/cryptomatte'
 import type { Box } from '../engine/box'
 import { BadInput } from '../formats/errors'
-import {
-  attributeValue,
-  boxHeight,
-  boxWidth,
-  openExr,
-  type ExrAttribute,
-  type ExrChannel,
-  type OpenedExr,
-} from '../formats/exr/exr'
-import { HALF_VALUES } from '../formats/exr/half'
-import { channelFloats } from '../formats/picture/picture'
+import { attributeValue, boxHeight, boxWidth, openExr, type ExrAttribute } from '../formats/exr/exr'
 import { BY_LIGHT, CLEAN, coveragePass, PASS_IDS, PASSES, type NamesOf, type Seen } from './passes'
+import { isCoverageChannel } from './layersOfFile'
+import { Channels, FilePlanes, unpacking, type Planes } from './passplanes'
 import type { Coverage } from './planes'
+import { ReadPlanes } from './reading'
+import type { PassReading } from '../shot/schema/reading'
+
+export { StillPacked, unpacking } from './passplanes'
 
 /** Passes of a file. Missing ones are absent. */
 export interface PassFile {
@@ -32,90 +28,6 @@ export interface PassFile {
   coverage: CoverageByPass
   /** Groups of light that have a beauty of their own. */
   lights: string[]
-}
-
-/** Thrown by what asks for a plane that still lies packed: unpack, then ask again. */
-export class StillPacked extends Error {
-  constructor(readonly unpack: () => Promise<void>) {
-    super('This part of the pass file was not unpacked yet.')
-  }
-}
-
-/** Asks until nothing that it needs is packed any more. */
-export async function unpacking<T>(ask: () => T): Promise<T> {
-  for (;;) {
-    try {
-      return ask()
-    } catch (error) {
-      if (!(error instanceof StillPacked)) throw error
-      await error.unpack()
-    }
-  }
-}
-
-class Channels {
-  private known = new Map<string, ExrChannel>()
-  private packed = new Map<string, () => Promise<void>>()
-  readonly names: readonly string[]
-
-  constructor(parts: OpenedExr['parts']) {
-    this.names = parts.flatMap(part => part.channels)
-    for (const { channels, read } of parts) {
-      const unpack = async (): Promise<void> => {
-        for (const channel of await read()) {
-          this.packed.delete(channel.name)
-          this.known.set(channel.name, channel)
-        }
-      }
-      for (const name of channels) this.packed.set(name, unpack)
-    }
-  }
-
-  /** Throws StillPacked. */
-  get(name: string): ExrChannel | undefined {
-    const unpack = this.packed.get(name)
-    if (unpack) throw new StillPacked(unpack)
-    return this.known.get(name)
-  }
-  /** What was made of it is kept elsewhere. */
-  forget(name: string): void {
-    this.known.delete(name)
-  }
-}
-
-class Planes {
-  private known = new Map<string, Float32Array>()
-  private names: Set<string>
-  constructor(
-    private channels: Channels,
-    names: readonly string[],
-  ) {
-    this.names = new Set(names)
-  }
-  has(name: string): boolean {
-    return this.names.has(name)
-  }
-  keys(): IterableIterator<string> {
-    return this.names.keys()
-  }
-  /** All of a plane as floats; one of halves is made anew each time, see `stored`. Throws StillPacked. */
-  get(name: string): Float32Array | undefined {
-    const known = this.known.get(name)
-    if (known || !this.names.has(name)) return known
-    const channel = this.channels.get(name)!
-    const plane = channelFloats(channel)
-    if (channel.type === 'half') return plane
-    this.channels.forget(name)
-    this.known.set(name, plane)
-    return plane
-  }
-  /** A plane as it is kept: codes with the value of each, or values. Throws StillPacked. */
-  stored(name: string): { data: ArrayLike<number>; values?: ArrayLike<number> } | undefined {
-    const known = this.known.get(name)
-    if (known || !this.names.has(name)) return known && { data: known }
-    const channel = this.channels.get(name)!
-    return channel.type === 'half' ? { data: channel.data, values: HALF_VALUES } : { data: this.get(name)! }
-  }
 }
 
 class CoverageByPass {
@@ -138,40 +50,57 @@ export const coverageOf = (file: PassFile, of: NamesOf, seen: Seen = 'straight')
   file.coverage.get(coveragePass(of, seen)?.id ?? '')
 
 /**
- * Reads the headers of a pass file; its planes throw StillPacked until their part is unpacked (see unpacking). Throws
- * BadInput.
+ * Reads the headers of a pass file; its planes throw StillPacked until their part is unpacked (see unpacking). reading: of a
+ * file from elsewhere, whose picture is its display window. Throws BadInput.
  */
-export async function openPassFile(bytes: Uint8Array): Promise<PassFile> {
-  const { dataWindow, attributes, parts } = openExr(bytes)
+export async function openPassFile(bytes: Uint8Array, reading?: PassReading): Promise<PassFile> {
+  const { window, attributes, parts } = openExr(bytes, !!reading)
+  const [width, height] = [boxWidth(window), boxHeight(window)]
   const channels = new Channels(parts)
-  const isCoverage = (name: string): boolean => /^crypto.*\d\d\./.test(name)
-  const planes = new Planes(
+  const sets = cryptomatteSets(attributes)
+  const setNames = sets.map(set => set.name)
+  const isCoverage = (name: string): boolean =>
+    reading ? isCoverageChannel(name, setNames) : /^crypto.*\d\d\./.test(name)
+  const own = new FilePlanes(
     channels,
     channels.names.filter(name => !isCoverage(name)),
   )
+  const planes = reading ? new ReadPlanes(own, reading, setNames, width, height) : own
   const lists: Record<NamesOf, string[]> = {
     objects: listIn(attributes, 'northmist/objects'),
     materials: listIn(attributes, 'northmist/materials'),
     assets: listIn(attributes, 'northmist/assets'),
   }
   const listed = { objects: !!lists.objects.length, materials: !!lists.materials.length, assets: !!lists.assets.length }
-  const sets = cryptomatteSets(attributes)
   const unpack = new Map<string, () => Coverage>()
   const unnamed: string[] = []
-  for (const { id, coverage: named } of PASSES) {
-    const set = named && sets.find(candidate => candidate.name.toLowerCase() === named.layer.toLowerCase())
-    if (!set) continue
-    const own = channels.names.filter(name => name.toLowerCase().startsWith(set.name.toLowerCase()) && isCoverage(name))
+  const covered = (id: string, of: NamesOf, make: () => { coverage: Coverage; names: string[] }): void => {
     unpack.set(id, () => {
-      const decoded = decodeCryptomatte({ channels: own.map(name => channels.get(name)!) }, set)
-      const { coverage, names } = lists[named.of].length ? renumbered(decoded, lists[named.of]) : decoded
-      for (const name of own) channels.forget(name)
-      lists[named.of].splice(0, Infinity, ...names)
+      const { coverage, names } = make()
+      lists[of].splice(0, Infinity, ...names)
       return coverage
+    })
+  }
+  for (const { id, coverage: named } of PASSES) {
+    const called = named && (reading ? reading.sets?.[id] : named.layer)?.toLowerCase()
+    const set = named && sets.find(candidate => candidate.name.toLowerCase() === called)
+    if (!set) continue
+    const ranked = channels.names.filter(name => isCoverageChannel(name, [set.name]))
+    covered(id, named.of, () => {
+      const decoded = decodeCryptomatte({ channels: ranked.map(name => channels.get(name)!) }, set)
+      for (const name of ranked) channels.forget(name)
+      return lists[named.of].length ? renumbered(decoded, lists[named.of]) : decoded
     })
     // A file from elsewhere has no list of its own: what its things are called is known from their coverage
     if (!lists[named.of].length && named.seen === 'straight') unnamed.push(id)
   }
+  // Things that are only numbered are told apart by their numbers
+  if (reading)
+    for (const [id, of] of NUMBERED)
+      if (!unpack.has(`crypto_${of.slice(0, -1)}`) && planes.has(`${id}.I`)) {
+        covered(`crypto_${of.slice(0, -1)}`, of, () => numbered(planes.get(`${id}.I`)!, planes.get('A')))
+        unnamed.push(`crypto_${of.slice(0, -1)}`)
+      }
   const coverage = new CoverageByPass(unpack)
   for (const id of unnamed) await unpacking(() => coverage.get(id))
   const lights = [...planes.keys()].flatMap(name =>
@@ -185,8 +114,8 @@ export async function openPassFile(bytes: Uint8Array): Promise<PassFile> {
         : coverage.has(pass.id),
   ).map(pass => pass.id)
   return {
-    width: boxWidth(dataWindow),
-    height: boxHeight(dataWindow),
+    width,
+    height,
     passes,
     planes,
     objectNames: lists.objects,
@@ -195,6 +124,33 @@ export async function openPassFile(bytes: Uint8Array): Promise<PassFile> {
     listed,
     coverage,
     lights,
+  }
+}
+
+const NUMBERED = [
+  ['object_id', 'objects'],
+  ['material_id', 'materials'],
+] as const
+/** Kinds of things that numbers are kept for. */
+const MOST_NUMBERS = 65_535
+/** Coverage by whole numbers of each pixel, 0 for nothing. Throws BadInput where they are no numbers of things. */
+function numbered(numbers: Float32Array, alpha: Float32Array | undefined): { coverage: Coverage; names: string[] } {
+  const found = new Map<number, number>()
+  for (const value of numbers) {
+    const number = Math.round(value)
+    if (number && !found.has(number)) found.set(number, 0)
+    if (found.size > MOST_NUMBERS)
+      throw new BadInput(`What is to be the numbers of things has more than ${MOST_NUMBERS} of them.`)
+  }
+  const sorted = [...found.keys()].sort((a, b) => a - b)
+  sorted.forEach((number, i) => found.set(number, i + 1))
+  return {
+    coverage: {
+      ranks: 1,
+      index: Uint16Array.from(numbers, value => found.get(Math.round(value)) ?? 0),
+      weight: numbers.map((value, i) => (Math.round(value) ? (alpha?.[i] ?? 1) : 0)),
+    },
+    names: sorted.map(number => `number ${number}`),
   }
 }
 

@@ -35,6 +35,7 @@ export {
 } from './schema/light'
 export type { MatchCurve, MatchLine, MatchPoint, MatchPole, MatchSettings } from './schema/match'
 export type { PassFileReference, PassSettings } from './schema/passes'
+export { DEPTH_KINDS, type DepthReading, type PassReading } from './schema/reading'
 export type { BlobReference, ClipUse, PictureReference } from './schema/picture'
 export { DOCUMENT_VERSION, type FilePlace, type ShotDocument } from './schema/shot'
 export type { AddedObject, ObjectSettings, Pin, PrintSettings } from './schema/thing'

@@ -320,17 +320,18 @@ export async function readExrLater(
  * asked for.
  */
 export interface OpenedExr {
-  dataWindow: Box
+  window: Box
   attributes: ExrAttribute[]
   parts: { channels: string[]; read(): Promise<ExrChannel[]> }[]
 }
-export function openExr(bytes: Uint8Array): OpenedExr {
+/** whole: pixels of the display window, cut or filled with 0; else those of the data windows together. Throws BadInput. */
+export function openExr(bytes: Uint8Array, whole = false): OpenedExr {
   const { parts, several } = readExrHeaders(bytes)
-  const window = aroundAll(parts.map(part => part.dataWindow))
+  const window = whole ? parts[0]!.displayWindow : aroundAll(parts.map(part => part.dataWindow))
   const names = namesTogether(parts)
   checkTogether(window, parts)
   return {
-    dataWindow: window,
+    window,
     attributes: attributesTogether(parts),
     parts: parts.map((part, number) => ({
       channels: names[number]!,

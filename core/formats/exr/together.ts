@@ -63,11 +63,10 @@ export function attributesTogether(parts: readonly { attributes: ExrAttribute[] 
 }
 export function checkTogether(window: Box, parts: readonly Named[]): void {
   if (
-    parts.length > 1 &&
     boxWidth(window) * boxHeight(window) * 4 * parts.reduce((sum, part) => sum + part.channels.length, 0) >
       MAXIMUM_BYTES
   )
-    throw new BadInput('The parts of this OpenEXR file lie too far apart to be one picture.')
+    throw new BadInput('The parts of this OpenEXR file lie too far apart to be one picture, or it is too large.')
 }
 
 /** Several parts as one picture; smaller windows lie in the whole. */
@@ -88,12 +87,19 @@ export function together(parts: readonly ExrPart[]): ExrImage {
   return { ...first, dataWindow: window, channels, attributes: attributesTogether(parts.map(({ image }) => image)) }
 }
 
+/** Values of a box where another lies: what it does not cover is 0. */
 export function inWindow({ type, data }: ExrChannel, own: Box, window: Box): ExrChannel['data'] {
+  if (own.xMin === window.xMin && own.yMin === window.yMin && own.xMax === window.xMax && own.yMax === window.yMax)
+    return data
   const width = boxWidth(window)
   const across = boxWidth(own)
-  if (width === across && boxHeight(window) === boxHeight(own)) return data
   const out = valuesFor(type, width * boxHeight(window))
-  for (let y = 0; y < boxHeight(own); y++)
-    out.set(data.subarray(y * across, (y + 1) * across), (own.yMin - window.yMin + y) * width + own.xMin - window.xMin)
+  const left = Math.max(own.xMin, window.xMin)
+  const right = Math.min(own.xMax, window.xMax) + 1
+  if (left < right)
+    for (let y = Math.max(own.yMin, window.yMin); y <= Math.min(own.yMax, window.yMax); y++) {
+      const row = (y - own.yMin) * across - own.xMin
+      out.set(data.subarray(row + left, row + right), (y - window.yMin) * width + left - window.xMin)
+    }
   return out
 }

@@ -19,6 +19,7 @@ import {
   type ValueOf,
 } from '../../declare/field'
 import { SIZE } from './picture'
+import { READING } from './reading'
 
 /** Samples after which a kind of pass gets no more; as many as the others where it is not said. */
 const LIMITS = thing({
@@ -88,6 +89,8 @@ export const PASS_FILE = thing({
   names: optional(named(text(1, 300), MOST_NAMES)),
   /** Pixels of the full frame that it reaches beyond the frame: left and right, top and bottom. */
   margin: optional(pair(0, 32768)),
+  /** Of a set from elsewhere: what its layers are. */
+  reading: optional(READING),
 })
 
 export const PASSES_FIELD = thing({

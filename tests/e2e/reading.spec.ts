@@ -1,0 +1,136 @@
+// A set of passes from elsewhere in the page: it is asked what is what, its grey depth becomes metres by two clicks, what
+// stands between stands between, and the next file with the same layers is read as that one was.
+import { writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { emptyWindow, writeExr, type ExrChannel } from '../../core/formats/exr/exr'
+import { at, documentOf, expect, go, listed, newShot, pixelAt, pointAt, saved, test, type } from './stage'
+
+const [WIDTH, HEIGHT] = [90, 60]
+/** Left a red board at a depth of 0.8, right a green one at 0.3; with numbers of things and light in two parts. */
+function set(folder: string, name: string): string {
+  const channel = (of: string, value: (isLeft: boolean) => number): ExrChannel => ({
+    name: `Take.${of}`,
+    type: 'float',
+    linear: false,
+    data: Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => value(i % WIDTH < WIDTH / 2)),
+  })
+  const colour = (isLeft: boolean, c: number): number => (c === (isLeft ? 0 : 1) ? 0.6 : 0.02)
+  const channels = ['R', 'G', 'B'].flatMap((letter, c) => [
+    channel(`Whole.${letter}`, isLeft => colour(isLeft, c)),
+    channel(`DiffuseLight.${letter}`, isLeft => 0.75 * colour(isLeft, c)),
+    channel(`Mirrored.${letter}`, isLeft => 0.25 * colour(isLeft, c)),
+  ])
+  channels.push(
+    channel('Whole.A', () => 1),
+    channel('Away.V', isLeft => (isLeft ? 0.8 : 0.3)),
+    channel('ThingNumber.I', isLeft => (isLeft ? 4 : 9)),
+  )
+  const window = emptyWindow(WIDTH, HEIGHT)
+  const path = join(folder, name)
+  writeFileSync(
+    path,
+    writeExr({ dataWindow: window, displayWindow: window, compression: 'zip', channels, attributes: [] }),
+  )
+  return path
+}
+
+test('is asked about, read, put in its depth by two clicks, and remembered', async ({ page, stage }) => {
+  const id = await newShot(page, stage)
+  await go(page, 'build')
+  const add = at(page, 'add-layer').locator('input')
+  await add.setInputFiles([set(stage.folder, 'boards.exr')])
+  const asked = at(page, 'reading')
+  await expect(asked).toContainText('Guessed from the names')
+  // Nothing in their names says beauty or depth
+  await expect(at(page, 'is-Take.Whole.RGB')).toHaveValue('')
+  await expect(at(page, 'is-Take.DiffuseLight.RGB')).toHaveValue('diffuse_direct')
+  await expect(at(page, 'is-Take.Mirrored.RGB')).toHaveValue('reflection')
+  await expect(at(page, 'is-Take.ThingNumber.I')).toHaveValue('object_id')
+  await at(page, 'is-Take.Mirrored.RGB').selectOption('')
+  await at(page, 'is-Take.Whole.RGB').selectOption('beauty')
+  await at(page, 'is-Take.Whole.A').selectOption('alpha')
+  // A quarter of the light is left out now
+  await expect(at(page, 'reading-left')).toContainText('25 %')
+  await at(page, 'is-Take.Mirrored.RGB').selectOption('reflection')
+  await expect(at(page, 'reading-left')).toContainText('0.0 %')
+  await at(page, 'is-Take.Away.V').selectOption('depth')
+  await asked.locator('[data-test=depth-kind]').selectOption('grey')
+  await at(page, 'reading-take').click()
+  await expect(asked).toBeHidden()
+  await expect(at(page, 'layer-boards')).toBeVisible()
+
+  const point = async (end: string, u: number, metres: string): Promise<void> => {
+    await at(page, `depth-${end}-click`).click()
+    const { x, y } = await pointAt(page, u, 0.5)
+    await page.mouse.click(x, y)
+    await expect(at(page, `depth-${end}-click`)).toHaveText('by a click')
+    await type(at(page, `depth-${end}-metres`), metres)
+  }
+  await point('near', 0.25, '3')
+  await point('far', 0.75, '20')
+  await saved(page)
+  const layer = async () =>
+    listed((await documentOf(page, stage, id)).document.build.layers).find(({ name }) => name === 'boards')
+  const { file } = await layer()
+  expect(file.reading.depth).toMatchObject({ kind: 'grey' })
+  expect(file.reading.depth.near.metres).toBe(3)
+  expect(file.reading.depth.near.value).toBeCloseTo(0.8, 5)
+  expect(file.reading.depth.far.value).toBeCloseTo(0.3, 5)
+  expect(file.reading.depth.far.metres).toBe(20)
+  expect(file.objects).toEqual(['number 4', 'number 9'])
+  expect(file.passes).toEqual(
+    expect.arrayContaining(['beauty', 'alpha', 'diffuse_direct', 'reflection', 'depth', 'object_id', 'crypto_object']),
+  )
+
+  // What stands at 8 m is behind the red board and before the green one
+  const [red] = [await pixelAt(page, 0.25, 0.5), await pixelAt(page, 0.75, 0.5)]
+  expect(red[0]! - red[1]!).toBeGreaterThan(100)
+  await at(page, 'add-kind').click()
+  await at(page, 'add-wash').click()
+  await type(at(page, 'value-distance'), '8')
+  await expect.poll(async () => (await pixelAt(page, 0.75, 0.5))[0]).toBeGreaterThan(90)
+  expect(await pixelAt(page, 0.25, 0.5)).toEqual(red)
+  // A thing is picked by its number, and is at the desk
+  await at(page, 'layer-boards').locator('.title').click()
+  await page.mouse.click(...(Object.values(await pointAt(page, 0.25, 0.5)) as [number, number]))
+  await expect(page.locator('.picked')).toContainText('number 4')
+
+  // The same again, after the page was loaded anew, and another file of its kind
+  await saved(page)
+  await page.reload()
+  await at(page, 'ready').waitFor()
+  await go(page, 'build')
+  await expect.poll(async () => (await pixelAt(page, 0.25, 0.5))[0]).toBe(red[0])
+  await add.setInputFiles([set(stage.folder, 'more boards.exr')])
+  await expect(asked).toContainText('last file with the same layers')
+  await expect(at(page, 'is-Take.Whole.RGB')).toHaveValue('beauty')
+  await expect(asked.locator('[data-test=depth-kind]')).toHaveValue('grey')
+  await at(page, 'reading-close').click()
+  await expect(at(page, 'layer-more boards')).toHaveCount(0)
+
+  // What is what can be said again: here it is no set of passes but a picture and numbers
+  await at(page, 'layer-boards').locator('.title').click()
+  await at(page, 'read-again').click()
+  await at(page, 'is-Take.Away.V').selectOption('')
+  await at(page, 'reading-take').click()
+  await expect(asked).toBeHidden()
+  await saved(page)
+  expect((await layer()).file.passes).not.toContain('depth')
+  expect((await layer()).file.reading.depth).toBeUndefined()
+})
+
+test('a file that cannot be read so says why, and nothing is lost', async ({ page, stage }) => {
+  await newShot(page, stage)
+  await go(page, 'build')
+  await at(page, 'add-layer')
+    .locator('input')
+    .setInputFiles([set(stage.folder, 'boards again.exr')])
+  await expect(at(page, 'reading')).toBeVisible()
+  await at(page, 'is-Take.DiffuseLight.RGB').selectOption('')
+  await at(page, 'is-Take.Mirrored.RGB').selectOption('')
+  await expect(at(page, 'reading-fault')).toContainText('Say which layer is the beauty')
+  await expect(at(page, 'reading-take')).toBeDisabled()
+  await at(page, 'reading-close').click()
+  await expect(at(page, 'layer-boards again')).toHaveCount(0)
+  await expect(at(page, 'save-state')).toHaveText('saved')
+})
