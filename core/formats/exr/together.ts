@@ -64,7 +64,7 @@ export function attributesTogether(parts: readonly { attributes: ExrAttribute[] 
 export function checkTogether(window: Box, parts: readonly Named[]): void {
   if (
     boxWidth(window) * boxHeight(window) * 4 * parts.reduce((sum, part) => sum + part.channels.length, 0) >
-      MAXIMUM_BYTES
+    MAXIMUM_BYTES
   )
     throw new BadInput('The parts of this OpenEXR file lie too far apart to be one picture, or it is too large.')
 }
