@@ -11,6 +11,7 @@ import { speckValues } from '../core/shot/specks'
 import type { Layer, PictureLayer, ShotDocument, SpecksLayer, WaterLayer } from '../core/shot/document'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { addStuck, drawPicture } from '../core/shot/stuck'
 import { bringWords } from '../core/shot/words'
 import { projectRoot } from '../host/root'
 import { demoFile } from '../host/demofile'
@@ -49,6 +50,19 @@ const KINDS: Record<string, Tried> = {
     },
     drag: (document, share) => {
       Object.assign(document.build.layers.element!, { x: -1 + share, z: -8 + share * 2 })
+    },
+  },
+  // A picture drawn on footage’s ground, on another frame than its own
+  stuck: {
+    add: document => {
+      const { picture } = document.build.layers.people as PictureLayer
+      const id = addStuck(document, 2)
+      Object.assign(document.build.layers[id]!, { onto: 'the ground', y: 0, close: 0.1 })
+      document.build.layers[drawPicture(document, id, picture, 2)]!.name = 'drawn'
+    },
+    drag: (document, share) => {
+      const drawn = Object.values(document.build.layers).find(({ name }) => name === 'drawn')!
+      Object.assign(drawn, { x: 400 + share * 400 })
     },
   },
   // Two lines on the ground, letters half a metre tall

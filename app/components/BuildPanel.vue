@@ -2,6 +2,7 @@
 // The recipe: layers from far to near, each opening into its lines.
 import { mdiImageMultipleOutline, mdiPlus, mdiScaleBalance } from '@mdi/js'
 import { inOrder } from '../../core/shot/rows'
+import { addStuck } from '../../core/shot/stuck'
 import { bringWords } from '../../core/shot/words'
 import { renderOf, ownRender } from '../../core/shot/tree'
 import { LAYER_KINDS } from '../../core/layer/registry'
@@ -96,8 +97,17 @@ async function addWords() {
     shot.message = (error as Error).message
   }
 }
+/** On what the open layer's render shows, or the shot's own. */
+function addDrawing() {
+  let made = ''
+  shot.change('Add stuck drawing', document => {
+    made = addStuck(document, shot.frame, render.value?.id)
+  })
+  choose(made)
+}
 function add({ id, holds }: LayerKind) {
   if (holds === 'words') void addWords()
+  else if (holds === 'stuck') addDrawing()
   else if (holds === 'lamp') recipe.add(id as LayerId, render.value ? { of: render.value.id } : {})
   else if (holds !== 'pass') recipe.add(id as LayerId)
   else if (id === 'ink') recipe.addInk(render.value!.id)

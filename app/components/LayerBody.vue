@@ -14,7 +14,6 @@ import { BLEND_MODES } from '../../core/plan/modes'
 import { layerKindOf } from '../../core/layer/registry'
 import type {
   FigureLayer,
-  GroupLayer,
   Layer,
   PictureLayer,
   RenderLayer,
@@ -23,7 +22,7 @@ import type {
 } from '../../core/shot/document'
 import { inOrder, type Rows } from '../../core/shot/rows'
 import { LAID_FIELDS } from '../../core/shot/schema/layer'
-import { groupOfLayer, standsAt, withAllIn } from '../../core/shot/tree'
+import { groupOfLayer, isGroup, standsAt, withAllIn } from '../../core/shot/tree'
 import { FAR } from '../../core/layer/layer'
 import type { Animatable } from '../../core/time/curve'
 import { makeElement } from '../../core/shot/elements'
@@ -84,7 +83,7 @@ const isInked = computed(() =>
 // Which group it is in
 const groups = computed(() => {
   const inside = new Set(withAllIn(layers.value, props.layer.id).map(({ id }) => id))
-  return inOrder(layers.value).filter((layer): layer is GroupLayer => layer.kind === 'group' && !inside.has(layer.id))
+  return inOrder(layers.value).filter(layer => isGroup(layer) && !inside.has(layer.id))
 })
 
 // What the hand takes hold of on the picture
@@ -182,7 +181,7 @@ const writeNote = (event: Event): void => {
         @change="(value, live) => set('opacity', value, live)"
       />
     </p>
-    <p v-if="layer.kind === 'group'">
+    <p v-if="isGroup(layer)">
       what is in it is ordered
       <select
         class="word"
@@ -212,6 +211,7 @@ const writeNote = (event: Event): void => {
     <FigureLines v-if="layer.kind === 'figure'" :layer="layer" />
     <SpecksLines v-if="layer.kind === 'specks'" :layer="layer" />
     <ElementLines v-if="layer.kind === 'element'" :layer="layer" />
+    <StuckLines :id="layer.id" />
     <p v-if="laysPass ? renders.some(render => render.id !== of) : kind.holds === 'lamp' && renders.length">
       {{ laysPass ? 'of' : 'lights' }}
       <select
@@ -284,7 +284,7 @@ const writeNote = (event: Event): void => {
     <TreatmentList
       :rows="layer.treatments"
       :find="finder"
-      :mattes="layer.kind === 'render' || layer.kind === 'group'"
+      :mattes="layer.kind === 'render' || isGroup(layer)"
       :hint="
         layer.kind === 'render'
           ? 'Click an object in the picture, then add a treatment: it works on that object alone.'
@@ -302,7 +302,7 @@ const writeNote = (event: Event): void => {
       ><button class="word soft" :aria-pressed="view.solo.includes(layer.id)" data-test="solo" @click="solo(layer.id)">
         {{ view.solo.includes(layer.id) ? 'with the others' : 'only this' }}</button
       ><button
-        v-if="layer.kind === 'group'"
+        v-if="isGroup(layer)"
         class="word soft"
         title="Takes the group away and leaves what is in it"
         data-test="dissolve"
@@ -346,7 +346,7 @@ const writeNote = (event: Event): void => {
           :icon="mdiCloseCircleOutline"
           size="x-small"
           aria-label="Remove this layer"
-          :title="layer.kind === 'group' ? 'Remove it with all that is in it' : 'Remove it'"
+          :title="isGroup(layer) ? 'Remove it with all that is in it' : 'Remove it'"
           @click="remove(all)"
       /></span>
     </div>

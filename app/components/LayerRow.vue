@@ -9,7 +9,7 @@ import {
 } from '@atlaskit/pragmatic-drag-and-drop-hitbox/list-item'
 import { mdiChevronDown, mdiChevronRight, mdiDragVertical } from '@mdi/js'
 import type { Layer } from '../../core/shot/document'
-import { groupsRound } from '../../core/shot/tree'
+import { groupsRound, isGroup } from '../../core/shot/tree'
 import { useRecipe } from '~/composables/recipe'
 import { useView } from '~/stores/view'
 
@@ -56,7 +56,7 @@ onMounted(() => {
             operations: {
               'reorder-before': 'available',
               'reorder-after': 'available',
-              combine: props.layer.kind === 'group' ? 'available' : 'not-available',
+              combine: isGroup(props.layer) ? 'available' : 'not-available',
             },
           },
         ),
@@ -128,7 +128,7 @@ const fold = (): void => {
         "
       />
       <button
-        v-if="layer.kind === 'group'"
+        v-if="isGroup(layer)"
         class="fold"
         :aria-label="`${folded ? 'Open' : 'Fold'} ${layer.name}`"
         :aria-expanded="!folded"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The layers of a group (null: those in none), as they are laid: from far to near, or as they are ordered by hand.
-import { inLaidOrder } from '../../core/shot/tree'
+import { inLaidOrder, isGroup } from '../../core/shot/tree'
 import { useRecipe } from '~/composables/recipe'
 import { useView } from '~/stores/view'
 
@@ -14,11 +14,7 @@ const list = computed(() => inLaidOrder(layers.value, props.group, sight.value))
   <div role="group">
     <template v-for="layer in list" :key="layer.id">
       <LayerRow :layer="layer" :depth="depth" />
-      <LayerTree
-        v-if="layer.kind === 'group' && !view.folded.includes(layer.id)"
-        :group="layer.id"
-        :depth="depth + 1"
-      />
+      <LayerTree v-if="isGroup(layer) && !view.folded.includes(layer.id)" :group="layer.id" :depth="depth + 1" />
     </template>
   </div>
 </template>

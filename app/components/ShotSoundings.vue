@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The shot from the side: distance along it (log metres), layers where they stand, the spread of the render's depth.
 // Draggable.
+import { stuckRound } from '../../core/shot/stuck'
 import { passFileOf, standsAt } from '../../core/shot/tree'
 import { FAR } from '../../core/layer/layer'
 import { bringTo } from '../../core/shot/layers'
@@ -112,7 +113,9 @@ watch(range, found => {
 const pictures = computed(() =>
   inOrder(shot.document?.build.layers).flatMap(layer => {
     const metres = standsAt(layer, sightOf(shot.document!, shot.frame))
-    return typeof metres === 'number' && Math.abs(metres) < FAR
+    // What is drawn on a thing is where that is
+    const isDrawn = layer.within !== undefined && !!stuckRound(shot.document!, layer.within)
+    return typeof metres === 'number' && Math.abs(metres) < FAR && !isDrawn
       ? [{ id: layer.id, name: layer.name, on: layer.on, metres }]
       : []
   }),

@@ -14,7 +14,7 @@ import {
 } from '../../core/shot/layers'
 import { sightOf } from '../../core/shot/scene'
 import { copiedText, isCopied, pasting } from '../../core/shot/paste'
-import { groupOfLayer, inLaidOrder, layersIn, renderOf, standsAt, withAllIn } from '../../core/shot/tree'
+import { groupOfLayer, inLaidOrder, isGroup, layersIn, renderOf, standsAt, withAllIn } from '../../core/shot/tree'
 import { FAR } from '../../core/layer/layer'
 import type { LayerId } from '../../core/layer/registry'
 import { useShot } from '~/stores/shot'
@@ -80,7 +80,7 @@ export function useRecipe() {
         layers[group]!.name = `${name.slice(0, 190)}, inked`
       }
       const holder = layers[own.within!]!
-      if (holder.kind === 'group') holder.ordered = 'by hand'
+      if (isGroup(holder)) holder.ordered = 'by hand'
       addLayer(document, made, render)
     })
     choose(made.id)
@@ -133,7 +133,7 @@ export function useRecipe() {
     const group = groupOfLayer(layers.value, layer)
     const holder = group === null ? undefined : layers.value[group]
     // Where it stands says nothing of its order
-    if (holder?.kind === 'group' && holder.ordered === 'by hand') return ''
+    if (isGroup(holder) && holder.ordered === 'by hand') return ''
     const at = standsAt(layer, sight.value)
     return at === 'deep' ? 'by depth' : at >= FAR ? 'far' : at <= -FAR ? 'near' : `${at.toFixed(2)} m`
   }
@@ -169,6 +169,10 @@ export function useRecipe() {
         return 'mirrors what stands over it'
       case 'render':
         return file ? `${seenObjects(file).length} objects${layer.file ? `, ${layer.file.name}` : ''}` : 'no passes yet'
+      case 'stuck': {
+        const count = withAllIn(layers.value, layer.id).length - 1
+        return count ? `${count} drawn on ${layer.onto}` : 'nothing drawn yet'
+      }
       case 'group': {
         const count = withAllIn(layers.value, layer.id).length - 1
         return count ? `${count} ${count === 1 ? 'layer' : 'layers'}, ordered ${layer.ordered}` : 'nothing in it yet'

@@ -30,7 +30,7 @@ import { perSecond } from '../time/rate'
 import { ShareOf, Wash } from '../../kernels/records'
 import type { Files } from './files'
 import { lightsOf, litBy, surroundingLight } from './lights'
-import { slab } from './slab'
+import { slab, type Part } from './slab'
 import { cutOut, matteNode, type MatteBy } from './mattes'
 import { black, ownPicture, plateNode, straightened, type OwnPicture } from './plates'
 import { workSize, type Request } from './request'
@@ -154,7 +154,7 @@ class Building {
    * keeps its own place and colour.
    */
   private unbracketed(layer: Layer): Layer[] {
-    if (!isGroup(layer) || layer.ordered === 'by hand' || !this.isPlain(layer) || layer.distance !== undefined)
+    if (layer.kind !== 'group' || layer.ordered === 'by hand' || !this.isPlain(layer) || layer.distance !== undefined)
       return [layer]
     const inside = this.inside(layer.id)
     return inside.every(part => 'mode' in part && part.mode === 'over')
@@ -174,14 +174,16 @@ class Building {
   }
 
   private byDistance(list: readonly Layer[]): Shown {
-    const deep = list.flatMap(layer => {
+    const deep = list.flatMap((layer): Part[] => {
       const shown = showsDepths(layer, this.sight) ? this.shown(layer) : undefined
-      return shown ? [{ layer, shown }] : []
+      const on = layer.kind === 'stuck' ? layer.of : undefined
+      return shown ? [{ layer, shown, on }] : []
     })
     let picture = this.nothing
     let far = FAR
-    // What is stacked is cut by what is not: that has one distance a pixel to cut by
-    deep.sort((a, b) => Number(b.shown.stacked) - Number(a.shown.stacked))
+    // What is stacked is cut by what is not: that has one distance a pixel to cut by. What lies on a render comes after it
+    const rank = ({ shown, on }: Part): number => (shown.stacked ? 0 : on === undefined ? 1 : 2)
+    deep.sort((a, b) => rank(a) - rank(b))
     const layDeep = (near: number): void => {
       if (near < far) for (const { layer, shown } of slab(deep, near, far)) picture = this.laid(picture, layer, shown)
       far = near
@@ -367,6 +369,7 @@ class Building {
       light: 'light' in layer ? layer.light : undefined,
       valuesAt: other => this.values(layer, { ...at, frame: other }),
       passes: render ? this.passes(layer, at) : undefined,
+      passesAt: other => (render ? this.passes(layer, { ...at, frame: other }) : undefined),
       clean: without?.clean || !render ? 0 : within(now(render.clean ?? CLEAN_AMOUNT), 0, 1),
       desk: {
         gain: (row, name) =>

@@ -11,15 +11,17 @@ import { CUT_REACH } from '../../kernels/assembly/layout'
 export interface Part {
   layer: Layer
   shown: Shown
+  /** The render on whose surfaces it lies: it is before them and cuts nothing of them. */
+  on?: string | undefined
 }
 /** What stands by its depth between two distances, from far to near. */
 export function slab(deep: readonly Part[], near: number, far: number): Part[] {
-  return deep.reduce<Part[]>((parts, { layer, shown }) => {
+  return deep.reduce<Part[]>((parts, { layer, shown, on }) => {
     const cut = between(shown, near, far)
     if (!cut) return parts
-    const added = { layer, shown: cut }
-    const behind = parts.flatMap(part => partOf(part, cut, 'behind'))
-    return [...behind, added, ...parts.flatMap(part => partOf(part, cut, 'before'))]
+    const added = { layer, shown: cut, on }
+    const behind = parts.flatMap(part => partOf(part, added, 'behind'))
+    return [...behind, added, ...parts.flatMap(part => partOf(part, added, 'before'))]
   }, [])
 }
 
@@ -35,13 +37,15 @@ function between(shown: Shown, near: number, far: number): Shown | undefined {
 }
 
 /** What of a part is behind another, or before it, pixel by pixel. */
-function partOf(part: Part, other: Shown, where: 'behind' | 'before'): Part[] {
+function partOf(part: Part, other: Part, where: 'behind' | 'before'): Part[] {
   const { shown } = part
-  const { span } = other
+  const { span, edge } = other.shown
+  if (other.on !== undefined && (part.layer.id === other.on || part.on === other.on))
+    return where === 'behind' ? [part] : []
   // What may not reach each other is not cut; what stands at the same place is behind what was added later
   if (shown.span.near >= span.far) return where === 'behind' ? [part] : []
   if (shown.span.far < span.near) return where === 'before' ? [part] : []
-  const share = shown.nearer(other.edge())
+  const share = shown.nearer(edge())
   return [{ ...part, shown: sliced(shown, where === 'before' ? { far: share } : { near: share }) }]
 }
 

@@ -155,6 +155,12 @@ export function toCard(card: Card, camera: Camera, width: number, height: number
 export const shrunk = (m: Projection, shrink: number, fewerX = 1, fewerY = 1): number[] =>
   m.map((value, i) => (i % 3 < 2 ? value * shrink : value) * (i < 3 ? fewerX : i < 6 ? fewerY : 1))
 
+/** One projection after another (`first`). */
+export const after = (m: Projection, first: Projection): number[] =>
+  [0, 3, 6].flatMap(row =>
+    [0, 1, 2].map(column => [0, 1, 2].reduce((sum, k) => sum + m[row + k]! * first[k * 3 + column]!, 0)),
+  )
+
 /** Inverse of nine numbers; undefined where there is none. */
 export function inverted(m: Projection): number[] | undefined {
   const [a, b, c, d, e, f, g, h, i] = m as [number, number, number, number, number, number, number, number, number]

@@ -3,7 +3,7 @@ import { finite } from '../plan/finite'
 import { kernelNode, type Node } from '../plan/node'
 import { reduced } from '../plan/reduced'
 import { fullSize } from '../plan/size'
-import { resampledAt } from '../plan/shaped'
+import { cutOutAt, resampledAt } from '../plan/shaped'
 import { StillPacked } from '../render/openpasses'
 import { NO_DEPTH } from '../render/passes'
 import { Clear, ElementPart, Fill } from '../../kernels/records'
@@ -191,7 +191,8 @@ function partOf(
   return kernelNode(
     ElementPart,
     {
-      source: resampledAt(on.node, places, size.shrink > 1 ? 'straight' : 'sharp', window, false),
+      source:
+        size.shrink > 1 ? resampledAt(on.node, places, 'straight', window, false) : cutOutAt(on.node, places, window),
       place: places,
       ambient: [ambient[0] * gain[0]!, ambient[1] * gain[1]!, ambient[2] * gain[2]!, 1],
       first: [...first, 0],

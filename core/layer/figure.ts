@@ -1,6 +1,6 @@
 import { grown } from '../engine/box'
 import type { Node } from '../plan/node'
-import { resampledAt } from '../plan/shaped'
+import { cutOutAt } from '../plan/shaped'
 import { finite } from '../plan/finite'
 import { fullSize } from '../plan/size'
 import {
@@ -51,7 +51,7 @@ export const figure = layerKind({
     const window = cardWindow(stood, on, input.size)
     if (!window) return undefined
     return {
-      ...flat(resampledAt(on.node, placesBy(stood, grown(window, 1)), 'sharp', window, false), metres, input.size),
+      ...flat(cutOutAt(on.node, placesBy(stood, grown(window, 1)), window), metres, input.size),
       motion: motionOf(on, input, stood, window),
     }
   },

@@ -22,12 +22,12 @@ export type Stands = 'far' | 'at' | 'amid' | 'deep' | 'near'
 export const standsByItself = (stands: Stands): boolean => stands === 'at' || stands === 'amid'
 /**
  * What a layer holds beside its values: a picture of its own (a plate's may be the shot's), passes (its own, or the
- * shot's), words, a lamp that lights a render, other layers, a pass of a render, or
- * nothing. What holds a pass lays it in a way of its own; all others are
+ * shot's), words, a lamp that lights a render, other layers, layers that stick to what a render shows, a pass of a
+ * render, or nothing. What holds a pass lays it in a way of its own; all others are
  * laid over what is behind them, by a blending mode and opacity.
  */
 export type Holds =
-  'plate' | 'picture' | 'cut-out' | 'element' | 'words' | 'lamp' | 'passes' | 'layers' | 'pass' | 'nothing'
+  'plate' | 'picture' | 'cut-out' | 'element' | 'words' | 'lamp' | 'passes' | 'layers' | 'stuck' | 'pass' | 'nothing'
 
 /** What a layer shows, with where that stands. */
 export interface Shown extends Picture {
@@ -106,6 +106,8 @@ export interface LayerInput {
   valuesAt: (frame: number) => Record<string, unknown>
   /** Of the render that it is, or is of; undefined where there are none. Throws StillPacked. */
   passes: PassNodes | undefined
+  /** The same at another frame. Throws StillPacked. */
+  passesAt: (frame: number) => PassNodes | undefined
   /** How much of the noise of that render's light is taken out, 0..1. */
   clean: number
   /** The gains of a render's light. */

@@ -14,6 +14,7 @@ import { plate } from './plate'
 import { render } from './render'
 import { shadow } from './shadow'
 import { specks } from './specks'
+import { stuck } from './stuck'
 import { underwater } from './underwater'
 import { wash } from './wash'
 import { water } from './water'
@@ -30,6 +31,7 @@ export const LAYERS = {
   picture,
   figure,
   element,
+  stuck,
   words,
   accent,
   specks,

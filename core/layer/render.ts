@@ -85,7 +85,7 @@ function underLights(source: Node, { desk, clean }: LayerInput, passes: PassNode
 }
 
 /** How much of what covers each pixel is nearer than a distance, or than what stands there. */
-function frontShare(than: number | Node, passes: PassNodes): Node {
+export function frontShare(than: number | Node, passes: PassNodes): Node {
   const coverage = passes.coverage('objects')
   return kernelNode(
     FrontShare,
@@ -98,7 +98,8 @@ function frontShare(than: number | Node, passes: PassNodes): Node {
   )
 }
 
-function edgeDepth(passes: PassNodes): Node {
+/** Metres of what covers a pixel most. */
+export function edgeDepth(passes: PassNodes): Node {
   const coverage = passes.coverage('objects')
   return kernelNode(
     CoverDepth,

@@ -5,14 +5,15 @@ import type { Line } from '../matte/drawn/contour'
 import { kernelNode, type Node } from '../plan/node'
 import { cutTo } from '../plan/picture'
 import { boxOfSize, fullSize } from '../plan/size'
-import { PlaneDepth, PlaneShare, Wash } from '../../kernels/records'
+import { Wash } from '../../kernels/records'
 import type { Baseline } from '../words/baseline'
 import { flattenedBy } from '../words/flatten'
 import type { Outline } from '../words/outline'
 import { typeset } from '../words/typeset'
 import { broughtAlong, broughtOnGround } from './brought'
 import { BEFORE, carriedBy, inverted } from './card'
-import { FAR, flat, layerKind, type LayerInput, type Shown } from './layer'
+import { flat, layerKind, type LayerInput, type Shown } from './layer'
+import { inPlane } from './inPlane'
 import { isAskew, isOnPicture, metresOfWords, nearnessOf, seenWords } from './wordsPlace'
 import { wordsHandles } from './wordsHandles'
 import { WORDS_VALUES, type WordsValues } from './wordsValues'
@@ -112,24 +113,7 @@ function boundsOf({ ends }: Line): Box {
 function standing(input: LayerInput, values: WordsValues, colour: Node, metres: number): Shown {
   const { size } = input
   const near = isAskew(values) ? nearnessOf(values, input.camera(), fullSize(size)) : undefined
-  if (!near) return flat(colour, metres, size)
-  const window = boxOfSize(size)
-  const plane = { a: near.a * size.shrink, b: near.b * size.shrink, c: near.c, close: values.close }
-  const depth = (): Node => kernelNode(PlaneDepth, { ...plane, close: 0 }, { window })
-  return {
-    colour,
-    depth,
-    byDepth: say => say(depth()),
-    edge: () => kernelNode(PlaneDepth, plane, { window }),
-    nearer: than =>
-      kernelNode(
-        PlaneShare,
-        { ...plane, ...(typeof than === 'number' ? { distance: than } : { than, distance: 0 }) },
-        { window },
-      ),
-    stacked: false,
-    span: { near: 0, far: FAR },
-  }
+  return near ? inPlane(colour, near, values.close, size) : flat(colour, metres, size)
 }
 
 /** Where their pixels go by the keys of the layer and those of the camera; undefined where they stay. */

@@ -1,10 +1,11 @@
 // What the hand takes hold of of words: where they stand, how large they are, how they lean, what they run along.
 import type { FramePlace } from '../matte/handles'
 import { onLevel, placeAt, rayThrough } from '../match/project'
+import type { Camera } from '../scene/scene'
 import { dot, subtract, type Vector3 } from '../scene/vector'
 import { BEFORE, inverted } from './card'
 import type { LayerHandles } from './layer'
-import { isAskew, isOnPicture, metresOfWords, seenWords } from './wordsPlace'
+import { isAskew, isOnPicture, metresOfWords, seenWords, type InScene } from './wordsPlace'
 import type { WordsValues } from './wordsValues'
 
 /** Where the grip of the lean is, in heights of capitals along the line. */
@@ -68,18 +69,27 @@ export const wordsHandles: LayerHandles = (all, { camera, frame }) => {
   }
 }
 
+const named = (place: Vector3 | undefined): Record<string, number> =>
+  place ? { x: place[0], y: place[1], z: place[2] } : {}
 /** On along its level, its wall, or at its distance. */
 function placed(
   values: WordsValues,
-  camera: Parameters<typeof seenWords>[1],
+  camera: Camera,
   [u, v]: FramePlace,
   [across, down]: FramePlace,
   aspect: number,
 ): Record<string, number> {
   if (isOnPicture(values)) return { across, down }
-  const named = (place: Vector3 | undefined): Record<string, number> =>
-    place ? { x: place[0], y: place[1], z: place[2] } : {}
   if (!isAskew(values)) return named(placeAt(camera, aspect, u, v, metresOfWords(values, camera)))
+  return placedInPlane(values, camera, [u, v], aspect)
+}
+/** Along the ground's level, or along the wall. */
+export function placedInPlane(
+  values: InScene,
+  camera: Camera,
+  [u, v]: FramePlace,
+  aspect: number,
+): Record<string, number> {
   if (values.put === 'on the ground') return named(onLevel(camera, aspect, u, v, values.y))
   const angle = (values.turn * Math.PI) / 180
   const normal: Vector3 = [Math.sin(angle), 0, Math.cos(angle)]

@@ -11,6 +11,9 @@ interface Frame {
   height: number
 }
 
+/** Of what lies in a plane of the scene, as words do. */
+export type InScene = Pick<WordsValues, 'put' | 'x' | 'y' | 'z' | 'turn' | 'lean' | 'size'>
+
 /** The plane of words in the scene: right and down are as long as a capital is high. */
 interface Plane {
   at: Vector3
@@ -25,7 +28,7 @@ export const isAskew = ({ put }: Pick<WordsValues, 'put'>): boolean => put === '
 export const metresOfWords = (values: WordsValues, camera: Camera): number =>
   isOnPicture(values) ? values.away : metresTo(camera, [values.x, values.y, values.z])
 
-function planeOf(values: WordsValues, { matrix: m }: Camera): Plane {
+function planeOf(values: InScene, { matrix: m }: Camera): Plane {
   const angle = (values.turn * Math.PI) / 180
   const [cos, sin] = [Math.cos(angle), Math.sin(angle)]
   const [right, down]: [Vector3, Vector3] =
@@ -46,12 +49,16 @@ function planeOf(values: WordsValues, { matrix: m }: Camera): Plane {
 }
 
 /** Their places to pixels of a frame so large that a camera sees; left and top: where the shot's own begins in it. */
-export function seenWords(values: WordsValues, camera: Camera, { width, height }: Frame, left = 0, top = 0): Seen {
+export function seenWords(values: WordsValues, camera: Camera, frame: Frame, left = 0, top = 0): Seen {
   if (isOnPicture(values)) {
     const angle = (values.lean * Math.PI) / 180
     const [c, s] = [Math.cos(angle) * values.letters, Math.sin(angle) * values.letters]
     return [c, -s, values.across + left, s, c, values.down + top, 0, 0, 1]
   }
+  return seenInScene(values, camera, frame)
+}
+/** The same of a place in the scene, from which right and down go on by its size. */
+export function seenInScene(values: InScene, camera: Camera, { width, height }: Frame): Seen {
   const { matrix: m, shiftX, shiftY } = camera
   const { at, right, down } = planeOf(values, camera)
   const dense = pixelsAtOne(camera, width)
@@ -70,7 +77,7 @@ export function seenWords(values: WordsValues, camera: Camera, { width, height }
  * undefined where the camera looks along it.
  */
 export function nearnessOf(
-  values: WordsValues,
+  values: InScene,
   camera: Camera,
   { width, height }: Frame,
 ): { a: number; b: number; c: number } | undefined {

@@ -4,8 +4,11 @@ import { boxOf, grown, type Box } from '../engine/box'
 import { MotionCarried, OwnPlaces, Resample, ResampleSingle } from '../../kernels/records'
 import { RESAMPLE_PHASES } from '../../kernels/assembly/layout'
 import { beyondBrought } from './beyond'
+import { point } from '../formula/point'
+import { raster } from '../../kernels/record'
 import { finite } from './finite'
 import { kernelNode, type Node } from './node'
+import { pointNode, whole } from './pointNode'
 import { NO_DEPTH, type Filter, type Picture, type Shaping } from './picture'
 
 interface Size {
@@ -70,6 +73,20 @@ export const resampledAt = (source: Node, map: Node, filter: Filter, window: Box
     { source, map, weights: weightsOf(filter), ring: filter === 'sharp' ? 0.15 : 0, edge: goesOn ? 1 : 0 },
     { window, needs: (area, input) => (input === 0 ? source.window : grown(area, 1)), told: filter },
   )
+
+/** Nothing of the drawing's edge is in it. */
+const COVERED = 0.999
+const SharpWithin = point('SharpWithin', { sharp: raster('colour') }, ({ colour, alpha, colours: { sharp } }) =>
+  colour.map((channel, which) => alpha.isAtLeast(COVERED).choose(sharp.colour[which], channel)),
+)
+/**
+ * A cut-out at places: sharp where it covers a pixel; straight at its edge, where a sharp filter would leave colour without
+ * cover and cover without colour, which is seen as a rim.
+ */
+export function cutOutAt(source: Node, map: Node, window: Box): Node {
+  const straight = resampledAt(source, map, 'straight', window, false)
+  return pointNode(SharpWithin, whole(straight), { sharp: resampledAt(source, map, 'sharp', window, false) })
+}
 
 const single = (source: Node, map: Node, window: Box, how: 0 | 1, nothing: number): Node =>
   kernelNode(

@@ -41,6 +41,15 @@ export class PassNodes {
     return this.opened.file
   }
 
+  /** What names its file, for keys. */
+  get key(): string {
+    return this.opened.key
+  }
+  /** How pixels at the size that is worked at stand in the file. */
+  get map(): ReturnType<OpenedPasses['map']> {
+    return this.opened.map(this.size.left, this.size.top, this.size.shrink)
+  }
+
   private wanting(names: readonly string[]): () => Promise<void> {
     const { file } = this
     return async () => {
@@ -160,7 +169,7 @@ export class PassNodes {
     const whole = boxOfSize(size)
     if (!file.planes.has('A')) return whole
     const box = there.map(name => boxOfPlane(file, name)).reduce(around)
-    const { scaleX, offsetX, scaleY, offsetY } = this.opened.map(size.left, size.top, size.shrink)
+    const { scaleX, offsetX, scaleY, offsetY } = this.map
     // As far round it as the filters on the way to the frame reach: two pixels of the file, and those that are halved
     const across = Math.ceil(2 / scaleX) + 2
     const down = Math.ceil(2 / scaleY) + 2
@@ -220,7 +229,7 @@ export class PassNodes {
     const names = ['motion_forward', 'motion_back'].flatMap(id => [`${id}.X`, `${id}.Y`])
     if (!names.every(name => planes.has(name))) return undefined
     // Pixels of the file, over those of it that are in one that is worked at
-    const { scaleX, scaleY } = this.opened.map(this.size.left, this.size.top, this.size.shrink)
+    const { scaleX, scaleY } = this.map
     return this.nearest(['motion'], 'colour', this.wanting(names), () => {
       const all = names.map(name => planes.stored(name)!)
       return (from, out, to) =>
@@ -266,7 +275,7 @@ export class PassNodes {
   ): Node {
     const { file, size } = this
     const floats = PIXEL_BYTES[pixel] / 4
-    const { scaleX, offsetX, scaleY, offsetY } = this.opened.map(size.left, size.top, size.shrink)
+    const { scaleX, offsetX, scaleY, offsetY } = this.map
     const within = (at: number, side: number): number => Math.min(side - 1, Math.max(0, Math.floor(at)))
     return scriptNode(
       ['nearest', 1, this.opened.key, key, scaleX, offsetX, scaleY, offsetY],

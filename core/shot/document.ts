@@ -21,6 +21,7 @@ export type {
   PlateLayer,
   RenderLayer,
   SpecksLayer,
+  StuckLayer,
   WaterLayer,
   WordsLayer,
   FontReference,

@@ -70,6 +70,7 @@ it('a new layer of every kind is valid, and is of the render that it is given', 
     'fogbank',
     'wash',
     'group',
+    'stuck',
   ] as LayerId[]) {
     const { holds } = layerKindOf(kind)
     addLayer(

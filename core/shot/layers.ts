@@ -21,7 +21,7 @@ export function makeLayer(kind: LayerId, more: Record<string, unknown> = {}): Un
     kind,
     ...(holds === 'pass' ? {} : LAID),
     ...Object.fromEntries(Object.entries(firstValues(values)).filter(([name]) => !values[name]!.optional)),
-    ...(holds === 'layers' ? { ordered: 'by distance' } : {}),
+    ...(holds === 'layers' ? { ordered: 'by distance' } : holds === 'stuck' ? { ordered: 'by hand' } : {}),
     ...(holds === 'passes' ? { desk: { everything: {}, objects: {} } } : {}),
     ...begins,
     ...more,

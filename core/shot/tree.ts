@@ -9,7 +9,8 @@ import type { PassFileReference } from './schema/passes'
 import type { ShotDocument } from './schema/shot'
 
 type Layers = Rows<Layer>
-export const isGroup = (layer: Layer | undefined): layer is GroupLayer => layer?.kind === 'group'
+export const isGroup = (layer: Layer | undefined): layer is GroupLayer =>
+  layer?.kind === 'group' || layer?.kind === 'stuck'
 
 /**
  * The group that a layer is in; null for none. A group that is gone holds nothing, and groups that two writers have put

@@ -71,6 +71,8 @@ const HELD = {
   passes: { ...LAID, file: optional(PASS_FILE), desk: DESK },
   /** By distance what is nearer covers what is farther; by hand what comes later what comes before. */
   layers: { ...LAID, ordered: choice(['by distance', 'by hand']) },
+  /** of: the render that it sticks to. */
+  stuck: { ...LAID, ordered: choice(['by distance', 'by hand']), of: optional(layerId()) },
   /** of: the render; matte: where of what is behind it it is laid. */
   pass: { of: layerId(), matte: optional(SLIP) },
   nothing: LAID,
@@ -108,6 +110,8 @@ export type WaterLayer = Of<'water'>
 export type WordsLayer = Of<'words'>
 export type FontReference = ValueOf<typeof FONT>
 export type WashLayer = Of<'wash'>
-export type GroupLayer = Of<'group'>
+/** What has other layers in it. */
+export type StuckLayer = Of<'stuck'>
+export type GroupLayer = Of<'group'> | StuckLayer
 /** What lays a pass of a render. */
 export type PassLayer = Extract<Layer, { of: string }>

@@ -1,0 +1,128 @@
+<script setup lang="ts">
+// Of a stuck drawing, and of what is in one: on which frame it is drawn, what is put into it, which pass it needs.
+import { passOf } from '../../core/render/passes'
+import { drawByBrush, drawPicture, drawWords, stuckRound } from '../../core/shot/stuck'
+import { passFileOf } from '../../core/shot/tree'
+import { valueAt } from '../../core/time/curve'
+import { bringPicture, PICTURES } from '~/composables/bring'
+import { FIRST_FONT, shippedFont } from '~/composables/fonts'
+import { useRecipe } from '~/composables/recipe'
+import { useShot } from '~/stores/shot'
+import { useView } from '~/stores/view'
+
+const props = defineProps<{ id: string }>()
+const shot = useShot()
+const view = useView()
+const { choose, edit } = useRecipe()
+const stuck = computed(() => stuckRound(shot.document!, props.id))
+const isIt = computed(() => stuck.value?.id === props.id)
+const placed = computed(() => (stuck.value ? Math.round(valueAt(stuck.value.placed, shot.frame)) : shot.frame))
+const goThere = (): void => {
+  shot.frame = placed.value
+}
+/** It is drawn on this frame instead: what is in it stays where it is on the picture. */
+const placeHere = (): void => {
+  const { frame } = shot
+  edit<NonNullable<typeof stuck.value>>('Frame of a drawing', stuck.value!.id, found => {
+    found.placed = frame
+  })
+}
+const beginHere = (): void => {
+  const { frame } = shot
+  edit<NonNullable<typeof stuck.value>>('First frame of a drawing', stuck.value!.id, found => {
+    found.appears = frame
+  })
+}
+
+const busy = ref('')
+async function put(what: () => Promise<string> | string) {
+  goThere()
+  try {
+    const made = await what()
+    if (made) choose(made)
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+  busy.value = ''
+}
+const takePicture = (files: File[]): Promise<void> =>
+  put(async () => {
+    const file = files[0]!
+    busy.value = `reading ${file.name}`
+    const { reference } = await bringPicture(file)
+    let made = ''
+    shot.change(`Draw ${file.name}`.slice(0, 80), document => {
+      made = drawPicture(document, props.id, reference, shot.frame)
+    })
+    return made
+  })
+const takeWords = (): Promise<void> =>
+  put(async () => {
+    const font = await shippedFont(FIRST_FONT)
+    let made = ''
+    shot.change('Draw words', document => {
+      made = drawWords(document, props.id, font, shot.frame)
+    })
+    return made
+  })
+const takeBrush = (): Promise<void> =>
+  put(() => {
+    let made = ''
+    shot.change('Draw with a brush', document => {
+      made = drawByBrush(document, props.id)
+    })
+    return made
+  })
+
+// Without the pass nothing of it is seen
+const isMissing = computed(() => {
+  if (!isIt.value || stuck.value?.onto !== 'what the render shows') return false
+  const file = passFileOf(shot.document!, props.id)
+  return !!file && !file.passes.includes('rest')
+})
+const isOwn = computed(() => passFileOf(shot.document!, props.id) === shot.document!.passes.file)
+function ask() {
+  shot.change('Pass for a drawing', ({ passes }) => {
+    if (!passes.selected.includes('rest')) passes.selected.push('rest')
+  })
+  view.station = 'passes'
+}
+const REST = passOf('rest')!
+</script>
+
+<template>
+  <template v-if="stuck">
+    <p v-if="shot.frame !== placed" data-test="stuck-elsewhere">
+      drawn on frame {{ placed }}:
+      <button class="word" data-test="stuck-there" @click="goThere">see it there</button>
+      <template v-if="isIt">
+        · <button class="word soft" data-test="stuck-here" @click="placeHere">draw it on this frame</button> ·
+        <button class="word soft" data-test="stuck-begins" @click="beginHere">let it begin here</button>
+      </template>
+    </p>
+    <template v-if="isIt">
+      <p v-if="isMissing" class="missing" role="status" data-test="stuck-missing">
+        The passes have no “{{ REST.label }}”: nothing of it is seen until they are rendered with it.
+        <button v-if="isOwn" class="word" data-test="stuck-ask" @click="ask">choose that pass</button>
+      </p>
+      <FileDrop label="Draw a picture" :accept="PICTURES" data-test="stuck-picture" @files="takePicture">{{
+        busy || 'Draw a picture on it: drop it here or click'
+      }}</FileDrop>
+      <p class="acts">
+        <button class="word soft" data-test="stuck-words" @click="takeWords">draw words</button>
+        <button class="word soft" data-test="stuck-brush" @click="takeBrush">draw with a brush</button>
+      </p>
+    </template>
+  </template>
+</template>
+
+<style scoped>
+p {
+  margin: 0 0 4px;
+}
+.acts {
+  display: flex;
+  gap: 12px;
+  margin-top: 6px;
+}
+</style>

@@ -1,0 +1,178 @@
+// Where on the frame that a drawing was placed on each pixel of this frame is seen, by the passes of both.
+import { Kept } from '../engine/kept'
+import { boxOf, heightOf, widthOf } from '../engine/box'
+import { scriptNode, type Node } from '../plan/node'
+import { boxOfSize } from '../plan/size'
+import { coverageOf, unpacking, type PassFile } from '../render/openpasses'
+import type { PassNodes } from '../render/passnodes'
+import { xyz } from '../render/passes'
+import { RestSurface, seenOn, type RestSeen } from '../stuck/surface'
+
+/** Surfaces that are kept: one to a drawing's frame. */
+const surfaces = new Kept<RestSurface>(4)
+
+/** Numbers of things as the names of a file have them, by what they are in another. Throws StillPacked. */
+function thingsOf(file: PassFile, names: readonly string[]): Uint32Array {
+  const ids = file.planes.get('object_id.I')
+  const coverage = ids ? undefined : coverageOf(file, 'objects')
+  const alpha = file.planes.get('A')
+  const count = file.width * file.height
+  const same = new Map<string, number>(names.map((name, i) => [name, i + 1]))
+  const number = Uint32Array.from([0, ...file.objectNames.map((name, i) => same.get(name) ?? names.length + i + 1)])
+  const out = new Uint32Array(count)
+  for (let i = 0; i < count; i++) {
+    const own = ids ? ids[i]! : coverage ? coverage.index[i * coverage.ranks]! : !alpha || alpha[i]! > 0 ? 1 : 0
+    // Without names all that is there is one thing
+    out[i] = number.length > 1 ? (number[own] ?? 0) : own
+  }
+  return out
+}
+/** Throws StillPacked. */
+function restOf(file: PassFile, names: readonly string[]): RestSeen {
+  const [x, y, z] = xyz('rest').map(name => file.planes.get(name)!) as [Float32Array, Float32Array, Float32Array]
+  return { width: file.width, height: file.height, x, y, z, thing: thingsOf(file, names) }
+}
+
+/**
+ * Of each pixel at the size that is worked at: x, y of the frame that the drawing was placed on, at that size, and how much of
+ * the pixel shows what is seen there. Undefined where the passes do not tell where things were at rest. Throws StillPacked.
+ */
+export function stuckPlaces(passes: PassNodes, there: PassNodes): Node | undefined {
+  const { file } = passes
+  if (![file, there.file].every(({ planes }) => xyz('rest').every(name => planes.has(name)))) return undefined
+  const wants = async (): Promise<void> => {
+    for (const one of [file, there.file])
+      await unpacking(() => {
+        restOf(one, one.objectNames)
+        coverageOf(one, 'objects')
+      })
+  }
+  const { width, height } = file
+  const own = scriptNode(
+    ['stuck', 1, passes.key, there.key],
+    'colour',
+    boxOf(width, height),
+    (out, _, kernels) => {
+      const names = there.file.objectNames
+      const surface = surfaces.of(there.key, () => new RestSurface(restOf(there.file, names)))
+      const found = seenOn(surface, restOf(file, names))
+      covered(found, file, names)
+      const to = kernels.floats(out.pointer, widthOf(out) * heightOf(out) * 4)
+      const across = widthOf(out)
+      for (let y = out.top; y < out.bottom; y++)
+        to.set(found.subarray((y * width + out.left) * 4, (y * width + out.right) * 4), (y - out.top) * across * 4)
+    },
+    // All at once: what is beside a pixel helps to find it
+    { wants },
+  )
+  return atWork(own, passes, there)
+}
+
+/**
+ * How much of each pixel shows what was found: the share of the thing's cover. At the border of a thing, where the middle of the
+ * pixel shows another, its places go on from the pixels beside.
+ */
+function covered(found: Float32Array, file: PassFile, names: readonly string[]): void {
+  const coverage = coverageOf(file, 'objects')
+  if (!coverage) return
+  const { width, height } = file
+  const same = new Map<string, number>(names.map((name, i) => [name, i + 1]))
+  const numbers = file.objectNames.map((name, i) => same.get(name) ?? names.length + i + 1)
+  const before = found.slice()
+  const has = (x: number, y: number, thing: number): number => {
+    const i = y * width + x
+    return x >= 0 && y >= 0 && x < width && y < height && before[i * 4 + 3] === thing && before[i * 4 + 2] ? i : -1
+  }
+  const { ranks, index, weight } = coverage
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      let most = 0
+      for (let rank = 0; rank < ranks && weight[i * ranks + rank]! > most; rank++) {
+        const share = weight[i * ranks + rank]!
+        const thing = numbers[index[i * ranks + rank]! - 1] ?? 0
+        if (has(x, y, thing) >= 0) {
+          found[i * 4 + 2] = most = share
+          continue
+        }
+        const beside = goingOn(before, width, x, y, thing, has)
+        if (!beside) continue
+        found[i * 4] = beside[0]
+        found[i * 4 + 1] = beside[1]
+        found[i * 4 + 2] = most = share
+      }
+      if (!most) found[i * 4 + 2] = 0
+    }
+}
+const AROUND = [
+  [-1, 0],
+  [1, 0],
+  [0, -1],
+  [0, 1],
+  [-1, -1],
+  [1, -1],
+  [-1, 1],
+  [1, 1],
+] as const
+/** Places of a thing as they go on beyond its border, from the pixel beside and the one behind that. */
+function goingOn(
+  found: Float32Array,
+  width: number,
+  x: number,
+  y: number,
+  thing: number,
+  has: (x: number, y: number, thing: number) => number,
+): [number, number] | undefined {
+  for (const [dx, dy] of AROUND) {
+    const beside = has(x + dx, y + dy, thing)
+    if (beside < 0) continue
+    const behind = has(x + 2 * dx, y + 2 * dy, thing)
+    const at = (c: 0 | 1): number => found[beside * 4 + c]!
+    return behind < 0 ? [at(0) - dx, at(1) - dy] : [2 * at(0) - found[behind * 4]!, 2 * at(1) - found[behind * 4 + 1]!]
+  }
+  return undefined
+}
+
+/** Places of a file brought to the pixels that are worked at: between those of one thing, straight. */
+function atWork(own: Node, passes: PassNodes, there: PassNodes): Node {
+  const { size, file } = passes
+  const { scaleX, offsetX, scaleY, offsetY } = passes.map
+  const placed = there.map
+  return scriptNode(
+    ['stuck at', 1, scaleX, offsetX, scaleY, offsetY, placed],
+    'colour',
+    boxOfSize(size),
+    (out, [source], kernels) => {
+      const across = widthOf(out)
+      const to = kernels.floats(out.pointer, across * heightOf(out) * 4)
+      const from = kernels.floats(source!.pointer, file.width * file.height * 4)
+      const inside = (at: number, side: number): number => Math.min(side - 1, Math.max(0, at))
+      for (let y = out.top, at = 0; y < out.bottom; y++) {
+        const fy = (y + 0.5) * scaleY + offsetY - 0.5
+        const [top, t] = [Math.floor(fy), fy - Math.floor(fy)]
+        for (let x = out.left; x < out.right; x++, at += 4) {
+          const fx = (x + 0.5) * scaleX + offsetX - 0.5
+          const [left, s] = [Math.floor(fx), fx - Math.floor(fx)]
+          const nearest = inside(Math.round(fy), file.height) * file.width + inside(Math.round(fx), file.width)
+          const thing = from[nearest * 4 + 3]!
+          let [px, py, seen, sum] = [0, 0, 0, 0]
+          for (let j = 0; j < 2; j++)
+            for (let i = 0; i < 2; i++) {
+              const weight = (i ? s : 1 - s) * (j ? t : 1 - t)
+              const k = (inside(top + j, file.height) * file.width + inside(left + i, file.width)) * 4
+              const share = from[k + 2]!
+              seen += weight * share
+              if (!(share > 0) || !(weight > 0) || (from[k + 3] !== thing && from[nearest * 4 + 2]! > 0)) continue
+              px += weight * from[k]!
+              py += weight * from[k + 1]!
+              sum += weight
+            }
+          to[at] = sum > 0 ? (px / sum - placed.offsetX) / placed.scaleX : 0
+          to[at + 1] = sum > 0 ? (py / sum - placed.offsetY) / placed.scaleY : 0
+          to[at + 2] = sum > 0 ? seen : 0
+          to[at + 3] = 1
+        }
+      }
+    },
+    { inputs: [own], needs: () => own.window },
+  )
+}
