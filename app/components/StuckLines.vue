@@ -1,10 +1,12 @@
 <script setup lang="ts">
 // Of a stuck drawing, and of what is in one: on which frame it is drawn, what is put into it, which pass it needs.
 import { passOf } from '../../core/render/passes'
-import { drawByBrush, drawPicture, drawWords, stuckRound } from '../../core/shot/stuck'
+import { seenObjects } from '../../core/shot/document'
+import { drawByBrush, drawPicture, drawWords, spotIn, stuckRound } from '../../core/shot/stuck'
 import { passFileOf } from '../../core/shot/tree'
 import { valueAt } from '../../core/time/curve'
 import { bringPicture, PICTURES } from '~/composables/bring'
+import { engine } from '~/composables/engine'
 import { FIRST_FONT, shippedFont } from '~/composables/fonts'
 import { useRecipe } from '~/composables/recipe'
 import { useShot } from '~/stores/shot'
@@ -34,6 +36,16 @@ const beginHere = (): void => {
   })
 }
 
+/** What is drawn on: what is picked, else all that the render shows. */
+async function spot() {
+  const file = passFileOf(shot.document!, props.id)
+  if (stuck.value?.onto !== 'what the render shows' || !file) return undefined
+  const all = seenObjects(file)
+  const picked = view.picked.filter(name => all.includes(name))
+  const names = picked.length ? picked : all
+  return spotIn(await engine.highlight(shot.document!, placed.value, names, 'straight', props.id).catch(() => ''))
+}
+
 const busy = ref('')
 async function put(what: () => Promise<string> | string) {
   goThere()
@@ -50,18 +62,20 @@ const takePicture = (files: File[]): Promise<void> =>
     const file = files[0]!
     busy.value = `reading ${file.name}`
     const { reference } = await bringPicture(file)
+    const there = await spot()
     let made = ''
     shot.change(`Draw ${file.name}`.slice(0, 80), document => {
-      made = drawPicture(document, props.id, reference, shot.frame)
+      made = drawPicture(document, props.id, reference, shot.frame, there)
     })
     return made
   })
 const takeWords = (): Promise<void> =>
   put(async () => {
     const font = await shippedFont(FIRST_FONT)
+    const there = await spot()
     let made = ''
     shot.change('Draw words', document => {
-      made = drawWords(document, props.id, font, shot.frame)
+      made = drawWords(document, props.id, font, shot.frame, there)
     })
     return made
   })

@@ -44,7 +44,7 @@ function onThings(input: LayerInput, { placed, lit }: StuckValues): Shown | unde
   if (!places) return undefined
   const flat = cutOutAt(input.members().colour, places, boxOfSize(size))
   return {
-    colour: lit > 0 ? inLight(flat, passes, lit) : flat,
+    colour: lit > 0 ? inLight(flat, passes, lit, input.clean) : flat,
     ...distancesOf(passes),
     edge: () => edgeDepth(passes),
     nearer: than => frontShare(than, passes),
@@ -92,9 +92,9 @@ const InLight = point(
       return channel.plus(shown.minus(channel).times(lit))
     }),
 )
-function inLight(flat: Node, passes: PassNodes, lit: number): Node {
+function inLight(flat: Node, passes: PassNodes, lit: number, clean: number): Node {
   const { planes } = passes.file
-  const of = (id: string): Node => passes.colour(passOf(id)!.channels, 0)
+  const of = (id: string): Node => passes.light(passOf(id)!.channels, 0, clean)
   const apart = planes.has('raw_direct.R')
   const hasParts = LIGHT_PARTS.some(id => planes.has(`${id}.R`))
   // Of light that is not known apart from its colour nothing can be taken
