@@ -165,3 +165,28 @@ describe('the skin of frame 10 found on others', () => {
     expect(missed / seen).toBeLessThan(0.05)
   })
 })
+
+it('a place off the surface, or of another thing beside it, is not on it', () => {
+  const count = 20 * 20
+  const flat = (of: (x: number, y: number) => number): Float32Array =>
+    Float32Array.from({ length: count }, (_, i) => of(i % 20, Math.floor(i / 20)))
+  // Two boards side by side in one plane
+  const surface = new RestSurface({
+    ...{ width: 20, height: 20, x: flat(x => x * 0.1), y: flat((_, y) => -y * 0.1), z: flat(() => 0) },
+    thing: flat(x => (x < 10 ? 1 : 2)),
+  })
+  const near = (found: [number, number] | undefined, x: number, y: number): void => {
+    expect(found![0]).toBeCloseTo(x, 5)
+    expect(found![1]).toBeCloseTo(y, 5)
+  }
+  near(surface.find(1, 0.52, -0.73, 0), 5.7, 7.8)
+  near(surface.find(1, 0.52, -0.73, 0, [6.5, 7.5]), 5.7, 7.8)
+  near(surface.find(2, 1.52, -0.73, 0, [13.5, 9.5]), 15.7, 7.8)
+  // Not the other board’s, wherever it is looked for from
+  expect(surface.find(1, 1.52, -0.73, 0)).toBeUndefined()
+  expect(surface.find(1, 1.52, -0.73, 0, [9.5, 7.5])).toBeUndefined()
+  expect(surface.find(2, 0.52, -0.73, 0, [10.5, 7.5])).toBeUndefined()
+  // A hand’s breadth before it is another surface
+  expect(surface.find(1, 0.52, -0.73, 0.08)).toBeUndefined()
+  near(surface.find(1, 0.52, -0.73, 0.01), 5.7, 7.8)
+})

@@ -1,13 +1,21 @@
 // A drawing stuck on a skin that turns and bends, against the same drawing rendered as its texture; how it is hidden, lit, and
 // begins.
 import { describe, expect, it } from 'vitest'
-import { writeExr, emptyWindow, type ExrChannel } from '../core/formats/exr/exr'
+import { encodeCryptomatte } from '../core/formats/cryptomatte/cryptomatte'
+import { emptyWindow, stringAttribute, writeExr, type ExrChannel } from '../core/formats/exr/exr'
+import { stuckPlaces } from '../core/layer/stuckPlaces'
+import { Runner } from '../core/plan/runner'
+import { boxOf } from '../core/engine/box'
+import { sized } from '../core/plan/size'
+import { openPassFile, type PassFile } from '../core/render/openpasses'
+import { PassNodes } from '../core/render/passnodes'
+import { lit, type Plane } from './compose/passes'
 import { passesToExr } from '../core/render/passfile'
 import type { RenderedPasses } from '../core/render/planes'
 import { project, rayThrough } from '../core/match/project'
 import type { Camera, Part, Scene, Texture } from '../core/scene/scene'
 import { cameraAt } from '../core/shot/scene'
-import { newDocument, type ShotDocument } from '../core/shot/document'
+import { newDocument, type PictureLayer, type ShotDocument } from '../core/shot/document'
 import { documentFaults } from '../shared/validate'
 import { addRender } from '../core/shot/layers'
 import { add, engine, evaluator, files, useLayers } from './layeredShot'
@@ -223,7 +231,7 @@ describe('marks stuck on a skin that turns and bends', () => {
     const { albedo } = rendered(frame, true)
     const bare = rendered(frame, false)
     const post = bare.coverage['crypto_object']!
-    let [borders, crossing, most, sum] = [0, 0, 0, 0]
+    let [borders, crossing, off, most, sum] = [0, 0, 0, 0, 0]
     const flat = await shown(shot([PLACED, frame]), frame, 1, ['stuck'])
     for (let y = 40; y < 110; y++)
       for (let x = 80; x < 150; x++) {
@@ -231,6 +239,8 @@ describe('marks stuck on a skin that turns and bends', () => {
         let share = 0
         for (let rank = 0; rank < post.ranks; rank++)
           if (post.index[i * post.ranks + rank] === 2) share = post.weight[i * post.ranks + rank]!
+        // No rim: nowhere more of a colour than there is cover
+        for (const c of [0, 1, 2]) expect(flat[i * 4 + c]).toBeLessThanOrEqual(flat[i * 4 + 3]! + 1e-6)
         // Nothing of it over the post
         if (share > 0.999) expect(flat[i * 4 + 3]).toBe(0)
         if (share < 0.05 || share > 0.95) continue
@@ -238,12 +248,16 @@ describe('marks stuck on a skin that turns and bends', () => {
         const truth = hue([0, 1, 2].map(c => albedo![i * 3 + c]!))
         const own = hue([0, 1, 2].map(c => flat[i * 4 + c]!))
         borders++
-        if (truth > 0.1) crossing++
+        if (truth > 0.1) {
+          crossing++
+          off += Math.abs(truth - own) / truth
+        }
         most = Math.max(most, Math.abs(truth - own))
         sum += Math.abs(truth - own)
       }
     expect(borders).toBeGreaterThan(60)
     expect(crossing).toBeGreaterThan(5)
+    expect(off / crossing).toBeLessThan(0.05)
     expect(sum / borders).toBeLessThan(0.01)
     expect(most).toBeLessThan(0.1)
     // Laid on the render it is the render where there is no mark
@@ -382,5 +396,143 @@ describe('on a flat place of footage', () => {
     // It has gone a way
     const [one, other] = [project(seenBy(1), aspect, point), project(seenBy(22), aspect, point)]
     expect(Math.hypot((one.u - other.u) * WIDTH, (one.v - other.v) * HEIGHT)).toBeGreaterThan(15)
+  })
+
+  it('is not seen beyond the horizon', async () => {
+    const document = footage('the ground', { y: 0.2 })
+    // All of the frame is drawn on
+    const white = writeExr({
+      ...{ dataWindow: emptyWindow(8, 8), displayWindow: emptyWindow(8, 8), compression: 'zip', attributes: [] },
+      channels: ['A', 'R', 'G', 'B'].map(name => ({
+        ...{ name, type: 'float' as const, linear: false, data: new Float32Array(64).fill(1) },
+      })),
+    })
+    const drawn = Object.values(document.build.layers).find(({ kind }) => kind === 'picture')! as PictureLayer
+    Object.assign(drawn.picture, { blob: files.keep(white), width: 8, height: 8 })
+    drawn.scale = 60
+    const pixels = await shown(document, 12)
+    // The camera looks level from 1.62 m: the horizon is the middle
+    const alpha = (y: number): number => pixels[(y * WIDTH + WIDTH / 2) * 4 + 3]!
+    for (let y = 0; y < HEIGHT / 2 - 1; y++) expect(alpha(y)).toBe(0)
+    expect(alpha(HEIGHT - 10)).toBeCloseTo(1, 5)
+  })
+})
+
+describe('by the cover of each pixel', () => {
+  /** A board on the left of a wall: its border goes through column 4, of which it fills 0.3; the wall behind is not drawn on. */
+  const wide = 10
+  const places = (by: number): Record<string, Plane> => {
+    const isBoard: Plane = x => Number(x < 4)
+    return {
+      A: () => 1,
+      'depth.Z': x => (isBoard(x, 0) ? 2 : 5),
+      'object_id.I': x => (isBoard(x, 0) ? 1 : 2),
+      'rest.X': x => (isBoard(x, 0) ? (x - by) * 0.1 : 50 + x),
+      'rest.Y': (_, y) => y * 0.1,
+      'rest.Z': x => (isBoard(x, 0) ? 0 : -3),
+      ...lit(() => 0.5),
+    }
+  }
+  const crypto = (share: (x: number) => number): ReturnType<typeof encodeCryptomatte> => {
+    const coverage = { ranks: 2, index: new Uint16Array(wide * 4 * 2), weight: new Float32Array(wide * 4 * 2) }
+    for (let i = 0; i < wide * 4; i++) {
+      const own = share(i % wide)
+      const parts = [
+        [1, own],
+        [2, 1 - own],
+      ]
+        .filter(([, weight]) => weight! > 0)
+        .sort((a, b) => b[1]! - a[1]!)
+      parts.forEach(([thing, weight], rank) => {
+        coverage.index[i * 2 + rank] = thing!
+        coverage.weight[i * 2 + rank] = weight!
+      })
+    }
+    return encodeCryptomatte('cryptoObject', coverage, wide * 4, ['board', 'wall'])
+  }
+  const bytesOf = (by: number, share: (x: number) => number): Uint8Array => {
+    const { channels, attributes } = crypto(share)
+    const planes = Object.entries(places(by)).map(([name, value]): ExrChannel => ({
+      ...{ name, type: 'float', linear: false },
+      data: Float32Array.from({ length: wide * 4 }, (_, i) => value(i % wide, Math.floor(i / wide))),
+    }))
+    const window = emptyWindow(wide, 4)
+    return writeExr({
+      ...{ dataWindow: window, displayWindow: window, compression: 'zip' },
+      channels: [...planes, ...channels],
+      attributes: [
+        ...attributes,
+        stringAttribute('northmist/objects', '["board","wall"]'),
+        stringAttribute('northmist/materials', '[]'),
+      ],
+    })
+  }
+  const fileOf = (by: number, share: (x: number) => number): Promise<PassFile> => openPassFile(bytesOf(by, share))
+  async function placesFor(share: (x: number) => number): Promise<[Float32Array, Float32Array]> {
+    const size = sized({ width: wide, height: 4, left: 0, top: 0 }, 1)
+    const nodes = async (by: number, key: string): Promise<PassNodes> =>
+      new PassNodes(
+        {
+          ...{ file: await fileOf(by, share), key: `${key} ${share(4)}` },
+          map: () => ({ scaleX: 1, offsetX: 0, scaleY: 1, offsetY: 0 }),
+        },
+        size,
+      )
+    const both = stuckPlaces(await nodes(1, 'now'), await nodes(0, 'there'))!
+    const found: Float32Array[] = []
+    for (const node of both) {
+      const { pointer } = await new Runner(engine.pool, 2 ** 28).run(node, boxOf(wide, 4))
+      found.push(engine.kernels.floats(pointer, wide * 4 * 4).slice())
+    }
+    return found as [Float32Array, Float32Array]
+  }
+  const at = (found: Float32Array, x: number): number[] => [...found.slice((2 * wide + x) * 4, (2 * wide + x) * 4 + 3)]
+  it('at a border its places go on, as much as it covers, beside those of the other', async () => {
+    const [first, next] = await placesFor(x => (x < 4 ? 1 : x === 4 ? 0.3 : 0))
+    // It has gone one pixel to the right since
+    expect(at(first, 3)[0]).toBeCloseTo(2.5, 4)
+    expect(at(first, 3)[2]).toBe(1)
+    expect(at(next, 3)[2]).toBe(0)
+    // Of the border's pixel most is the wall, which stands; the rest is the board as it goes on
+    expect(at(first, 4)[0]).toBeCloseTo(4.5, 4)
+    expect(at(first, 4)[2]).toBeCloseTo(0.7, 5)
+    expect(at(next, 4)[0]).toBeCloseTo(3.5, 4)
+    expect(at(next, 4)[1]).toBeCloseTo(2.5, 4)
+    expect(at(next, 4)[2]).toBeCloseTo(0.3, 5)
+    expect(at(next, 5)[2]).toBe(0)
+  })
+  it('both are drawn on, so that nothing of the pixel is left out', async () => {
+    const document = newDocument(wide, 4)
+    document.build.layers = {}
+    document.frames = { first: 1, last: 2 } as never
+    const border = (x: number): number => (x < 4 ? 1 : x === 4 ? 0.3 : 0)
+    const blobs = [0, 1].map(by => files.keep(bytesOf(by, border)))
+    const passes = ['alpha', 'depth', 'object_id', 'crypto_object', 'rest']
+    const render = addRender(
+      document,
+      {
+        ...{
+          blob: blobs[0]!,
+          name: 'boards',
+          width: wide,
+          height: 4,
+          passes,
+          objects: ['board', 'wall'],
+          materials: [],
+        },
+        ...{ of: '', frames: { first: 1, blobs } },
+      },
+      'Boards',
+    )
+    const stuck = add(document, 'stuck', { id: 'stuck', of: render, placed: 1, appears: 1, lit: 0 })
+    add(document, 'wash', { within: stuck, colour: [1, 1, 1], opacity: 1, distance: 1 })
+    const pixels = await shown(document, 2, 1, ['stuck'])
+    expect(pixels[(2 * wide + 4) * 4 + 3]).toBeCloseTo(1, 4)
+    expect(pixels[(2 * wide + 2) * 4 + 3]).toBeCloseTo(1, 4)
+  })
+  it('what covers nothing of a pixel is not drawn on', async () => {
+    // The board is there, but clear
+    const [first, next] = await placesFor(() => 0)
+    for (let x = 0; x < 3; x++) expect([at(first, x)[2], at(next, x)[2]]).toEqual([0, 0])
   })
 })

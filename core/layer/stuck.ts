@@ -1,5 +1,6 @@
 import { point } from '../formula/point'
-import type { Node } from '../plan/node'
+import { SumLight } from '../../kernels/records'
+import { kernelNode, type Node } from '../plan/node'
 import { pointNode, whole } from '../plan/pointNode'
 import { cutOutAt } from '../plan/shaped'
 import { boxOfSize, fullSize, type Size } from '../plan/size'
@@ -42,7 +43,10 @@ function onThings(input: LayerInput, { placed, lit }: StuckValues): Shown | unde
   const there = passes && input.passesAt(Math.round(placed))
   const places = there && stuckPlaces(passes, there)
   if (!places) return undefined
-  const flat = cutOutAt(input.members().colour, places, boxOfSize(size))
+  // Two things at a border each cover their own part of it
+  const drawn = input.members().colour
+  const [first, next] = places.map(place => cutOutAt(drawn, place, boxOfSize(size))) as [Node, Node]
+  const flat = kernelNode(SumLight, { sum: first, light: next, gain: 1 }, { window: first.window })
   return {
     colour: lit > 0 ? inLight(flat, passes, lit, input.clean) : flat,
     ...distancesOf(passes),

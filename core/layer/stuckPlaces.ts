@@ -33,11 +33,15 @@ function restOf(file: PassFile, names: readonly string[]): RestSeen {
   return { width: file.width, height: file.height, x, y, z, thing: thingsOf(file, names) }
 }
 
+/** What was found of a frame, of the two things of each pixel that cover most of it. */
+const founds = new Kept<readonly [Float32Array, Float32Array]>(2)
+
 /**
  * Of each pixel at the size that is worked at: x, y of the frame that the drawing was placed on, at that size, and how much of
- * the pixel shows what is seen there. Undefined where the passes do not tell where things were at rest. Throws StillPacked.
+ * the pixel shows what is seen there; for the thing that covers most of the pixel, and for the next at its border. Undefined
+ * where the passes do not tell where things were at rest. Throws StillPacked.
  */
-export function stuckPlaces(passes: PassNodes, there: PassNodes): Node | undefined {
+export function stuckPlaces(passes: PassNodes, there: PassNodes): readonly [Node, Node] | undefined {
   const { file } = passes
   if (![file, there.file].every(({ planes }) => xyz('rest').every(name => planes.has(name)))) return undefined
   const wants = async (): Promise<void> => {
@@ -48,60 +52,62 @@ export function stuckPlaces(passes: PassNodes, there: PassNodes): Node | undefin
       })
   }
   const { width, height } = file
-  const own = scriptNode(
-    ['stuck', 1, passes.key, there.key],
-    'colour',
-    boxOf(width, height),
-    (out, _, kernels) => {
-      const names = there.file.objectNames
-      const surface = surfaces.of(there.key, () => new RestSurface(restOf(there.file, names)))
-      const found = seenOn(surface, restOf(file, names))
-      covered(found, file, names)
-      const to = kernels.floats(out.pointer, widthOf(out) * heightOf(out) * 4)
-      const across = widthOf(out)
-      for (let y = out.top; y < out.bottom; y++)
-        to.set(found.subarray((y * width + out.left) * 4, (y * width + out.right) * 4), (y - out.top) * across * 4)
-    },
-    // All at once: what is beside a pixel helps to find it
-    { wants },
-  )
-  return atWork(own, passes, there)
+  const find = (): readonly [Float32Array, Float32Array] => {
+    const names = there.file.objectNames
+    const surface = surfaces.of(there.key, () => new RestSurface(restOf(there.file, names)))
+    return covered(seenOn(surface, restOf(file, names)), file, names)
+  }
+  const of = (which: 0 | 1): Node => {
+    const own = scriptNode(
+      ['stuck', 1, passes.key, there.key, which],
+      'colour',
+      boxOf(width, height),
+      (out, _, kernels) => {
+        const found = founds.of(`${passes.key} ${there.key}`, find)[which]
+        const across = widthOf(out)
+        const to = kernels.floats(out.pointer, across * heightOf(out) * 4)
+        for (let y = out.top; y < out.bottom; y++)
+          to.set(found.subarray((y * width + out.left) * 4, (y * width + out.right) * 4), (y - out.top) * across * 4)
+      },
+      { wants },
+    )
+    return atWork(own, passes, there)
+  }
+  return [of(0), of(1)]
 }
 
 /**
  * How much of each pixel shows what was found: the share of the thing's cover. At the border of a thing, where the middle of the
  * pixel shows another, its places go on from the pixels beside.
  */
-function covered(found: Float32Array, file: PassFile, names: readonly string[]): void {
+function covered(
+  before: Float32Array,
+  file: PassFile,
+  names: readonly string[],
+): readonly [Float32Array, Float32Array] {
   const coverage = coverageOf(file, 'objects')
-  if (!coverage) return
   const { width, height } = file
+  if (!coverage) return [before, new Float32Array(before.length)]
+  const made = [new Float32Array(before.length), new Float32Array(before.length)] as const
   const same = new Map<string, number>(names.map((name, i) => [name, i + 1]))
   const numbers = file.objectNames.map((name, i) => same.get(name) ?? names.length + i + 1)
-  const before = found.slice()
   const has = (x: number, y: number, thing: number): number => {
     const i = y * width + x
     return x >= 0 && y >= 0 && x < width && y < height && before[i * 4 + 3] === thing && before[i * 4 + 2] ? i : -1
   }
   const { ranks, index, weight } = coverage
   for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      let most = 0
-      for (let rank = 0; rank < ranks && weight[i * ranks + rank]! > most; rank++) {
+    for (let x = 0; x < width; x++, i++)
+      for (let rank = 0, which = 0; rank < ranks && which < 2; rank++) {
         const share = weight[i * ranks + rank]!
+        if (!(share > 0)) break
         const thing = numbers[index[i * ranks + rank]! - 1] ?? 0
-        if (has(x, y, thing) >= 0) {
-          found[i * 4 + 2] = most = share
-          continue
-        }
-        const beside = goingOn(before, width, x, y, thing, has)
-        if (!beside) continue
-        found[i * 4] = beside[0]
-        found[i * 4 + 1] = beside[1]
-        found[i * 4 + 2] = most = share
+        const here = has(x, y, thing)
+        const place =
+          here < 0 ? goingOn(before, width, x, y, thing, has) : ([before[here * 4]!, before[here * 4 + 1]!] as const)
+        if (place) made[which++]!.set([place[0], place[1], share, thing], i * 4)
       }
-      if (!most) found[i * 4 + 2] = 0
-    }
+  return made
 }
 const AROUND = [
   [-1, 0],
