@@ -9,7 +9,7 @@ import { boxOf } from '../core/engine/box'
 import { sized } from '../core/plan/size'
 import { openPassFile, type PassFile } from '../core/render/openpasses'
 import { PassNodes } from '../core/render/passnodes'
-import { lit, type Plane } from './compose/passes'
+import { lit, passFile, type Plane } from './compose/passes'
 import { passesToExr } from '../core/render/passfile'
 import type { RenderedPasses } from '../core/render/planes'
 import { project, rayThrough } from '../core/match/project'
@@ -398,6 +398,17 @@ describe('on a flat place of footage', () => {
     expect(Math.hypot((one.u - other.u) * WIDTH, (one.v - other.v) * HEIGHT)).toBeGreaterThan(15)
   })
 
+  it('is hidden by a render before it, also where it is of one', async () => {
+    const document = footage('the ground', { y: 0.2 })
+    const before = passFile(files, [WIDTH, HEIGHT], { A: () => 1, 'depth.Z': () => 0.5, ...lit(() => 0.3) })
+    const render = addRender(document, before, 'before it')
+    Object.assign(document.build.layers['stuck']!, { of: render })
+    const pixels = await shown(document, 5)
+    const i = (100 * WIDTH + 80) * 4
+    expect(pixels[i]).toBeCloseTo(0.3, 5)
+    Object.assign(document.build.layers[render]!, { on: false })
+    expect((await shown(document, 5))[i]).toBeCloseTo(1, 2)
+  })
   it('is not seen beyond the horizon', async () => {
     const document = footage('the ground', { y: 0.2 })
     // All of the frame is drawn on

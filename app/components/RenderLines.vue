@@ -50,7 +50,9 @@ async function askAgain() {
     const content = theirs && (await ask(bytes, theirs, file.reading))
     if (content && content !== 'picture')
       edit<RenderLayer>(`What is what in ${name}`.slice(0, 80), id, found => {
-        if (found.file?.blob === file.blob) Object.assign(found.file, content)
+        if (found.file?.blob !== file.blob) return
+        delete found.file.lights
+        Object.assign(found.file, content)
       })
   } catch (error) {
     shot.message = (error as Error).message

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // Of a stuck drawing, and of what is in one: on which frame it is drawn, what is put into it, which pass it needs.
+import { ON_THINGS } from '../../core/layer/stuckValues'
 import { passOf } from '../../core/render/passes'
 import { seenObjects } from '../../core/shot/document'
 import { drawByBrush, drawPicture, drawWords, spotIn, stuckRound } from '../../core/shot/stuck'
@@ -39,7 +40,7 @@ const beginHere = (): void => {
 /** What is drawn on: what is picked, else all that the render shows. */
 async function spot() {
   const file = passFileOf(shot.document!, props.id)
-  if (stuck.value?.onto !== 'what the render shows' || !file) return undefined
+  if (stuck.value?.onto !== ON_THINGS || !file) return undefined
   const all = seenObjects(file)
   const picked = view.picked.filter(name => all.includes(name))
   const names = picked.length ? picked : all
@@ -90,7 +91,7 @@ const takeBrush = (): Promise<void> =>
 
 // Without the pass nothing of it is seen
 const isMissing = computed(() => {
-  if (!isIt.value || stuck.value?.onto !== 'what the render shows') return false
+  if (!isIt.value || stuck.value?.onto !== ON_THINGS) return false
   const file = passFileOf(shot.document!, props.id)
   return !!file && !file.passes.includes('rest')
 })

@@ -14,6 +14,7 @@ import {
 } from '../layer/layer'
 import { DESK_NEUTRAL } from '../layer/desk'
 import { laidOver } from '../layer/laid'
+import { ON_THINGS } from '../layer/stuckValues'
 import { kernelNode, type Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
 import type { Size } from '../plan/size'
@@ -176,7 +177,7 @@ class Building {
   private byDistance(list: readonly Layer[]): Shown {
     const deep = list.flatMap((layer): Part[] => {
       const shown = showsDepths(layer, this.sight) ? this.shown(layer) : undefined
-      const on = layer.kind === 'stuck' ? layer.of : undefined
+      const on = layer.kind === 'stuck' && layer.onto === ON_THINGS ? layer.of : undefined
       return shown ? [{ layer, shown, on }] : []
     })
     let picture = this.nothing

@@ -8,22 +8,25 @@ import type { PassNodes } from '../render/passnodes'
 import { xyz } from '../render/passes'
 import { RestSurface, seenOn, type RestSeen } from '../stuck/surface'
 
-/** Surfaces that are kept: one to a drawing's frame. */
-const surfaces = new Kept<RestSurface>(4)
+/** Surfaces that are kept: those of two frames that are drawn on. */
+const surfaces = new Kept<RestSurface>(2)
 
-/** Numbers of things as the names of a file have them, by what they are in another. Throws StillPacked. */
+/** The numbers of a file's objects as another one has them, which lists `names`; those that it has not come after. */
+function numbersIn(file: PassFile, names: readonly string[]): number[] {
+  const same = new Map<string, number>(names.map((name, i) => [name, i + 1]))
+  return file.objectNames.map((name, i) => same.get(name) ?? names.length + i + 1)
+}
+/** Which thing each pixel shows at its middle, 0 for none. Throws StillPacked. */
 function thingsOf(file: PassFile, names: readonly string[]): Uint32Array {
   const ids = file.planes.get('object_id.I')
   const coverage = ids ? undefined : coverageOf(file, 'objects')
   const alpha = file.planes.get('A')
-  const count = file.width * file.height
-  const same = new Map<string, number>(names.map((name, i) => [name, i + 1]))
-  const number = Uint32Array.from([0, ...file.objectNames.map((name, i) => same.get(name) ?? names.length + i + 1)])
-  const out = new Uint32Array(count)
-  for (let i = 0; i < count; i++) {
+  const numbers = [0, ...numbersIn(file, names)]
+  const out = new Uint32Array(file.width * file.height)
+  for (let i = 0; i < out.length; i++) {
     const own = ids ? ids[i]! : coverage ? coverage.index[i * coverage.ranks]! : !alpha || alpha[i]! > 0 ? 1 : 0
     // Without names all that is there is one thing
-    out[i] = number.length > 1 ? (number[own] ?? 0) : own
+    out[i] = numbers.length > 1 ? (numbers[own] ?? 0) : own
   }
   return out
 }
@@ -34,7 +37,7 @@ function restOf(file: PassFile, names: readonly string[]): RestSeen {
 }
 
 /** What was found of a frame, of the two things of each pixel that cover most of it. */
-const founds = new Kept<readonly [Float32Array, Float32Array]>(2)
+const founds = new Kept<readonly [Float32Array, Float32Array]>(1)
 
 /**
  * Of each pixel at the size that is worked at: x, y of the frame that the drawing was placed on, at that size, and how much of
@@ -47,7 +50,7 @@ export function stuckPlaces(passes: PassNodes, there: PassNodes): readonly [Node
   const wants = async (): Promise<void> => {
     for (const one of [file, there.file])
       await unpacking(() => {
-        restOf(one, one.objectNames)
+        for (const name of [...xyz('rest'), 'object_id.I', 'A']) one.planes.get(name)
         coverageOf(one, 'objects')
       })
   }
@@ -89,8 +92,7 @@ function covered(
   const { width, height } = file
   if (!coverage) return [before, new Float32Array(before.length)]
   const made = [new Float32Array(before.length), new Float32Array(before.length)] as const
-  const same = new Map<string, number>(names.map((name, i) => [name, i + 1]))
-  const numbers = file.objectNames.map((name, i) => same.get(name) ?? names.length + i + 1)
+  const numbers = numbersIn(file, names)
   const has = (x: number, y: number, thing: number): number => {
     const i = y * width + x
     return x >= 0 && y >= 0 && x < width && y < height && before[i * 4 + 3] === thing && before[i * 4 + 2] ? i : -1

@@ -5,7 +5,8 @@ import { placeMetres } from './figureValues'
 import { share } from './layer'
 import type { InScene } from './wordsPlace'
 
-export const STUCK_TO = ['what the render shows', 'a wall of the plate', 'the ground'] as const
+export const ON_THINGS = 'what the render shows'
+export const STUCK_TO = [ON_THINGS, 'a wall of the plate', 'the ground'] as const
 const only = (...is: (typeof STUCK_TO)[number][]): Pick<About, 'with'> => ({ with: { name: 'onto', is } })
 const inPlane = only('a wall of the plate', 'the ground')
 const frame = (label: string, help: string, first: number): ReturnType<typeof value> =>
@@ -15,13 +16,13 @@ export const STUCK_VALUES = {
   onto: choice(STUCK_TO, {
     label: 'lies on',
     help: 'Things of the render however they turn, move and bend; or a flat place of footage, by the tracked camera.',
-    first: 'what the render shows',
+    first: ON_THINGS,
   }),
   placed: frame('frame', 'The frame on whose picture it is drawn.', 1),
   appears: frame('first frame', 'The frame from which it is there.', 1),
   lit: {
     ...share('lit', '1: it has the light that falls on the thing, and its mirroring; 0: its own colour as it is.', 1),
-    ...only('what the render shows'),
+    ...only(ON_THINGS),
   },
   x: { ...placeMetres('x', 'A place of the wall, in the world.', 0), ...only('a wall of the plate') },
   y: { ...placeMetres('y', 'Height of the ground.', 0), ...only('the ground') },
@@ -52,7 +53,7 @@ export type StuckValues = ValuesAt<typeof STUCK_VALUES>
 
 /** The plane that it lies in; undefined for what lies on things. */
 export const planeOfStuck = ({ onto, x, y, z, turn }: StuckValues): InScene | undefined =>
-  onto === 'what the render shows'
+  onto === ON_THINGS
     ? undefined
     : onto === 'the ground'
       ? { put: 'on the ground', x: 0, y, z: 0, turn: 0, lean: 0, size: 1 }

@@ -329,7 +329,8 @@ export function openExr(bytes: Uint8Array, whole = false): OpenedExr {
   const { parts, several } = readExrHeaders(bytes)
   const window = whole ? parts[0]!.displayWindow : aroundAll(parts.map(part => part.dataWindow))
   const names = namesTogether(parts)
-  checkTogether(window, parts)
+  const areaOf = (box: Box): number => boxWidth(box) * boxHeight(box)
+  if (parts.length > 1 || areaOf(window) > areaOf(parts[0]!.dataWindow)) checkTogether(window, parts)
   return {
     window,
     attributes: attributesTogether(parts),

@@ -61,6 +61,7 @@ export function attributesTogether(parts: readonly { attributes: ExrAttribute[] 
     for (const attribute of attributes) if (!found.has(attribute.name)) found.set(attribute.name, attribute)
   return [...found.values()]
 }
+/** Throws BadInput where all parts, each as large as a window, would take more than is read. */
 export function checkTogether(window: Box, parts: readonly Named[]): void {
   if (
     boxWidth(window) * boxHeight(window) * 4 * parts.reduce((sum, part) => sum + part.channels.length, 0) >
