@@ -93,7 +93,7 @@ const takeBrush = (): Promise<void> =>
 const isMissing = computed(() => {
   if (!isIt.value || stuck.value?.onto !== ON_THINGS) return false
   const file = passFileOf(shot.document!, props.id)
-  return !!file && !file.passes.includes('rest')
+  return !file?.passes.includes('rest')
 })
 const isOwn = computed(() => passFileOf(shot.document!, props.id) === shot.document!.passes.file)
 function ask() {
