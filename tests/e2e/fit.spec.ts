@@ -44,6 +44,11 @@ test('what does not fit is said, mended by a line of the recipe, and fits', asyn
   ])
   await at(page, 'add-layer').locator('input').setInputFiles([warm])
   await expect(at(page, 'layer-warm')).toBeVisible()
+  await expect
+    .poll(async () =>
+      listed((await documentOf(page, stage, id)).document.build.layers).some(({ name }) => name === 'warm'),
+    )
+    .toBe(true)
   const before = (await documentOf(page, stage, id)).document
   await page.keyboard.press('m')
   const fit = at(page, 'fit')
