@@ -24,18 +24,13 @@ const JUMP = 8
 /** Pixels of the surface that stand in for it when it is looked for from nowhere, at most. */
 const MOST_POINTS = 400_000
 
-/** How a surface runs at a pixel: its place, and how much that changes from pixel to pixel. */
-interface Run {
-  at: [number, number, number]
-  across: [number, number, number]
-  down: [number, number, number]
-}
-
 export class RestSurface {
   /** Pixels by the cell of space that they lie in: starts of cells in `points`. */
   private starts: Int32Array
   private points: Int32Array
   private cell = 1
+  /** Of the pixel that is looked at: kept, since it is asked for at every step. */
+  private run = new Float64Array(6)
 
   constructor(private seen: RestSeen) {
     const { width, height, thing } = seen
@@ -50,7 +45,7 @@ export class RestSurface {
         if (!thing[i]) continue
         chosen.push(i)
         if (x + 1 < width && thing[i + 1] === thing[i]) {
-          sum += this.between(i, i + 1)
+          sum += Math.sqrt(this.squared(i, i + 1))
           ways++
         }
       }
@@ -75,35 +70,37 @@ export class RestSurface {
   private bucket(i: number, j: number, k: number, buckets: number): number {
     return ((Math.imul(i, 73856093) ^ Math.imul(j, 19349663) ^ Math.imul(k, 83492791)) >>> 0) % buckets
   }
-  private between(i: number, j: number): number {
+  private squared(i: number, j: number): number {
     const { x, y, z } = this.seen
-    return Math.hypot(x[i]! - x[j]!, y[i]! - y[j]!, z[i]! - z[j]!)
+    const [dx, dy, dz] = [x[i]! - x[j]!, y[i]! - y[j]!, z[i]! - z[j]!]
+    return dx * dx + dy * dy + dz * dz
   }
 
-  /** How it runs at a pixel; undefined where no neighbour on it tells. */
-  private runAt(i: number): Run | undefined {
+  /** How much its places change from a pixel to the next, across and down, into `run`; whether neighbours on it tell. */
+  private runAt(i: number, column: number, row: number): boolean {
     const { width, height, thing } = this.seen
-    const x = i % width
-    const y = (i - x) / width
     const own = thing[i]
-    const has = (px: number, py: number): number =>
-      px >= 0 && py >= 0 && px < width && py < height && thing[py * width + px] === own ? py * width + px : -1
-    const across = this.way(i, has(x - 1, y), has(x + 1, y))
-    const down = this.way(i, has(x, y - 1), has(x, y + 1))
-    return across && down && { at: this.place(i), across, down }
-  }
-  private place(i: number): [number, number, number] {
-    const { x, y, z } = this.seen
-    return [x[i]!, y[i]!, z[i]!]
+    const left = column > 0 && thing[i - 1] === own ? i - 1 : -1
+    const right = column + 1 < width && thing[i + 1] === own ? i + 1 : -1
+    const above = row > 0 && thing[i - width] === own ? i - width : -1
+    const below = row + 1 < height && thing[i + width] === own ? i + width : -1
+    return this.way(i, left, right, 0) && this.way(i, above, below, 3)
   }
   /** From a pixel to the next along a direction, by both neighbours or by the one that is on the same part. */
-  private way(i: number, before: number, after: number): [number, number, number] | undefined {
-    const [back, on] = [before < 0 ? Infinity : this.between(i, before), after < 0 ? Infinity : this.between(i, after)]
-    if (back === Infinity && on === Infinity) return undefined
-    const [a, b] = on > JUMP * back ? [before, i] : back > JUMP * on ? [i, after] : [before, after]
-    const span = a === before && b === after ? 2 : 1
-    const [from, to] = [this.place(a), this.place(b)]
-    return [(to[0] - from[0]) / span, (to[1] - from[1]) / span, (to[2] - from[2]) / span]
+  private way(i: number, before: number, after: number, to: 0 | 3): boolean {
+    if (before < 0 && after < 0) return false
+    const back = before < 0 ? Infinity : this.squared(i, before)
+    const on = after < 0 ? Infinity : this.squared(i, after)
+    const isFirst = on > JUMP * JUMP * back
+    const isLast = back > JUMP * JUMP * on
+    const from = isLast ? i : before
+    const next = isFirst ? i : after
+    const span = isFirst || isLast ? 1 : 2
+    const { x, y, z } = this.seen
+    this.run[to] = (x[next]! - x[from]!) / span
+    this.run[to + 1] = (y[next]! - y[from]!) / span
+    this.run[to + 2] = (z[next]! - z[from]!) / span
+    return true
   }
 
   /**
@@ -127,24 +124,22 @@ export class RestSurface {
     px: number,
     py: number,
   ): [number, number] | undefined {
-    const { width, height, thing: things } = this.seen
+    const { width, height, thing: things, x: xs, y: ys, z: zs } = this.seen
+    const { run } = this
     let last = -1
     for (let step = 0; step < STEPS; step++) {
       const column = Math.floor(px)
       const row = Math.floor(py)
       if (column < 0 || row < 0 || column >= width || row >= height) return undefined
       const i = row * width + column
-      if (things[i] !== thing) return undefined
-      const run = this.runAt(i)
-      if (!run) return undefined
-      const { at, across: a, down: d } = run
-      const [rx, ry, rz] = [x - at[0], y - at[1], z - at[2]]
-      const [aa, ad, dd] = [
-        a[0] * a[0] + a[1] * a[1] + a[2] * a[2],
-        a[0] * d[0] + a[1] * d[1] + a[2] * d[2],
-        d[0] * d[0] + d[1] * d[1] + d[2] * d[2],
-      ]
-      const [ra, rd] = [rx * a[0] + ry * a[1] + rz * a[2], rx * d[0] + ry * d[1] + rz * d[2]]
+      if (things[i] !== thing || !this.runAt(i, column, row)) return undefined
+      const [ax, ay, az, bx, by, bz] = [run[0]!, run[1]!, run[2]!, run[3]!, run[4]!, run[5]!]
+      const [rx, ry, rz] = [x - xs[i]!, y - ys[i]!, z - zs[i]!]
+      const aa = ax * ax + ay * ay + az * az
+      const ad = ax * bx + ay * by + az * bz
+      const dd = bx * bx + by * by + bz * bz
+      const ra = rx * ax + ry * ay + rz * az
+      const rd = rx * bx + ry * by + rz * bz
       const det = aa * dd - ad * ad
       if (!(det > 1e-12 * aa * dd)) return undefined
       const u = (ra * dd - rd * ad) / det
@@ -153,7 +148,7 @@ export class RestSurface {
       // It may go to and fro between two pixels of which either is near enough
       if (inside || i === last) {
         if (!inside) return undefined
-        const off = Math.hypot(rx - u * a[0] - v * d[0], ry - u * a[1] - v * d[1], rz - u * a[2] - v * d[2])
+        const off = Math.hypot(rx - u * ax - v * bx, ry - u * ay - v * by, rz - u * az - v * bz)
         return off <= OFF * Math.sqrt(Math.max(aa, dd)) ? [column + 0.5 + u, row + 0.5 + v] : undefined
       }
       last = i
