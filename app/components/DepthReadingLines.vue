@@ -8,7 +8,7 @@ import { useView } from '~/stores/view'
 
 /** layer: whose picture is clicked, where it is there already. */
 const props = defineProps<{ depth: DepthReading; layer?: string }>()
-const emit = defineEmits<{ change: [depth: DepthReading] }>()
+const emit = defineEmits<{ change: [depth: DepthReading, live: boolean] }>()
 const shot = useShot()
 const view = useView()
 
@@ -22,10 +22,10 @@ const UNITS = [
   ['inches', 0.0254],
 ] as const
 const unit = computed(() => props.depth.unit ?? 1)
-const set = (change: Partial<DepthReading>): void => {
+const set = (change: Partial<DepthReading>, live = false): void => {
   const next: DepthReading = { ...toRaw(props.depth), ...change }
   for (const [name, value] of Object.entries(next)) if (value === undefined) Reflect.deleteProperty(next, name)
-  emit('change', next)
+  emit('change', next, live)
 }
 const ENDS = [
   ['near', 'a near place'],
@@ -97,7 +97,7 @@ const fault = computed(() => depthFault(props.depth))
           :digits="4"
           still
           :data-test="`depth-${end}-value`"
-          @change="value => set({ [end]: { ...pointOf(end), value: value as number } })"
+          @change="(value, live) => set({ [end]: { ...pointOf(end), value: value as number } }, live)"
         />
         and is
         <ValueField
@@ -109,7 +109,7 @@ const fault = computed(() => depthFault(props.depth))
           unit="m"
           still
           :data-test="`depth-${end}-metres`"
-          @change="value => set({ [end]: { ...pointOf(end), metres: value as number } })"
+          @change="(value, live) => set({ [end]: { ...pointOf(end), metres: value as number } }, live)"
         />
         away
         <button
@@ -160,7 +160,7 @@ const fault = computed(() => depthFault(props.depth))
         unit="°"
         still
         data-test="depth-angle"
-        @change="value => set({ angle: value as number })"
+        @change="(value, live) => set({ angle: value as number }, live)"
       />
       wide
     </template>

@@ -132,12 +132,14 @@ const cannot = computed(() => {
   if (fault.value) return fault.value
   if (busy.value) return ''
   if (!reading.value.takes['beauty'] && !hasLight.value) return 'Say which layer is the beauty, or which are its light.'
-  if (reading.value.depth && depthFault(reading.value.depth)) return depthFault(reading.value.depth)
   return ''
 })
+/** The line of the depth says so itself. */
+const isDepthWrong = computed(() => !!reading.value.depth && depthFault(reading.value.depth) !== '')
 async function take() {
   if (turn === 0 || busy.value) await look()
   const content = told.value?.content
+  if (isDepthWrong.value) return
   if (content && !cannot.value) asked.value?.done(content as PassDescription)
   else if (!cannot.value) fault.value = 'Beside its picture nothing of this file is said to be a pass.'
 }
@@ -238,7 +240,7 @@ const FROM = {
       </p>
       <p v-if="cannot" role="alert" data-test="reading-fault">{{ cannot }}</p>
       <div class="row">
-        <v-btn :disabled="!!cannot" data-test="reading-take" @click="take">Read it so</v-btn>
+        <v-btn :disabled="!!cannot || isDepthWrong" data-test="reading-take" @click="take">Read it so</v-btn>
         <button v-if="asked.from !== 'now'" class="word" data-test="reading-picture" @click="asked.done('picture')">
           bring only its picture
         </button>

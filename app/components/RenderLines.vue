@@ -32,10 +32,15 @@ const follow = (): void =>
 // Of a set from elsewhere: what its layers are
 const { ask } = useReadings()
 const reading = computed(() => props.layer.file?.reading)
-const setDepth = (depth: DepthReading): void =>
-  edit<RenderLayer>(`Depth of ${props.layer.name}`, props.layer.id, found => {
-    if (found.file?.reading) found.file.reading.depth = depth
-  })
+const setDepth = (depth: DepthReading, live: boolean): void =>
+  edit<RenderLayer>(
+    `Depth of ${props.layer.name}`,
+    props.layer.id,
+    found => {
+      if (found.file?.reading) found.file.reading.depth = depth
+    },
+    live,
+  )
 const asking = ref(false)
 async function askAgain() {
   const { file, id, name } = props.layer

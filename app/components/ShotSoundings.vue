@@ -114,7 +114,7 @@ const pictures = computed(() =>
   inOrder(shot.document?.build.layers).flatMap(layer => {
     const metres = standsAt(layer, sightOf(shot.document!, shot.frame))
     // What is drawn on a thing is where that is
-    const isDrawn = layer.within !== undefined && !!stuckRound(shot.document!, layer.within)
+    const isDrawn = layer.kind !== 'stuck' && !!stuckRound(shot.document!, layer.id)
     return typeof metres === 'number' && Math.abs(metres) < FAR && !isDrawn
       ? [{ id: layer.id, name: layer.name, on: layer.on, metres }]
       : []

@@ -14,7 +14,6 @@ import {
 } from '../layer/layer'
 import { DESK_NEUTRAL } from '../layer/desk'
 import { laidOver } from '../layer/laid'
-import { ON_THINGS } from '../layer/stuckValues'
 import { kernelNode, type Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
 import type { Size } from '../plan/size'
@@ -177,8 +176,7 @@ class Building {
   private byDistance(list: readonly Layer[]): Shown {
     const deep = list.flatMap((layer): Part[] => {
       const shown = showsDepths(layer, this.sight) ? this.shown(layer) : undefined
-      const on = layer.kind === 'stuck' && layer.onto === ON_THINGS ? layer.of : undefined
-      return shown ? [{ layer, shown, on }] : []
+      return shown ? [{ layer, shown, on: shown.onRender ? renderOf(this.layers, layer)?.id : undefined }] : []
     })
     let picture = this.nothing
     let far = FAR

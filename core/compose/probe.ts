@@ -42,12 +42,19 @@ export function meantBy({ objects, through, mirrored }: Probe): Meant[] {
   return out
 }
 
+/** Of a plane as it is kept, so that none is unpacked whole for one pixel. */
+function numberAt(file: PassFile, name: string, pixel: number): number | undefined {
+  const plane = file.planes.stored(name)
+  const found = plane?.data[pixel]
+  return found !== undefined && plane?.values ? plane.values[found] : found
+}
+
 /** u, v: place in the frame, 0..1. */
 export function probe(file: PassFile, u: number, v: number): Probe {
   const x = Math.min(file.width - 1, Math.max(0, Math.floor(u * file.width)))
   const y = Math.min(file.height - 1, Math.max(0, Math.floor(v * file.height)))
   const pixel = y * file.width + x
-  const depth = file.planes.get('depth.Z')?.[pixel]
+  const depth = numberAt(file, 'depth.Z', pixel)
   const list = (of: NamesOf, seen: Seen): Named[] => {
     const coverage = coverageOf(file, of, seen)
     const names = namesOf(file, of)
@@ -61,7 +68,7 @@ export function probe(file: PassFile, u: number, v: number): Probe {
   }
   return {
     metres: depth !== undefined && depth < NO_DEPTH / 2 ? depth : undefined,
-    raw: file.planes.get(RAW_DEPTH)?.[pixel],
+    raw: numberAt(file, RAW_DEPTH, pixel),
     objects: list('objects', 'straight'),
     materials: list('materials', 'straight'),
     through: list('objects', 'through'),

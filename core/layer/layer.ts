@@ -39,6 +39,8 @@ export interface Shown extends Picture {
   stacked: boolean
   /** It goes over from one distance to another, as air does: a part of it has but a part of that. */
   thick?: boolean
+  /** It lies on the surfaces of the render that it is of: before them, wherever they are, and it cuts nothing of them. */
+  onRender?: boolean
   /** Nothing of it is nearer or farther than this. */
   span: { near: number; far: number }
   /** How much of the light of what is behind it falls on it, one float a pixel. */

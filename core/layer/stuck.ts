@@ -3,7 +3,7 @@ import { SumLight } from '../../kernels/records'
 import { kernelNode, type Node } from '../plan/node'
 import { pointNode, whole } from '../plan/pointNode'
 import { cutOutAt } from '../plan/shaped'
-import { boxOfSize, fullSize, type Size } from '../plan/size'
+import { boxOfSize, fullSize } from '../plan/size'
 import { distancesOf, type PassNodes } from '../render/passnodes'
 import { cutTo } from '../plan/picture'
 import { LIGHT_PARTS, NO_DEPTH, passOf } from '../render/passes'
@@ -16,7 +16,7 @@ import { FAR, layerKind, type LayerInput, type Shown } from './layer'
 import { stuckHandles } from './stuckHandles'
 import { stuckPlaces } from './stuckPlaces'
 import { planeOfStuck, STUCK_VALUES, type StuckValues } from './stuckValues'
-import { nearnessOf, seenInScene, type InScene } from './wordsPlace'
+import { nearnessOf, seenInScene, seenSmaller, type InScene } from './wordsPlace'
 
 export const stuck = layerKind({
   id: 'stuck',
@@ -53,6 +53,7 @@ function onThings(input: LayerInput, { placed, lit }: StuckValues): Shown | unde
     edge: () => edgeDepth(passes),
     nearer: than => frontShare(than, passes),
     stacked: false,
+    onRender: true,
     span: { near: 0, far: FAR },
   }
 }
@@ -62,19 +63,15 @@ function onPlane(input: LayerInput, { placed, close }: StuckValues, plane: InSce
   const { size } = input
   const camera = input.camera()
   const near = nearnessOf(plane, camera, fullSize(size))
-  const back = inverted(atWork(seenInScene(plane, camera, fullSize(size)), size))
+  const seenBy = (one: Camera): number[] => seenSmaller(seenInScene(plane, one, fullSize(size)), size.shrink)
+  const back = inverted(seenBy(camera))
   if (!near || !back) return undefined
-  const there: Camera = input.camera(Math.round(placed))
   const window = boxOfSize(size)
-  const places = placesBy(after(atWork(seenInScene(plane, there, fullSize(size)), size), back), window)
+  const places = placesBy(after(seenBy(input.camera(Math.round(placed))), back), window)
   const shown = inPlane(cutOutAt(input.members().colour, places, window), near, close, size)
   // Beyond the horizon the plane is behind the camera
   return { ...shown, colour: cutTo(shown.colour, shown.nearer(NO_DEPTH / 2)) }
 }
-/** To pixels of the size that is worked at. */
-const atWork = (seen: readonly number[], { shrink }: Size): number[] =>
-  seen.map((value, i) => (i < 6 ? value / shrink : value))
-
 const LEAST = 0.01
 /**
  * The colour of a drawing in the light of what it lies on: matt light is that of the surface over its own colour (or as it is kept

@@ -14,7 +14,7 @@ import { broughtAlong, broughtOnGround } from './brought'
 import { BEFORE, carriedBy, inverted } from './card'
 import { flat, layerKind, type LayerInput, type Shown } from './layer'
 import { inPlane } from './inPlane'
-import { isAskew, isOnPicture, metresOfWords, nearnessOf, seenWords } from './wordsPlace'
+import { isAskew, isOnPicture, metresOfWords, nearnessOf, seenSmaller, seenWords } from './wordsPlace'
 import { wordsHandles } from './wordsHandles'
 import { WORDS_VALUES, type WordsValues } from './wordsValues'
 
@@ -89,8 +89,7 @@ function baselineOf(values: WordsValues): Baseline {
 
 /** Their places to pixels of the size worked at. */
 function seenAt({ size, camera }: LayerInput, values: WordsValues, frame: number): number[] {
-  const seen = seenWords(values, camera(frame), fullSize(size), size.left, size.top)
-  return seen.map((value, i) => (i < 6 ? value / size.shrink : value))
+  return seenSmaller(seenWords(values, camera(frame), fullSize(size), size.left, size.top), size.shrink)
 }
 
 function boundsOf({ ends }: Line): Box {

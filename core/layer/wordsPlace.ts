@@ -72,6 +72,10 @@ export function seenInScene(values: InScene, camera: Camera, { width, height }: 
   return [0, 1, 2].flatMap(row => columns.map(column => column[row]!))
 }
 
+/** A projection to pixels of the full size to those of one that is so many times smaller. */
+export const seenSmaller = (seen: readonly number[], shrink: number): number[] =>
+  seen.map((value, i) => (i < 6 ? value / shrink : value))
+
 /**
  * How near the plane of words is at each pixel of a frame: one over its metres along the view axis is a x + b y + c;
  * undefined where the camera looks along it.

@@ -46,7 +46,7 @@ export function layersIn(names: readonly string[], sets: readonly string[] = [])
     }
     for (const name of left.values()) out.push({ name, channels: [name] })
   }
-  // Two spellings of one layer keep their channels' whole names
+  // The same layer in two spellings
   const seen = new Set<string>()
   for (const layer of out) {
     while (seen.has(layer.name)) layer.name += ' again'
@@ -77,12 +77,12 @@ const hasOf = (name: string): Has => {
  * is to be multiplied is no pass of ours unless it is that of matt ones.
  */
 const MEANINGS: readonly (readonly [pass: string, counts: readonly number[], fits: (has: Has) => boolean])[] = [
-  ['depth', [1, 3], has => has('depth|zbuf|distance') && !has('field')],
+  ['depth', [1, 3], has => has('depth|distance') && !has('field')],
   ['mist', [1, 3], has => has('mist|fog')],
   ['normal_camera', [3], has => has('norm', 'cam|view|screen')],
   ['normal', [3], has => has('norm')],
   ['uv', [2, 3], has => has('uv') || has('texture', 'coord')],
-  ['position', [3], has => has('position|pworld|world')],
+  ['position', [3], has => has('position|world')],
   ['motion_forward', [2, 3], has => has('motion|vector|veloc|speed', 'forw|next|zw')],
   ['motion_back', [2, 3], has => has('motion|vector|veloc|speed')],
   ['occlusion', [1, 3], has => has('occl') || has('ao')],
@@ -97,9 +97,9 @@ const MEANINGS: readonly (readonly [pass: string, counts: readonly number[], fit
   ['diffuse_direct', [3], has => has('diff') || has('subsurf|sss')],
   ['refraction', [3], has => has('refr|trans')],
   ['reflection', [3], has => has('refl|spec|gloss|mirror|coat|sheen')],
-  ['emission', [3], has => has('emi|selfillum|incand|glow') || has('self', 'illum')],
+  ['emission', [3], has => has('emi|shin|glow') || has('self', 'illum')],
   ['environment', [3], has => has('env|backg|backd|sky')],
-  ['beauty', [3], has => has('beauty|combined|rgba|final|main')],
+  ['beauty', [3], has => has('beauty|rgba|final|whole|main')],
   ['alpha', [1], has => has('alpha|opacity|coverage')],
 ]
 /** Those of which one layer is enough. */
@@ -124,7 +124,7 @@ function likelyPass({ name, channels }: TheirLayer): string {
   const said = channels.length > 1 && !/zw$/i.test(name) ? name.slice(0, Math.max(0, name.lastIndexOf('.'))) : name
   const has = hasOf(said)
   // The alpha of a layer is its own, but that of the whole picture
-  if (channels.length === 1 && /\.a$/i.test(name)) return has('beauty|combined|rgba|final|main') ? 'alpha' : ''
+  if (channels.length === 1 && /\.a$/i.test(name)) return has('beauty|rgba|final|whole|main') ? 'alpha' : ''
   if (channels.length === 1 && /\.z$/i.test(name) && !has('norm|position|motion|vector|veloc')) return 'depth'
   const found = MEANINGS.find(([, counts, fits]) => counts.includes(channels.length) && fits(has))
   if (found) return found[0]

@@ -49,11 +49,11 @@ export class ReadPlanes implements Planes {
   private made = new Map<string, Float32Array>()
   private how = new Map<string, () => StoredPlane>()
 
-  /** Throws BadInput for a layer that is not there. */
+  /** sets: names of the file's Cryptomattes. Throws BadInput for a layer that is not there. */
   constructor(
     private theirs: Planes,
-    reading: PassReading,
-    sets: readonly string[],
+    private reading: PassReading,
+    private sets: readonly string[],
     private width: number,
     private height: number,
   ) {
@@ -80,6 +80,11 @@ export class ReadPlanes implements Planes {
     if (reading.rest && this.has('R') && LIGHT_PARTS.some(id => this.has(`${id}.R`))) this.addRest()
   }
 
+  /** Its light as the file has it, whatever that leaves over of the beauty. */
+  withoutRest(): ReadPlanes {
+    const { rest: _, ...reading } = this.reading
+    return new ReadPlanes(this.theirs, reading, this.sets, this.width, this.height)
+  }
   has(name: string): boolean {
     return this.how.has(name)
   }

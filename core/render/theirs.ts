@@ -7,7 +7,7 @@ import { layersIn, likelyReading, type TheirLayer } from './layersOfFile'
 import { contentOf, openPassFile } from './openpasses'
 import { Channels, FilePlanes, unpacking } from './passplanes'
 import { CLEAN, NO_DEPTH, PASSES, passOf } from './passes'
-import { floatsOf, GREY, leftOver } from './reading'
+import { floatsOf, GREY, leftOver, ReadPlanes } from './reading'
 
 /** Pixels across of the small picture of a layer. */
 const SMALL = 96
@@ -60,7 +60,9 @@ export async function theirsOf(bytes: Uint8Array): Promise<Theirs | undefined> {
   const together = likelyReading(layers, names, false)
   const apart = likelyReading(layers, names, true)
   // Whether light is kept apart from the colour of surfaces is told by which of the two is the beauty
-  const [left, leftApart] = [await leftBy(bytes, together), await leftBy(bytes, apart)]
+  const leftBy = (reading: PassReading): Promise<number | undefined> =>
+    unpacking(() => leftOver(new ReadPlanes(planes, reading, names, size.width, size.height).withoutRest()))
+  const [left, leftApart] = [await leftBy(together), await leftBy(apart)]
   const likely = (leftApart ?? 1) < (left ?? 1) ? apart : together
   // A depth of which nothing lies beyond 1 is a grey, as a rule (common practice, no source)
   const depth = seen.find(({ name }) => name === likely.takes['depth']?.[0]?.layer)
@@ -71,11 +73,6 @@ export async function theirsOf(bytes: Uint8Array): Promise<Theirs | undefined> {
     sets: sets.map(set => ({ name: set.name, names: Object.keys(set.manifest).length })),
     likely,
   }
-}
-
-const leftBy = async (bytes: Uint8Array, reading: PassReading): Promise<number | undefined> => {
-  const file = await openPassFile(bytes, { ...reading, sets: {}, rest: false })
-  return unpacking(() => leftOver(file.planes))
 }
 
 /** What a file is when it is read so: what a document says of it, and what tells whether that is right. Throws BadInput. */
@@ -101,7 +98,7 @@ export async function readSo(
   })
   return {
     content: content && { ...content, reading },
-    left: await leftBy(bytes, reading),
+    left: await unpacking(() => leftOver(file.planes instanceof ReadPlanes ? file.planes.withoutRest() : file.planes)),
     ...(far > 0 ? { depth: [near, far] as const } : {}),
   }
 }

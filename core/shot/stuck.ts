@@ -3,7 +3,7 @@ import type { FontReference, PictureReference, ShotDocument, StuckLayer, WordsLa
 import { bringLayer, squareSize } from './bring'
 import { addLayer, makeLayer } from './layers'
 import { newTerm, slipOf } from './slip'
-import { ownRender } from './tree'
+import { groupsRound, ownRender } from './tree'
 import { bringWords } from './words'
 
 /** A drawing that is made on a frame: on what a render shows (the shot's own where none is said), else on the ground. */
@@ -93,13 +93,5 @@ export function drawByBrush(document: ShotDocument, id: string): string {
 }
 
 /** The drawing that a layer is in, or is; undefined for all others. */
-export function stuckRound({ build: { layers } }: ShotDocument, id: string): StuckLayer | undefined {
-  const passed = new Set<string>()
-  for (let at: string | undefined = id; at !== undefined && !passed.has(at);) {
-    passed.add(at)
-    const layer: ShotDocument['build']['layers'][string] | undefined = layers[at]
-    if (layer?.kind === 'stuck') return layer
-    at = layer?.within
-  }
-  return undefined
-}
+export const stuckRound = ({ build: { layers } }: ShotDocument, id: string): StuckLayer | undefined =>
+  [id, ...groupsRound(layers, id)].map(one => layers[one]).find(layer => layer?.kind === 'stuck')
