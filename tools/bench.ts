@@ -17,6 +17,7 @@ import { recipeFigures } from './benchRecipe'
 import { rayFigures } from './benchRays'
 import { samplingFigures } from './benchSampling'
 import { renderFigures } from './benchRender'
+import { stuckFigures } from './benchStuck'
 import { timeFigures } from './benchTime'
 import { median, type Figure } from './figures'
 
@@ -117,6 +118,7 @@ export async function bench(
   print(await buildFigures(wanted))
   print(await matteFigures(wanted))
   print(await layerFigures(wanted))
+  print(stuckFigures(wanted))
   print(await lensFigures(wanted))
   print(await recipeFigures(wanted))
   print(await colourFigures(wanted))
