@@ -16,12 +16,12 @@ function set(folder: string, name: string, isTurned = false): string {
   })
   const colour = (isLeft: boolean, c: number): number => (c === (isLeft ? 0 : 1) ? 0.6 : 0.02)
   const channels = ['R', 'G', 'B'].flatMap((letter, c) => [
-    channel(`Whole.${letter}`, isLeft => colour(isLeft, c)),
+    channel(`Sheet.${letter}`, isLeft => colour(isLeft, c)),
     channel(`DiffuseLight.${letter}`, isLeft => 0.75 * colour(isLeft, c)),
     channel(`Mirrored.${letter}`, isLeft => 0.25 * colour(isLeft, c)),
   ])
   channels.push(
-    channel('Whole.A', () => 1),
+    channel('Sheet.A', () => 1),
     channel('Away.V', isLeft => (isLeft ? 0.8 : 0.3)),
     channel('ThingNumber.I', isLeft => (isLeft ? 4 : 9)),
   )
@@ -42,13 +42,13 @@ test('is asked about, read, put in its depth by two clicks, and remembered', asy
   const asked = at(page, 'reading')
   await expect(asked).toContainText('Guessed from the names')
   // Nothing in their names says beauty or depth
-  await expect(at(page, 'is-Take.Whole.RGB')).toHaveValue('')
+  await expect(at(page, 'is-Take.Sheet.RGB')).toHaveValue('')
   await expect(at(page, 'is-Take.DiffuseLight.RGB')).toHaveValue('diffuse_direct')
   await expect(at(page, 'is-Take.Mirrored.RGB')).toHaveValue('reflection')
   await expect(at(page, 'is-Take.ThingNumber.I')).toHaveValue('object_id')
   await at(page, 'is-Take.Mirrored.RGB').selectOption('')
-  await at(page, 'is-Take.Whole.RGB').selectOption('beauty')
-  await at(page, 'is-Take.Whole.A').selectOption('alpha')
+  await at(page, 'is-Take.Sheet.RGB').selectOption('beauty')
+  await at(page, 'is-Take.Sheet.A').selectOption('alpha')
   // A quarter of the light is left out now
   await expect(at(page, 'reading-left')).toContainText('25 %')
   await at(page, 'is-Take.Mirrored.RGB').selectOption('reflection')
@@ -103,7 +103,7 @@ test('is asked about, read, put in its depth by two clicks, and remembered', asy
   await expect.poll(async () => (await pixelAt(page, 0.25, 0.5))[0]).toBe(red[0])
   await add.setInputFiles([set(stage.folder, 'more boards.exr')])
   await expect(asked).toContainText('last file with the same layers')
-  await expect(at(page, 'is-Take.Whole.RGB')).toHaveValue('beauty')
+  await expect(at(page, 'is-Take.Sheet.RGB')).toHaveValue('beauty')
   await expect(asked.locator('[data-test=depth-kind]')).toHaveValue('grey')
   await at(page, 'reading-close').click()
   await expect(at(page, 'layer-more boards')).toHaveCount(0)
@@ -146,8 +146,8 @@ test('numbered files are the frames of one render, asked about once', async ({ p
   await at(page, 'ready').waitFor()
   const files = [set(stage.folder, 'run.0101.exr'), set(stage.folder, 'run.0102.exr', true)]
   await at(page, 'add-layer').locator('input').setInputFiles(files)
-  await at(page, 'is-Take.Whole.RGB').selectOption('beauty')
-  await at(page, 'is-Take.Whole.A').selectOption('alpha')
+  await at(page, 'is-Take.Sheet.RGB').selectOption('beauty')
+  await at(page, 'is-Take.Sheet.A').selectOption('alpha')
   await at(page, 'reading-take').click()
   await expect(at(page, 'reading')).toBeHidden()
   const isRed = async (u: number): Promise<boolean> => {
