@@ -156,6 +156,13 @@ export const SumLight = kernel('SumLight', {
   out: raster('colour'),
   gain: number,
 })
+/** A picture times a number of each object (one f32 by its number), as much as each covers a pixel. */
+export const GainOfEach = kernel('GainOfEach', {
+  source: raster('colour'),
+  coverage: raster('ranks'),
+  out: raster('colour'),
+  gains: pointer,
+})
 /** The shadow with each catcher's density and tint (four f32 by its number). */
 export const TrimRatio = kernel('TrimRatio', {
   ratio: raster('colour'),
@@ -371,6 +378,7 @@ export const KERNELS: readonly Kernel[] = [
   Desk,
   Relight,
   SumLight,
+  GainOfEach,
   TrimRatio,
   CoverageMatte,
   JoinMattes,

@@ -100,9 +100,9 @@ onBeforeUnmount(() => {
   if (view.taking?.term === props.term.id) view.taking = null
 })
 
-// Its handles are on the picture while the slip is open
+// Its handles are on the picture, and on the soundings, while the slip is open
 onMounted(() => {
-  if (kind.value.handles) view.handled.push(props.term.id)
+  if (kind.value.handles ?? kind.value.metres) view.handled.push(props.term.id)
 })
 onBeforeUnmount(() => {
   view.handled = view.handled.filter(id => id !== props.term.id)

@@ -1,165 +1,232 @@
 <script setup lang="ts">
-// Objects as columns, passes as rows, a fader at each crossing.
-import { DESK_NEUTRAL, DESK_ROWS, type DeskRow } from '../../core/layer/desk'
-import { seenObjects, type RenderLayer, type ShotDocument } from '../../core/shot/document'
-import { namesTerm, slipOf } from '../../core/shot/slip'
-import { inOrder } from '../../core/shot/rows'
-import { ownRender, renderOf } from '../../core/shot/tree'
-import { nameColour } from '../../core/compose/showpass'
-import type { Animatable } from '../../core/time/curve'
-import { useShot } from '~/stores/shot'
+// Things of a render and layers as columns, light and grade as rows, a fader at each crossing. Only what is in sight of it is
+// on the page: there may be thousands.
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { fieldOfLine } from '../../core/shot/desk'
+import { EVERYTHING, ORDERS, SHOWN, useDesk, type DeskColumn, type DeskRowShown } from '~/composables/desk'
+import { useDeskRound } from '~/composables/deskRound'
 import { useView } from '~/stores/view'
 
-const shot = useShot()
 const view = useView()
-const onlyChanged = ref(false)
-const lower = ref<HTMLElement>()
-const LABELS: Record<DeskRow, string> = {
-  diffuse_direct: 'direct light',
-  diffuse_indirect: 'indirect light',
-  reflection: 'reflection',
-  refraction: 'refraction',
-  emission: 'emission',
-  environment: 'environment',
-  occlusion: 'occlusion',
-  exposure: 'exposure',
-  saturation: 'saturation',
-}
-const RANGE = (row: DeskRow): [number, number] => (row === 'exposure' ? [-4, 4] : row === 'occlusion' ? [0, 2] : [0, 4])
-/** The render at work: that of the open layer, or the shot's own. */
-const render = computed((): RenderLayer | undefined => {
-  const { layers } = shot.document!.build
-  const open = Object.hasOwn(layers, view.selectedLayer) ? layers[view.selectedLayer] : undefined
-  return (
-    (open && renderOf(layers, open)) ??
-    ownRender(layers) ??
-    inOrder(layers).find((layer): layer is RenderLayer => layer.kind === 'render')
-  )
-})
-const desk = computed(() => render.value?.desk ?? { everything: {}, objects: {}, lights: undefined })
-const file = computed(() => (render.value ? (render.value.file ?? shot.document!.passes.file) : null))
-const deskIn = (document: ShotDocument): RenderLayer['desk'] =>
-  (document.build.layers[render.value!.id] as RenderLayer).desk
-const seen = computed(() => (file.value ? seenObjects(file.value) : []))
-const names = computed(() =>
-  seen.value.filter(
-    name => !onlyChanged.value || Object.keys(desk.value.objects[name] ?? {}).length || view.picked.includes(name),
-  ),
+const desk = useDesk()
+const { columns, lines, file, lights, search, shown, onlyPicked, onlyChanged, ordered, copied, away } = desk
+const LABEL_WIDE = 104
+const COLUMN_WIDE = 122
+const HEAD_TALL = 40
+const ROW_TALL = 24
+/** What stays where it is: what rows are called, and everything together. */
+const FIXED = LABEL_WIDE + COLUMN_WIDE
+const scroller = ref<HTMLElement>()
+const across = useVirtualizer(
+  computed(() => ({
+    horizontal: true,
+    count: columns.value.length,
+    getScrollElement: () => scroller.value ?? null,
+    getItemKey: (index: number) => columns.value[index]?.key ?? index,
+    estimateSize: () => COLUMN_WIDE,
+    paddingStart: FIXED,
+    scrollPaddingStart: FIXED,
+    overscan: 1,
+  })),
 )
-const columns = computed(() => ['', ...names.value])
-const valueOf = (name: string, row: DeskRow): Animatable =>
-  (name === '' ? desk.value.everything[row] : desk.value.objects[name]?.[row]) ?? DESK_NEUTRAL[row]
-function put(name: string, row: DeskRow, value: Animatable, live: boolean) {
-  shot.change(
-    `Desk: ${LABELS[row]} of ${name || 'everything'}`,
-    document => {
-      const { everything, objects } = deskIn(document)
-      const column = name === '' ? everything : (objects[name] ??= {})
-      if (value === DESK_NEUTRAL[row]) delete column[row]
-      else column[row] = value
-      if (name && !Object.keys(objects[name]!).length) delete objects[name]
-    },
-    live,
-  )
+const down = useVirtualizer(
+  computed(() => ({
+    count: lines.value.length,
+    getScrollElement: () => scroller.value ?? null,
+    getItemKey: (index: number) => lines.value[index]?.key ?? index,
+    estimateSize: () => ROW_TALL,
+    paddingStart: HEAD_TALL,
+    scrollPaddingStart: HEAD_TALL,
+    overscan: 2,
+  })),
+)
+const rows = computed(() =>
+  down.value.getVirtualItems().flatMap(({ index, start }) => {
+    const row = lines.value[index]
+    return row ? [{ row, at: { top: `${start}px`, height: `${ROW_TALL}px` } }] : []
+  }),
+)
+const seen = computed(() =>
+  across.value.getVirtualItems().flatMap(({ index, start }) => {
+    const column = columns.value[index]
+    return column ? [{ column, index, at: { left: `${start}px`, width: `${COLUMN_WIDE}px` } }] : []
+  }),
+)
+
+/** How far a fader goes, where that is less than what may be typed. */
+const REACHES: Record<string, readonly [number, number]> = {
+  exposure: [-4, 4],
+  occlusion: [0, 2],
+  contrast: [0, 2],
+  warmth: [-100, 100],
+  tint: [-40, 40],
+  saturation: [0, 2],
+  opacity: [0, 1],
 }
-// The light of each group as the render knows them
-const lights = computed(() => file.value?.lights ?? [])
-const gainOf = (group: string): Animatable => desk.value.lights?.[group] ?? 1
-function relight(group: string, value: Animatable, live: boolean) {
-  shot.change(
-    `Desk: light of ${group}`,
-    document => {
-      const gains = (deskIn(document).lights ??= {})
-      if (value === 1) delete gains[group]
-      else gains[group] = value
-    },
-    live,
-  )
+const reachOf = ({ line, key }: DeskRowShown): readonly [number, number] =>
+  (line.kind === 'light' ? undefined : REACHES[key]) ?? [0, 4]
+const cellProps = (column: DeskColumn, row: DeskRowShown) => ({
+  field: fieldOfLine(row.line),
+  reach: reachOf(row),
+  name: column.key ? `${column.name}-${row.key}` : row.line.kind === 'light' ? row.key : `everything-${row.key}`,
+  label: `${row.label} of ${column.name}`,
+})
+
+const show = (column: DeskColumn): void => {
+  const index = columns.value.findIndex(({ key }) => key === column.key)
+  if (index >= 0) across.value.scrollToIndex(index, { align: 'auto' })
 }
-const colour = (name: string): string => {
-  const [r, g, b] = nameColour(name)
-  return `rgb(${[r, g, b].map(value => Math.round(Math.sqrt(Math.min(1, value)) * 255)).join(',')})`
+const { stops, at: roundAt, begin, step, isCompared, toggleCompare, end } = useDeskRound(columns, away, show)
+// What is picked, also in the picture, comes into sight here, and stays there when others come and go
+watch(
+  () => [view.picked.at(-1), columns.value.length, ordered.value],
+  async ([picked]) => {
+    await nextTick()
+    const column = columns.value.find(({ place }) => place.kind === 'thing' && place.name === picked)
+    if (column) show(column)
+  },
+)
+/** The same row of the column beside, from -1 (everything) on. */
+async function aside(from: number, by: 1 | -1, row: DeskRowShown) {
+  const to = from + by
+  if (to < -1 || to >= columns.value.length) return
+  if (to >= 0) across.value.scrollToIndex(to, { align: 'auto' })
+  for (let tries = 0; tries < 5; tries++) {
+    await nextTick()
+    await new Promise(requestAnimationFrame)
+    const found = scroller.value?.querySelector<HTMLElement>(
+      `[data-at="${to}"] [data-line="${CSS.escape(row.key)}"] [role=spinbutton]`,
+    )
+    if (found) {
+      found.focus({ preventScroll: true })
+      return
+    }
+  }
 }
-const pick = (name: string): void => {
-  if (name && !(view.pickedSeen === 'straight' && view.picked.includes(name)))
-    view.pick({ name, seen: 'straight' }, false)
-  else view.picked = []
+function act(column: DeskColumn, what: 'see' | 'copy' | 'lay' | 'clear' | 'round') {
+  if (what === 'round') begin(column)
+  else desk[what](column)
 }
-const isMatteOf = (matte: typeof view.matte, name: string): boolean =>
-  Object.values(matte?.terms ?? {}).some(term => term.kind === 'names' && term.names[0] === name)
-const see = (name: string): void => {
-  view.matte = isMatteOf(view.matte, name) ? null : slipOf(namesTerm([name]))
-  view.matteAs = 'grey'
-  view.matteLine = ''
+const toLights = (): void => down.value.scrollToIndex(lines.value.length - 1)
+const hover = (column: DeskColumn | null): void => {
+  view.hovered = column?.place.kind === 'thing' ? column.name : ''
 }
 </script>
 
 <template>
   <section class="lower-sheet" aria-label="Desk" data-test="desk">
-    <div class="scroll">
-      <table v-if="file">
-        <thead>
-          <tr>
-            <td />
-            <th v-for="name in columns" :key="name" :class="{ picked: name && view.picked.includes(name) }">
-              <button
-                class="head"
-                :title="name ? 'Click to pick, double-click to see it alone' : 'All objects together'"
-                @click="pick(name)"
-                @dblclick="name && see(name)"
-              >
-                <i v-if="name" :style="{ background: colour(name) }" />{{ name || 'everything' }}
-              </button>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in DESK_ROWS" :key="row">
-            <th scope="row">{{ LABELS[row] }}</th>
-            <td v-for="name in columns" :key="name" :class="{ picked: name && view.picked.includes(name) }">
-              <DeskFader
-                v-if="row !== 'environment' || name === ''"
-                :model-value="valueOf(name, row)"
-                :name="`${name || 'everything'}-${row}`"
-                :label="`${LABELS[row]} of ${name || 'everything'}`"
-                :low="RANGE(row)[0]"
-                :high="RANGE(row)[1]"
-                :least="row === 'exposure' ? -10 : 0"
-                :most="row === 'exposure' ? 10 : 100"
-                :neutral="DESK_NEUTRAL[row]"
-                @change="(value, live) => put(name, row, value, live)"
-              />
-            </td>
-          </tr>
-        </tbody>
-        <tbody v-if="lights.length" ref="lower" class="lights">
-          <tr v-for="group in lights" :key="group">
-            <th scope="row" :title="`All light of ${group}, wherever it falls`">light of {{ group }}</th>
-            <td>
-              <DeskFader
-                :model-value="gainOf(group)"
-                :name="`light-${group}`"
-                :label="`Light of ${group}`"
-                :low="0"
-                :high="4"
-                :least="0"
-                :most="64"
-                :neutral="1"
-                @change="(value, live) => relight(group, value, live)"
-              />
-            </td>
-            <td v-for="name in names" :key="name" />
-          </tr>
-        </tbody>
-      </table>
-      <p v-else class="soft panel">The desk shows every object of the render, once there are passes.</p>
+    <div v-if="file" ref="scroller" class="scroll" @mouseleave="hover(null)">
+      <div class="sheet" :style="{ width: `${across.getTotalSize()}px`, height: `${down.getTotalSize()}px` }">
+        <div class="fixed" :style="{ width: `${FIXED}px` }">
+          <div class="top" :style="{ height: `${HEAD_TALL}px` }">
+            <span :style="{ width: `${LABEL_WIDE}px` }" />
+            <DeskHead
+              class="grow"
+              :column="EVERYTHING"
+              :picked="false"
+              :changed="desk.changed(EVERYTHING.place)"
+              :copied="copied?.name ?? ''"
+              @pick="desk.pick(EVERYTHING, false)"
+              @do="what => act(EVERYTHING, what)"
+            />
+          </div>
+          <div
+            v-for="{ row, at } in rows"
+            :key="row.key"
+            class="line"
+            :class="{ lamp: row.line.kind === 'light' }"
+            :style="at"
+            data-at="-1"
+          >
+            <span class="label" :style="{ width: `${LABEL_WIDE}px` }" :title="row.label">{{ row.label }}</span><span
+              class="grow cell"
+              :data-line="row.key"
+              ><DeskCell
+                v-if="desk.numberAt(EVERYTHING, row) !== undefined"
+                :model-value="desk.numberAt(EVERYTHING, row)!"
+                v-bind="cellProps(EVERYTHING, row)"
+                @change="(value, live) => desk.put(EVERYTHING, row, value, live)"
+                @aside="by => aside(-1, by, row)"
+            /></span>
+          </div>
+        </div>
+        <div
+          v-for="{ column, index, at } in seen"
+          :key="column.key"
+          class="column"
+          :class="{ picked: desk.isPicked(column) }"
+          :style="at"
+          :data-at="index"
+          @mouseenter="hover(column)"
+        >
+          <div class="top" :style="{ height: `${HEAD_TALL}px` }">
+            <DeskHead
+              class="grow"
+              :column="column"
+              :picked="desk.isPicked(column)"
+              :changed="desk.changed(column.place)"
+              :copied="copied?.name ?? ''"
+              @pick="more => desk.pick(column, more)"
+              @do="what => act(column, what)"
+            />
+          </div>
+          <div v-for="{ row, at: where } in rows" :key="row.key" class="cell of" :data-line="row.key" :style="where">
+            <DeskCell
+              v-if="desk.numberAt(column, row) !== undefined"
+              :model-value="desk.numberAt(column, row)!"
+              v-bind="cellProps(column, row)"
+              @change="(value, live) => desk.put(column, row, value, live)"
+              @aside="by => aside(index, by, row)"
+            />
+          </div>
+        </div>
+      </div>
     </div>
-    <div class="row foot soft">
-      <span>{{ render?.name }}: {{ names.length }} of {{ seen.length }} objects</span
-      ><label class="row"><input v-model="onlyChanged" type="checkbox" />only changed</label
-      ><button v-if="lights.length" class="word" data-test="to-lights" @click="lower?.scrollIntoView({ block: 'end' })">
-        {{ lights.length }} lights below</button
-      ><span class="grow" /><span>double-click a name to see it alone · <kbd>D</kbd> close</span>
+    <p v-else class="soft panel scroll">The desk shows every object of the render, once there are passes.</p>
+    <div class="row foot">
+      <template v-if="view.round"
+        ><button class="word" data-test="round-back" @click="step(-1)">previous</button
+        ><span data-test="round-at"
+          ><b>{{ view.round.name }}</b
+          ><span class="soft">, {{ roundAt + 1 }} of {{ stops.length }}</span></span
+        ><button class="word" data-test="round-on" @click="step(1)">next</button><kbd>N</kbd
+        ><span class="grow" /><button
+          class="word"
+          :class="{ on: isCompared }"
+          data-test="round-compare"
+          @click="toggleCompare"
+        >
+          as it was beside now</button
+        ><span class="soft">hold <kbd>B</kbd> as it was</span
+        ><button class="word" data-test="round-end" @click="end">end the round</button></template
+      ><template v-else
+        ><input
+          v-model="search"
+          class="find"
+          type="search"
+          placeholder="find a column"
+          aria-label="Find a column of the desk"
+          data-test="desk-find"
+          @keydown.stop
+        /><select v-model="shown" class="word" aria-label="What has columns" data-test="desk-shown" @keydown.stop>
+          <option v-for="which in SHOWN" :key="which" :value="which">{{ which }}</option></select
+        ><label class="row"><input v-model="onlyPicked" type="checkbox" data-test="desk-picked" />only picked</label
+        ><label class="row"><input v-model="onlyChanged" type="checkbox" data-test="desk-changed" />only changed</label
+        ><select v-model="ordered" class="word" aria-label="Order of the columns" data-test="desk-order" @keydown.stop>
+          <option v-for="which in ORDERS" :key="which" :value="which">{{ which }}</option></select
+        ><span class="soft" data-test="desk-count">{{ columns.length }} columns</span
+        ><button v-if="lights.length" class="word" data-test="to-lights" @click="toLights">
+          {{ lights.length }} lights below</button
+        ><span class="grow" /><button
+          class="word"
+          :disabled="!stops.length"
+          title="From object to object, each lit up and seen as it was before"
+          data-test="round-begin"
+          @click="begin()"
+        >
+          go round</button
+        ><span class="soft"><kbd>D</kbd> close</span></template
+      >
     </div>
   </section>
 </template>
@@ -169,70 +236,84 @@ const see = (name: string): void => {
   overflow: auto;
   flex: 1;
   min-height: 0;
-  padding: 6px 12px;
+  /* Rows stand under what stays, not behind a glass */
+  overscroll-behavior: contain;
 }
-table {
-  border-collapse: separate;
-  border-spacing: 0;
+.sheet {
+  position: relative;
+  min-width: 100%;
 }
-th,
-td {
-  text-align: left;
-  padding: 1px 8px;
-  border-bottom: 1px dashed var(--line);
-  min-width: 112px;
-  font-weight: 400;
-}
-tbody th {
+.fixed {
   position: sticky;
   left: 0;
+  height: 100%;
   background: var(--sheet);
-  z-index: 1;
-  min-width: 96px;
+  z-index: 3;
+  box-shadow: 1px 0 var(--line);
 }
-thead td:first-child {
-  min-width: 96px;
+.top {
   position: sticky;
-  left: 0;
-  background: var(--sheet);
-}
-.picked {
-  background: var(--card);
-}
-thead .picked {
-  box-shadow: inset 0 2px var(--mark);
-}
-.head {
-  background: none;
-  border: 0;
-  font: inherit;
-  font-weight: 600;
-  color: inherit;
-  cursor: pointer;
+  top: 0;
+  z-index: 2;
+  background: inherit;
   display: flex;
-  gap: 6px;
+  padding-right: 10px;
+}
+.line,
+.of {
+  position: absolute;
+  left: 0;
+  right: 0;
+  display: flex;
   align-items: center;
-  padding: 3px 0;
-  white-space: nowrap;
 }
-.head i {
-  width: 12px;
-  height: 12px;
-  border-radius: 3px;
+.cell {
+  padding-right: 10px;
+  height: 100%;
+  border-bottom: 1px dashed var(--faint);
 }
-tbody.lights tr:first-child > * {
-  border-top: 2px solid var(--line);
+.of {
+  padding-left: 8px;
 }
-tbody.lights th {
-  max-width: 190px;
+.label {
+  padding: 0 8px 0 12px;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
 }
+.lamp .label {
+  font-style: italic;
+}
+.column {
+  position: absolute;
+  top: 0;
+  height: 100%;
+  background: var(--sheet);
+}
+.column .top {
+  padding-left: 8px;
+}
+.column.picked {
+  background: var(--card);
+  box-shadow: inset 0 2px var(--mark);
+}
 .foot {
   padding: 3px 12px;
+  min-height: 31px;
   border-top: 1px solid var(--line);
   font-size: 12px;
-  gap: 16px;
+  gap: 14px;
+}
+.find {
+  width: 120px;
+  font: inherit;
+  padding: 1px 6px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--card);
+  color: inherit;
+}
+.word.on {
+  border-color: var(--mark);
 }
 </style>

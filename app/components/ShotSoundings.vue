@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The shot from the side: distance along it (log metres), layers where they stand, the spread of the render's depth.
 // Draggable.
+import { soundedAt, soundedLayers } from '../../core/shot/sounded'
 import { stuckRound } from '../../core/shot/stuck'
 import { passFileOf, standsAt } from '../../core/shot/tree'
 import { FAR } from '../../core/layer/layer'
@@ -8,7 +9,6 @@ import { bringTo } from '../../core/shot/layers'
 import { inOrder } from '../../core/shot/rows'
 import { sightOf } from '../../core/shot/scene'
 import {
-  binMetres,
   fittedReach,
   movedReach,
   renderedReach,
@@ -31,7 +31,6 @@ const view = useView()
 const host = ref<HTMLElement>()
 const width = ref(900)
 const height = 118
-const spread = shallowRef<Float32Array>(new Float32Array(SOUNDED_BINS))
 const left = 58
 const right = 64
 const span = computed(() => width.value - left - right)
@@ -65,43 +64,35 @@ const passBlob = computed(() => {
   const file = shot.document && passFileOf(shot.document, view.layerAtWork)
   return file ? passBlobAt(file, view.playing ? (file.frames?.first ?? 0) : shot.frame).blob : undefined
 })
-watch(
-  passBlob,
-  async blob => {
-    spread.value =
-      blob && shot.document
-        ? await engine
-            .spread(shot.document, shot.frame, view.layerAtWork, SOUNDED_BINS, SOUNDED.near, SOUNDED.far)
-            .catch(() => new Float32Array(SOUNDED_BINS))
-        : new Float32Array(SOUNDED_BINS)
-  },
-  { immediate: true },
-)
+const NOTHING = new Float32Array(SOUNDED_BINS)
+/** Of things by their names, of all where there are none, of nothing for null; what comes late is left. */
+function spreadOf(names: () => readonly string[] | null) {
+  const found = shallowRef<Float32Array>(NOTHING)
+  let asked = 0
+  watch(
+    () => [passBlob.value, names()?.join('\n')],
+    async ([blob]) => {
+      const turn = ++asked
+      const of = names()
+      const next =
+        blob && of && shot.document
+          ? await engine
+              .spread(shot.document, shot.frame, view.layerAtWork, SOUNDED_BINS, SOUNDED, of)
+              .catch(() => NOTHING)
+          : NOTHING
+      if (turn === asked) found.value = next
+    },
+    { immediate: true },
+  )
+  return found
+}
+const spread = spreadOf(() => [])
+const pickedSpread = spreadOf(() => (view.picked.length ? view.picked : null))
 
 const eye = computed(() => (shot.document ? valueAt(shot.document.scene.camera.y, shot.frame) : 1.6))
 /** Drawn height of something so tall: eye level is a bit above half. */
 const tall = (metres: number): number =>
   ground - Math.min(ground - 16, (metres / Math.max(0.05, Math.abs(eye.value))) * 34)
-const curve = computed(() => {
-  const { near, far } = reach.value
-  // Bins are joined until they are a few pixels wide
-  const { length } = spread.value
-  const wide = Math.max(
-    1,
-    Math.round((SOUNDED_BINS * Math.log(far / near) * 4) / (Math.log(SOUNDED.far / SOUNDED.near) * span.value)),
-  )
-  const joined: [number, number][] = []
-  for (let i = 0; i < length; i += wide) {
-    const metres = binMetres(i + (wide - 1) / 2)
-    if (!inSight(metres)) continue
-    let sum = 0
-    for (let k = i; k < Math.min(length, i + wide); k++) sum += spread.value[k]!
-    joined.push([xOf(metres), sum])
-  }
-  const most = Math.max(1e-6, ...joined.map(([, value]) => value))
-  const points = joined.map(([x, value]) => `L${x.toFixed(1)},${(ground - Math.sqrt(value / most) * 46).toFixed(1)}`)
-  return `M${left},${ground} ${points.join(' ')} L${left + span.value},${ground}Z`
-})
 const range = computed(() => renderedReach(spread.value))
 // Brackets that show nothing of the render move to it
 watch(range, found => {
@@ -194,6 +185,18 @@ const nudge = (event: KeyboardEvent, metres: number, put: (metres: number, live:
   event.preventDefault()
   put(metres * (event.key === 'ArrowRight' ? 1.03 : 1 / 1.03), true)
 }
+/** What has a beginning and an end: layers, the line that is worked at, brackets of an open slip; those below each other. */
+const ranges = computed(() => {
+  const document = shot.document
+  if (!document) return []
+  const ids = [...new Set([...soundedLayers(document), view.selectedTreatment, ...view.handled])]
+  return ids.flatMap(id => {
+    const sounded = id && soundedAt(document, shot.frame, id)
+    const chosen = id === view.selectedLayer || id === view.selectedTreatment || view.handled.includes(id)
+    // What is not thick shows nothing of it until one works at it
+    return sounded && (chosen || sounded.ends[0]!.metres !== sounded.ends[1]?.metres) ? [{ sounded, chosen }] : []
+  })
+})
 const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
 </script>
 
@@ -206,7 +209,9 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
     data-test="soundings"
   >
     <svg :width="width" :height="height" role="group">
-      <path :d="curve" class="spread" />
+      <SoundingSpread
+        v-bind="{ whole: spread, picked: pickedSpread, names: view.picked, reach, left, span, ground, xOf }"
+      />
       <line :x1="left - 12" :x2="width" :y1="ground" :y2="ground" class="ground" />
       <line :x1="left - 10" :x2="width - 8" :y1="tall(eye)" :y2="tall(eye)" class="eye" />
       <text :x="left + 2" :y="tall(eye) - 5">eye level {{ lengthText(eye) }}</text>
@@ -231,9 +236,6 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
       </g>
       <path :transform="`translate(22 ${tall(eye) - 7})`" d="M0 0h15v14h-15z M15 4l8 -5v16l-8 -5z" class="camera" />
       <path :d="`M29 ${tall(eye) + 7} L22 ${ground} M29 ${tall(eye) + 7} L36 ${ground}`" class="legs" />
-      <text v-if="range" :x="(xOf(range.near) + xOf(range.far)) / 2" :y="14" text-anchor="middle" class="render">
-        render {{ lengthText(range.near, 2) }} – {{ lengthText(range.far, 2) }}
-      </text>
       <g
         v-for="picture in pictures.filter(entry => inSight(entry.metres))"
         :key="picture.id"
@@ -272,44 +274,12 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
         <text :x="width - right + 30" y="20" text-anchor="middle">plate</text>
       </g>
       <SoundingZone v-if="shot.document" v-bind="{ xOf, drag, nudge, ground }" />
-      <template v-if="brackets">
-        <g
-          v-for="end in ['near', 'far'] as const"
-          :key="end"
-          class="layer"
-          role="slider"
-          tabindex="0"
-          :aria-label="`Depth shown ${end === 'near' ? 'from' : 'to'}`"
-          :aria-valuenow="view[end]"
-          @pointerdown="
-            drag($event, m => {
-              view[end] = m
-            })
-          "
-          @pointermove="
-            drag($event, m => {
-              view[end] = m
-            })
-          "
-          @pointerup="
-            drag($event, m => {
-              view[end] = m
-            })
-          "
-          @keydown="
-            nudge($event, view[end], m => {
-              view[end] = m
-            })
-          "
-        >
-          <rect :x="xOf(view[end]) - 9" y="22" width="18" :height="ground - 22" class="grab" />
-          <line :x1="xOf(view[end])" :x2="xOf(view[end])" y1="26" :y2="ground" stroke-dasharray="3 3" />
-          <path :transform="`translate(${xOf(view[end])} ${ground})`" d="M-6 8 L0 0 L6 8z" />
-          <text :x="xOf(view[end])" y="20" text-anchor="middle">
-            {{ end === 'near' ? 'white at' : 'black at' }} {{ lengthText(view[end], 2) }}
-          </text>
-        </g>
-      </template>
+      <SoundingRange
+        v-for="({ sounded, chosen }, i) in ranges"
+        :key="sounded.id"
+        v-bind="{ sounded, chosen, xOf, drag, nudge, ground, above: 13 + (i % 5) * 9 }"
+      />
+      <SoundingBrackets v-if="brackets" v-bind="{ xOf, drag, nudge, ground }" />
     </svg>
   </section>
 </template>
@@ -333,15 +303,6 @@ text {
 }
 text.figures {
   font-family: var(--figures);
-}
-text.render {
-  fill: var(--ink);
-  font-weight: 600;
-  font-size: 11px;
-}
-.spread {
-  fill: var(--mark-tint);
-  stroke: none;
 }
 .ground {
   stroke: var(--ink);

@@ -11,12 +11,15 @@ const shot = useShot()
 const view = useView()
 const frame = computed(() => shot.document?.frame ?? { width: 16, height: 9 })
 const outline = ref('')
+/** One comes to a thing going round: all else is dark for a moment. */
+const lit = computed(() => (view.round && outlinedNames.value === view.round.name ? view.round.step : 0))
+const outlinedNames = ref('')
 let outlined = ''
+/** Going round, the one that one is at, whatever the pointer is over. */
+const meant = (): string[] =>
+  view.round ? [view.round.name] : [...view.picked, view.pickedSeen === 'straight' ? view.hovered : '']
 watch(
-  () =>
-    props.clickable && !view.matte && !view.held && !view.playing
-      ? [...new Set([...view.picked, view.pickedSeen === 'straight' ? view.hovered : ''].filter(Boolean))]
-      : [],
+  () => (props.clickable && !view.matte && !view.held && !view.playing ? [...new Set(meant().filter(Boolean))] : []),
   async names => {
     const file = shot.document && passFileOf(shot.document, view.layerAtWork)
     const key = JSON.stringify([names, view.pickedSeen, file && passBlobAt(file, shot.frame).blob])
@@ -29,7 +32,10 @@ watch(
     const path = await engine
       .highlight(shot.document!, shot.frame, names, view.pickedSeen, view.layerAtWork)
       .catch(() => '')
-    if (key === outlined) outline.value = path
+    if (key === outlined) {
+      outline.value = path
+      outlinedNames.value = names.join('\n')
+    }
   },
 )
 </script>
@@ -42,6 +48,13 @@ watch(
     preserveAspectRatio="none"
     data-test="outline"
   >
+    <path
+      v-if="lit"
+      :key="lit"
+      class="unlit"
+      :d="`M0 0H${frame.width}V${frame.height}H0Z ${outline}`"
+      data-test="lit"
+    />
     <path :d="outline" class="under" vector-effect="non-scaling-stroke" />
     <path :d="outline" vector-effect="non-scaling-stroke" />
   </svg>
@@ -60,6 +73,22 @@ watch(
   fill: none;
   stroke: #fff;
   stroke-width: 1;
+}
+.outline .unlit {
+  fill: #000;
+  fill-rule: evenodd;
+  stroke: none;
+  opacity: 0;
+  animation: lit 1.5s ease-out;
+}
+@keyframes lit {
+  from,
+  45% {
+    opacity: 0.6;
+  }
+  to {
+    opacity: 0;
+  }
 }
 /* Seen on white too */
 .outline .under {

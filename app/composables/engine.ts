@@ -124,8 +124,18 @@ export const engine = {
     layer: string | undefined,
   ) => call<Going[] | undefined>({ call: 'going', document, frame, places, layer }),
   read: (order: PictureOrder, u: number, v: number) => call<PixelReading>({ call: 'read', order, u, v }),
-  spread: (document: ShotDocument, frame: number, layer: string | undefined, bins: number, near: number, far: number) =>
-    call<Float32Array>({ call: 'spread', document, frame, layer, bins, near, far }),
+  /** names: of those things alone; none: of all. */
+  spread: (
+    document: ShotDocument,
+    frame: number,
+    layer: string | undefined,
+    bins: number,
+    { near, far }: { near: number; far: number },
+    names: readonly string[] = [],
+  ) => call<Float32Array>({ call: 'spread', document, frame, layer, bins, near, far, names }),
+  /** Metres to each thing that is seen, by its name. */
+  away: (document: ShotDocument, frame: number, layer: string | undefined) =>
+    call<Record<string, number>>({ call: 'away', document, frame, layer }),
   highlight: (document: ShotDocument, frame: number, names: string[], seen: Seen, layer?: string) =>
     call<string>({ call: 'highlight', document, frame, names, seen, layer }),
   sceneInfo: (document: ShotDocument, frame: number) => call<SceneInfo>({ call: 'sceneInfo', document, frame }),

@@ -10,10 +10,11 @@ export const KEYS = [
   ['F', 'fit the picture'],
   ['wheel', 'zoom; Space and drag moves'],
   ['V', 'viewer alone'],
-  ['B', 'hold: before all treatments'],
+  ['B', 'hold: before all treatments; going round: as it was'],
   ['W', 'hold: without the chosen treatment'],
   ['C', 'dividing line'],
   ['D', 'desk'],
+  ['N', 'going round the desk: the next object; Shift: the one before'],
   ['M', 'fit check: plate and layer measured'],
   ['T', 'values over time'],
   ['I', 'soundings or light under the picture'],
@@ -45,7 +46,7 @@ export function useShotKeys(isReady: () => boolean, go: (station: Station) => vo
     else if (key === 'm') view.toggleLower('fitOpen')
     else if (key === 'i') view.showStrip(view.strip === 'light' ? 'soundings' : 'light')
     else if (key === 't') view.lowerCurves = !view.lowerCurves
-    else if (key === 'b' && !event.repeat) view.held = { treatments: true }
+    else if (key === 'b' && !event.repeat) view.held = view.round ? { before: true } : { treatments: true }
     else if (key === 'w' && !event.repeat && view.selectedTreatment) view.held = { id: view.selectedTreatment }
     else if (key === 'c') view.compare = view.compare ? null : { with: 'before', at: 0.5, angle: 0 }
     else if (key === 'v') view.whole = !view.whole

@@ -2,6 +2,7 @@
 // anything that it shows has changed.
 import type { Ref } from 'vue'
 import type { Without } from '../../core/compose/request'
+import type { ShotDocument } from '../../core/shot/document'
 import { boxOf, common, heightOf, holds, widthOf, type Box } from '../../core/engine/box'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -32,12 +33,15 @@ export function useViewerDrawing({ frame, size, zoom, left, top, replacement, no
   const shrink = computed((): 1 | 2 | 4 =>
     frame.value.width * frame.value.height < 4e6 || zoom.value > 0.5 ? 1 : zoom.value > 0.25 ? 2 : 4,
   )
-  const order = (without: Without | undefined = view.held ?? undefined): PictureOrder => ({
-    document: view.shownPicture ? { ...shot.document!, plate: view.shownPicture } : shot.document!,
+  const heldBefore = (): boolean => !!view.held?.before && !!view.round
+  const heldWithout = (): Without | undefined => (view.held && !view.held.before ? view.held : undefined)
+  const documentNow = (): ShotDocument => (heldBefore() ? toRaw(view.round!.before) : shot.document!)
+  const order = (without: Without | undefined = heldWithout()): PictureOrder => ({
+    document: view.shownPicture ? { ...shot.document!, plate: view.shownPicture } : documentNow(),
     frame: shot.frame,
     shrink: shrink.value,
     show: view.show,
-    without: without ?? undefined,
+    without,
     only: view.solo,
     layer: view.layerAtWork,
     stops: view.stops,

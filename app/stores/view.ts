@@ -93,8 +93,8 @@ export const useView = defineStore('view', {
     handled: [] as string[],
     /** What the next stroke of a brush is made with. */
     tip: { ...firstNumbers(TIP_VALUES), takes: false },
-    /** Something is held to be seen without it. */
-    held: null as null | { id?: string; treatments?: boolean },
+    /** Something is held to be seen without it; before: as it was when one came to the thing that is under work. */
+    held: null as null | { id?: string; treatments?: boolean; before?: boolean },
     compare: null as Compared | null,
     ledgerOpen: false,
     /** Values over time over the lower half. */
@@ -116,6 +116,8 @@ export const useView = defineStore('view', {
     shownPicture: null as PictureReference | null,
     seen: null as Box | null,
     deskOpen: false,
+    /** One goes round the things of the desk: at which one is, the how manieth step it is, and the shot as it was then. */
+    round: null as null | { name: string; step: number; before: ShotDocument },
     fitOpen: false,
     sheetOpen: false,
     whole: false,

@@ -20,7 +20,7 @@ import { Pool, Stopped } from '../../core/engine/pool'
 import { contentOf, openPassFile, unpacking } from '../../core/render/openpasses'
 import { readSo, theirsOf } from '../../core/render/theirs'
 import type { Seen } from '../../core/render/passes'
-import { depthSpread } from '../../core/compose/probe'
+import { depthSpread, thingsAway } from '../../core/compose/sounded'
 import { irradianceOn, meanAbout, stopsToMatch } from '../../core/match/greycard'
 import { edgePicture, snapLine } from '../../core/match/snap'
 import { borderPath } from '../../core/compose/border'
@@ -275,7 +275,12 @@ async function answer(call: EngineCall): Promise<unknown> {
       return likeness(call.order, call.grain)
     case 'spread': {
       const file = await evaluator.files.passesAt(call.document, call.frame, call.layer)
-      return file ? unpacking(() => depthSpread(file, call.bins, call.near, call.far)) : new Float32Array(call.bins)
+      const { bins, near, far, names } = call
+      return file ? unpacking(() => depthSpread(file, bins, near, far, names)) : new Float32Array(bins)
+    }
+    case 'away': {
+      const file = await evaluator.files.passesAt(call.document, call.frame, call.layer)
+      return file ? unpacking(() => thingsAway(file)) : {}
     }
     case 'highlight':
       return highlight(call.document, call.frame, call.names, call.seen, call.layer)

@@ -145,7 +145,17 @@ export type EngineCall =
   | { call: 'likeness'; order: PictureOrder; grain: boolean }
   | { call: 'fit'; document: ShotDocument; frame: number; layer: string }
   | { call: 'table'; document: ShotDocument; frame: number; title: string; encoding: string }
-  | { call: 'spread'; document: ShotDocument; frame: number; layer?: string; bins: number; near: number; far: number }
+  | {
+      call: 'spread'
+      document: ShotDocument
+      frame: number
+      layer?: string
+      bins: number
+      near: number
+      far: number
+      names: readonly string[]
+    }
+  | { call: 'away'; document: ShotDocument; frame: number; layer?: string }
   | { call: 'highlight'; document: ShotDocument; frame: number; names: string[]; seen: Seen; layer?: string }
   | { call: 'sceneInfo'; document: ShotDocument; frame: number }
   | { call: 'touching'; document: ShotDocument; frame: number; layer: string }

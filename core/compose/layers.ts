@@ -12,7 +12,7 @@ import {
   type Shown,
   type Sight,
 } from '../layer/layer'
-import { DESK_NEUTRAL } from '../layer/desk'
+import { deskAt } from '../layer/desk'
 import { laidOver } from '../layer/laid'
 import { kernelNode, type Node } from '../plan/node'
 import type { Picture } from '../plan/picture'
@@ -370,11 +370,7 @@ class Building {
       passes: render ? this.passes(layer, at) : undefined,
       passesAt: other => (render ? this.passes(layer, { ...at, frame: other }) : undefined),
       clean: without?.clean || !render ? 0 : within(now(render.clean ?? CLEAN_AMOUNT), 0, 1),
-      desk: {
-        gain: (row, name) =>
-          now((name === undefined ? render?.desk.everything : render?.desk.objects[name])?.[row] ?? DESK_NEUTRAL[row]),
-        light: name => now(render?.desk.lights?.[name] ?? 1),
-      },
+      desk: deskAt(render?.desk, now),
       catcher: name => {
         const own = document.scene.objects[name]
         const [red, green, blue] = (own?.shadowColour ?? [0, 0, 0]).map(value => Math.max(0, now(value)))

@@ -132,21 +132,3 @@ export function namesWithin(file: PassFile, of: NamesOf, seen: Seen, { left, top
   }
   return names.filter((_, i) => all[i + 1]! > 0 && inside[i + 1]! >= WITHIN * all[i + 1]!)
 }
-
-/** How the render's surfaces are spread over distance, and how tall they stand: for the soundings. */
-export function depthSpread(file: PassFile, bins: number, near: number, far: number): Float32Array {
-  const out = new Float32Array(bins)
-  const depth = file.planes.get('depth.Z')
-  const alpha = file.planes.get('A')
-  if (!depth) return out
-  const low = Math.log(near)
-  const span = Math.log(far) - low
-  for (let i = 0; i < depth.length; i++) {
-    const metres = depth[i]!
-    if (metres > NO_DEPTH / 2 || metres <= 0) continue
-    const bin = Math.floor(((Math.log(metres) - low) / span) * bins)
-    if (bin >= 0 && bin < bins) out[bin]! += alpha ? alpha[i]! : 1
-  }
-  for (let bin = 0; bin < bins; bin++) out[bin]! /= depth.length
-  return out
-}

@@ -1,34 +1,46 @@
-// The desk: how much of each part of a render's light each of its objects shows, and how bright its groups of light are.
+// The desk: how much of each part of a render's light each of its objects shows, how each is graded, and how bright its
+// groups of light are.
 import { named, optional, thing, titled, value, type ValueOf } from '../declare/field'
 import { LIGHT_PARTS, type LightPart } from '../render/passdefinition'
+import type { Animatable } from '../time/curve'
+import { ownOf } from '../declare/own'
+import { GRADE, gradeGain } from '../treatment/grade'
 import { DESK_ROW } from '../../kernels/assembly/layout'
 
+/** Most that a group of light is brightened by. */
+export const MOST_LIGHT = 64
 const gain = (label: string): ReturnType<typeof value> => value(0, 100, { label, neutral: 1 })
-/** One column of the desk: gains that multiply, stops that add. Absent values are neutral. */
-export const DESK_COLUMN = thing({
-  diffuse_direct: optional(gain('direct light')),
-  diffuse_indirect: optional(gain('indirect light')),
-  reflection: optional(gain('reflection')),
-  refraction: optional(gain('refraction')),
-  emission: optional(gain('emission')),
-  environment: optional(gain('environment')),
-  occlusion: optional(gain('occlusion')),
-  exposure: optional(value(-10, 10, { label: 'exposure', unit: 'stops', neutral: 0 })),
-  saturation: optional(gain('saturation')),
-})
-export type DeskRow = keyof (typeof DESK_COLUMN)['fields']
-export const DESK_ROWS = Object.keys(DESK_COLUMN.fields) as DeskRow[]
-export const DESK_NEUTRAL = Object.fromEntries(DESK_ROWS.map(row => [row, DESK_COLUMN.fields[row].neutral!])) as Record<
+const PARTS = {
+  diffuse_direct: gain('direct light'),
+  diffuse_indirect: gain('indirect light'),
+  reflection: gain('reflection'),
+  refraction: gain('refraction'),
+  emission: gain('emission'),
+  environment: gain('environment'),
+  occlusion: gain('occlusion'),
+}
+/** The rows: gains of the parts of the light, then the grade. */
+export const DESK_FIELDS = { ...PARTS, ...GRADE }
+export type DeskRow = keyof typeof DESK_FIELDS
+export const DESK_ROWS = Object.keys(DESK_FIELDS) as DeskRow[]
+export const DESK_NEUTRAL = Object.fromEntries(DESK_ROWS.map(row => [row, DESK_FIELDS[row].neutral!])) as Record<
   DeskRow,
   number
 >
+type OptionalFields = { [R in DeskRow]: ReturnType<typeof value> & { optional: true } }
+const ROWS = Object.fromEntries(
+  Object.entries(DESK_FIELDS).map(([row, field]) => [row, optional(field)]),
+) as OptionalFields
+const LIGHTS = optional(titled('lights', named(value(0, MOST_LIGHT, { neutral: 1 }), 65535)))
+/** One column of the desk. Absent values are neutral; lights: gains of groups of light, on this thing alone. */
+export const DESK_COLUMN = thing({ ...ROWS, lights: LIGHTS })
 export const DESK = titled(
   'Desk',
   thing({
-    everything: DESK_COLUMN,
+    everything: thing(ROWS),
     objects: named(DESK_COLUMN, 65535, 'object'),
     /** Gains of groups of light. */
-    lights: optional(titled('lights', named(value(0, 64, { neutral: 1 }), 65535))),
+    lights: LIGHTS,
   }),
 )
 export type DeskColumn = ValueOf<typeof DESK_COLUMN>
@@ -37,30 +49,60 @@ export type DeskSettings = ValueOf<typeof DESK>
 /** The desk at a frame. */
 export interface DeskAt {
   /** Of an object; of everything where no name is given. */
-  gain: (row: DeskRow, name?: string) => number
-  light: (name: string) => number
+  number: (row: DeskRow, name?: string) => number
+  /** Of a group of light, everywhere or, where it is named, on an object alone. */
+  light: (group: string, name?: string) => number
+  /** Objects of which something is said. */
+  said: ReadonlySet<string>
+}
+
+/** What is said, at a frame; now: what a value is then. */
+export function deskAt(desk: DeskSettings | undefined, now: (value: Animatable) => number): DeskAt {
+  const said = new Set(Object.keys(desk?.objects ?? {}))
+  const columnOf = (name: string): DeskColumn | undefined => ownOf(desk?.objects, name)
+  return {
+    number: (row, name) => now((name === undefined ? desk?.everything : columnOf(name))?.[row] ?? DESK_NEUTRAL[row]),
+    light: (group, name) => now(ownOf((name === undefined ? desk : columnOf(name))?.lights, group) ?? 1),
+    said,
+  }
 }
 
 /**
- * Gains of what has no object, then of each object: rows of DESK_ROW bytes. occlusion: how much of it is multiplied in. only:
- * one part of the light; all others are left out.
+ * Gains of what has no object, then of each object: rows of DESK_ROW bytes, in the order of the kernel Desk. occlusion: how
+ * much of it is multiplied in. only: one part of the light; all others are left out.
  */
 export function deskGains(
-  { gain }: DeskAt,
+  { number, said }: DeskAt,
   occlusion: number,
   names: readonly string[],
   only?: LightPart,
 ): Float32Array {
+  const rowOf = (name?: string): number[] => {
+    const both = (row: DeskRow): number => number(row) * (name === undefined ? 1 : number(row, name))
+    const sum = (row: DeskRow): number => number(row) + (name === undefined ? 0 : number(row, name))
+    return [
+      ...LIGHT_PARTS.map(part => (only && only !== part ? 0 : both(part))),
+      occlusion * both('occlusion'),
+      both('contrast'),
+      ...gradeGain(sum('exposure'), sum('warmth'), sum('tint')),
+      both('saturation'),
+    ]
+  }
   const stride = DESK_ROW / 4
   const out = new Float32Array((names.length + 1) * stride)
-  ;[undefined, ...names].forEach((name, index) => {
-    DESK_ROWS.forEach((row, at) => {
-      const isLeftOut = only && only !== row && (LIGHT_PARTS as readonly string[]).includes(row)
-      const whole = isLeftOut ? 0 : gain(row)
-      const part = name === undefined ? DESK_NEUTRAL[row] : gain(row, name)
-      out[index * stride + at] =
-        row === 'occlusion' ? occlusion * whole * part : row === 'exposure' ? 2 ** (whole + part) : whole * part
-    })
+  const nobody = rowOf()
+  out.set(nobody)
+  names.forEach((name, index) => {
+    out.set(said.has(name) ? rowOf(name) : nobody, (index + 1) * stride)
   })
   return out
+}
+
+/** Gains of a group of light: on what has no object, then on each object; undefined where nothing is said of any. */
+export function lightGains({ light, said }: DeskAt, group: string, names: readonly string[]): Float32Array | undefined {
+  const out = new Float32Array(names.length + 1).fill(1)
+  names.forEach((name, index) => {
+    if (said.has(name)) out[index + 1] = light(group, name)
+  })
+  return out.some(gain => gain !== 1) ? out : undefined
 }

@@ -45,6 +45,7 @@ export const element = layerKind({
   values: ELEMENT_VALUES,
   stands: 'amid',
   holds: 'element',
+  thickness: 'thickness',
   standing: {
     metres: ({ x, y, z }, camera) => metresTo(camera, [x, y, z]),
     brought: (values, camera, to) =>

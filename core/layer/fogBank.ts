@@ -26,6 +26,7 @@ export const fogBank = layerKind({
     uneven: share('uneven', '0 even, 1 in clouds with clear air between.', 0),
     ...CLOUD_VALUES,
   },
+  metres: ['near', 'far'],
   stands: 'amid',
   holds: 'nothing',
   standing: {

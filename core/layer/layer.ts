@@ -152,6 +152,9 @@ export interface LayerKind {
   cutFirst?: boolean
   /** Where it stands, where no value says that. */
   standing?: Standing
+  /** Its values that are distances along the view, from the nearest on; the one by which it is thick about where it stands. */
+  metres?: readonly string[]
+  thickness?: string
   /** What the hand takes hold of on the picture. */
   handles?: LayerHandles
   /** What it shows, without its lines; undefined where that is nothing. Throws StillPacked. */

@@ -4,12 +4,9 @@ import { kernelNode, type Node } from '../plan/node'
 import { beyondOf, distancesOf, type PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, lightLayer, LIGHT_PARTS, passOf, type LightPart } from '../render/passes'
 import { CUT_REACH } from '../../kernels/assembly/layout'
-import { CoverDepth, Desk, FrontShare, Relight, SumLight } from '../../kernels/records'
-import { deskGains } from './desk'
+import { CoverDepth, Desk, FrontShare, GainOfEach, Relight, SumLight } from '../../kernels/records'
+import { deskGains, lightGains, MOST_LIGHT } from './desk'
 import { FAR, layerKind, share, type LayerInput } from './layer'
-
-/** Most that a group of light is brightened by. */
-const MOST_GAIN = 64
 
 export const render = layerKind({
   id: 'render',
@@ -72,16 +69,21 @@ function made(input: LayerInput, passes: PassNodes, occlusion: number, only?: Li
 /** The render as it is when groups of light are brighter or darker than rendered. */
 function underLights(source: Node, { desk, clean }: LayerInput, passes: PassNodes): Node {
   const { lights } = passes.file
-  const gains = lights.map(name => within(desk.light(name), 0, MOST_GAIN))
-  if (gains.every(gain => gain === 1)) return source
+  const gains = lights.map(name => within(desk.light(name), 0, MOST_LIGHT))
+  const ofEach = lights.map(name => lightGains(desk, name, passes.file.objectNames))
+  if (gains.every(gain => gain === 1) && ofEach.every(each => !each)) return source
   const { window } = source
   const groups = lights.map(name => passes.light(passOf(lightLayer(name))!.channels, 0, clean))
-  const sumOf = (gainOf: (i: number) => number): Node =>
-    groups.reduce<Node | undefined>(
-      (sum, light, i) => kernelNode(SumLight, { sum, light, gain: gainOf(i) }, { window }),
-      undefined,
-    )!
-  return kernelNode(Relight, { source, before: sumOf(() => 1), after: sumOf(i => gains[i]!) }, { window })
+  const sumOf = (isAfter: boolean): Node =>
+    groups.reduce<Node | undefined>((sum, light, i) => {
+      if (!isAfter) return kernelNode(SumLight, { sum, light, gain: 1 }, { window })
+      const each = ofEach[i]
+      const own = each
+        ? kernelNode(GainOfEach, { source: light, coverage: passes.coverage('objects'), gains: each }, { window })
+        : light
+      return kernelNode(SumLight, { sum, light: own, gain: gains[i]! }, { window })
+    }, undefined)!
+  return kernelNode(Relight, { source, before: sumOf(false), after: sumOf(true) }, { window })
 }
 
 /** How much of what covers each pixel is nearer than a distance, or than what stands there. */

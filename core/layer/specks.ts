@@ -26,6 +26,7 @@ export const specks = layerKind({
     'shutter {shutter}, blurred {blurred}[, sharp at {sharp_at}, at f/{stop}], seed {seed}',
   ].join('\n'),
   values: SPECKS_VALUES,
+  metres: ['near', 'far'],
   stands: 'deep',
   holds: 'nothing',
   handles: specksHandles,

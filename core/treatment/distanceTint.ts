@@ -66,6 +66,7 @@ export const distanceTint = treatment({
     }),
   },
   neutral: ['amount', 'grey'],
+  metres: ['near', 'far'],
   reads: ['depth'],
   plan: (input, { amount, colour: [red, green, blue], grey, near, far }) => {
     const share = input.byDepth(depth =>

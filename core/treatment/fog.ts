@@ -83,6 +83,7 @@ export const fog = treatment({
   sentence:
     'Fog that halves the light every {half} ({by} by channel) from {from} on, half as thick every {thinning} above {ground}, {uneven} in patches of {patches} drifting {drift} a frame to {toward}, seed {seed}, of {scatters} {colour}[ soft over {spread}][ thrown forward {forward}], {most} at most',
   beside: true,
+  metres: ['from'],
   values: {
     half: value(0.01, 1e6, {
       label: 'half distance',

@@ -31,6 +31,7 @@ import { fog } from './fog'
 import { fringe } from './fringe'
 import { gamut } from './gamut'
 import { glow } from './glow'
+import { grade } from './grade'
 import { grain } from './grain'
 import { grainBack } from './grainBack'
 import { ground } from './ground'
@@ -102,6 +103,7 @@ export const TREATMENTS: readonly Treatment[] = [
   focus,
   motionBlur,
   glow,
+  grade,
   streaks,
   stars,
   flare,

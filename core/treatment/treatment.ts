@@ -82,6 +82,8 @@ export interface Treatment {
   idle?(values: never): boolean
   /** Values that a click in the picture gives: what it is asked for, and what comes of it. */
   takes?: readonly Take[]
+  /** Its values that are distances along the view, from the nearest on. */
+  metres?: readonly string[]
   /** What of the shot's distances it leaves as it is: shown where those are, and dragged there. */
   zone?: Zone
   /** Values that make the picture that comes to it like another. */

@@ -1,10 +1,9 @@
 /* eslint-disable @typescript-eslint/no-explicit-any -- what a page holds has no type here */
 // The demo's bell house: three things that are seen through its panes get another colour, by what is seen through glass;
 // what stands beside the panes keeps its own.
-import { readFileSync } from 'node:fs'
-import { join } from 'node:path'
-import { demoFile, demoFolder } from '../../host/demofile'
+import { demoFile } from '../../host/demofile'
 import { coverageOf, namesOf, openPassFile, unpacking } from '../../core/render/openpasses'
+import { bellHouse, shotOf } from './demoShot'
 import { at, documentOf, expect, listed, pixelAt, pointAt, saved, test, type } from './stage'
 
 const THINGS = ['bell', 'yoke', 'floor']
@@ -48,24 +47,13 @@ test('three things seen through glass are recoloured; the house is brought into 
   page,
   stage,
 }) => {
-  const [told] = JSON.parse(readFileSync(join(demoFolder(), 'shots.json'), 'utf8')) as {
-    document: Record<string, any>
-    files: Record<string, string>
-  }[]
-  const blobs = new Map<string, string>()
-  for (const file of Object.values(told!.files)) {
-    const answer = await page.request.post(`${stage.address}/api/blobs`, { data: demoFile(file) })
-    blobs.set(`@${file}`, ((await answer.json()) as { blob: string }).blob)
-  }
-  const document = JSON.parse(JSON.stringify(told!.document), (_, value) => blobs.get(value) ?? value)
+  const document = await bellHouse(page, stage)
   for (const [id, layer] of Object.entries<any>(document.build.layers))
     if (layer.kind === 'picture') delete document.build.layers[id]
   // The picture as it was taken: focus is what is tried here
   delete document.finish.lampglow
   for (const line of ['evening', 'bellsharp', 'platenoise']) delete document.build.layers.render.treatments[line]
-  const made = await page.request.post(`${stage.address}/api/shots`, { data: { name: 'through glass', document } })
-  expect(made.ok(), await made.text()).toBe(true)
-  const { id } = (await made.json()) as { id: string }
+  const id = await shotOf(page, stage, 'through glass', document)
   const where = await places()
   await page.goto(`${stage.address}/shot/${id}?station=finish`)
   await at(page, 'ready').waitFor()

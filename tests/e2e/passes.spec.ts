@@ -6,7 +6,7 @@ import { KHRMaterialsTransmission } from '@gltf-transform/extensions'
 import type { APIRequestContext, Page } from '@playwright/test'
 import { readFileSync } from 'node:fs'
 import { newDocument, type ShotDocument, type LightSettings } from '../../core/shot/document'
-import { expect, test, type Stage } from './stage'
+import { expect, fade, test, type Stage } from './stage'
 
 /** A pane of glass before a wall with a post. */
 async function glassScene(): Promise<Buffer> {
@@ -150,9 +150,9 @@ test('only what a change touches is rendered again; lights are dimmed on the des
   const before = await mean(page)
   await page.keyboard.press('d')
   for (const name of ['left', 'right']) {
+    await page.click('[data-test=to-lights]')
     await page.locator(`[data-test=fader-light-${name}]`).scrollIntoViewIfNeeded()
-    const box = (await page.locator(`[data-test=fader-light-${name}]`).boundingBox())!
-    await page.mouse.click(box.x + 1, box.y + box.height / 2)
+    await fade(page, `light-${name}`, 0)
   }
   await expect.poll(() => mean(page)).toBeLessThan(before - 5)
   await page.keyboard.press('Control+z')

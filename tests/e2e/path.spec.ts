@@ -2,7 +2,7 @@
 import { decode } from 'fast-png'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { at, documentOf, expect, go, newShot, pixelAt, pointAt, saved, test, type, listed } from './stage'
+import { at, documentOf, expect, fade, go, newShot, pixelAt, pointAt, saved, test, type, listed } from './stage'
 
 test('from a scene and a photograph to a finished picture', async ({ page, stage }) => {
   test.setTimeout(240000)
@@ -71,7 +71,7 @@ test('from a scene and a photograph to a finished picture', async ({ page, stage
   await at(page, 'treatment-exposure').locator('[data-test=matte-chip]').click()
   // The desk darkens one object and no other
   await page.keyboard.press('d')
-  await at(page, 'fader-low block-exposure').click({ position: { x: 2, y: 9 } })
+  await fade(page, 'low block-exposure', 0.02)
   await saved(page)
   expect(
     (await documentOf(page, stage, id)).document.build.layers.render.desk.objects['low block'].exposure,

@@ -169,6 +169,14 @@ export async function type(field: Locator, value: string): Promise<void> {
   await input.fill(value)
   await input.press('Enter')
 }
+/** Takes a fader of the desk in its middle and brings it to a share of its way. */
+export async function fade(page: Page, name: string, share: number): Promise<void> {
+  const { x, y, width, height } = (await at(page, `fader-${name}`).boundingBox())!
+  await page.mouse.move(x + width / 2, y + height / 2)
+  await page.mouse.down()
+  await page.mouse.move(x + width * share, y + height / 2, { steps: 4 })
+  await page.mouse.up()
+}
 export const documentOf = async (page: Page, stage: Stage, id: string) =>
   (await (await page.request.get(`${stage.address}/api/shots/${id}`)).json()) as {
     revision: number

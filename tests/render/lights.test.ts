@@ -3,6 +3,7 @@
 // light alone.
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Evaluator } from '../../core/compose/evaluate'
+import type { Show } from '../../core/compose/request'
 import { compileScene } from '../../core/render/compile'
 import { readPassFile } from '../../core/render/openpasses'
 import { passesToExr } from '../../core/render/passfile'
@@ -11,6 +12,7 @@ import { beautyOf, type RenderedPasses } from '../../core/render/planes'
 import { Render } from '../../core/render/render'
 import type { Light, Scene } from '../../core/scene/scene'
 import { newDocument, type ShotDocument } from '../../core/shot/document'
+import { namesTerm, slipOf } from '../../core/shot/slip'
 import { ownRender } from '../../core/shot/tree'
 import { startEngine, type Engine } from '../../host/engine'
 import { kernelModule } from '../../host/engine'
@@ -243,6 +245,7 @@ describe('relit on the desk', () => {
   const pixels = async (
     lights: Record<string, number>,
     change: (document: ShotDocument) => void = () => {},
+    show: Show = { kind: 'build' },
   ): Promise<Float32Array> => {
     const next = structuredClone(document)
     ownRender(next.build.layers)!.desk.lights = lights
@@ -251,7 +254,7 @@ describe('relit on the desk', () => {
       document: next,
       frame: 1,
       shrink: 1,
-      show: { kind: 'build' },
+      show,
     })
     return engine.kernels.floats(raster.pointer, SIZE * SIZE * 4).slice()
   }
@@ -273,6 +276,33 @@ describe('relit on the desk', () => {
         })
         expect(Math.abs(relit[i * 4 + c]! - expected)).toBeLessThan(2e-4 * Math.max(1, expected))
       }
+  })
+  it('on one object alone, as on that object under those lights, and to the bit as before elsewhere', async () => {
+    const before = await pixels({})
+    const after = await pixels({}, next => {
+      ownRender(next.build.layers)!.desk.objects.ball = { lights: { bulbs: 0, environment: 2.5 } }
+    })
+    const matte = await pixels({}, () => {}, { kind: 'matte', matte: slipOf(namesTerm(['ball'])) })
+    const gains = { bulbs: 0, environment: 2.5 } as Record<string, number>
+    let [inside, changed] = [0, 0]
+    for (let i = 0; i < SIZE * SIZE; i++) {
+      const share = matte[i * 4]!
+      if (share > 0 && share < 1) continue
+      for (let c = 0; c < 3; c++) {
+        if (share === 0) {
+          expect(after[i * 4 + c]).toBe(before[i * 4 + c])
+          continue
+        }
+        inside++
+        let expected = 0
+        NAMES.forEach((name, k) => {
+          expected += passes.groups![k]![i * 3 + c]! * (gains[name] ?? 1)
+        })
+        if (Math.abs(expected - before[i * 4 + c]!) > 0.01) changed++
+        expect(Math.abs(after[i * 4 + c]! - expected)).toBeLessThan(2e-4 * Math.max(1, expected))
+      }
+    }
+    expect([inside > 60, changed > 50]).toEqual([true, true])
   })
   it('at 1 changes no bit, and goes together with the desk’s other faders', async () => {
     const plain = await pixels({})

@@ -161,7 +161,9 @@ export const RESOLVE_SHARE = 2 // over one weight for all channels
 export const RESOLVE_DIRECTION = 3 // to unit length
 export const RESOLVE_WORD = 4 // as it stands
 export const RESOLVE_CHOICE = 5 // the middle's where it met something, else the nearest's
-export const DESK_ROW = 48 // bytes of one object's gains: 6 parts, occlusion, exposure gain, saturation, and room
+// Bytes of one object’s gains, three fours: 4 parts; 2 parts, occlusion, contrast; each channel, saturation
+export const DESK_ROW = 48
+export const DESK_GAIN = 32
 export const COVERAGE_RANKS = 6 // ranks kept for a picture: pairs of f32 object index and f32 weight
 export const RANKS_BYTES = 48
 /** Pixels round one that say where a cut in depth goes: wider than the pixel filter reaches (1.5) on both sides. */

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+// Something that has a beginning and an end along the soundings: fog, smoke, the brackets of a slip. Each end is dragged.
+import { bringEnd, type Sounded } from '../../core/shot/sounded'
+import { lengthText } from '../../core/text/metres'
+import { useShot } from '~/stores/shot'
+
+type Put = (metres: number, live: boolean) => void
+const props = defineProps<{
+  sounded: Sounded
+  chosen: boolean
+  /** Pixels above the ground that it is drawn at. */
+  above: number
+  xOf: (metres: number) => number
+  drag: (event: PointerEvent, put: Put) => void
+  nudge: (event: KeyboardEvent, metres: number, put: Put) => void
+  ground: number
+}>()
+const shot = useShot()
+const y = computed(() => props.ground - props.above)
+const from = computed(() => props.xOf(props.sounded.ends[0]!.metres))
+/** What has one end goes on from there. */
+const to = computed(() => props.xOf(props.sounded.ends[1]?.metres ?? Infinity))
+function put(end: number, metres: number, live: boolean) {
+  const { id, label, ends } = props.sounded
+  shot.change(`${label}: ${ends[end]!.label}`, document => bringEnd(document, shot.frame, id, end, metres), live)
+}
+</script>
+
+<template>
+  <g class="range" :class="{ chosen }" :data-test="`range-${sounded.label}`">
+    <rect :x="from" :y="y" :width="Math.max(1, to - from)" height="5" class="band" />
+    <g
+      v-for="(end, i) in sounded.ends"
+      :key="i"
+      class="end"
+      role="slider"
+      tabindex="0"
+      :aria-label="`${sounded.label}, ${end.label}`"
+      :aria-valuenow="end.metres"
+      :data-test="`range-${sounded.label}-${i ? 'far' : 'near'}`"
+      @pointerdown="drag($event, (m, live) => put(i, m, live))"
+      @pointermove="drag($event, (m, live) => put(i, m, live))"
+      @pointerup="drag($event, (m, live) => put(i, m, live))"
+      @keydown="nudge($event, Math.max(0.05, end.metres), (m, live) => put(i, m, live))"
+    >
+      <title>{{ sounded.label }}: {{ end.label }} {{ lengthText(end.metres, 2) }}</title>
+      <rect :x="xOf(end.metres) - (i ? 1 : 9)" :y="y - 5" width="10" height="15" class="grab" />
+      <path :d="`M${xOf(end.metres)} ${y - 3}v11h${i ? 4 : -4}v-11z`" class="ear" />
+    </g>
+    <text v-if="chosen" :x="from + 4" :y="y - 4">{{ sounded.label }}</text>
+  </g>
+</template>
+
+<style scoped>
+.band {
+  fill: var(--soft);
+  opacity: 0.35;
+  pointer-events: none;
+}
+.chosen .band {
+  fill: var(--mark);
+}
+.end {
+  cursor: ew-resize;
+  touch-action: none;
+}
+.ear {
+  fill: var(--soft);
+}
+.chosen .ear {
+  fill: var(--mark);
+}
+.grab {
+  fill: transparent;
+}
+text {
+  font-size: 10px;
+  pointer-events: none;
+  fill: var(--soft);
+  font-family: var(--words);
+}
+</style>
