@@ -7,6 +7,7 @@ import type { ShotDocument, SpecksLayer } from '../core/shot/document'
 import { bringLayer } from '../core/shot/bring'
 import { addLayer, makeLayer } from '../core/shot/layers'
 import { settingsOfCamera } from '../core/shot/scene'
+import { addRow } from '../core/shot/rows'
 import { speckValues } from '../core/shot/specks'
 import { camera, changed, FARTHER, HEIGHT, load, NEAR, one, WIDTH } from './buildShot'
 import { depthOfBall, eye, marched, middleOf, only, pixels, plain, shot } from './elementShot'
@@ -86,6 +87,31 @@ describe('specks', () => {
     // Of those on both sides of it as many cover it as there are before it
     const both = await pixels(snow({ near: 0.5, far: 9 }))
     expect(differ(both, bare, ball)).toBeGreaterThan(0.3)
+  })
+  it('lit by one light are what that light gives, and all lights together are the sum', async () => {
+    // Light is additive (superposition)
+    const lit = (light?: string) =>
+      snow({ near: 0.5, far: 9, lit: 1, hides: 1, ...(light === undefined ? {} : { light }) })
+    const under = async (light?: string): Promise<Float32Array> => {
+      const told = lit(light)
+      for (const [id, layer] of Object.entries(told.build.layers)) if (id !== 'snow') layer.on = false
+      told.scene.environment = null
+      for (const [name, x, kelvin] of [
+        ['left', -2, 2400],
+        ['right', 2, 9000],
+      ] as const)
+        addRow(told.scene.lights, {
+          ...{ id: name, name, kind: 'ball' as const, on: true, kelvin, stops: 6, diameter: 1 },
+          ...{ azimuth: 0, elevation: 90, distance: 1, width: 0.1, height: 0.1, target: [x, 1, -3] },
+        })
+      return pixels(told)
+    }
+    const [left, right, both, gone] = [await under('left'), await under('right'), await under(), await under('gone')]
+    const sum = (of: Float32Array): number => of.reduce((all, value, i) => all + (i % 4 < 3 ? value : 0), 0)
+    expect(sum(gone)).toBe(0)
+    expect([sum(left) > 1, sum(right) > 1]).toEqual([true, true])
+    for (let i = 0; i < both.length; i++)
+      if (i % 4 < 3) expect(Math.abs(left[i]! + right[i]! - both[i]!)).toBeLessThan(1e-4 * Math.max(1, both[i]!))
   })
   it('are the same with one worker and with two', async () => {
     const told = snow({ near: 0.5, far: 9, there: 0.5 })

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 // The picture of a plate layer: the shot's, or one of its own.
-import type { PlateLayer } from '../../core/shot/document'
-import { bringPicture } from '~/composables/bring'
+import type { DepthReading, PlateLayer } from '../../core/shot/document'
+import { upload } from '~/composables/api'
+import { bringPicture, PICTURES } from '~/composables/bring'
+import { engine } from '~/composables/engine'
 import { useRecipe } from '~/composables/recipe'
 import { useShot } from '~/stores/shot'
 
@@ -22,6 +24,32 @@ async function takePlate(files: File[]) {
     shot.message = (error as Error).message
   }
 }
+/** How far away what it shows is. */
+async function takeDepth([file]: File[]) {
+  try {
+    const { bytes, width, height, reading } = await engine.plateDepth(file!)
+    const name = file!.name.slice(0, 300)
+    const { blob } = await upload(new File([new Uint8Array(bytes)], `${name}.exr`))
+    change(found => {
+      found.depth = { blob, name, width, height, passes: ['depth'], objects: [], materials: [], of: '', reading }
+    })
+  } catch (error) {
+    shot.message = (error as Error).message
+  }
+}
+const setDepth = (depth: DepthReading, live: boolean): void =>
+  edit<PlateLayer>(
+    `Depth of ${props.layer.name}`,
+    props.layer.id,
+    found => {
+      if (found.depth?.reading) found.depth.reading.depth = depth
+    },
+    live,
+  )
+const dropDepth = (): void =>
+  change(found => {
+    delete found.depth
+  })
 const showPlate = (): void =>
   change(found => {
     delete found.picture
@@ -35,11 +63,31 @@ const showPlate = (): void =>
     ><FileDrop
       v-else
       :label="`Another picture for ${layer.name}`"
-      accept=".png,.jpg,.jpeg,.tif,.tiff,.hdr,.exr"
+      :accept="PICTURES"
       class="other"
       data-test="other-plate"
       @files="takePlate"
       >lay another picture over the frame</FileDrop
+    >
+  </p>
+  <DepthReadingLines
+    v-if="layer.depth?.reading?.depth"
+    :depth="layer.depth.reading.depth"
+    :layer="layer.id"
+    @change="setDepth"
+  />
+  <p>
+    <button v-if="layer.depth" class="word soft" data-test="drop-depth" @click="dropDepth">
+      forget the depth “{{ layer.depth.name }}”</button
+    ><FileDrop
+      v-else
+      :label="`Depth of ${layer.name}`"
+      :accept="PICTURES"
+      class="other"
+      data-test="plate-depth"
+      title="What is nearer in it hides what stands farther, and fog and focus see it"
+      @files="takeDepth"
+      >give it a depth: a grey picture or an OpenEXR</FileDrop
     >
   </p>
 </template>

@@ -3,7 +3,7 @@
 // Draggable.
 import { soundedAt, soundedLayers } from '../../core/shot/sounded'
 import { stuckRound } from '../../core/shot/stuck'
-import { passFileOf, standsAt } from '../../core/shot/tree'
+import { depthFileOf, passFileOf, standsAt } from '../../core/shot/tree'
 import { FAR } from '../../core/layer/layer'
 import { bringTo } from '../../core/shot/layers'
 import { inOrder } from '../../core/shot/rows'
@@ -59,23 +59,27 @@ onMounted(() => {
   observer.observe(host.value!)
 })
 onBeforeUnmount(() => observer?.disconnect())
-/** The passes that stand for the frame at hand. */
-const passBlob = computed(() => {
-  const file = shot.document && passFileOf(shot.document, view.layerAtWork)
-  return file ? passBlobAt(file, view.playing ? (file.frames?.first ?? 0) : shot.frame).blob : undefined
+const depths = computed(() => shot.document && depthFileOf(shot.document, view.layerAtWork))
+/** The passes that stand for the frame at hand, and how their distances are read. */
+const passKey = computed(() => {
+  const file = depths.value
+  if (!file) return ''
+  const { blob } = passBlobAt(file, view.playing ? (file.frames?.first ?? 0) : shot.frame)
+  return JSON.stringify([blob, file.reading?.depth])
 })
+const spreadIs = computed(() => (depths.value === passFileOf(shot.document!, view.layerAtWork) ? 'render' : 'plate'))
 const NOTHING = new Float32Array(SOUNDED_BINS)
 /** Of things by their names, of all where there are none, of nothing for null; what comes late is left. */
 function spreadOf(names: () => readonly string[] | null) {
   const found = shallowRef<Float32Array>(NOTHING)
   let asked = 0
   watch(
-    () => [passBlob.value, names()?.join('\n')],
-    async ([blob]) => {
+    () => [passKey.value, names()?.join('\n')],
+    async ([key]) => {
       const turn = ++asked
       const of = names()
       const next =
-        blob && of && shot.document
+        key && of && shot.document
           ? await engine
               .spread(shot.document, shot.frame, view.layerAtWork, SOUNDED_BINS, SOUNDED, of)
               .catch(() => NOTHING)
@@ -111,15 +115,29 @@ const pictures = computed(() =>
       : []
   }),
 )
+/** What has a beginning and an end: layers, the line that is worked at, brackets of an open slip; those below each other. */
+const ranges = computed(() => {
+  const document = shot.document
+  if (!document) return []
+  const ids = [...new Set([...soundedLayers(document), view.selectedTreatment, ...view.handled])]
+  return ids.flatMap(id => {
+    const sounded = id && soundedAt(document, shot.frame, id)
+    const chosen = id === view.selectedLayer || id === view.selectedTreatment || view.handled.includes(id)
+    // What is not thick shows nothing of it until one works at it
+    const isThick = sounded && sounded.ends[0]!.metres !== sounded.ends[1]?.metres
+    return sounded && (chosen || isThick) ? [{ sounded, chosen, named: !Object.hasOwn(document.build.layers, id) }] : []
+  })
+})
+/** What is to be in sight: layers, and where what is long begins and ends. */
+const stands = computed(() => [
+  ...pictures.value.map(({ metres }) => metres),
+  ...ranges.value.flatMap(({ sounded }) => sounded.ends.map(({ metres }) => metres).filter(metres => metres > 0)),
+])
 // The scale stays where it is while something is dragged along it
 watch(
-  () => [range.value, pictures.value.map(picture => picture.metres).join(' '), view.dragging],
+  () => [range.value, stands.value.join(' '), view.dragging],
   () => {
-    if (!view.dragging)
-      fitted.value = fittedReach(
-        range.value,
-        pictures.value.map(picture => picture.metres),
-      )
+    if (!view.dragging) fitted.value = fittedReach(range.value, stands.value)
   },
   { immediate: true },
 )
@@ -185,18 +203,6 @@ const nudge = (event: KeyboardEvent, metres: number, put: (metres: number, live:
   event.preventDefault()
   put(metres * (event.key === 'ArrowRight' ? 1.03 : 1 / 1.03), true)
 }
-/** What has a beginning and an end: layers, the line that is worked at, brackets of an open slip; those below each other. */
-const ranges = computed(() => {
-  const document = shot.document
-  if (!document) return []
-  const ids = [...new Set([...soundedLayers(document), view.selectedTreatment, ...view.handled])]
-  return ids.flatMap(id => {
-    const sounded = id && soundedAt(document, shot.frame, id)
-    const chosen = id === view.selectedLayer || id === view.selectedTreatment || view.handled.includes(id)
-    // What is not thick shows nothing of it until one works at it
-    return sounded && (chosen || sounded.ends[0]!.metres !== sounded.ends[1]?.metres) ? [{ sounded, chosen }] : []
-  })
-})
 const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
 </script>
 
@@ -210,7 +216,17 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
   >
     <svg :width="width" :height="height" role="group">
       <SoundingSpread
-        v-bind="{ whole: spread, picked: pickedSpread, names: view.picked, reach, left, span, ground, xOf }"
+        v-bind="{
+          whole: spread,
+          picked: pickedSpread,
+          names: view.picked,
+          is: spreadIs,
+          reach,
+          left,
+          span,
+          ground,
+          xOf,
+        }"
       />
       <line :x1="left - 12" :x2="width" :y1="ground" :y2="ground" class="ground" />
       <line :x1="left - 10" :x2="width - 8" :y1="tall(eye)" :y2="tall(eye)" class="eye" />
@@ -275,9 +291,9 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
       </g>
       <SoundingZone v-if="shot.document" v-bind="{ xOf, drag, nudge, ground }" />
       <SoundingRange
-        v-for="({ sounded, chosen }, i) in ranges"
+        v-for="({ sounded, chosen, named }, i) in ranges"
         :key="sounded.id"
-        v-bind="{ sounded, chosen, xOf, drag, nudge, ground, above: 13 + (i % 5) * 9 }"
+        v-bind="{ sounded, chosen, named, xOf, drag, nudge, ground, above: 13 + (i % 5) * 9 }"
       />
       <SoundingBrackets v-if="brackets" v-bind="{ xOf, drag, nudge, ground }" />
     </svg>

@@ -8,6 +8,8 @@ type Put = (metres: number, live: boolean) => void
 const props = defineProps<{
   sounded: Sounded
   chosen: boolean
+  /** Its name stands by it: what is no layer has none there. */
+  named: boolean
   /** Pixels above the ground that it is drawn at. */
   above: number
   xOf: (metres: number) => number
@@ -47,7 +49,7 @@ function put(end: number, metres: number, live: boolean) {
       <rect :x="xOf(end.metres) - (i ? 1 : 9)" :y="y - 5" width="10" height="15" class="grab" />
       <path :d="`M${xOf(end.metres)} ${y - 3}v11h${i ? 4 : -4}v-11z`" class="ear" />
     </g>
-    <text v-if="chosen" :x="from + 4" :y="y - 4">{{ sounded.label }}</text>
+    <text v-if="named" :x="from + 4" :y="y - 4">{{ sounded.label }}</text>
   </g>
 </template>
 

@@ -8,6 +8,8 @@ const props = defineProps<{
   whole: Float32Array
   picked: Float32Array
   names: readonly string[]
+  /** What all of it is of. */
+  is: string
   reach: Reach
   left: number
   span: number
@@ -50,7 +52,7 @@ const curves = computed(() => {
 const said = computed(() => {
   const of = props.names.length ? props.picked : props.whole
   const reach = renderedReach(of)
-  const name = props.names.length > 1 ? `${props.names.length} things` : (props.names[0] ?? 'render')
+  const name = props.names.length > 1 ? `${props.names.length} things` : (props.names[0] ?? props.is)
   if (!reach) return { x: 0, text: '' }
   const [near, far] = [lengthText(reach.near, 2), lengthText(reach.far, 2)]
   const x = (props.xOf(reach.near) + props.xOf(reach.far)) / 2

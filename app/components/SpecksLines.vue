@@ -20,6 +20,11 @@ const make = (kind: SpeckKind): void =>
     if (found.name === 'Specks' || (kinds as string[]).includes(found.name.toLowerCase()))
       found.name = kind.charAt(0).toUpperCase() + kind.slice(1)
   })
+const setLight = (light: string | undefined): void =>
+  edit<SpecksLayer>(`Light of ${props.layer.name}`, props.layer.id, found => {
+    if (light) found.light = light
+    else delete found.light
+  })
 const said = computed(() => {
   const { width, height } = shot.document!.frame
   const values = valuesAt(SPECKS_VALUES, props.layer as never, shot.frame, valueAt)
@@ -39,5 +44,12 @@ const said = computed(() => {
       ><button class="word soft" :data-test="`specks-${kind}`" @click="make(kind)">{{ kind }}</button></template
     >
   </p>
+  <LightChoice
+    :light="layer.light"
+    label="Light that they are lit by"
+    none="all of the scene"
+    :wanted="layer.lit !== 0"
+    @change="setLight"
+  />
   <p class="soft" data-test="specks-count">{{ said }}</p>
 </template>

@@ -23,6 +23,7 @@ import type {
   SnappedLines,
   Told,
 } from '~/workers/messages'
+import type { PlateDepth } from '../../core/render/plateDepth'
 import type { readSo, Theirs } from '../../core/render/theirs'
 import type { CameraSettings, FilePlace, PassReading, ShotDocument } from '../../core/shot/document'
 import { stepsTo } from '../../core/shot/patch'
@@ -96,6 +97,8 @@ export const engine = {
       file,
       reading: JSON.parse(JSON.stringify(reading)) as PassReading,
     }),
+  /** The depth of a plate out of a file of its own. */
+  plateDepth: (file: File) => call<PlateDepth>({ call: 'plateDepth', file }),
   /** droppable: rejected with Dropped after the next `drop`. */
   picture: (order: PictureOrder, droppable = false) =>
     call<Picture>({ call: 'picture', order: droppable ? { ...order, turn: Atomics.load(turn, 0) } : order }),

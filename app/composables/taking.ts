@@ -18,7 +18,7 @@ export function useTaking() {
       const { width, height } = shot.document!.frame
       const told = { ...taking, at: [u * width, v * height] as const, shift }
       const layer = taking.what === 'depth' ? taking.line : view.layerAtWork
-      const { rgba, metres, raw } = await engine.read({ ...order, layer }, u, v)
+      const { rgba, metres, raw } = await engine.read({ ...order, layer, ownDepth: taking.what === 'depth' }, u, v)
       const [r, g, b, a] = rgba
       if (taking.what === 'colour')
         view.taken = { ...told, value: [r, g, b].map(channel => (a > 0 ? channel / a : channel)) }

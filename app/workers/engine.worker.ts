@@ -18,6 +18,7 @@ import { byteRestorer } from '../../core/engine/unpack'
 import { useRestorer } from '../../core/formats/exr/bytes'
 import { Pool, Stopped } from '../../core/engine/pool'
 import { contentOf, openPassFile, unpacking } from '../../core/render/openpasses'
+import { plateDepthOf } from '../../core/render/plateDepth'
 import { readSo, theirsOf } from '../../core/render/theirs'
 import type { Seen } from '../../core/render/passes'
 import { depthSpread, thingsAway } from '../../core/compose/sounded'
@@ -252,6 +253,8 @@ async function answer(call: EngineCall): Promise<unknown> {
       return (await theirsOf(new Uint8Array(await call.file.arrayBuffer()))) ?? null
     case 'readSo':
       return readSo(new Uint8Array(await call.file.arrayBuffer()), call.reading)
+    case 'plateDepth':
+      return plateDepthOf(new Uint8Array(await call.file.arrayBuffer()))
     case 'turn':
       turn = new Int32Array(call.turn)
       return null
@@ -274,7 +277,7 @@ async function answer(call: EngineCall): Promise<unknown> {
     case 'likeness':
       return likeness(call.order, call.grain)
     case 'spread': {
-      const file = await evaluator.files.passesAt(call.document, call.frame, call.layer)
+      const file = await evaluator.files.passesAt(call.document, call.frame, call.layer, true)
       const { bins, near, far, names } = call
       return file ? unpacking(() => depthSpread(file, bins, near, far, names)) : new Float32Array(bins)
     }

@@ -26,6 +26,8 @@ export interface PictureOrder {
   only?: readonly string[]
   /** The open layer: its render knows what things are called. */
   layer?: string
+  /** What stands there is read of that layer's own depth, where it is a plate that has one. */
+  ownDepth?: boolean
   small?: boolean
   stops: number
   channel: number
@@ -129,6 +131,7 @@ export type EngineCall =
   | { call: 'describePasses'; file: File }
   | { call: 'theirs'; file: File }
   | { call: 'readSo'; file: File; reading: PassReading }
+  | { call: 'plateDepth'; file: File }
   | { call: 'turn'; turn: SharedArrayBuffer }
   | { call: 'picture'; order: PictureOrder }
   | { call: 'within'; order: PictureOrder; part: Part; of: NamesOf; seen: Seen }

@@ -8,7 +8,7 @@ import type { NamesOf, Seen } from '../../core/render/passes'
 import type { Going } from '../../core/shot/along'
 import { straightPlace } from '../../core/shot/lens'
 import { passBlobAt } from '../../core/shot/passFrames'
-import { passFileOf } from '../../core/shot/tree'
+import { depthFileOf, passFileOf } from '../../core/shot/tree'
 import type { EngineCall, PictureOrder, PixelReading } from './messages'
 
 interface Made {
@@ -64,14 +64,14 @@ export async function read(made: Made, order: PictureOrder, u: number, v: number
     const grey = await evaluator.evaluate(request({ ...order, show: { ...show, as: 'grey' } }))
     held = pool.kernels.floats(grey.pointer, width * height * 4)[(top * width + left) * 4]
   }
-  const file = await evaluator.files.passesAt(document, order.frame, layer)
+  const file = await evaluator.files.passesAt(document, order.frame, layer, order.ownDepth)
   const place = inPasses(order, u, v)
   return { rgba, held, ...(file ? await unpacking(() => probe(file, ...place)) : nothingThere()) }
 }
 /** Of a place that is seen the one in the passes: straight, in a file that reaches beyond the frame. */
-function inPasses({ document, show, layer, frame }: PictureOrder, u: number, v: number): [number, number] {
+function inPasses({ document, show, layer, frame, ownDepth }: PictureOrder, u: number, v: number): [number, number] {
   const { width, height } = document.frame
-  const [across, down] = passFileOf(document, layer)?.margin ?? [0, 0]
+  const [across, down] = (ownDepth ? depthFileOf : passFileOf)(document, layer)?.margin ?? [0, 0]
   const isBent = show.kind === 'finish' || (show.kind === 'plate' && !show.straight)
   const [su, sv] = isBent ? straightPlace(document, frame, u, v) : [u, v]
   return [(su * width + across) / (width + 2 * across), (sv * height + down) / (height + 2 * down)]

@@ -10,7 +10,7 @@ import { openPassFile, StillPacked, unpacking, type OpenedPasses, type PassFile 
 import { passBlobAt } from '../shot/passFrames'
 import { clipFrame, frameThere, readManifest, SMALL_CURVE, type ClipManifest } from '../shot/clip'
 import type { PassFileReference, PictureReference, ShotDocument } from '../shot/document'
-import { passFileOf } from '../shot/tree'
+import { depthFileOf, passFileOf } from '../shot/tree'
 import type { Rate } from '../time/rate'
 import { clipAt } from '../time/retime'
 import { operatorKey } from '../engine/key'
@@ -172,9 +172,12 @@ export class Files {
     }
   }
 
-  /** The shot's passes at a frame, or those of a layer's render; undefined where there are none. Throws StillPacked. */
-  passes(document: ShotDocument, frame: number, layer?: string): OpenedPasses | undefined {
-    const file = passFileOf(document, layer)
+  /**
+   * The shot's passes at a frame, or those of a layer's render; ownDepth: of a plate that has one, its depth. Undefined where
+   * there are none. Throws StillPacked.
+   */
+  passes(document: ShotDocument, frame: number, layer?: string, ownDepth = false): OpenedPasses | undefined {
+    const file = (ownDepth ? depthFileOf : passFileOf)(document, layer)
     return file ? this.open(file, document.frame, frame) : undefined
   }
 
@@ -217,7 +220,12 @@ export class Files {
   }
 
   /** The same, fetched where it is not there. */
-  async passesAt(document: ShotDocument, frame: number, layer?: string): Promise<PassFile | undefined> {
-    return (await unpacking(() => this.passes(document, frame, layer)))?.file
+  async passesAt(
+    document: ShotDocument,
+    frame: number,
+    layer?: string,
+    ownDepth = false,
+  ): Promise<PassFile | undefined> {
+    return (await unpacking(() => this.passes(document, frame, layer, ownDepth)))?.file
   }
 }

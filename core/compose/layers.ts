@@ -15,75 +15,26 @@ import {
 import { deskAt } from '../layer/desk'
 import { laidOver } from '../layer/laid'
 import { kernelNode, type Node } from '../plan/node'
-import type { Picture } from '../plan/picture'
 import type { Size } from '../plan/size'
 import { PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, NO_DEPTH } from '../render/passes'
-import type { GroupLayer, Layer, PassFileReference, Slip } from '../shot/document'
+import type { GroupLayer, Layer, Slip } from '../shot/document'
 import { beyondFrame } from '../shot/lens'
 import { cameraAt, sightOf } from '../shot/scene'
-import type { Camera } from '../scene/scene'
 import type { Rows } from '../shot/rows'
 import { farToNear, groupsRound, inLaidOrder, isGroup, renderOf, showsDepths, standsAt, withAllIn } from '../shot/tree'
 import { valueAt, type Animatable } from '../time/curve'
 import { perSecond } from '../time/rate'
 import { ShareOf, Wash } from '../../kernels/records'
 import type { Files } from './files'
-import { lightsOf, litBy, surroundingLight } from './lights'
+import { litBy, surroundingLight } from './lights'
 import { slab, type Part } from './slab'
+import { plateDepth, surfaced } from './surfaced'
 import { cutOut, matteNode, type MatteBy } from './mattes'
 import { black, ownPicture, plateNode, straightened, type OwnPicture } from './plates'
 import { workSize, type Request } from './request'
+import { passesFor, treatedBy } from './treatedBy'
 import { mixedIn, treated, type TreatedBy } from './treatments'
-
-/** The passes of a file (the shot's, where none is given) at the frame and size of a request. Throws StillPacked. */
-export function passesFor(
-  files: Files,
-  { document, frame }: Request,
-  size: Size,
-  file: PassFileReference | null | undefined = document.passes.file,
-): PassNodes | undefined {
-  if (!file) return undefined
-  const camera = (): Camera => beyondFrame(cameraAt(document.scene.camera, frame), document.frame, file.margin)
-  return new PassNodes(files.open(file, document.frame, frame), size, camera)
-}
-
-/** What lines are laid with. picture: what they are laid on, of a request for another frame. */
-export function treatedBy(
-  files: Files,
-  request: Request,
-  size: Size,
-  relative: boolean,
-  look: TreatedBy['look'],
-  picture: (request: Request) => Picture,
-  passesAt: (request: Request) => PassNodes | undefined = there => passesFor(files, there, size),
-  taken: (request: Request) => MatteBy['taken'] = straightened(files, size),
-): TreatedBy {
-  const { document, frame, without } = request
-  return {
-    frame,
-    size,
-    frames: document.frames,
-    passes: passesAt(request),
-    camera: (at = frame) => beyondFrame(cameraAt(document.scene.camera, at), document.frame, [size.left, size.top]),
-    lights: () => lightsOf(files, document, frame),
-    surroundings: () => surroundingLight(files, document, frame),
-    mattes: document.mattes,
-    without: without?.id,
-    relative,
-    look,
-    taken: taken(request),
-    table: ({ blob }) => ({ lut: files.table(blob), key: blob }),
-    small: ({ blob }) => ({ ...files.small(blob), key: blob }),
-    at: other => {
-      const there = { ...request, frame: other }
-      return {
-        picture: picture(there),
-        by: treatedBy(files, there, size, relative, undefined, picture, passesAt, taken),
-      }
-    },
-  }
-}
 
 /** Everything that the layers of a shot make. Throws StillPacked. */
 export const builtPicture = (files: Files, request: Request, size: Size, look?: TreatedBy['look']): Shown =>
@@ -97,6 +48,14 @@ export function cutPicture(files: Files, request: Request, id: string): Node | u
     layer &&
     new Building(files, request, size).picture(layer, request, 'matte' in layer ? layer.matte : undefined)?.node
   )
+}
+
+const once = (action: () => void): (() => void) => {
+  let isDone = false
+  return () => {
+    if (!isDone) action()
+    isDone = true
+  }
 }
 
 class Building {
@@ -180,6 +139,15 @@ class Building {
     })
     let picture = this.nothing
     let far = FAR
+    const surface = list.find(layer => layer.kind === 'plate' && layer.depth)
+    // What stands far has been laid: it stands where the depth of the plate says
+    const settle = once(() => {
+      if (surface?.kind !== 'plate' || !surface.depth) return
+      const shown = surfaced(picture, plateDepth(this.files, this.request, this.size, surface.depth))
+      deep.push({ layer: { ...surface, opacity: 1, mode: 'over', treatments: {} }, shown })
+      deep.sort((a, b) => rank(a) - rank(b))
+      picture = this.nothing
+    })
     // What is stacked is cut by what is not: that has one distance a pixel to cut by. What lies on a render comes after it
     const rank = ({ shown, on }: Part): number => (shown.stacked ? 0 : on === undefined ? 1 : 2)
     deep.sort((a, b) => rank(a) - rank(b))
@@ -190,9 +158,13 @@ class Building {
     for (const layer of list) {
       if (showsDepths(layer, this.sight)) continue
       const at = standsAt(layer, this.sight) as number
-      if (at < FAR) layDeep(Math.max(0, at))
+      if (at < FAR) {
+        settle()
+        layDeep(Math.max(0, at))
+      }
       picture = this.laid(picture, layer, this.shown(layer))
     }
+    settle()
     layDeep(0)
     return picture
   }

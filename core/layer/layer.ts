@@ -27,7 +27,18 @@ export const standsByItself = (stands: Stands): boolean => stands === 'at' || st
  * laid over what is behind them, by a blending mode and opacity.
  */
 export type Holds =
-  'plate' | 'picture' | 'cut-out' | 'element' | 'words' | 'lamp' | 'passes' | 'layers' | 'stuck' | 'pass' | 'nothing'
+  | 'plate'
+  | 'picture'
+  | 'cut-out'
+  | 'element'
+  | 'words'
+  | 'lamp'
+  | 'lit'
+  | 'passes'
+  | 'layers'
+  | 'stuck'
+  | 'pass'
+  | 'nothing'
 
 /** What a layer shows, with where that stands. */
 export interface Shown extends Picture {

@@ -28,7 +28,7 @@ export const specks = layerKind({
   values: SPECKS_VALUES,
   metres: ['near', 'far'],
   stands: 'deep',
-  holds: 'nothing',
+  holds: 'lit',
   handles: specksHandles,
   plan(input, values) {
     const { size } = input
@@ -73,20 +73,25 @@ function specksOf(input: LayerInput, values: SpecksValues): { told: string; seen
     ...{ opens, middle, closes, seconds: [frame / rate, values.shutter / rate] as const, shrink: size.shrink },
     ...fullSize(size),
   }
-  const lights = values.lit > 0 ? input.lights() : []
-  const sky = values.lit > 0 ? input.surroundings() : undefined
-  const told = operatorKey(values, shot, lights, sky?.turn, sky?.gain, sky?.light)
+  const { light } = input
+  const isOne = light !== undefined
+  const lights = values.lit > 0 ? input.lights().filter(({ name }) => !isOne || name === light) : []
+  const sky = values.lit > 0 && !isOne ? input.surroundings() : undefined
+  const told = operatorKey(values, shot, isOne, lights, sky?.turn, sky?.gain, sky?.light)
   const before = known.get(told)
   if (before) return { told, seen: before }
-  const seen = specksSeen(values, shot, lightBy(values.lit, lights, sky))
+  const seen = specksSeen(values, shot, lightBy(values.lit, lights, sky, isOne))
   if (known.size >= KEPT) known.delete(known.keys().next().value!)
   known.set(told, seen)
   return { told, seen }
 }
 
-/** Of something white that faces all of it: irradiance over pi. A scene without any light says nothing of it. */
-function lightBy(lit: number, lights: readonly Light[], sky: Surroundings | undefined): LightAt {
-  if (!lights.length && !sky) return (_, __, ___, light) => light.fill(1)
+/**
+ * Of something white that faces all of it: irradiance over pi. A scene without any light says nothing of it; a light that is gone
+ * gives none.
+ */
+function lightBy(lit: number, lights: readonly Light[], sky: Surroundings | undefined, isOne: boolean): LightAt {
+  if (!lights.length && !sky && !isOne) return (_, __, ___, light) => light.fill(1)
   const all = lights.map(light => arriving(light))
   const around = sky ? irradianceOf(skyPlaces(sky), [0, 0, 0]) : [0, 0, 0]
   return (x, y, z, light) => {

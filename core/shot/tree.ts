@@ -89,6 +89,12 @@ export function renderOf(layers: Layers, layer: Layer): RenderLayer | undefined 
 /** The render that shows the shot's own passes; undefined where there is none. */
 export const ownRender = (layers: Layers): RenderLayer | undefined =>
   inOrder(layers).find((layer): layer is RenderLayer => layer.kind === 'render' && !layer.file)
+/** What says how far away what a layer shows is: a plate's own depth, else as passFileOf has it. */
+export function depthFileOf(document: ShotDocument, id?: string): PassFileReference | null {
+  const { layers } = document.build
+  const layer = id !== undefined && Object.hasOwn(layers, id) ? layers[id] : undefined
+  return (layer?.kind === 'plate' && layer.depth) || passFileOf(document, id)
+}
 /** The passes of the render that a layer is, or is of; the shot's own for all others. Null where there are none. */
 export function passFileOf({ build: { layers }, passes }: ShotDocument, id?: string): PassFileReference | null {
   const layer = id !== undefined && Object.hasOwn(layers, id) ? layers[id] : undefined

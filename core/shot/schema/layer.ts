@@ -54,7 +54,8 @@ const MOST_FONT_FILES = 16
 export const FONT = thing({ name: text(1, 300), files: list(BLOB_REFERENCE, MOST_FONT_FILES) })
 /** By what a layer holds (core/layer/layer.ts). */
 const HELD = {
-  plate: { ...LAID, picture: optional(PICTURE) },
+  /** depth: how far away what it shows is, where that is known: a set of passes with nothing else. */
+  plate: { ...LAID, picture: optional(PICTURE), depth: optional(PASS_FILE) },
   /** of: the render whose shadow and occlusion fall on it. */
   picture: { ...LAID, picture: PICTURE, of: optional(layerId()) },
   /**
@@ -64,6 +65,8 @@ const HELD = {
   'cut-out': { ...LAID, picture: PICTURE, ground: optional(SLIP), wet: optional(SLIP), light: lightName() },
   /** light: what lights it, by its name, where one is chosen. */
   element: { ...LAID, picture: PICTURE, light: lightName() },
+  /** light: the only one that lights it, by its name; all of the scene where none is chosen. */
+  lit: { ...LAID, light: lightName() },
   /** of: the render that it lights. */
   lamp: { ...LAID, of: optional(layerId()) },
   words: { ...LAID, text: WORDS_TEXT, font: FONT },
