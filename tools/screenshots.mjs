@@ -188,6 +188,11 @@ const takes = {
   desk: async () => {
     await takes.build()
     await at('desk-toggle').click()
+    await at('desk-order').selectOption('near first')
+    await at('desk-find').fill('bell')
+    await at('desk-bell').click()
+    await at('desk-find').fill('')
+    await page.mouse.move(600, 300)
     await settled()
   },
   drawn: async () => {
