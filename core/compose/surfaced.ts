@@ -2,10 +2,9 @@
 import { point } from '../formula/point'
 import { FAR, type Shown } from '../layer/layer'
 import { kernelNode, type Node } from '../plan/node'
-import { NO_DEPTH } from '../plan/picture'
 import { pointNode, whole } from '../plan/pointNode'
 import { PassNodes } from '../render/passnodes'
-import { raster, splat } from '../../kernels/record'
+import { raster } from '../../kernels/record'
 import { Fill, ShareOf, Wash } from '../../kernels/records'
 import type { PassFileReference } from '../shot/document'
 import { lensOf } from '../shot/lens'
@@ -25,11 +24,11 @@ export function plateDepth(files: Files, request: Request, size: Size, file: Pas
 
 /** Over so much of its distance a surface comes before another: depths of photographs are not finer. */
 const SOFT = 0.01
-/** The share of a surface that is nearer than something; what is as far as nothing is nearer than nothing. */
+/** The share of a surface that is nearer than something. */
 const NearerShare = point(
   'NearerShare',
-  { depth: raster('single'), than: raster('single'), nothing: splat },
-  ({ colour, singles: { depth, than }, values: { nothing } }) => {
+  { depth: raster('single'), than: raster('single') },
+  ({ colour, singles: { depth, than } }) => {
     // At the same distance the other is seen: it was put there
     const share = than
       .over(depth.atLeast(1e-6))
@@ -37,7 +36,7 @@ const NearerShare = point(
       .over(SOFT)
       .atLeast(0)
       .atMost(1)
-    return colour.map(() => share.times(nothing.isAbove(depth).choose(1, 0)))
+    return colour.map(() => share)
   },
 )
 
@@ -52,7 +51,7 @@ export function surfaced(picture: Shown, depth: Node): Shown {
     nearer: than => {
       const white = kernelNode(Wash, { colour: [1, 1, 1, 1] }, { window })
       const other = typeof than === 'number' ? kernelNode(Fill, { value: than }, { window }) : than
-      const given = { depth, than: other, nothing: NO_DEPTH / 2 }
+      const given = { depth, than: other }
       return kernelNode(ShareOf, { source: pointNode(NearerShare, whole(white), given), which: 0 }, { window })
     },
     stacked: false,

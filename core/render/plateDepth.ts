@@ -55,7 +55,7 @@ async function ofGreys(bytes: Uint8Array): Promise<Numbers> {
   for (let i = 0; i < values.length; i++) values[i] = pixels[i * 4]!
   return { width, height, values }
 }
-/** Of several layers the one whose name says depth; else the only one that has one number a pixel, or Z. */
+/** Of several layers the one whose name says depth, as Z does; else the only one that has one number a pixel. */
 async function ofLayers(bytes: Uint8Array): Promise<Numbers> {
   const { window, parts } = openExr(bytes, true)
   const channels = new Channels(parts)
@@ -64,7 +64,6 @@ async function ofLayers(bytes: Uint8Array): Promise<Numbers> {
   const single = layers.filter(layer => layer.channels.length === 1)
   const found =
     layers.find(({ name }) => name === named) ??
-    layers.find(({ name }) => /(^|\.)z$/i.test(name)) ??
     (single.length === 1 || layers.length === single.length ? single[0] : undefined) ??
     (layers.length === 1 ? layers[0] : undefined)
   if (!found)

@@ -5,6 +5,7 @@ import { copiedNumbers, deskLines, deskNumber, gradeOf, isSet, layNumbers, setDe
 import { newDocument, newTreatment } from './document'
 import { addLayer, makeLayer } from './layers'
 import { addRow } from './rows'
+import { slipOf } from './slip'
 
 const EXPOSURE: DeskLine = { kind: 'row', row: 'exposure' }
 const LAMP: DeskLine = { kind: 'light', group: 'lantern' }
@@ -70,11 +71,12 @@ describe('a layer', () => {
     const { treatments } = document.build.layers.plate!
     for (const [id, more] of Object.entries({ off: { on: false }, weak: { strength: 0.5 } }))
       addRow(treatments, { ...newTreatment('grade', { exposure: 2 }, id), ...more })
+    addRow(treatments, { ...newTreatment('grade', { exposure: 2 }, 'where'), matte: slipOf() })
     const place = { kind: 'layer', id: 'plate' } as const
     expect(deskNumber(document, 'render', place, EXPOSURE)).toBe(0)
     setDeskNumber(document, 'render', place, EXPOSURE, 1)
-    expect([treatments.off!.values.exposure, treatments.weak!.values.exposure]).toEqual([2, 2])
-    expect(Object.keys(treatments)).toHaveLength(3)
+    expect(['off', 'weak', 'where'].map(id => treatments[id]!.values.exposure)).toEqual([2, 2, 2])
+    expect(Object.keys(treatments)).toHaveLength(4)
   })
   it('has an opacity where it has one, and no light', () => {
     const document = newDocument()

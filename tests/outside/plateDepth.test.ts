@@ -52,7 +52,9 @@ const metresIn = async (bytes: Uint8Array): Promise<ArrayLike<number>> => {
 
 describe('files', () => {
   it('Z beside a picture, and a layer that is called depth, are metres', async () => {
-    const beside = await metresIn(written('z.exr', `out = {'R': x*0+.5, 'G': x*0+.5, 'B': x*0+.5, 'Z': 2 + x/4 + y}`))
+    const beside = await metresIn(
+      written('z.exr', `out = {'R': x*0+.5, 'G': x*0+.5, 'B': x*0+.5, 'A': x*0+1, 'Z': 2 + x/4 + y}`),
+    )
     const called = await metresIn(written('d.exr', `out = {'Depth.V': 3 + x, 'other.V': x*0+9}`))
     for (const [x, y] of [
       [0, 0],
@@ -85,6 +87,7 @@ describe('files', () => {
 describe('a photograph with a depth', () => {
   let engine: Engine
   let document: ShotDocument
+  let bent: PlateLayer['depth']
   const files = new Map<string, Uint8Array>()
   const keep = (bytes: Uint8Array): string => {
     const name = createHash('sha256').update(bytes).digest('hex')
@@ -109,12 +112,14 @@ describe('a photograph with a depth', () => {
     for (const id of ['shadow', 'render']) delete document.build.layers[id]
     document.plate = flatPicture('plate.png', i => [100 + (i % 7), 20, 40])
     // Left a post at 3 m, right a wall at 30 m, above sky
-    const depth = await plateDepthOf(written('p.exr', `out = {'Z': np.where(y < 5, 0, np.where(x < 20, 3, 30))}`))
-    const { bytes, ...rest } = depth
-    ;(document.build.layers.plate as PlateLayer).depth = {
-      ...{ blob: keep(bytes), name: 'p.exr', passes: ['depth'], objects: [], materials: [], of: '' },
-      ...rest,
+    const reference = async (script: string): Promise<PlateLayer['depth']> => {
+      const { bytes, ...rest } = await plateDepthOf(written('p.exr', script))
+      return { ...{ blob: keep(bytes), name: 'p.exr', passes: ['depth'], objects: [], materials: [], of: '' }, ...rest }
     }
+    ;(document.build.layers.plate as PlateLayer).depth = await reference(
+      `out = {'Z': np.where(y < 5, 0, np.where(x < 20, 3, 30))}`,
+    )
+    bent = await reference(`out = {'Z': np.where(x < 30, 3, 30)}`)
   })
   afterAll(() => engine.stop())
   const built = async (mutate: (next: ShotDocument) => void): Promise<Float32Array> => {
@@ -167,6 +172,32 @@ describe('a photograph with a depth', () => {
     })
     const before = await built(() => {})
     expect([post, wall, sky].map(at => Math.round((pixels[at * 4]! / before[at * 4]!) * 100) / 100)).toEqual([2, 1, 1])
+  })
+  it('laid at half it is half as it would be without', async () => {
+    const half = (next: ShotDocument) => {
+      ;(next.build.layers.plate as PlateLayer).opacity = 0.5
+    }
+    const plain = await built(next => {
+      half(next)
+      delete (next.build.layers.plate as PlateLayer).depth
+    })
+    expect(await built(half)).toEqual(plain)
+  })
+  it('the lens of the shot is taken off it as off the photograph', async () => {
+    // The post is black, the wall white: with green between them nothing white is left
+    const pixels = await built(next => {
+      next.plate = flatPicture('bent.png', i => (i % WIDTH < 30 ? [0, 0, 0] : [250, 250, 250]))
+      ;(next.build.layers.plate as PlateLayer).depth = bent
+      next.lens = { k1: -0.2, k2: 0, on: true }
+      green(10)(next)
+    })
+    let [post, white] = [0, 0]
+    for (let i = 0; i < WIDTH * HEIGHT; i++) {
+      if (pixels[i * 4 + 1]! < 0.1) post++
+      if (pixels[i * 4]! > 0.6) white++
+    }
+    expect(post).toBeGreaterThan(WIDTH * HEIGHT * 0.6)
+    expect(white).toBeLessThan(HEIGHT / 2)
   })
   it('what is no distance is as far as nothing', async () => {
     const made = await plateDepthOf(written('p.exr', `out = {'Z': np.where(y < 5, 0, np.where(x < 20, 3, 30))}`))
