@@ -34,7 +34,7 @@ describe('the grade of one object', () => {
       expect(own[NEAR() * 4 + c]).toBe(before[NEAR() * 4 + c])
     }
   })
-  it('on the desk for all is the treatment Grade on the render, at its borders too', async () => {
+  it('on the desk for all is the treatment Desk grade on the render, at its borders too', async () => {
     const alone = (mutate: (d: ShotDocument) => void): ShotDocument =>
       changed(d => {
         d.plate = null
@@ -44,7 +44,7 @@ describe('the grade of one object', () => {
     const desk = await pixels(alone(rowsOf([undefined])))
     const line = await pixels(
       alone(d => {
-        addRow(ownRender(d.build.layers)!.treatments, newTreatment('grade', GRADE))
+        addRow(ownRender(d.build.layers)!.treatments, newTreatment('desk_grade', GRADE))
       }),
     )
     let border = 0

@@ -2,6 +2,7 @@
 // and a handle of it dragged at half size.
 import { displayCodes } from '../core/compose/deliver'
 import { Evaluator } from '../core/compose/evaluate'
+import { setDeskNumber } from '../core/shot/desk'
 import { bringElement } from '../core/shot/elements'
 import { bringFigure } from '../core/shot/figures'
 import { addLayer, makeLayer } from '../core/shot/layers'
@@ -22,6 +23,7 @@ import { middle, type Figure } from './figures'
 const FONT = 'node_modules/@fontsource-variable/source-serif-4/files/source-serif-4-latin-wght-normal.woff2'
 const fonts = new Map<string, Uint8Array>()
 
+const BELL = { kind: 'thing', name: 'bell' } as const
 interface Tried {
   /** Puts it into the shot. */
   add: (document: ShotDocument) => void
@@ -29,6 +31,26 @@ interface Tried {
   drag: (document: ShotDocument, share: number) => void
 }
 const KINDS: Record<string, Tried> = {
+  // One thing's contrast on the desk, and one lamp on it
+  desk: {
+    add: document => {
+      setDeskNumber(document, 'render', BELL, { kind: 'row', row: 'contrast' }, 1.2)
+      setDeskNumber(document, 'render', BELL, { kind: 'row', row: 'warmth' }, 40)
+    },
+    drag: (document, share) => {
+      setDeskNumber(document, 'render', BELL, { kind: 'row', row: 'contrast' }, 1 + share)
+    },
+  },
+  lamp: {
+    add: document => {
+      const [group] = document.passes.file!.lights!
+      setDeskNumber(document, 'render', BELL, { kind: 'light', group: group! }, 0.5)
+    },
+    drag: (document, share) => {
+      const [group] = document.passes.file!.lights!
+      setDeskNumber(document, 'render', BELL, { kind: 'light', group: group! }, 1 + share)
+    },
+  },
   figure: {
     add: document => {
       const { people } = document.build.layers

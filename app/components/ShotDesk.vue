@@ -9,7 +9,7 @@ import { useView } from '~/stores/view'
 
 const view = useView()
 const desk = useDesk()
-const { columns, lines, file, lights, search, shown, onlyPicked, onlyChanged, ordered, copied, away } = desk
+const { columns, lines, render, file, lights, search, shown, onlyPicked, onlyChanged, ordered, copied, away } = desk
 const LABEL_WIDE = 104
 const COLUMN_WIDE = 122
 const HEAD_TALL = 40
@@ -65,6 +65,8 @@ const REACHES: Record<string, readonly [number, number]> = {
 }
 const reachOf = ({ line, key }: DeskRowShown): readonly [number, number] =>
   (line.kind === 'light' ? undefined : REACHES[key]) ?? [0, 4]
+/** All things of the render together, with its name. */
+const together = computed(() => ({ ...EVERYTHING, about: render.value?.name ?? '' }))
 const cellProps = (column: DeskColumn, row: DeskRowShown) => ({
   field: fieldOfLine(row.line),
   reach: reachOf(row),
@@ -122,7 +124,7 @@ const hover = (column: DeskColumn | null): void => {
             <span :style="{ width: `${LABEL_WIDE}px` }" />
             <DeskHead
               class="grow"
-              :column="EVERYTHING"
+              :column="together"
               :picked="false"
               :changed="desk.changed(EVERYTHING.place)"
               :copied="copied?.name ?? ''"
@@ -215,7 +217,7 @@ const hover = (column: DeskColumn | null): void => {
         ><select v-model="ordered" class="word" aria-label="Order of the columns" data-test="desk-order" @keydown.stop>
           <option v-for="which in ORDERS" :key="which" :value="which">{{ which }}</option></select
         ><span class="soft" data-test="desk-count">{{ columns.length }} columns</span
-        ><button v-if="lights.length" class="word" data-test="to-lights" @click="toLights">
+        ><button v-if="lights.length && shown !== 'layers'" class="word" data-test="to-lights" @click="toLights">
           {{ lights.length }} lights below</button
         ><span class="grow" /><button
           class="word"

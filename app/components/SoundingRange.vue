@@ -2,21 +2,19 @@
 // Something that has a beginning and an end along the soundings: fog, smoke, the brackets of a slip. Each end is dragged.
 import { bringEnd, type Sounded } from '../../core/shot/sounded'
 import { lengthText } from '../../core/text/metres'
+import type { AlongSoundings } from '~/composables/soundingEnds'
 import { useShot } from '~/stores/shot'
 
-type Put = (metres: number, live: boolean) => void
-const props = defineProps<{
-  sounded: Sounded
-  chosen: boolean
-  /** Its name stands by it: what is no layer has none there. */
-  named: boolean
-  /** Pixels above the ground that it is drawn at. */
-  above: number
-  xOf: (metres: number) => number
-  drag: (event: PointerEvent, put: Put) => void
-  nudge: (event: KeyboardEvent, metres: number, put: Put) => void
-  ground: number
-}>()
+const props = defineProps<
+  AlongSoundings & {
+    sounded: Sounded
+    chosen: boolean
+    /** Its name stands by it: what is no layer has none there. */
+    named: boolean
+    /** Pixels above the ground that it is drawn at. */
+    above: number
+  }
+>()
 const shot = useShot()
 const y = computed(() => props.ground - props.above)
 const from = computed(() => props.xOf(props.sounded.ends[0]!.metres))
@@ -31,24 +29,19 @@ function put(end: number, metres: number, live: boolean) {
 <template>
   <g class="range" :class="{ chosen }" :data-test="`range-${sounded.label}`">
     <rect :x="from" :y="y" :width="Math.max(1, to - from)" height="5" class="band" />
-    <g
+    <SoundingEnd
       v-for="(end, i) in sounded.ends"
       :key="i"
-      class="end"
-      role="slider"
-      tabindex="0"
-      :aria-label="`${sounded.label}, ${end.label}`"
-      :aria-valuenow="end.metres"
+      :label="`${sounded.label}, ${end.label}`"
+      :metres="Math.max(0.05, end.metres)"
+      :put="(metres: number, live: boolean) => put(i, metres, live)"
+      v-bind="{ drag, nudge }"
       :data-test="`range-${sounded.label}-${i ? 'far' : 'near'}`"
-      @pointerdown="drag($event, (m, live) => put(i, m, live))"
-      @pointermove="drag($event, (m, live) => put(i, m, live))"
-      @pointerup="drag($event, (m, live) => put(i, m, live))"
-      @keydown="nudge($event, Math.max(0.05, end.metres), (m, live) => put(i, m, live))"
     >
       <title>{{ sounded.label }}: {{ end.label }} {{ lengthText(end.metres, 2) }}</title>
       <rect :x="xOf(end.metres) - (i ? 1 : 9)" :y="y - 5" width="10" height="15" class="grab" />
       <path :d="`M${xOf(end.metres)} ${y - 3}v11h${i ? 4 : -4}v-11z`" class="ear" />
-    </g>
+    </SoundingEnd>
     <text v-if="named" :x="from + 4" :y="y - 4">{{ sounded.label }}</text>
   </g>
 </template>
@@ -61,10 +54,6 @@ function put(end: number, metres: number, live: boolean) {
 }
 .chosen .band {
   fill: var(--mark);
-}
-.end {
-  cursor: ew-resize;
-  touch-action: none;
 }
 .ear {
   fill: var(--soft);

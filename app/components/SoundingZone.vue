@@ -9,16 +9,11 @@ import { lengthText } from '../../core/text/metres'
 import { valueAt, withValue, type Animatable } from '../../core/time/curve'
 import { treatmentOf } from '../../core/treatment/registry'
 import type { TreatmentSettings } from '../../core/shot/document'
+import type { AlongSoundings } from '~/composables/soundingEnds'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
-type Put = (metres: number, live: boolean) => void
-defineProps<{
-  xOf: (metres: number) => number
-  drag: (event: PointerEvent, put: Put) => void
-  nudge: (event: KeyboardEvent, metres: number, put: Put) => void
-  ground: number
-}>()
+defineProps<AlongSoundings>()
 const shot = useShot()
 const view = useView()
 const withZone = (lines: readonly TreatmentSettings[]): TreatmentSettings | undefined =>
@@ -87,19 +82,15 @@ function put(id: string, metres: number, live: boolean) {
       height="7"
       class="sharp"
     />
-    <g
+    <SoundingEnd
       v-for="grip in grips"
       :key="grip.id"
+      :label="`${treatmentOf(line.kind).label}, ${grip.label} that is sharp`"
+      :metres="grip.metres"
+      :put="(metres: number, live: boolean) => put(grip.id, metres, live)"
+      v-bind="{ drag, nudge }"
       class="end"
-      role="slider"
-      tabindex="0"
-      :aria-label="`${treatmentOf(line.kind).label}, ${grip.label} that is sharp`"
-      :aria-valuenow="grip.metres"
       :data-test="`zone-${grip.id}`"
-      @pointerdown="drag($event, (m, live) => put(grip.id, m, live))"
-      @pointermove="drag($event, (m, live) => put(grip.id, m, live))"
-      @pointerup="drag($event, (m, live) => put(grip.id, m, live))"
-      @keydown="nudge($event, grip.metres, (m, live) => put(grip.id, m, live))"
     >
       <title>
         {{ treatmentOf(line.kind).label }}: {{ grip.label }}
@@ -113,7 +104,7 @@ function put(id: string, metres: number, live: boolean) {
         :y2="ground"
       />
       <circle v-if="grip.id === 'middle'" :cx="xOf(grip.metres)" :cy="ground - 17" r="3" />
-    </g>
+    </SoundingEnd>
   </g>
 </template>
 
@@ -122,10 +113,6 @@ function put(id: string, metres: number, live: boolean) {
   fill: var(--mark);
   opacity: 0.35;
   pointer-events: none;
-}
-.end {
-  cursor: ew-resize;
-  touch-action: none;
 }
 .end line {
   stroke: var(--mark);

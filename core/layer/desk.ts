@@ -4,7 +4,7 @@ import { named, optional, thing, titled, value, type ValueOf } from '../declare/
 import { LIGHT_PARTS, type LightPart } from '../render/passdefinition'
 import type { Animatable } from '../time/curve'
 import { ownOf } from '../declare/own'
-import { GRADE, gradeGain } from '../treatment/grade'
+import { GRADE, gradeGain } from '../treatment/deskGrade'
 import { DESK_ROW } from '../../kernels/assembly/layout'
 
 /** Most that a group of light is brightened by. */

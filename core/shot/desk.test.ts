@@ -66,12 +66,12 @@ describe('a layer', () => {
     setDeskNumber(document, 'render', place, { kind: 'row', row: 'warmth' }, 0)
     expect(Object.keys(document.build.layers[id]!.treatments)).toEqual(['b'])
   })
-  it('leaves alone a Grade that works only somewhere, is weaker, or off', () => {
+  it('leaves alone a line that works only somewhere, is weaker, or off', () => {
     const document = newDocument()
     const { treatments } = document.build.layers.plate!
     for (const [id, more] of Object.entries({ off: { on: false }, weak: { strength: 0.5 } }))
-      addRow(treatments, { ...newTreatment('grade', { exposure: 2 }, id), ...more })
-    addRow(treatments, { ...newTreatment('grade', { exposure: 2 }, 'where'), matte: slipOf() })
+      addRow(treatments, { ...newTreatment('desk_grade', { exposure: 2 }, id), ...more })
+    addRow(treatments, { ...newTreatment('desk_grade', { exposure: 2 }, 'where'), matte: slipOf() })
     const place = { kind: 'layer', id: 'plate' } as const
     expect(deskNumber(document, 'render', place, EXPOSURE)).toBe(0)
     setDeskNumber(document, 'render', place, EXPOSURE, 1)

@@ -1,7 +1,7 @@
 // What stands at the crossings of the desk: things of a render against its light, and layers against their grade.
 import { DESK_COLUMN, DESK_ROWS, MOST_LIGHT, type DeskColumn, type DeskRow } from '../layer/desk'
 import { value, type NumberField } from '../declare/field'
-import { GRADE } from '../treatment/grade'
+import { GRADE } from '../treatment/deskGrade'
 import type { Animatable } from '../time/curve'
 import { newTreatment, type Layer, type RenderLayer, type ShotDocument } from './document'
 import { ownOf } from '../declare/own'
@@ -34,7 +34,9 @@ const layerCalled = ({ build: { layers } }: ShotDocument, id: string): Layer | u
 
 /** The line of a layer that the desk's grade is: the first that grades all of it, at full strength. */
 export const gradeOf = (layer: Layer): TreatmentSettings | undefined =>
-  inOrder(layer.treatments).find(({ kind, matte, strength, on }) => kind === 'grade' && !matte && strength === 1 && on)
+  inOrder(layer.treatments).find(
+    ({ kind, matte, strength, on }) => kind === 'desk_grade' && !matte && strength === 1 && on,
+  )
 
 /** Whether there is a number at a crossing. */
 export function hasNumber(document: ShotDocument, place: DeskPlace, line: DeskLine): boolean {
@@ -88,7 +90,7 @@ function setLayerNumber(layer: Layer, line: DeskLine, number: Animatable): void 
   else if (line.kind === 'row') {
     const neutral = Object.fromEntries(Object.entries(GRADE).map(([row, field]) => [row, field.neutral!]))
     // Nearest to the light of the layer, as a thing's own grade is
-    const grade = gradeOf(layer) ?? addRow(layer.treatments, newTreatment('grade', { ...neutral }), null)
+    const grade = gradeOf(layer) ?? addRow(layer.treatments, newTreatment('desk_grade', { ...neutral }), null)
     grade.values[line.row] = number
     if (Object.entries(neutral).every(([row, still]) => grade.values[row] === still)) delete layer.treatments[grade.id]
   }

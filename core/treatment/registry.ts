@@ -18,6 +18,7 @@ import { crop } from './crop'
 import { curves } from './curves'
 import { deconvolve } from './deconvolve'
 import { degrain } from './degrain'
+import { deskGrade } from './deskGrade'
 import { detail } from './detail'
 import { diffusion } from './diffusion'
 import { directional } from './directional'
@@ -31,7 +32,6 @@ import { fog } from './fog'
 import { fringe } from './fringe'
 import { gamut } from './gamut'
 import { glow } from './glow'
-import { grade } from './grade'
 import { grain } from './grain'
 import { grainBack } from './grainBack'
 import { ground } from './ground'
@@ -80,6 +80,7 @@ import { vignette } from './vignette'
 
 export const TREATMENTS: readonly Treatment[] = [
   exposure,
+  deskGrade,
   levels,
   tones,
   contrast,
@@ -103,7 +104,6 @@ export const TREATMENTS: readonly Treatment[] = [
   focus,
   motionBlur,
   glow,
-  grade,
   streaks,
   stars,
   flare,

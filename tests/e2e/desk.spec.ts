@@ -124,7 +124,7 @@ test('numbers by wheel, keys and typing; only what is changed; a column copied; 
   await saved(page)
   const { layers } = (await documentOf(page, stage, id)).document.build
   expect(layers.plate.opacity).toBe(0.9)
-  expect(listed(layers.plate.treatments)[0]).toMatchObject({ kind: 'grade', values: { warmth: 30, contrast: 1 } })
+  expect(listed(layers.plate.treatments)[0]).toMatchObject({ kind: 'desk_grade', values: { warmth: 30, contrast: 1 } })
 })
 
 test('five thousand objects: only what is in sight is on the page, and any is found', async ({ page, stage }) => {

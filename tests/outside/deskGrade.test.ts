@@ -1,10 +1,10 @@
-// The grade of the desk and of the treatment Grade, against OpenColorIO 2.1 (Debian) and chromaticities of the CIE's
+// The grade of the desk and of the treatment Desk grade, against OpenColorIO 2.1 (Debian) and chromaticities of the CIE's
 // illuminants (CIE 15:2004, tables T.3; values from memory).
 import { describe, expect, it } from 'vitest'
 import { REC709, apply3, rgbToXyz } from '../../core/colour/matrix'
 import { Kernels } from '../../core/engine/memory'
 import { Pool } from '../../core/engine/pool'
-import { gradeGain } from '../../core/treatment/grade'
+import { gradeGain } from '../../core/treatment/deskGrade'
 import { kernelModule } from '../../host/engine'
 import { randomFrom } from '../compose/random'
 import { treat } from '../compose/treat'
@@ -17,7 +17,7 @@ const NEUTRAL = { exposure: 0, contrast: 1, warmth: 0, tint: 0, saturation: 1 }
 const graded = async (values: Partial<typeof NEUTRAL>): Promise<number[][]> => {
   const out = await treat(
     pool,
-    'grade',
+    'desk_grade',
     { ...NEUTRAL, ...values },
     COLOURS.length,
     1,
@@ -26,7 +26,7 @@ const graded = async (values: Partial<typeof NEUTRAL>): Promise<number[][]> => {
   return COLOURS.map((_, i) => [...out.subarray(i * 4, i * 4 + 3)])
 }
 
-describe('Grade', () => {
+describe('Desk grade', () => {
   it.each([
     { exposure: 1.5, contrast: 1.4, saturation: 1 },
     { exposure: -0.7, contrast: 0.6, saturation: 1.8 },

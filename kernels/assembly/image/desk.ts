@@ -7,6 +7,7 @@ import { RANKS, ranksAt } from '../ranks'
 // Contrast is about it (scene-linear)
 const MIDDLE_GREY: f32 = 0.18
 
+
 @inline
 function spread(value: f32, amount: f32): f32 {
   const size = Mathf.pow(abs<f32>(value) / MIDDLE_GREY, amount) * MIDDLE_GREY

@@ -61,8 +61,8 @@ export function gradeGain(exposure: number, warmth: number, tint: number): [numb
   return light.map((channel, i) => gain * Math.max(0, channel / WHITE[i]!)) as [number, number, number]
 }
 
-const Grade = point(
-  'Grade',
+const DeskGrade = point(
+  'DeskGrade',
   { gain: shade, contrast: splat, saturation: splat },
   ({ colour, values: { gain, contrast, saturation } }) => {
     const spread = colour
@@ -73,14 +73,15 @@ const Grade = point(
   },
 )
 
-export const grade = treatment({
-  id: 'grade',
-  label: 'Grade',
+export const deskGrade = treatment({
+  id: 'desk_grade',
+  label: 'Desk grade',
   help: 'Exposure, contrast, warmth, tint and saturation in one line, as the desk gives them to each thing.',
   group: 'Light',
-  sentence: 'Grade: exposure {exposure}, contrast {contrast}, warmth {warmth}, tint {tint}, saturation {saturation}',
+  sentence:
+    'As on the desk: exposure {exposure}, contrast {contrast}, warmth {warmth}, tint {tint}, saturation {saturation}',
   values: GRADE,
   shown: { exposure: 0.3, contrast: 1.3, warmth: 60, saturation: 1.2 },
   plan: (input, { exposure, contrast, warmth, tint, saturation }) =>
-    pointNode(Grade, input, { gain: gradeGain(exposure, warmth, tint), contrast, saturation }, { straight: true }),
+    pointNode(DeskGrade, input, { gain: gradeGain(exposure, warmth, tint), contrast, saturation }, { straight: true }),
 })
