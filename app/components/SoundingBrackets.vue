@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Between which distances a pass of distances is shown: each end is dragged along the soundings.
 import { lengthText } from '../../core/text/metres'
-import type { AlongSoundings, PutMetres } from '~/composables/soundingEnds'
+import type { AlongSoundings, PutMetres } from '../composables/soundingEnds'
 import { useView } from '~/stores/view'
 
 defineProps<AlongSoundings>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Something that is dragged along the soundings, by hand or with the arrows.
-import type { AlongSoundings, PutMetres } from '~/composables/soundingEnds'
+import type { AlongSoundings, PutMetres } from '../composables/soundingEnds'
 
 defineProps<{ label: string; metres: number; put: PutMetres } & Pick<AlongSoundings, 'drag' | 'nudge'>>()
 </script>

@@ -2,7 +2,7 @@
 // Something that has a beginning and an end along the soundings: fog, smoke, the brackets of a slip. Each end is dragged.
 import { bringEnd, type Sounded } from '../../core/shot/sounded'
 import { lengthText } from '../../core/text/metres'
-import type { AlongSoundings } from '~/composables/soundingEnds'
+import type { AlongSoundings } from '../composables/soundingEnds'
 import { useShot } from '~/stores/shot'
 
 const props = defineProps<

@@ -9,7 +9,7 @@ import { lengthText } from '../../core/text/metres'
 import { valueAt, withValue, type Animatable } from '../../core/time/curve'
 import { treatmentOf } from '../../core/treatment/registry'
 import type { TreatmentSettings } from '../../core/shot/document'
-import type { AlongSoundings } from '~/composables/soundingEnds'
+import type { AlongSoundings } from '../composables/soundingEnds'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
