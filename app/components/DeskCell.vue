@@ -51,12 +51,13 @@ function fade(event: PointerEvent) {
     return
   }
   if (!taken || !target.hasPointerCapture(event.pointerId)) return
-  const isEnd = event.type === 'pointerup'
+  const isEnd = event.type === 'pointerup' || event.type === 'pointercancel'
   if (Math.abs(event.clientX - taken.x) >= LEAST_WAY && !taken.moved) {
     taken.moved = true
     view.dragging = true
   }
-  if (taken.moved) {
+  if (event.type === 'pointercancel') settle()
+  else if (taken.moved) {
     const [low, high] = props.reach
     const bounds = target.getBoundingClientRect()
     const share = Math.min(1, Math.max(0, (event.clientX - bounds.left) / bounds.width))
@@ -86,13 +87,18 @@ function wheel(event: WheelEvent) {
   set(Number(value.toFixed(3)), true)
   view.dragging = true
   clearTimeout(rest)
-  rest = setTimeout(() => {
-    view.dragging = false
-    set(now.value, false)
-  }, WHEEL_RESTS)
+  rest = setTimeout(settle, WHEEL_RESTS)
 }
+function settle() {
+  clearTimeout(rest)
+  rest = undefined
+  view.dragging = false
+  set(now.value, false)
+}
+// It may go out of sight while it is turned or held
 onBeforeUnmount(() => {
-  if (rest !== undefined) clearTimeout(rest)
+  if (rest !== undefined) settle()
+  if (taken?.moved) view.dragging = false
 })
 function aside(event: KeyboardEvent) {
   if (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight') return
@@ -112,6 +118,7 @@ function aside(event: KeyboardEvent) {
       @pointermove="fade"
       @pointerrawupdate="sooner"
       @pointerup="fade"
+      @pointercancel="fade"
       @dblclick="emit('change', field.neutral!, false)"
     >
       <b :style="{ width: `${place}%` }" /><u :style="{ left: `${place}%` }" />

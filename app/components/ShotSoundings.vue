@@ -91,7 +91,9 @@ function spreadOf(names: () => readonly string[] | null) {
   return found
 }
 const spread = spreadOf(() => [])
-const pickedSpread = spreadOf(() => (view.picked.length ? view.picked : null))
+/** A plate's own depth tells of no things. */
+const spreadNames = computed(() => (spreadIs.value === 'render' ? view.picked : []))
+const pickedSpread = spreadOf(() => (spreadNames.value.length ? spreadNames.value : null))
 
 const eye = computed(() => (shot.document ? valueAt(shot.document.scene.camera.y, shot.frame) : 1.6))
 /** Drawn height of something so tall: eye level is a bit above half. */
@@ -219,7 +221,7 @@ const brackets = computed(() => view.station === 'passes' && isDepth(view.pass))
         v-bind="{
           whole: spread,
           picked: pickedSpread,
-          names: view.picked,
+          names: spreadNames,
           is: spreadIs,
           reach,
           left,

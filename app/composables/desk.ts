@@ -1,9 +1,10 @@
 // The desk of the page: which columns and lines it has, and what is done at their crossings.
 import {
-  fieldOfLine,
+  clearNumbers,
   copiedNumbers,
   deskLines,
   deskNumber,
+  fieldOfLine,
   hasNumber,
   isSet,
   layNumbers,
@@ -159,7 +160,7 @@ export function useDesk() {
   }
   function clear({ place, name }: DeskColumn) {
     const { id } = render.value!
-    shot.change(`Desk: ${name} set back`, document => layNumbers(document, id, place, [], everyLine.value))
+    shot.change(`Desk: ${name} set back`, document => clearNumbers(document, id, place, everyLine.value))
   }
 
   function pick({ place }: DeskColumn, more: boolean) {

@@ -5,6 +5,9 @@ import type { DeskColumn } from './desk'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
 
+/** Begins what a picture of a stop is told by, where others are versions of the ledger. */
+const STOP = 'round '
+
 /** columns: those that one goes round, in their order, but for things that are not seen; reached: shows a column. */
 export function useDeskRound(
   columns: Ref<readonly DeskColumn[]>,
@@ -22,7 +25,8 @@ export function useDeskRound(
     const step = (view.round?.step ?? 0) + 1
     view.round = { name: column.name, step, before: JSON.parse(JSON.stringify(shot.document)) as typeof shot.document }
     view.pick({ name: column.name, seen: 'straight' }, false)
-    if (view.compare?.kept) compare()
+    // Laid beside what it was at the stop before
+    if (view.compare?.kept?.id.startsWith(STOP)) compare()
     reached(column)
   }
   /** From where one is: the one picked, the first. */
@@ -36,10 +40,10 @@ export function useDeskRound(
     const { name, step, before } = view.round!
     view.compare = {
       ...{ at: 0.5, angle: 0, ...(view.compare ?? {}), with: 'kept' as const },
-      kept: { id: `round ${step}`, name: `${name} as it was`, document: before },
+      kept: { id: `${STOP}${step}`, name: `${name} as it was`, document: before },
     }
   }
-  const isCompared = computed(() => !!view.round && view.compare?.kept?.id === `round ${view.round.step}`)
+  const isCompared = computed(() => !!view.round && view.compare?.kept?.id === `${STOP}${view.round.step}`)
   function toggleCompare() {
     if (isCompared.value) view.compare = null
     else compare()

@@ -1,7 +1,17 @@
 // What is kept of the desk's numbers in the document.
 import { describe, expect, it } from 'vitest'
 import { documentFaults } from '../../shared/validate'
-import { copiedNumbers, deskLines, deskNumber, gradeOf, isSet, layNumbers, setDeskNumber, type DeskLine } from './desk'
+import {
+  clearNumbers,
+  copiedNumbers,
+  deskLines,
+  deskNumber,
+  gradeOf,
+  isSet,
+  layNumbers,
+  setDeskNumber,
+  type DeskLine,
+} from './desk'
 import { newDocument, newTreatment } from './document'
 import { addLayer, makeLayer } from './layers'
 import { addRow } from './rows'
@@ -104,6 +114,15 @@ it('a column that is copied and laid makes another the same, and what was said t
   layNumbers(document, 'render', { kind: 'layer', id: 'plate' }, copied, LINES)
   expect(gradeOf(document.build.layers.plate!)!.values.exposure).toBe(1)
   expect(documentFaults(document)).toEqual([])
-  layNumbers(document, 'render', other, [], LINES)
+  // What the copy does not tell of stays: a thing has no opacity
+  setDeskNumber(document, 'render', { kind: 'layer', id: 'plate' }, { kind: 'opacity' }, 0.5)
+  layNumbers(document, 'render', { kind: 'layer', id: 'plate' }, copied, LINES)
+  expect(document.build.layers.plate).toMatchObject({ opacity: 0.5 })
+  // Of lights that the other render does not have nothing is kept
+  layNumbers(document, 'render', ALL, copied, deskLines([], true))
+  expect((document.build.layers.render as { desk: { lights?: object } }).desk.lights).toBeUndefined()
+  clearNumbers(document, 'render', other, LINES)
   expect(objects.rope).toBeUndefined()
+  clearNumbers(document, 'render', { kind: 'layer', id: 'plate' }, LINES)
+  expect(document.build.layers.plate).toMatchObject({ opacity: 1, treatments: {} })
 })

@@ -136,7 +136,7 @@ export function isSet(document: ShotDocument, render: string, place: DeskPlace):
   return !!layer && (!!gradeOf(layer) || ('opacity' in layer && layer.opacity !== 1))
 }
 
-/** The numbers of a place, to be laid on another: those that are not as they are without any. */
+/** The numbers of a place, to be laid on another. */
 export function copiedNumbers(
   document: ShotDocument,
   render: string,
@@ -145,13 +145,11 @@ export function copiedNumbers(
 ): [DeskLine, Animatable][] {
   return lines.flatMap(line => {
     const number = deskNumber(document, render, place, line)
-    return number === undefined || number === fieldOfLine(line).neutral
-      ? []
-      : [[line, number] as [DeskLine, Animatable]]
+    return number === undefined ? [] : [[line, number] as [DeskLine, Animatable]]
   })
 }
 
-/** Makes a place's numbers those that were copied, all others neutral. lines: of the desk. */
+/** Makes a place's numbers those that were copied; what they do not tell of stays. lines: those of the desk. */
 export function layNumbers(
   document: ShotDocument,
   render: string,
@@ -160,7 +158,16 @@ export function layNumbers(
   lines: readonly DeskLine[],
 ): void {
   const sayOf = (line: DeskLine): string => JSON.stringify(line)
-  const said = new Map(copied.map(([line, number]) => [sayOf(line), number]))
-  for (const line of lines)
-    setDeskNumber(document, render, place, line, said.get(sayOf(line)) ?? fieldOfLine(line).neutral!)
+  const there = new Set(lines.map(sayOf))
+  for (const [line, number] of copied) if (there.has(sayOf(line))) setDeskNumber(document, render, place, line, number)
+}
+
+/** Sets all numbers of a place back. */
+export function clearNumbers(
+  document: ShotDocument,
+  render: string,
+  place: DeskPlace,
+  lines: readonly DeskLine[],
+): void {
+  for (const line of lines) setDeskNumber(document, render, place, line, fieldOfLine(line).neutral!)
 }
