@@ -4,6 +4,8 @@ import { DESK_GAIN, DESK_ROW } from '../layout'
 import { luminance, withAlphaOf } from '../points'
 import { RANKS, ranksAt } from '../ranks'
 
+// A mean of ones by cover is not quite one
+const SAME: f32 = 1e-5
 // Contrast is about it (scene-linear)
 const MIDDLE_GREY: f32 = 0.18
 
@@ -73,7 +75,7 @@ export class Desk extends DeskArguments {
       value = f32x4.mul(value, g2)
       const contrast = f32x4.extract_lane(g1, 3)
       const alpha = f32x4.extract_lane(first, 3)
-      if (contrast != 1 && alpha > 0) {
+      if (abs<f32>(contrast - ONE) > SAME && alpha > 0) {
         // Of the colour itself, not of what a border leaves of it
         const whole = f32x4.mul(value, f32x4.splat(ONE / alpha))
         value = f32x4(
