@@ -1,4 +1,5 @@
 // A line of words: what it is of, and its values as name=value.
+import { ownOf } from '../core/declare/own'
 import { ANY } from '../core/declare/field'
 import type { EntryFields } from '../core/declare/values'
 import { BadInput } from '../core/formats/errors'
@@ -63,7 +64,7 @@ export function valuesOf(
   const values: Record<string, number | number[] | string | number[][]> = {}
   for (const [name, text] of given) {
     if (others.includes(name)) continue
-    const field = Object.hasOwn(fields, name) ? fields[name] : undefined
+    const field = ownOf(fields, name)
     if (!field)
       throw new BadInput(`${id} has no value “${name}”; it has ${[...Object.keys(fields), ...others].join(', ')}`)
     if (field.kind === 'number') values[name] = numberOf(text, name, field.low, field.high, field.whole)

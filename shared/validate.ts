@@ -1,4 +1,5 @@
 // Whether a document is a valid shot: class-validator on classes made from the declarations of core/shot/schema.
+import { ownOf } from '../core/declare/own'
 import {
   ArrayMaxSize,
   IsArray,
@@ -95,7 +96,7 @@ function faultsOf(fields: Fields, value: object, path: string): string[] {
   if (!Object.keys(fields).length) return Object.keys(value).map(key => `${join(path, key)}: should not exist`)
   const instance = new (classOf(fields))() as Record<string, unknown>
   for (const [key, held] of Object.entries(value)) {
-    const field = Object.hasOwn(fields, key) ? fields[key] : undefined
+    const field = ownOf(fields, key)
     // class-validator looks at each value of a Map, not of a record
     instance[key] =
       field?.kind === 'named' && isWhole(field.of) && isRecord(held) ? new Map(Object.entries(held)) : held

@@ -5,7 +5,8 @@ import { setDeskNumber } from '../core/shot/desk'
 import { addRow } from '../core/shot/rows'
 import { ownRender } from '../core/shot/tree'
 import { newTreatment, type ShotDocument } from '../core/shot/document'
-import { changed, document, FARTHER, HEIGHT, NEAR, pixels, WIDTH } from './buildShot'
+import { Evaluator } from '../core/compose/evaluate'
+import { changed, document, FARTHER, HEIGHT, load, NEAR, one, pixels, WIDTH } from './buildShot'
 
 const GRADE = { exposure: 0.6, contrast: 1.5, warmth: 70, tint: -12, saturation: 1.4 }
 const rowsOf = (names: (string | undefined)[]) => (d: ShotDocument) => {
@@ -54,6 +55,28 @@ describe('the grade of one object', () => {
       close(desk[i]!, line[i]!, 5e-5)
     }
     expect(border).toBeGreaterThan(40)
+  })
+  it('of another object is another picture, also where the first is kept', async () => {
+    const evaluator = new Evaluator(one.pool, load, 2 ** 28)
+    const of = async (d: ShotDocument): Promise<number[]> => {
+      const raster = await evaluator.evaluate({ document: d, frame: 1, shrink: 1, show: { kind: 'build' } })
+      const data = one.kernels.floats(raster.pointer, WIDTH * HEIGHT * 4)
+      return [data[NEAR() * 4]!, data[FARTHER() * 4]!]
+    }
+    const exposed = (name: string, stops: number): ShotDocument =>
+      changed(d => {
+        ownRender(d.build.layers)!.desk.objects[name] = { exposure: stops }
+      })
+    const [near, farther] = (await of(document)) as [number, number]
+    for (const [name, stops, expected] of [
+      ['far', 1, [near, farther * 2]],
+      ['near', 1, [near * 2, farther]],
+      ['near', 2, [near * 4, farther]],
+      ['far', 1, [near, farther * 2]],
+    ] as const) {
+      const found = await of(exposed(name, stops))
+      expected.forEach((value, i) => close(found[i]!, value))
+    }
   })
   it('adds to what is said of all: stops and mireds add up, contrast and saturation multiply', async () => {
     const said =

@@ -61,7 +61,7 @@ function fade(event: PointerEvent) {
     const [low, high] = props.reach
     const bounds = target.getBoundingClientRect()
     const share = Math.min(1, Math.max(0, (event.clientX - bounds.left) / bounds.width))
-    const value = Number((low + share * (high - low)).toFixed(2))
+    const value = Number((low + share * (high - low)).toFixed(props.field.digits))
     // The same movement may come twice
     if (isEnd || value !== now.value) set(value, !isEnd)
   }

@@ -33,7 +33,7 @@ const colour = computed(() => {
     </button>
     <small class="soft cut">{{ column.about }}</small>
     <v-btn
-      :icon="mdiDotsVertical"
+      icon
       class="more"
       size="x-small"
       variant="text"

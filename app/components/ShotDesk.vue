@@ -67,6 +67,12 @@ const reachOf = ({ line, key }: DeskRowShown): readonly [number, number] =>
   (line.kind === 'light' ? undefined : REACHES[key]) ?? [0, 4]
 /** All things of the render together, with its name. */
 const together = computed(() => ({ ...EVERYTHING, about: render.value?.name ?? '' }))
+const headProps = (column: DeskColumn) => ({
+  column,
+  picked: desk.isPicked(column),
+  changed: desk.changed(column.place),
+  copied: copied.value?.name ?? '',
+})
 const cellProps = (column: DeskColumn, row: DeskRowShown) => ({
   field: fieldOfLine(row.line),
   reach: reachOf(row),
@@ -124,10 +130,7 @@ const hover = (column: DeskColumn | null): void => {
             <span :style="{ width: `${LABEL_WIDE}px` }" />
             <DeskHead
               class="grow"
-              :column="together"
-              :picked="false"
-              :changed="desk.changed(EVERYTHING.place)"
-              :copied="copied?.name ?? ''"
+              v-bind="headProps(together)"
               @pick="desk.pick(EVERYTHING, false)"
               @do="what => act(EVERYTHING, what)"
             />
@@ -164,10 +167,7 @@ const hover = (column: DeskColumn | null): void => {
           <div class="top" :style="{ height: `${HEAD_TALL}px` }">
             <DeskHead
               class="grow"
-              :column="column"
-              :picked="desk.isPicked(column)"
-              :changed="desk.changed(column.place)"
-              :copied="copied?.name ?? ''"
+              v-bind="headProps(column)"
               @pick="more => desk.pick(column, more)"
               @do="what => act(column, what)"
             />

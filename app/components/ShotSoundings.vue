@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The shot from the side: distance along it (log metres), layers where they stand, the spread of the render's depth.
 // Draggable.
-import { soundedAt, soundedLayers } from '../../core/shot/sounded'
+import { soundedAt } from '../../core/shot/sounded'
 import { stuckRound } from '../../core/shot/stuck'
 import { depthFileOf, passFileOf, standsAt } from '../../core/shot/tree'
 import { FAR } from '../../core/layer/layer'
@@ -121,7 +121,7 @@ const pictures = computed(() =>
 const ranges = computed(() => {
   const document = shot.document
   if (!document) return []
-  const ids = [...new Set([...soundedLayers(document), view.selectedTreatment, ...view.handled])]
+  const ids = [...new Set([...Object.keys(document.build.layers), view.selectedTreatment, ...view.handled])]
   return ids.flatMap(id => {
     const sounded = id && soundedAt(document, shot.frame, id)
     const chosen = id === view.selectedLayer || id === view.selectedTreatment || view.handled.includes(id)

@@ -1,4 +1,5 @@
 // The desk of the page: which columns and lines it has, and what is done at their crossings.
+import { ownOf } from '../../core/declare/own'
 import {
   clearNumbers,
   copiedNumbers,
@@ -63,7 +64,7 @@ export function useDesk() {
   /** The render at work: that of the open layer, or the shot's own. */
   const render = computed((): RenderLayer | undefined => {
     const { layers } = shot.document!.build
-    const open = Object.hasOwn(layers, view.selectedLayer) ? layers[view.selectedLayer] : undefined
+    const open = ownOf(layers, view.selectedLayer)
     return (
       (open && renderOf(layers, open)) ??
       ownRender(layers) ??

@@ -23,7 +23,7 @@ export function useDeskRound(
   function come(column: DeskColumn | undefined) {
     if (!column || !shot.document) return
     const step = (view.round?.step ?? 0) + 1
-    view.round = { name: column.name, step, before: JSON.parse(JSON.stringify(shot.document)) as typeof shot.document }
+    view.round = { name: column.name, step, before: shot.document }
     view.pick({ name: column.name, seen: 'straight' }, false)
     // Laid beside what it was at the stop before
     if (view.compare?.kept?.id.startsWith(STOP)) compare()

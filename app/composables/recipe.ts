@@ -1,4 +1,5 @@
 // What is done to the layers of the open shot, from wherever it is asked for.
+import { ownOf } from '../../core/declare/own'
 import { layerKindOf } from '../../core/layer/registry'
 import type { Layer, ShotDocument } from '../../core/shot/document'
 import { seenObjects } from '../../core/shot/document'
@@ -24,9 +25,7 @@ export function useRecipe() {
   const shot = useShot()
   const view = useView()
   const layers = computed(() => shot.document!.build.layers)
-  const chosen = computed(() =>
-    Object.hasOwn(layers.value, view.selectedLayer) ? layers.value[view.selectedLayer] : undefined,
-  )
+  const chosen = computed(() => ownOf(layers.value, view.selectedLayer))
   /** The frame at hand, and what the camera sees then. */
   const sight = computed(() => sightOf(shot.document!, shot.frame))
   /** All that are chosen, the one that is open first. */

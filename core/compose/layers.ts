@@ -18,7 +18,7 @@ import { kernelNode, type Node } from '../plan/node'
 import type { Size } from '../plan/size'
 import { PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, NO_DEPTH } from '../render/passes'
-import type { GroupLayer, Layer, Slip } from '../shot/document'
+import type { GroupLayer, Layer, PlateLayer, Slip } from '../shot/document'
 import { beyondFrame } from '../shot/lens'
 import { cameraAt, sightOf } from '../shot/scene'
 import type { Rows } from '../shot/rows'
@@ -48,14 +48,6 @@ export function cutPicture(files: Files, request: Request, id: string): Node | u
     layer &&
     new Building(files, request, size).picture(layer, request, 'matte' in layer ? layer.matte : undefined)?.node
   )
-}
-
-const once = (action: () => void): (() => void) => {
-  let isDone = false
-  return () => {
-    if (!isDone) action()
-    isDone = true
-  }
 }
 
 class Building {
@@ -139,32 +131,29 @@ class Building {
     })
     let picture = this.nothing
     let far = FAR
-    const surface = list.find(layer => layer.kind === 'plate' && layer.depth)
-    // What stands far has been laid: it stands where the depth of the plate says
-    const settle = once(() => {
-      if (surface?.kind !== 'plate' || !surface.depth) return
-      const shown = surfaced(picture, plateDepth(this.files, this.request, this.size, surface.depth))
-      deep.push({ layer: { ...surface, opacity: 1, mode: 'over', treatments: {} }, shown })
-      deep.sort((a, b) => rank(a) - rank(b))
-      picture = this.nothing
-    })
     // What is stacked is cut by what is not: that has one distance a pixel to cut by. What lies on a render comes after it
     const rank = ({ shown, on }: Part): number => (shown.stacked ? 0 : on === undefined ? 1 : 2)
-    deep.sort((a, b) => rank(a) - rank(b))
     const layDeep = (near: number): void => {
       if (near < far) for (const { layer, shown } of slab(deep, near, far)) picture = this.laid(picture, layer, shown)
       far = near
     }
-    for (const layer of list) {
-      if (showsDepths(layer, this.sight)) continue
-      const at = standsAt(layer, this.sight) as number
-      if (at < FAR) {
-        settle()
-        layDeep(Math.max(0, at))
-      }
+    const whole = list.filter(layer => !showsDepths(layer, this.sight))
+    const isFar = (layer: Layer): boolean => (standsAt(layer, this.sight) as number) >= FAR
+    const behind = whole.filter(isFar)
+    for (const layer of behind) picture = this.laid(picture, layer, this.shown(layer))
+    // What stands far stands where the plate's own depth says, if it has one
+    const plate = behind.find((layer): layer is PlateLayer => layer.kind === 'plate' && !!layer.depth)
+    if (plate?.depth) {
+      const shown = surfaced(picture, plateDepth(this.files, this.request, this.size, plate.depth))
+      deep.push({ layer: { ...plate, opacity: 1, mode: 'over' }, shown })
+      picture = this.nothing
+    }
+    deep.sort((a, b) => rank(a) - rank(b))
+    for (const layer of whole) {
+      if (isFar(layer)) continue
+      layDeep(Math.max(0, standsAt(layer, this.sight) as number))
       picture = this.laid(picture, layer, this.shown(layer))
     }
-    settle()
     layDeep(0)
     return picture
   }

@@ -5,10 +5,7 @@ import { LIGHT_PARTS, type LightPart } from '../render/passdefinition'
 import type { Animatable } from '../time/curve'
 import { ownOf } from '../declare/own'
 import { GRADE, gradeGain } from '../treatment/deskGrade'
-import { DESK_ROW } from '../../kernels/assembly/layout'
 
-/** Most that a group of light is brightened by. */
-export const MOST_LIGHT = 64
 const gain = (label: string): ReturnType<typeof value> => value(0, 100, { label, neutral: 1 })
 const PARTS = {
   diffuse_direct: gain('direct light'),
@@ -20,10 +17,10 @@ const PARTS = {
   occlusion: gain('occlusion'),
 }
 /** The rows: gains of the parts of the light, then the grade. */
-export const DESK_FIELDS = { ...PARTS, ...GRADE }
+const DESK_FIELDS = { ...PARTS, ...GRADE }
 export type DeskRow = keyof typeof DESK_FIELDS
 export const DESK_ROWS = Object.keys(DESK_FIELDS) as DeskRow[]
-export const DESK_NEUTRAL = Object.fromEntries(DESK_ROWS.map(row => [row, DESK_FIELDS[row].neutral!])) as Record<
+const DESK_NEUTRAL = Object.fromEntries(DESK_ROWS.map(row => [row, DESK_FIELDS[row].neutral!])) as Record<
   DeskRow,
   number
 >
@@ -31,7 +28,9 @@ type OptionalFields = { [R in DeskRow]: ReturnType<typeof value> & { optional: t
 const ROWS = Object.fromEntries(
   Object.entries(DESK_FIELDS).map(([row, field]) => [row, optional(field)]),
 ) as OptionalFields
-const LIGHTS = optional(titled('lights', named(value(0, MOST_LIGHT, { neutral: 1 }), 65535)))
+/** How bright a group of light is. */
+export const LIGHT_GAIN = value(0, 64, { neutral: 1 })
+const LIGHTS = optional(titled('lights', named(LIGHT_GAIN, 65535)))
 /** One column of the desk. Absent values are neutral; lights: gains of groups of light, on this thing alone. */
 export const DESK_COLUMN = thing({ ...ROWS, lights: LIGHTS })
 export const DESK = titled(
@@ -67,17 +66,36 @@ export function deskAt(desk: DeskSettings | undefined, now: (value: Animatable) 
   }
 }
 
+/** Numbers of what has no object, then of each object, in a row; told: what tells the table from others, being less. */
+export interface OfEach {
+  table: Float32Array
+  told: unknown
+}
+/** rowOf: as many numbers of each. Most objects have those of nobody: nothing is said of them. */
+function ofEach(names: readonly string[], said: ReadonlySet<string>, rowOf: (name?: string) => number[]): OfEach {
+  const nobody = rowOf()
+  const table = new Float32Array((names.length + 1) * nobody.length)
+  const told: [number, number[]][] = [[0, nobody]]
+  table.set(nobody)
+  names.forEach((name, i) => {
+    const own = said.has(name) ? rowOf(name) : undefined
+    if (own) told.push([i + 1, own])
+    table.set(own ?? nobody, (i + 1) * nobody.length)
+  })
+  return { table, told }
+}
+
 /**
- * Gains of what has no object, then of each object: rows of DESK_ROW bytes, in the order of the kernel Desk. occlusion: how
- * much of it is multiplied in. only: one part of the light; all others are left out.
+ * What the kernel Desk is told of each object: DESK_ROW bytes. occlusion: how much of it is multiplied in. only: one part of
+ * the light; all others are left out.
  */
 export function deskGains(
   { number, said }: DeskAt,
   occlusion: number,
   names: readonly string[],
   only?: LightPart,
-): Float32Array {
-  const rowOf = (name?: string): number[] => {
+): OfEach {
+  return ofEach(names, said, name => {
     const both = (row: DeskRow): number => number(row) * (name === undefined ? 1 : number(row, name))
     const sum = (row: DeskRow): number => number(row) + (name === undefined ? 0 : number(row, name))
     return [
@@ -87,22 +105,11 @@ export function deskGains(
       ...gradeGain(sum('exposure'), sum('warmth'), sum('tint')),
       both('saturation'),
     ]
-  }
-  const stride = DESK_ROW / 4
-  const out = new Float32Array((names.length + 1) * stride)
-  const nobody = rowOf()
-  out.set(nobody)
-  names.forEach((name, index) => {
-    out.set(said.has(name) ? rowOf(name) : nobody, (index + 1) * stride)
   })
-  return out
 }
 
-/** Gains of a group of light: on what has no object, then on each object; undefined where nothing is said of any. */
-export function lightGains({ light, said }: DeskAt, group: string, names: readonly string[]): Float32Array | undefined {
-  const out = new Float32Array(names.length + 1).fill(1)
-  names.forEach((name, index) => {
-    if (said.has(name)) out[index + 1] = light(group, name)
-  })
-  return out.some(gain => gain !== 1) ? out : undefined
+/** Gains of a group of light on each object; undefined where nothing is said of any. */
+export function lightGains({ light, said }: DeskAt, group: string, names: readonly string[]): OfEach | undefined {
+  const found = ofEach(names, said, name => [name === undefined ? 1 : light(group, name)])
+  return found.table.some(gain => gain !== 1) ? found : undefined
 }

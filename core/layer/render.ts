@@ -5,7 +5,7 @@ import { beyondOf, distancesOf, type PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, lightLayer, LIGHT_PARTS, passOf, type LightPart } from '../render/passes'
 import { CUT_REACH } from '../../kernels/assembly/layout'
 import { CoverDepth, Desk, FrontShare, GainOfEach, Relight, SumLight } from '../../kernels/records'
-import { deskGains, lightGains, MOST_LIGHT } from './desk'
+import { deskGains, LIGHT_GAIN, lightGains } from './desk'
 import { FAR, layerKind, share, type LayerInput } from './layer'
 
 export const render = layerKind({
@@ -45,6 +45,7 @@ export const render = layerKind({
 /** As the desk puts it together; only: of one part of its light alone. */
 function made(input: LayerInput, passes: PassNodes, occlusion: number, only?: LightPart): Node {
   const { clean, desk } = input
+  const gains = deskGains(desk, occlusion, passes.file.objectNames, only)
   const [direct, indirect, reflection, refraction, emission, environment] = LIGHT_PARTS.map(part =>
     passes.part(part, clean),
   ) as [Node, Node, Node, Node, Node, Node]
@@ -59,17 +60,17 @@ function made(input: LayerInput, passes: PassNodes, occlusion: number, only?: Li
       environment,
       coverage: passes.coverage('objects'),
       occlusion: passes.file.planes.has('occlusion.Y') ? passes.single('occlusion.Y') : undefined,
-      gains: deskGains(desk, occlusion, passes.file.objectNames, only),
+      gains: gains.table,
     },
     // Most of a frame is empty as a rule: nothing is done there
-    { window: passes.bounds(only) },
+    { window: passes.bounds(only), told: gains.told },
   )
 }
 
 /** The render as it is when groups of light are brighter or darker than rendered. */
 function underLights(source: Node, { desk, clean }: LayerInput, passes: PassNodes): Node {
   const { lights } = passes.file
-  const gains = lights.map(name => within(desk.light(name), 0, MOST_LIGHT))
+  const gains = lights.map(name => within(desk.light(name), LIGHT_GAIN.low, LIGHT_GAIN.high))
   const ofEach = lights.map(name => lightGains(desk, name, passes.file.objectNames))
   if (gains.every(gain => gain === 1) && ofEach.every(each => !each)) return source
   const { window } = source
@@ -79,7 +80,11 @@ function underLights(source: Node, { desk, clean }: LayerInput, passes: PassNode
       if (!isAfter) return kernelNode(SumLight, { sum, light, gain: 1 }, { window })
       const each = ofEach[i]
       const own = each
-        ? kernelNode(GainOfEach, { source: light, coverage: passes.coverage('objects'), gains: each }, { window })
+        ? kernelNode(
+            GainOfEach,
+            { source: light, coverage: passes.coverage('objects'), gains: each.table },
+            { window, told: each.told },
+          )
         : light
       return kernelNode(SumLight, { sum, light: own, gain: gains[i]! }, { window })
     }, undefined)!

@@ -1,6 +1,6 @@
 // What stands at the crossings of the desk: things of a render against its light, and layers against their grade.
-import { DESK_COLUMN, DESK_ROWS, MOST_LIGHT, type DeskColumn, type DeskRow } from '../layer/desk'
-import { value, type NumberField } from '../declare/field'
+import { DESK_COLUMN, DESK_ROWS, LIGHT_GAIN, type DeskColumn, type DeskRow } from '../layer/desk'
+import type { NumberField } from '../declare/field'
 import { GRADE } from '../treatment/deskGrade'
 import type { Animatable } from '../time/curve'
 import { newTreatment, type Layer, type RenderLayer, type ShotDocument } from './document'
@@ -16,11 +16,10 @@ export type DeskLine = { kind: 'row'; row: DeskRow } | { kind: 'light'; group: s
 
 type GradeRow = keyof typeof GRADE
 const isGrade = (row: DeskRow): row is DeskRow & GradeRow => Object.hasOwn(GRADE, row)
-const LIGHT = value(0, MOST_LIGHT, { neutral: 1 })
 
 /** What a number of that line may be. */
 export function fieldOfLine(line: DeskLine): NumberField {
-  if (line.kind === 'light') return { ...LIGHT, label: `light of ${line.group}` }
+  if (line.kind === 'light') return { ...LIGHT_GAIN, label: `light of ${line.group}` }
   return line.kind === 'opacity' ? LAID_FIELDS.opacity : DESK_COLUMN.fields[line.row]
 }
 

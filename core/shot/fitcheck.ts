@@ -1,5 +1,6 @@
 // What a fit check tells beside what is measured of pixels: heads against the horizon, contact, shadows, rate, shutter
 // and lens, each with its mend.
+import { ownOf } from '../declare/own'
 import { rateText, sameRate } from '../time/rate'
 import { lengthText } from '../text/metres'
 import { valueAt } from '../time/curve'
@@ -151,7 +152,7 @@ function rate(document: ShotDocument): FitNote[] {
  */
 function shutter(document: ShotDocument, id: string): FitNote[] {
   const { first, last } = document.frames
-  const layer = Object.hasOwn(document.build.layers, id) ? document.build.layers[id]! : undefined
+  const layer = ownOf(document.build.layers, id)
   if (first === last || !document.plate?.clip || layer?.kind !== 'render') return []
   const blurred = [...inOrder(layer.treatments), ...inOrder(document.finish)].some(
     ({ kind, on }) => kind === 'motion_blur' && on,

@@ -1,4 +1,5 @@
 // What is done to the layers of a shot as a tree: made, grouped, moved, doubled, taken away.
+import { ownOf } from '../declare/own'
 import { firstValues, valuesAt } from '../declare/values'
 import { FAR, type Sight } from '../layer/layer'
 import { LAYER_KINDS, layerKindOf, type LayerId } from '../layer/registry'
@@ -31,7 +32,7 @@ export function makeLayer(kind: LayerId, more: Record<string, unknown> = {}): Un
 /** Adds a layer beside another, in the same group; at the end where that is not there. Returns its id. */
 export function addLayer(document: ShotDocument, layer: Unplaced<Layer>, beside?: string): string {
   const { layers } = document.build
-  const neighbour = beside !== undefined && Object.hasOwn(layers, beside) ? layers[beside] : undefined
+  const neighbour = beside === undefined ? undefined : ownOf(layers, beside)
   const group = neighbour && groupOfLayer(layers, neighbour)
   addRow<Layer, Unplaced<Layer>>(
     layers,

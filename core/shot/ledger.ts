@@ -1,4 +1,5 @@
 // The ledger: kept versions of a shot, and what is brought back from one.
+import { ownOf } from '../declare/own'
 import jsonPatch from 'fast-json-patch'
 import type { Layer, ShotDocument } from './document'
 import { inOrder } from './rows'
@@ -21,7 +22,7 @@ const same = (a: Layer, b: Layer): boolean => jsonPatch.compare(a, b).length ===
 export function differingLayers(now: ShotDocument, then: ShotDocument): { layer: Layer; gone: boolean }[] {
   const { layers } = now.build
   return inOrder(then.build.layers).flatMap(layer => {
-    const own = Object.hasOwn(layers, layer.id) ? layers[layer.id] : undefined
+    const own = ownOf(layers, layer.id)
     return own && same(own, layer) ? [] : [{ layer, gone: !own }]
   })
 }

@@ -1,4 +1,5 @@
 // Layers as text, to be taken from one shot to another by the clipboard.
+import { ownOf } from '../declare/own'
 import { BadInput } from '../formats/errors'
 import { blobsOf, newDocument, type Layer, type RenderLayer, type ShotDocument } from './document'
 import { renewed } from './layers'
@@ -90,7 +91,7 @@ export function pasting(text: string, document: ShotDocument, shot: string): Pas
       setRate(sized, target.rate)
       const { copies } = renewed(inOrder(sized.build.layers))
       const there = target.build.layers
-      const neighbour = beside !== undefined && Object.hasOwn(there, beside) ? there[beside] : undefined
+      const neighbour = beside === undefined ? undefined : ownOf(there, beside)
       const group = neighbour && groupOfLayer(there, neighbour)
       const outer: string[] = []
       const own = new Set(copies.map(({ id }) => id))

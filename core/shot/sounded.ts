@@ -103,9 +103,3 @@ export function bringEnd(document: ShotDocument, frame: number, id: string, end:
   const other = sounded.ends[1 - end]
   put(other ? (end ? Math.max(metres, other.metres * APART) : Math.min(metres, other.metres / APART)) : metres)
 }
-
-/** Of layers: all that have something along the view. */
-export const soundedLayers = (document: ShotDocument): string[] =>
-  Object.values(document.build.layers)
-    .filter(({ kind, on }) => on && (layerKindOf(kind).metres ?? layerKindOf(kind).thickness))
-    .map(({ id }) => id)

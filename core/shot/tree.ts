@@ -1,4 +1,5 @@
 // The layers of a shot as a tree: which is in which group, and where each stands.
+import { ownOf } from '../declare/own'
 import { FAR, type Sight } from '../layer/layer'
 import { valuesAt } from '../declare/values'
 import { layerKindOf } from '../layer/registry'
@@ -83,7 +84,7 @@ export function inLaidOrder(layers: Layers, group: string | null, sight: Sight):
 export function renderOf(layers: Layers, layer: Layer): RenderLayer | undefined {
   if (layer.kind === 'render') return layer
   const of = (layer as { of?: string }).of
-  const found = of === undefined || !Object.hasOwn(layers, of) ? undefined : layers[of]
+  const found = of === undefined ? undefined : ownOf(layers, of)
   return found?.kind === 'render' ? found : undefined
 }
 /** The render that shows the shot's own passes; undefined where there is none. */
@@ -91,12 +92,11 @@ export const ownRender = (layers: Layers): RenderLayer | undefined =>
   inOrder(layers).find((layer): layer is RenderLayer => layer.kind === 'render' && !layer.file)
 /** What says how far away what a layer shows is: a plate's own depth, else as passFileOf has it. */
 export function depthFileOf(document: ShotDocument, id?: string): PassFileReference | null {
-  const { layers } = document.build
-  const layer = id !== undefined && Object.hasOwn(layers, id) ? layers[id] : undefined
+  const layer = id === undefined ? undefined : ownOf(document.build.layers, id)
   return (layer?.kind === 'plate' && layer.depth) || passFileOf(document, id)
 }
 /** The passes of the render that a layer is, or is of; the shot's own for all others. Null where there are none. */
 export function passFileOf({ build: { layers }, passes }: ShotDocument, id?: string): PassFileReference | null {
-  const layer = id !== undefined && Object.hasOwn(layers, id) ? layers[id] : undefined
+  const layer = id === undefined ? undefined : ownOf(layers, id)
   return (layer && renderOf(layers, layer)?.file) ?? passes.file
 }

@@ -183,6 +183,18 @@ describe('a photograph with a depth', () => {
     })
     expect(await built(half)).toEqual(plain)
   })
+  it('put at a distance it stands there as a whole', async () => {
+    const pixels = await built(next => {
+      ;(next.build.layers.plate as PlateLayer).distance = 20
+      green(10)(next)
+    })
+    expect([post, wall, sky].map(at => isPlate(pixels, at))).toEqual([false, false, false])
+    const behind = await built(next => {
+      ;(next.build.layers.plate as PlateLayer).distance = 20
+      green(25)(next)
+    })
+    expect([post, wall, sky].map(at => isPlate(behind, at))).toEqual([true, true, true])
+  })
   it('the lens of the shot is taken off it as off the photograph', async () => {
     // The post is black, the wall white: with green between them nothing white is left
     const pixels = await built(next => {
