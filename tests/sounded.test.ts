@@ -1,15 +1,15 @@
 // How what a render shows is spread over distance, all of it and thing by thing: two balls whose distances are known.
 import { expect, it } from 'vitest'
-import { depthSpread, thingsAway } from '../core/compose/sounded'
+import { depthSpread, thingsSeen } from '../core/compose/sounded'
 import { openPassFile, unpacking } from '../core/render/openpasses'
-import { document, files } from './buildShot'
+import { document, FARTHER, files, NEAR, WIDTH } from './buildShot'
 
-const [BINS, NEAR, FAR] = [200, 1, 100]
-const binOf = (metres: number): number => Math.floor((Math.log(metres / NEAR) / Math.log(FAR / NEAR)) * BINS)
+const [BINS, FROM, TO] = [200, 1, 100]
+const binOf = (metres: number): number => Math.floor((Math.log(metres / FROM) / Math.log(TO / FROM)) * BINS)
 
 it('a thing is where it stands, and nothing of the others is counted with it', async () => {
   const file = await openPassFile(files.get(document.passes.file!.blob)!)
-  const of = (...names: string[]): Promise<Float32Array> => unpacking(() => depthSpread(file, BINS, NEAR, FAR, names))
+  const of = (...names: string[]): Promise<Float32Array> => unpacking(() => depthSpread(file, BINS, FROM, TO, names))
   const [all, near, far, both] = [await of(), await of('near'), await of('far'), await of('near', 'far')]
   const sum = (spread: Float32Array): number => spread.reduce((total, value) => total + value, 0)
   // Balls of radius 0.7 about 4 m and 0.8 about 8 m away: what is seen of them is their nearer half
@@ -26,9 +26,15 @@ it('a thing is where it stands, and nothing of the others is counted with it', a
   // By what of a pixel is covered, where those count by what covers most
   expect(sum(all)).toBeGreaterThan(sum(both) * 0.9)
   expect(sum(await of('nobody'))).toBe(0)
-  const away = await unpacking(() => thingsAway(file))
-  expect(away.near).toBeGreaterThan(3.2)
-  expect(away.near).toBeLessThan(3.9)
-  expect(away.far).toBeGreaterThan(7.1)
-  expect(away.far).toBeLessThan(7.9)
+  const seen = await unpacking(() => thingsSeen(file))
+  expect(seen.near!.metres).toBeGreaterThan(3.2)
+  expect(seen.near!.metres).toBeLessThan(3.9)
+  expect(seen.far!.metres).toBeGreaterThan(7.1)
+  expect(seen.far!.metres).toBeLessThan(7.9)
+  // Where the pinhole of the test sees their middles
+  for (const [name, pixel] of [
+    ['near', NEAR()],
+    ['far', FARTHER()],
+  ] as const)
+    expect(Math.abs(seen[name]!.across - ((pixel % WIDTH) + 0.5) / WIDTH)).toBeLessThan(0.03)
 })

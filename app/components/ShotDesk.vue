@@ -9,7 +9,8 @@ import { useView } from '~/stores/view'
 
 const view = useView()
 const desk = useDesk()
-const { columns, lines, render, file, lights, search, shown, onlyPicked, onlyChanged, ordered, copied, away } = desk
+const { columns, lines, render, file, lights, search, shown, onlyPicked, onlyChanged, ordered, copied, areLayers } =
+  desk
 const LABEL_WIDE = 104
 const COLUMN_WIDE = 122
 const HEAD_TALL = 40
@@ -84,7 +85,7 @@ const show = (column: DeskColumn): void => {
   const index = columns.value.findIndex(({ key }) => key === column.key)
   if (index >= 0) across.value.scrollToIndex(index, { align: 'auto' })
 }
-const { stops, at: roundAt, begin, step, isCompared, toggleCompare, end } = useDeskRound(columns, away, show)
+const { stops, at: roundAt, begin, step, isCompared, toggleCompare, end } = useDeskRound(columns, desk.seen, show)
 // What is picked, also in the picture, comes into sight here, and stays there when others come and go
 watch(
   () => [view.picked.at(-1), columns.value.length, ordered.value],
@@ -123,7 +124,7 @@ const hover = (column: DeskColumn | null): void => {
 
 <template>
   <section class="lower-sheet" aria-label="Desk" data-test="desk">
-    <div v-if="file" ref="scroller" class="scroll" @mouseleave="hover(null)">
+    <div ref="scroller" class="scroll" @mouseleave="hover(null)">
       <div class="sheet" :style="{ width: `${across.getTotalSize()}px`, height: `${down.getTotalSize()}px` }">
         <div class="fixed" :style="{ width: `${FIXED}px` }">
           <div class="top" :style="{ height: `${HEAD_TALL}px` }">
@@ -184,7 +185,6 @@ const hover = (column: DeskColumn | null): void => {
         </div>
       </div>
     </div>
-    <p v-else class="soft panel scroll">The desk shows every object of the render, once there are passes.</p>
     <div class="row foot">
       <template v-if="view.round"
         ><button class="word" data-test="round-back" @click="step(-1)">previous</button
@@ -217,8 +217,9 @@ const hover = (column: DeskColumn | null): void => {
         ><select v-model="ordered" class="word" aria-label="Order of the columns" data-test="desk-order" @keydown.stop>
           <option v-for="which in ORDERS" :key="which" :value="which">{{ which }}</option></select
         ><span class="soft" data-test="desk-count">{{ columns.length }} columns</span
-        ><button v-if="lights.length && shown !== 'layers'" class="word" data-test="to-lights" @click="toLights">
+        ><button v-if="lights.length && !areLayers" class="word" data-test="to-lights" @click="toLights">
           {{ lights.length }} lights below</button
+        ><span v-if="!file" class="soft">objects of the render come here once there are passes</span
         ><span class="grow" /><button
           class="word"
           :disabled="!stops.length"

@@ -15,6 +15,7 @@ import type { DeskLine, DeskPlace } from '../../core/shot/desk'
 import { layerKindOf } from '../../core/layer/registry'
 import { seenObjects, type Layer, type RenderLayer } from '../../core/shot/document'
 import { passBlobAt } from '../../core/shot/passFrames'
+import type { ThingSeen } from '../../core/compose/sounded'
 import { inOrder } from '../../core/shot/rows'
 import { namesTerm, slipOf } from '../../core/shot/slip'
 import { inLaidOrder, isGroup, ownRender, renderOf } from '../../core/shot/tree'
@@ -58,8 +59,8 @@ export function useDesk() {
   const onlyPicked = ref(false)
   const onlyChanged = ref(false)
   const ordered = ref<(typeof ORDERS)[number]>('as rendered')
-  /** Metres to each thing, while they are known. */
-  const away = shallowRef<Record<string, number>>({})
+  /** Where each thing is seen, while that is known. */
+  const seen = shallowRef<Record<string, ThingSeen>>({})
 
   /** The render at work: that of the open layer, or the shot's own. */
   const render = computed((): RenderLayer | undefined => {
@@ -71,28 +72,34 @@ export function useDesk() {
       inOrder(layers).find((layer): layer is RenderLayer => layer.kind === 'render')
     )
   })
+  /** Layers are set without one. */
+  const renderId = computed(() => render.value?.id ?? '')
   const file = computed(() => (render.value ? (render.value.file ?? shot.document!.passes.file) : null))
+  const lengthOf = (name: string): string => {
+    const there = ownOf(seen.value, name)
+    return there ? lengthText(there.metres) : ''
+  }
   const things = computed((): DeskColumn[] =>
     (file.value ? seenObjects(file.value) : []).map(name => ({
       key: `thing ${name}`,
       place: { kind: 'thing', name },
       name,
-      about: name in away.value ? lengthText(away.value[name]!) : '',
+      about: lengthOf(name),
     })),
   )
   const passBlob = computed(() => (file.value ? passBlobAt(file.value, shot.frame).blob : ''))
   watch(
     passBlob,
     async blob => {
-      away.value = {}
+      seen.value = {}
       if (!blob || view.playing) return
-      const found = await engine.away(shot.document!, shot.frame, render.value?.id).catch(() => ({}))
-      if (blob === passBlob.value) away.value = found
+      const found = await engine.thingsSeen(shot.document!, shot.frame, render.value?.id).catch(() => ({}))
+      if (blob === passBlob.value) seen.value = found
     },
     { immediate: true },
   )
   const nearFirst = (a: DeskColumn, b: DeskColumn): number =>
-    (away.value[a.name] ?? Infinity) - (away.value[b.name] ?? Infinity) || 0
+    (ownOf(seen.value, a.name)?.metres ?? Infinity) - (ownOf(seen.value, b.name)?.metres ?? Infinity) || 0
   const byName = (a: DeskColumn, b: DeskColumn): number => a.name.localeCompare(b.name, 'en', { numeric: true })
   const layers = computed((): DeskColumn[] => {
     const all = shot.document!.build.layers
@@ -105,7 +112,8 @@ export function useDesk() {
       about: layerKindOf(layer.kind).label.toLowerCase(),
     }))
   })
-  const changed = (place: DeskPlace): boolean => !!render.value && isSet(toRaw(shot.document!), render.value.id, place)
+  const changed = (place: DeskPlace): boolean =>
+    (place.kind === 'layer' || !!render.value) && isSet(toRaw(shot.document!), renderId.value, place)
   const isPicked = ({ place }: DeskColumn): boolean =>
     place.kind === 'thing'
       ? pickedNames.value.has(place.name)
@@ -131,27 +139,27 @@ export function useDesk() {
       : found
   })
   const lights = computed(() => file.value?.lights ?? [])
+  /** There is nothing of a render in it. */
+  const areLayers = computed(() => shown.value === 'layers' || !file.value)
   const lines = computed(() =>
-    deskLines(shown.value === 'layers' ? [] : lights.value, shown.value !== 'things')
-      .filter(
-        line => shown.value !== 'layers' || layers.value.some(({ place }) => hasNumber(shot.document!, place, line)),
-      )
+    deskLines(lights.value, shown.value !== 'things')
+      .filter(line => !areLayers.value || layers.value.some(({ place }) => hasNumber(shot.document!, place, line)))
       .map(rowOf),
   )
   const numberAt = ({ place }: DeskColumn, { line }: DeskRowShown): Animatable | undefined =>
-    render.value ? deskNumber(toRaw(shot.document!), render.value.id, place, line) : undefined
+    place.kind === 'layer' || file.value ? deskNumber(toRaw(shot.document!), renderId.value, place, line) : undefined
 
   function put({ place, name }: DeskColumn, { line, label }: DeskRowShown, number: Animatable, live: boolean) {
-    const { id } = render.value!
+    const id = renderId.value
     shot.change(`Desk: ${label} of ${name}`, document => setDeskNumber(document, id, place, line, number), live)
   }
   const everyLine = computed(() => deskLines(lights.value, true))
   function copy({ place, name }: DeskColumn) {
-    copied.value = { name, numbers: copiedNumbers(toRaw(shot.document!), render.value!.id, place, everyLine.value) }
+    copied.value = { name, numbers: copiedNumbers(toRaw(shot.document!), renderId.value, place, everyLine.value) }
   }
   /** On a column; on all that are picked where that is one of them. */
   function lay(column: DeskColumn) {
-    const { id } = render.value!
+    const id = renderId.value
     const { name, numbers } = copied.value!
     const on = isPicked(column) ? all.value.filter(isPicked) : [column]
     const said = on.length > 1 ? `${on.length} columns` : column.name
@@ -160,7 +168,7 @@ export function useDesk() {
     })
   }
   function clear({ place, name }: DeskColumn) {
-    const { id } = render.value!
+    const id = renderId.value
     shot.change(`Desk: ${name} set back`, document => clearNumbers(document, id, place, everyLine.value))
   }
 
@@ -184,7 +192,22 @@ export function useDesk() {
   }
 
   return {
-    ...{ render, file, things, columns, lines, lights, search, shown, onlyPicked, onlyChanged, ordered, copied, away },
+    ...{
+      render,
+      file,
+      things,
+      columns,
+      lines,
+      areLayers,
+      lights,
+      search,
+      shown,
+      onlyPicked,
+      onlyChanged,
+      ordered,
+      copied,
+      seen,
+    },
     ...{ changed, isPicked, numberAt, put, copy, lay, clear, pick, see },
   }
 }

@@ -1,5 +1,7 @@
 // Going round the things of the desk one after another: each is lit up, and can be seen as it was when one came to it.
 import type { Ref } from 'vue'
+import type { ThingSeen } from '../../core/compose/sounded'
+import { ownOf } from '../../core/declare/own'
 import { isTaken } from './keys'
 import type { DeskColumn } from './desk'
 import { useShot } from '~/stores/shot'
@@ -11,12 +13,12 @@ const STOP = 'round '
 /** columns: those that one goes round, in their order, but for things that are not seen; reached: shows a column. */
 export function useDeskRound(
   columns: Ref<readonly DeskColumn[]>,
-  away: Ref<Readonly<Record<string, number>>>,
+  seen: Ref<Readonly<Record<string, ThingSeen>>>,
   reached: (column: DeskColumn) => void,
 ) {
   const shot = useShot()
   const view = useView()
-  const isSeen = (name: string): boolean => !Object.keys(away.value).length || Object.hasOwn(away.value, name)
+  const isSeen = (name: string): boolean => !Object.keys(seen.value).length || Object.hasOwn(seen.value, name)
   const stops = computed(() => columns.value.filter(({ place, name }) => place.kind === 'thing' && isSeen(name)))
   const at = computed(() => stops.value.findIndex(({ name }) => name === view.round?.name))
 
@@ -39,7 +41,9 @@ export function useDeskRound(
   const compare = (): void => {
     const { name, step, before } = view.round!
     view.compare = {
-      ...{ at: 0.5, angle: 0, ...(view.compare ?? {}), with: 'kept' as const },
+      ...{ angle: 0, ...(view.compare ?? {}), with: 'kept' as const },
+      // Through the thing itself
+      at: ownOf(seen.value, name)?.across ?? 0.5,
       kept: { id: `${STOP}${step}`, name: `${name} as it was`, document: before },
     }
   }

@@ -23,6 +23,7 @@ import type {
   SnappedLines,
   Told,
 } from '~/workers/messages'
+import type { ThingSeen } from '../../core/compose/sounded'
 import type { PlateDepth } from '../../core/render/plateDepth'
 import type { readSo, Theirs } from '../../core/render/theirs'
 import type { CameraSettings, FilePlace, PassReading, ShotDocument } from '../../core/shot/document'
@@ -136,9 +137,9 @@ export const engine = {
     { near, far }: { near: number; far: number },
     names: readonly string[] = [],
   ) => call<Float32Array>({ call: 'spread', document, frame, layer, bins, near, far, names }),
-  /** Metres to each thing that is seen, by its name. */
-  away: (document: ShotDocument, frame: number, layer: string | undefined) =>
-    call<Record<string, number>>({ call: 'away', document, frame, layer }),
+  /** Where each thing is seen, by its name. */
+  thingsSeen: (document: ShotDocument, frame: number, layer: string | undefined) =>
+    call<Record<string, ThingSeen>>({ call: 'thingsSeen', document, frame, layer }),
   highlight: (document: ShotDocument, frame: number, names: string[], seen: Seen, layer?: string) =>
     call<string>({ call: 'highlight', document, frame, names, seen, layer }),
   sceneInfo: (document: ShotDocument, frame: number) => call<SceneInfo>({ call: 'sceneInfo', document, frame }),

@@ -21,7 +21,7 @@ import { contentOf, openPassFile, unpacking } from '../../core/render/openpasses
 import { plateDepthOf } from '../../core/render/plateDepth'
 import { readSo, theirsOf } from '../../core/render/theirs'
 import type { Seen } from '../../core/render/passes'
-import { depthSpread, thingsAway } from '../../core/compose/sounded'
+import { depthSpread, thingsSeen } from '../../core/compose/sounded'
 import { irradianceOn, meanAbout, stopsToMatch } from '../../core/match/greycard'
 import { edgePicture, snapLine } from '../../core/match/snap'
 import { borderPath } from '../../core/compose/border'
@@ -281,9 +281,9 @@ async function answer(call: EngineCall): Promise<unknown> {
       const { bins, near, far, names } = call
       return file ? unpacking(() => depthSpread(file, bins, near, far, names)) : new Float32Array(bins)
     }
-    case 'away': {
+    case 'thingsSeen': {
       const file = await evaluator.files.passesAt(call.document, call.frame, call.layer)
-      return file ? unpacking(() => thingsAway(file)) : {}
+      return file ? unpacking(() => thingsSeen(file)) : {}
     }
     case 'highlight':
       return highlight(call.document, call.frame, call.names, call.seen, call.layer)

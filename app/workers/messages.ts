@@ -158,7 +158,7 @@ export type EngineCall =
       far: number
       names: readonly string[]
     }
-  | { call: 'away'; document: ShotDocument; frame: number; layer?: string }
+  | { call: 'thingsSeen'; document: ShotDocument; frame: number; layer?: string }
   | { call: 'highlight'; document: ShotDocument; frame: number; names: string[]; seen: Seen; layer?: string }
   | { call: 'sceneInfo'; document: ShotDocument; frame: number }
   | { call: 'touching'; document: ShotDocument; frame: number; layer: string }

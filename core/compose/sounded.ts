@@ -37,22 +37,37 @@ export function depthSpread(
   return out
 }
 
-/** Metres to each thing that is seen, on the mean of the pixels that it covers most of; by its name. */
-export function thingsAway(file: PassFile): Record<string, number> {
+/** Where a thing is seen, on the mean of the pixels that it covers most of. */
+export interface ThingSeen {
+  metres: number
+  /** From the left of the frame to its right, 0..1. */
+  across: number
+}
+/** Things that are seen, by their names. */
+export function thingsSeen(file: PassFile): Record<string, ThingSeen> {
   const coverage = coverageOf(file, 'objects', 'straight')
   const depth = file.planes.get('depth.Z')
   if (!coverage || !depth) return {}
   const names = namesOf(file, 'objects')
-  const [sums, weights] = [new Float64Array(names.length + 1), new Float64Array(names.length + 1)]
+  const [metres, across, weights] = [0, 1, 2].map(() => new Float64Array(names.length + 1)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ]
   const { index, weight, ranks } = coverage
   for (let i = 0, at = 0; i < depth.length; i++, at += ranks) {
-    const metres = depth[i]!
+    const away = depth[i]!
     const share = weight[at]!
-    if (!(share > 0) || !isThere(metres)) continue
-    sums[index[at]!]! += metres * share
-    weights[index[at]!]! += share
+    if (!(share > 0) || !isThere(away)) continue
+    const thing = index[at]!
+    metres[thing]! += away * share
+    across[thing]! += ((i % file.width) + 0.5) * share
+    weights[thing]! += share
   }
   return Object.fromEntries(
-    names.flatMap((name, i) => (weights[i + 1]! > 0 ? [[name, sums[i + 1]! / weights[i + 1]!]] : [])),
+    names.flatMap((name, i) => {
+      const all = weights[i + 1]!
+      return all > 0 ? [[name, { metres: metres[i + 1]! / all, across: across[i + 1]! / all / file.width }]] : []
+    }),
   )
 }

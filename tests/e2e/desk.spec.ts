@@ -152,3 +152,19 @@ test('five thousand objects: only what is in sight is on the page, and any is fo
   await expect(focused).toHaveAttribute('aria-label', /^exposure of /)
   await expect(focused).toBeInViewport()
 })
+
+test('without passes the layers are there, and are graded', async ({ page, stage }) => {
+  const document = await bellHouse(page, stage)
+  document.passes.file = null
+  const id = await shotOf(page, stage, 'not rendered', document)
+  await page.goto(`${stage.address}/shot/${id}?station=build`)
+  await at(page, 'ready').waitFor()
+  await page.keyboard.press('d')
+  await expect(page.getByText('objects of the render come here once there are passes')).toBeVisible()
+  await expect(at(page, 'number-everything-exposure')).toHaveCount(0)
+  await expect(at(page, 'round-begin')).toBeDisabled()
+  await type(at(page, 'number-Plate-exposure'), '-1')
+  await saved(page)
+  const { layers } = (await documentOf(page, stage, id)).document.build
+  expect(listed(layers.plate.treatments)[0]).toMatchObject({ kind: 'desk_grade', values: { exposure: -1 } })
+})
