@@ -76,7 +76,8 @@ const editNames = (label: string, mutate: (term: NamesMatte) => void): void =>
 // Taken from the picture by a click
 const isTaking = (name: string): boolean => view.taking?.term === props.term.id && view.taking.name === name
 function take(name: string, what: Taking['what']) {
-  view.taking = isTaking(name) ? null : { term: props.term.id, name, line: props.line, what }
+  const again = what !== 'names' && kind.value.values[name]!.kind === 'list'
+  view.taking = isTaking(name) ? null : { term: props.term.id, name, line: props.line, what, again }
 }
 watch(
   () => view.taken,
@@ -90,10 +91,9 @@ watch(
     if (!('values' in props.term)) return
     const field = kind.value.values[taken.name]!
     if (field.kind !== 'list') return setValue(taken.name, taken.value as number | number[], false)
-    // One after another, until it is said that it is enough
     const before = (props.term.values[taken.name] ?? []) as number[][]
-    setValue(taken.name, [...before, taken.value as number[]], false)
-    if (before.length + 1 < field.most) take(taken.name, 'colour')
+    if (before.length < field.most) setValue(taken.name, [...before, taken.value as number[]], false)
+    if (before.length + 1 >= field.most && isTaking(taken.name)) view.taking = null
   },
 )
 onBeforeUnmount(() => {

@@ -54,7 +54,8 @@ async function release() {
   } catch (error) {
     shot.message = (error as Error).message
   }
-  view.taking = null
+  // By now another may be asked for
+  if (view.taking === taking) view.taking = null
 }
 </script>
 

@@ -30,7 +30,8 @@ export function useTaking() {
     } catch (error) {
       shot.message = (error as Error).message
     }
-    view.taking = null
+    // By now another may be asked for
+    if (view.taking === taking && !taking.again) view.taking = null
   }
   return take
 }

@@ -19,6 +19,8 @@ export interface Taking {
   line: string
   /** names: of what a frame is drawn round; part: that frame itself; depth: the value in the file of a layer (`line`). */
   what: 'colour' | 'metres' | 'names' | 'part' | 'depth'
+  /** One after another, until it is said that it is enough. */
+  again?: boolean
 }
 /** What it gave, from where (pixels of the frame), and whether Shift was held. */
 export type Taken = Taking & { value: number | number[] | string[]; at?: readonly [number, number]; shift?: boolean }
