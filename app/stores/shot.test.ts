@@ -339,6 +339,70 @@ describe('undo', () => {
   })
 })
 
+describe('while an answer is on its way', () => {
+  const heldBack = (): (() => void) => {
+    let free = (): void => {}
+    slow = new Promise(resolve => {
+      free = () => {
+        slow = undefined
+        resolve()
+      }
+    })
+    return free
+  }
+  it('what is changed after a step was asked for comes after it, and is saved', async () => {
+    const shot = await opened()
+    const free = heldBack()
+    const step = shot.step('undo')
+    await settled()
+    shot.change('Exposure', stops(3))
+    await settled()
+    // One at a time
+    expect(requests.filter(request => request.method !== 'GET').map(request => request.method)).toEqual(['POST'])
+    stops(2)(held.document)
+    free()
+    await step
+    await settled()
+    expect([shot.document!.finish.e!.values.stops, held.document.finish.e!.values.stops]).toEqual([3, 3])
+    expect([shot.conflict, shot.state, kept.size]).toEqual([null, 'saved', 0])
+  })
+  it('what is changed while the newest is fetched is laid over it', async () => {
+    const shot = await opened()
+    elsewhere(document => {
+      document.frames.last = 7
+    })
+    const free = heldBack()
+    const news = shot.heard(6)
+    await settled()
+    // A drag: not sent by itself before the answer is here
+    shot.change('Exposure', stops(3), true)
+    free()
+    await news
+    await settled()
+    expect([shot.document!.finish.e!.values.stops, shot.document!.frames.last]).toEqual([3, 7])
+    expect([held.document.finish.e!.values.stops, shot.state]).toEqual([3, 'saved'])
+  })
+  it('news that come while something is sent are not forgotten', async () => {
+    const shot = await opened()
+    // Someone else's comes between ours and its answer
+    vi.stubGlobal('fetch', async (path: string, init?: RequestInit) => {
+      const answered = await server(path, init)
+      if (init?.method === 'PATCH')
+        elsewhere(document => {
+          document.frames.last = 7
+        })
+      return answered
+    })
+    const free = heldBack()
+    shot.change('Exposure', stops(3))
+    await settled()
+    const news = shot.heard(7)
+    free()
+    await news
+    expect([shot.revision, shot.document!.frames.last]).toEqual([7, 7])
+  })
+})
+
 describe('things by their ids', () => {
   it('a change made to one is laid on it wherever it stands now', async () => {
     const shot = await opened()

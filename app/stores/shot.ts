@@ -249,31 +249,42 @@ export const useShot = defineStore('shot', {
       const { conflict } = this
       if (!conflict) return
       this.conflict = null
-      if (ours) {
-        const document = copyOf(this.document!)
-        const gone = forceChanges(document, conflict.changes)
-        if (gone.length)
-          this.message = `${quoted([...new Set(gone.map(({ thing }) => thing.name))])} ${gone.length > 1 ? 'are' : 'is'} no longer there; what you changed there was left out.`
-        this.document = document
-        pendingLabel = conflict.label
-      }
+      if (ours) this.layAllTheSame(plain(this.document), conflict.label, conflict.changes)
       this.keepOrForget()
       void this.save()
     },
 
+    /** Lays changes of ours over a document whatever stands there; told is what holds them and is no longer there. */
+    layAllTheSame(newest: ShotDocument, label: string, changes: readonly Change[]) {
+      const document = copyOf(newest)
+      const gone = forceChanges(document, changes)
+      if (gone.length)
+        this.message = `${quoted([...new Set(gone.map(({ thing }) => thing.name))])} ${gone.length > 1 ? 'are' : 'is'} no longer there; what you changed there was left out.`
+      this.document = document
+      pendingLabel = label
+    },
+
     /** One after another: a second press while the first is under way must not be lost. */
     step(direction: 'undo' | 'redo'): Promise<void> {
-      stepping = stepping.catch(() => {}).then(() => this.stepNow(direction))
+      stepping = stepping.catch(nothing).then(() => this.stepNow(direction))
       return stepping
     },
     async stepNow(direction: 'undo' | 'redo'): Promise<void> {
       await this.save()
       if (!this.document || (this.state as string) === 'waiting') return
       try {
-        const answer = await api<{ revision: number; cursor: number; document: ShotDocument; label: string | null }>(
-          `/api/shots/${this.id}/step/${direction}`,
+        const { id } = this
+        const asked = api<{ revision: number; cursor: number; document: ShotDocument; label: string | null }>(
+          `/api/shots/${id}/step/${direction}`,
           { method: 'POST', json: { revision: this.revision } },
         )
+        // What is changed meanwhile is sent after it
+        saving = asked.then(nothing, nothing).finally(() => {
+          saving = undefined
+        })
+        const answer = await asked
+        if (this.id !== id) return
+        const since = changesBetween(committed!, plain(this.document))
         committed = copyOf(answer.document)
         this.document = answer.document
         this.$patch({
@@ -285,6 +296,11 @@ export const useShot = defineStore('shot', {
               ? 'What was done before cannot be undone: it was kept by an older Northmist in a way that cannot be read.'
               : '',
         })
+        // What was changed while it was under way comes after it
+        if (since.length) {
+          this.layAllTheSame(answer.document, pendingLabel, since)
+          await this.save()
+        }
       } catch (error) {
         if (error instanceof ServerSays && error.status === 409) await this.refresh()
         else this.message = (error as Error).message
@@ -293,7 +309,12 @@ export const useShot = defineStore('shot', {
 
     /** Another page, or a job, changed the shot. */
     async heard(revision: number) {
-      if (revision <= this.revision || saving) return
+      if (revision <= this.revision) return
+      // It may be of what we are sending
+      if (saving) {
+        await saving
+        return this.heard(revision)
+      }
       if (changesBetween(committed!, plain(this.document)).length) return this.save()
       await this.refresh().catch((error: unknown) => {
         if (!(error instanceof ServerSays)) throw error
@@ -302,10 +323,18 @@ export const useShot = defineStore('shot', {
     },
     async refresh() {
       const shot = await api<ServerShot>(`/api/shots/${this.id}`)
-      if (shot.revision < this.revision) return
+      if (shot.id !== this.id || shot.revision < this.revision) return
+      const since = changesBetween(committed!, plain(this.document))
       committed = copyOf(shot.document)
-      this.document = shot.document
       this.$patch({ name: shot.name, revision: shot.revision, cursor: shot.cursor, changes: shot.changes })
+      if (!since.length) {
+        this.document = shot.document
+        return
+      }
+      // What was changed while it was on its way
+      this.layOver(shot.document, pendingLabel, since)
+      this.keepOrForget()
+      await this.save()
     },
   },
 })
@@ -316,3 +345,4 @@ let timer: ReturnType<typeof setTimeout> | undefined
 let saving: Promise<void> | undefined
 let keeping: ReturnType<typeof setTimeout> | undefined
 let stepping: Promise<void> = Promise.resolve()
+const nothing = (): void => {}
