@@ -69,18 +69,22 @@ try {
   await step('packages', nodePackages)
   await step('kernels', kernels)
   await step('tools', bundles)
-  if (only !== 'unit') await step('application', application)
-  // Each of them keeps one core busy
-  if (!only || only === 'checks')
-    await Promise.all([
-      lane(
-        ['lint', bin('eslint'), '.', '--max-warnings', '0'],
-        ['form', bin('prettier'), '--check', '.'],
-        ['types: server', bin('tsc'), '-p', '.nuxt/tsconfig.server.json', '--noEmit'],
-      ),
+  const checks = !only || only === 'checks'
+  // Each of them keeps one core busy. Building writes anew what the later ones read
+  await Promise.all([
+    only !== 'unit' && step('application', application),
+    checks &&
       lane(
         ['types: core, command line, tests', bin('tsc'), '-p', 'tsconfig.json'],
+        ['form', bin('prettier'), '--check', '.'],
+      ),
+  ])
+  if (checks)
+    await Promise.all([
+      lane(['lint', bin('eslint'), '.', '--max-warnings', '0']),
+      lane(
         ['types: application', bin('vue-tsc'), '-p', '.nuxt/tsconfig.app.json', '--noEmit'],
+        ['types: server', bin('tsc'), '-p', '.nuxt/tsconfig.server.json', '--noEmit'],
       ),
     ])
   if (!only || only === 'unit') {
