@@ -1,6 +1,6 @@
 // The survey balloon as a glTF scene: striped envelope, net, basket with its instrument, mooring line; a stand-in for
 // the sea that catches its shadow.
-import { rotationFromDegrees, type Vector3 } from '../core/scene/vector'
+import type { Vector3 } from '../core/scene/vector'
 import { sceneMaker } from './gltf'
 import { box, join, quad, tube, turned, type Mesh } from './mesh'
 import { fractal, mix, noise, smooth } from './noise'
@@ -161,12 +161,4 @@ export function balloonPlace(i: number): { place: Vector3; turn: [number, number
     place: [-24 + ease * 25, 3.4 + ease * 1.6 + Math.sin(t * 5) * 0.25, -142 + ease * 56],
     turn: [-20 + t * 38, Math.sin(t * 6) * 2.5, Math.cos(t * 5) * 2.2],
   }
-}
-export const balloonMatrix = (i: number): number[] => {
-  const { place, turn } = balloonPlace(i)
-  const m = rotationFromDegrees(...turn)
-  m[12] = place[0]
-  m[13] = place[1]
-  m[14] = place[2]
-  return m
 }

@@ -1,6 +1,6 @@
 // glTF files of the demo: materials with pictures, meshes of ours, written as one .glb.
 import { Document, WebIO, type Material, type Node, type Scene } from '@gltf-transform/core'
-import { KHRMaterialsEmissiveStrength, KHRMaterialsTransmission } from '@gltf-transform/extensions'
+import { KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMaterialsTransmission } from '@gltf-transform/extensions'
 import { writePng, type CodedPicture } from '../core/formats/png/png'
 import type { Vector3 } from '../core/scene/vector'
 import type { Mesh } from './mesh'
@@ -90,6 +90,8 @@ export function sceneMaker(title: string): SceneMaker {
       return node
     },
     write: () =>
-      new WebIO().registerExtensions([KHRMaterialsEmissiveStrength, KHRMaterialsTransmission]).writeBinary(document),
+      new WebIO()
+        .registerExtensions([KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMaterialsTransmission])
+        .writeBinary(document),
   }
 }

@@ -1,40 +1,17 @@
 // The harbour that the plate is photographed from: quay, setts, puddle, bollards, sea, breakwater, headland. Rendered
 // by the same core.
-import type { Material, Part, Scene, SceneObject, Texture } from '../core/scene/scene'
-import { identity, type Vector3 } from '../core/scene/vector'
-import type { CodedPicture } from '../core/formats/png/png'
+import type { Scene } from '../core/scene/scene'
+import type { Vector3 } from '../core/scene/vector'
 import { fractal, noise, random, smooth } from './noise'
 import { box, join, netIndices, terrain, tube, turned, type Mesh } from './mesh'
 import { paint, painted, planks, stone } from './textures'
+import { object, surface, texture } from './parts'
 import { AREA, INLAND, onQuay, quayTextures, waves } from './quay'
 import { skyPanorama } from './sky'
 
 const SEA_LEVEL = -2.3
 /** How far along the edge the bollard with the rope stands, metres. */
 const BOLLARD = 6.1
-
-const texture = (picture: CodedPicture, wrap: 'repeat' | 'clamp' = 'repeat'): Texture => ({
-  pixels: picture.data as Uint8Array,
-  width: picture.width,
-  height: picture.height,
-  wrapS: wrap,
-  wrapT: wrap,
-})
-const part = (mesh: Mesh, material: number): Part => ({
-  positions: Float32Array.from(mesh.positions),
-  normals: Float32Array.from(mesh.normals),
-  uvs: Float32Array.from(mesh.uvs),
-  indices: Uint32Array.from(mesh.indices),
-  material,
-})
-const object = (name: string, mesh: Mesh, material: number): SceneObject => ({
-  name,
-  matrix: identity(),
-  parts: [part(mesh, material)],
-  role: 'object',
-  hidden: false,
-  absent: false,
-})
 
 /**
  * Fish crates of slats on posts, three to a pile: straight edges of the plate in three directions. Metres; turned about
@@ -137,19 +114,8 @@ function openSea(): Mesh {
 
 export function harbour(textureSize = 4096): Scene {
   const ground = quayTextures(textureSize)
-  const base = (change: Partial<Material> & { name: string }): Material => ({
-    baseColour: [1, 1, 1, 1],
-    metallic: 0,
-    roughness: 0.6,
-    emission: [0, 0, 0],
-    alphaMode: 'opaque',
-    alphaCutoff: 0.5,
-    normalScale: 1,
-    doubleSided: true,
-    ...change,
-  })
   const materials = [
-    base({
+    surface({
       name: 'setts',
       roughness: 1,
       metallic: 0,
@@ -157,19 +123,23 @@ export function harbour(textureSize = 4096): Scene {
       metallicRoughnessTexture: texture(ground.surface, 'clamp'),
       normalTexture: texture(ground.bumps, 'clamp'),
     }),
-    base({
+    surface({
       name: 'sea',
       baseColour: [0.012, 0.02, 0.024, 1],
       roughness: 0.16,
       normalTexture: texture(waves(1024)),
       normalScale: 1,
     }),
-    base({ name: 'rubble', baseTexture: texture(paint(512, 512, stone)), roughness: 0.85 }),
-    base({ name: 'headland', baseColour: [0.045, 0.055, 0.05, 1], roughness: 1 }),
-    base({ name: 'bollard', baseTexture: texture(paint(512, 512, painted(0.06, 0.065, 0.07, 31))), roughness: 0.45 }),
-    base({ name: 'hemp', baseColour: [0.2, 0.165, 0.105, 1], roughness: 0.95 }),
-    base({ name: 'crate wood', baseTexture: texture(paint(1024, 1024, planks)), roughness: 0.72 }),
-    base({ name: 'beacon', baseColour: [0.45, 0.44, 0.42, 1], roughness: 0.7 }),
+    surface({ name: 'rubble', baseTexture: texture(paint(512, 512, stone)), roughness: 0.85 }),
+    surface({ name: 'headland', baseColour: [0.045, 0.055, 0.05, 1], roughness: 1 }),
+    surface({
+      name: 'bollard',
+      baseTexture: texture(paint(512, 512, painted(0.06, 0.065, 0.07, 31))),
+      roughness: 0.45,
+    }),
+    surface({ name: 'hemp', baseColour: [0.2, 0.165, 0.105, 1], roughness: 0.95 }),
+    surface({ name: 'crate wood', baseTexture: texture(paint(1024, 1024, planks)), roughness: 0.72 }),
+    surface({ name: 'beacon', baseColour: [0.45, 0.44, 0.42, 1], roughness: 0.7 }),
   ]
   // Quay: top as one surface whose texture lies by edge coordinates, and its wall down to the water
   const quay: Mesh = { positions: [], normals: [], uvs: [], indices: [] }

@@ -10,6 +10,15 @@ export interface LensData {
 }
 export const LENS: LensData = { k1: -0.008, vignette: 0.28, cornerBlur: 1.3, grain: 0.011 }
 
+/** Where a pixel of the photograph looks in the picture that is not bent, both from the middle of the first pixel. */
+export function seenAt(width: number, height: number, { k1 }: LensData, x: number, y: number): [number, number] {
+  const half = Math.hypot(width, height) / 2
+  const dx = (x + 0.5 - width / 2) / half
+  const dy = (y + 0.5 - height / 2) / half
+  const k = 1 - k1 * (dx * dx + dy * dy)
+  return [width / 2 + dx * half * k - 0.5, height / 2 + dy * half * k - 0.5]
+}
+
 /** Scene-linear RGB in (undistorted), scene-linear RGB out as the sensor got it. */
 export function photograph(width: number, height: number, rgb: Float32Array, lens: LensData, seed = 7): Float32Array {
   const out = new Float32Array(rgb.length)
@@ -37,9 +46,7 @@ export function photograph(width: number, height: number, rgb: Float32Array, len
       const dx = (x + 0.5 - width / 2) / half
       const dy = (y + 0.5 - height / 2) / half
       const r2 = dx * dx + dy * dy
-      const k = 1 - lens.k1 * r2
-      const sx = width / 2 + dx * half * k - 0.5
-      const sy = height / 2 + dy * half * k - 0.5
+      const [sx, sy] = seenAt(width, height, lens, x, y)
       const fall = 1 - lens.vignette * r2 * r2 - lens.vignette * 0.25 * r2
       const blur = lens.cornerBlur * Math.max(0, r2 - 0.25)
       for (let c = 0; c < 3; c++) {

@@ -1,8 +1,10 @@
-// Makes the demo's files into demo/assets: node tools/run-demo.mjs [plate] [figures] [scene] [passes] [pictures]
+// Makes the demo's files into demo/assets: node tools/run-demo.mjs [plate] [night] [night passes] [survey passes] [figures] [scene] [passes] [pictures]
 // [survey] [shots], all of them without arguments.
-import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { encodingOf } from '../core/colour/encoding'
+import { floatsToHalves } from '../core/formats/exr/half'
+import { writeExr } from '../core/formats/exr/write'
 import { writeHdr } from '../core/formats/hdr/hdr'
 import { readPng, writePng } from '../core/formats/png/png'
 import { Evaluator } from '../core/compose/evaluate'
@@ -16,7 +18,13 @@ import { eachPass, lightLayer, NO_DEPTH, PASS_IDS, seenPlain } from '../core/ren
 import { Render } from '../core/render/render'
 import type { Camera, Scene } from '../core/scene/scene'
 import { cameraAt } from '../core/shot/scene'
-import { DEFAULT_CAMERA, type AirSettings, type PictureReference } from '../core/shot/document'
+import {
+  DEFAULT_CAMERA,
+  type AirSettings,
+  type CameraSettings,
+  type PictureReference,
+  type ShotDocument,
+} from '../core/shot/document'
 import { rowsOf } from '../core/shot/rows'
 import { clipOfVideo, withClips } from '../host/clips'
 import { BlobStore } from '../host/blobs'
@@ -24,20 +32,26 @@ import { startEngine, type Engine } from '../host/engine'
 import { projectRoot } from '../host/root'
 import { demoFile, demoFolder, isPieceOf } from '../host/demofile'
 import { renderPasses } from '../host/work'
+import type { DemoShot, MadePasses } from './demoShot'
 import { figures } from './figures'
 import { harbour, HAZE, HAZE_REACH } from './harbour'
 import { bellHouse, CAMERA } from './house'
-import { LENS, photograph } from './lens'
+import { NIGHT_CAMERA, NIGHT_HAZE, NIGHT_REACH, nightHarbour, nightPanorama } from './night'
+import { lightTower } from './lightTower'
+import { LENS, photograph, seenAt, type LensData } from './lens'
 import { writeTrack } from '../core/track/track'
 import { balloonScene } from './balloon'
 import { haarSky, surveyTrack } from './shore'
-import { bytesOf, makeBalloon, makeFootage, makeSmoke, makeSpray } from './survey'
+import { bytesOf, makeFootage, makeSmoke, makeSpray } from './survey'
 import { shotsOfDemo, SIZE } from './shots'
+import { surveyPasses } from './surveyShot'
 import { skyPanorama } from './sky'
 
 const folder = demoFolder()
 /** Larger files are kept in pieces, below what hosts of repositories like to hold. */
 const PIECE = 3_900_000
+/** The font of the words at night, SIL OFL 1.1. */
+const OSWALD = 'node_modules/@fontsource-variable/oswald/files/oswald-latin-wght-normal.woff2'
 const quick = Number(process.env.DEMO_QUICK ?? 1)
 
 function keep(name: string, bytes: Uint8Array): void {
@@ -81,44 +95,74 @@ function trace(
   return passes
 }
 
-function makePlate(engine: Engine): void {
+interface Photographed {
+  name: string
+  scene: Scene
+  camera: Partial<CameraSettings>
+  samples: number
+  /** Haze that far things fade into, and how many metres take most of their contrast. */
+  haze: readonly number[]
+  reach: number
+  lens: LensData
+  exposure: number
+}
+function makePlate(engine: Engine, { name, scene, camera, samples, haze, reach, lens, exposure }: Photographed): void {
   const { width, height } = SIZE
-  const passes = trace(
-    engine,
-    harbour(quick > 1 ? 2048 : 4096),
-    cameraAt({ ...DEFAULT_CAMERA, ...CAMERA }, 1),
-    width,
-    height,
-    Math.max(4, Math.round(144 / quick)),
-    true,
-  )
+  const seenBy = cameraAt({ ...DEFAULT_CAMERA, ...camera }, 1)
+  const passes = trace(engine, scene, seenBy, width, height, Math.max(4, Math.round(samples / quick)), true)
   const light = beautyOf(passes)
   for (let i = 0; i < width * height; i++) {
     const metres = passes.depth[i]!
     if (metres > 1e9) continue
-    const clear = Math.exp(-metres / HAZE_REACH)
-    for (let c = 0; c < 3; c++) light[i * 3 + c] = light[i * 3 + c]! * clear + HAZE[c]! * (1 - clear)
+    const clear = Math.exp(-metres / reach)
+    for (let c = 0; c < 3; c++) light[i * 3 + c] = light[i * 3 + c]! * clear + haze[c]! * (1 - clear)
   }
-  const seen = photograph(width, height, light, LENS)
+  const seen = photograph(width, height, light, lens)
   const encode = encodingOf('srgb').encode!
   const data = new Uint8Array(width * height * 3)
-  // Exposed like a photograph of the hour: a good stop up
-  for (let i = 0; i < data.length; i++) data[i] = Math.round(Math.min(1, encode(seen[i]! * 2.3 + 0.0045)) * 255)
-  keep('quay.png', writePng({ width, height, channels: 3, maximum: 255, data }))
+  for (let i = 0; i < data.length; i++) data[i] = Math.round(Math.min(1, encode(seen[i]! * exposure + 0.0045)) * 255)
+  keep(`${name}.png`, writePng({ width, height, channels: 3, maximum: 255, data }))
+  keep(`${name} depth.exr`, depthFile(passes, width, height, lens))
   writeFileSync(
-    join(folder, 'quay.camera.json'),
+    join(folder, `${name}.camera.json`),
     JSON.stringify(
       {
-        camera: CAMERA,
-        lens: LENS,
-        exposure: 2.3,
-        note: 'True camera of the made-up photograph quay.png: metres, millimetres, degrees.',
+        camera,
+        lens,
+        exposure,
+        note: `True camera of the made-up photograph ${name}.png: metres, millimetres, degrees.`,
       },
       null,
       2,
     ),
   )
 }
+/** One over the distance, bent as the photograph is; 0 is for ever away. */
+function depthFile({ depth }: RenderedPasses, width: number, height: number, lens: LensData): Uint8Array {
+  const data = new Float32Array(width * height)
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const [sx, sy] = seenAt(width, height, lens, x, y)
+      const [px, py] = [clamped(Math.round(sx), width), clamped(Math.round(sy), height)]
+      data[y * width + x] = 1 / depth[py * width + px]!
+    }
+  const box = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 }
+  return writeExr({
+    ...{ dataWindow: box, displayWindow: box, compression: 'zip', attributes: [] },
+    channels: [{ name: 'depth', type: 'half', linear: false, data: floatsToHalves(data) }],
+  })
+}
+const clamped = (value: number, size: number): number => Math.min(size - 1, Math.max(0, value))
+
+/** Exposed like a photograph of the hour: a good stop up. */
+const quayPlate = (): Photographed => ({
+  ...{ name: 'quay', scene: harbour(quick > 1 ? 2048 : 4096), camera: CAMERA, samples: 144 },
+  ...{ haze: HAZE, reach: HAZE_REACH, lens: LENS, exposure: 2.3 },
+})
+const nightPlate = (): Photographed => ({
+  ...{ name: 'night harbour', scene: nightHarbour(), camera: NIGHT_CAMERA, samples: 256 },
+  ...{ haze: NIGHT_HAZE, reach: NIGHT_REACH, lens: { ...LENS, k1: 0, grain: 0.006 }, exposure: 3 },
+})
 
 function makeFigures(engine: Engine): void {
   const width = 450
@@ -145,31 +189,34 @@ function makeFigures(engine: Engine): void {
   keep('figures on the quay.png', writePng({ width, height, channels: 4, maximum: 65535, data }))
 }
 
-async function makePasses(engine: Engine): Promise<void> {
+/** The passes of a shot, of what it names @file; one file for each frame. */
+async function makePasses(
+  engine: Engine,
+  shot: DemoShot,
+  name: string,
+  fileOf: (frame: number) => string,
+): Promise<void> {
   const store = new BlobStore(join(projectRoot(), '.build/demo-blobs'))
-  const [shot] = shotsOfDemo()
-  const document = JSON.parse(JSON.stringify(shot!.document)) as typeof shot.document
-  document.scene.file!.blob = await store.put(demoFile('bell house.glb'))
-  document.scene.environment!.blob = await store.put(demoFile('blue hour.hdr'))
+  const document = JSON.parse(JSON.stringify(shot.document)) as ShotDocument
+  for (const held of [document.scene.file, document.scene.environment])
+    if (held) held.blob = await store.put(demoFile(held.blob.slice(1)))
   document.passes.file = null
   document.passes.samples = Math.max(4, Math.round(document.passes.samples / quick))
-  const result = await renderPasses(engine, new Evaluator(engine.pool, blob => store.get(blob)), store, document, 1, {
-    progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `),
-    cancelled: () => false,
-  })
-  console.log()
-  keep('bell house passes.exr', await store.get(result.blob))
-  writeFileSync(
-    join(folder, 'passes.json'),
-    JSON.stringify(
-      (({ objects, materials, passes, lights, clean }) => ({ objects, materials, passes, lights, clean }))(
-        result.passFile!,
-      ),
-    ),
-  )
+  const evaluator = new Evaluator(engine.pool, blob => store.get(blob))
+  for (let frame = document.frames.first; frame <= document.frames.last; frame++) {
+    const result = await renderPasses(engine, evaluator, store, document, frame, {
+      progress: (share, message) => process.stdout.write(`\r${Math.round(share * 100)} % ${message}    `),
+      cancelled: () => false,
+    })
+    console.log()
+    keep(fileOf(frame), await store.get(result.blob))
+    const { objects, standIns, materials, passes, lights, clean } = result.passFile!
+    const made: MadePasses = { objects, standIns, materials, passes, lights, clean }
+    writeFileSync(join(folder, `${name} passes.json`), JSON.stringify(made))
+  }
 }
 
-/** DEMO_ONLY=footage,balloon,spray,smoke makes only those. */
+/** DEMO_ONLY=footage,spray,smoke makes only those. */
 async function makeSurvey(engine: Engine): Promise<void> {
   const only = process.env.DEMO_ONLY?.split(',')
   const wants = (name: string): boolean => !only || only.includes(name)
@@ -185,7 +232,6 @@ async function makeSurvey(engine: Engine): Promise<void> {
   }
   await make('spray.mp4', 'spray', makeSpray)
   await make('smoke.mp4', 'smoke', makeSmoke)
-  await make('balloon.mov', 'balloon', path => makeBalloon(engine, path, glb, quick))
   await make('survey.mp4', 'footage', path => makeFootage(engine, path, quick))
 }
 
@@ -300,9 +346,19 @@ async function main(): Promise<void> {
       const sky = skyPanorama(512)
       keep('blue hour.hdr', writeHdr(sky))
     }
-    if (all || wanted.includes('plate')) makePlate(engine)
+    if (all || wanted.includes('plate')) makePlate(engine, quayPlate())
+    if (all || wanted.includes('night')) makePlate(engine, nightPlate())
     if (all || wanted.includes('figures')) makeFigures(engine)
-    if (all || wanted.includes('passes')) await makePasses(engine)
+    const [bellHouseShot, surveyBalloon, nightHaar] = shotsOfDemo()
+    if (all || wanted.includes('passes'))
+      await makePasses(engine, bellHouseShot, 'bell house', () => 'bell house passes.exr')
+    if (all || wanted.includes('survey passes')) await makePasses(engine, surveyBalloon, 'survey', surveyPasses)
+    if (all || wanted.includes('night passes')) {
+      keep('harbour light.glb', await lightTower())
+      keep('night.hdr', writeHdr(nightPanorama(256)))
+      keep('oswald.woff2', readFileSync(join(projectRoot(), OSWALD)))
+      await makePasses(engine, nightHaar, 'harbour light', () => 'harbour light passes.exr')
+    }
     if (all || wanted.includes('pictures')) await makePictures(engine)
     if (all || wanted.includes('survey')) await makeSurvey(engine)
     if (all || wanted.includes('shots')) await makeShots(engine)

@@ -20,7 +20,8 @@ export function join(...meshes: Mesh[]): Mesh {
   return out
 }
 
-function face(mesh: Mesh, corners: Vector3[], scale = 1): void {
+/** A flat face, anticlockwise seen from its front; uv in metres times `scale`. */
+export function face(mesh: Mesh, corners: Vector3[], scale = 1): void {
   const base = mesh.positions.length / 3
   const n = normalized(cross(subtract(corners[1]!, corners[0]!), subtract(corners[2]!, corners[0]!)))
   const along = Math.abs(n[1]) > 0.8 ? [0, 2] : Math.abs(n[0]) > 0.8 ? [2, 1] : [0, 1]

@@ -1,33 +1,18 @@
 // The demo's shots as documents. Blobs are named @file and put in their places when the demo is loaded.
 import { namesTerm, slipOf } from '../core/shot/slip'
-import { existsSync, readFileSync } from 'node:fs'
-import { join } from 'node:path'
 import { DEFAULT_PASSES } from '../core/render/passes'
-import {
-  newDocument,
-  newTreatment,
-  type Layer,
-  type MatteTerm,
-  type ShotDocument,
-  type TreatmentSettings,
-} from '../core/shot/document'
+import { newDocument, newTreatment, type Layer, type MatteTerm, type TreatmentSettings } from '../core/shot/document'
 import { ownRender } from '../core/shot/tree'
 import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
 import type { Shape } from '../core/shot/schema/drawn'
 import { shapeOf } from '../core/shot/drawn'
 import { makeLayer } from '../core/shot/layers'
-import { projectRoot } from '../host/root'
+import { madePasses, type DemoShot } from './demoShot'
 import { CAMERA } from './house'
+import { nightShot } from './nightShot'
 import { surveyShot } from './surveyShot'
 
 export const SIZE = { width: 1200, height: 800 }
-interface DemoShot {
-  name: string
-  document: ShotDocument
-  files: Record<string, string>
-  thumbnail: string
-}
-
 /** The puddle of the plate, drawn round. */
 function puddle(): MatteTerm {
   const points = [
@@ -83,14 +68,9 @@ function bellHouseShot(): DemoShot {
   }
   // The two lamps are told apart on the desk
   document.scene.objects = { 'lamp left': { lightGroup: 'left lamp' }, 'lamp right': { lightGroup: 'right lamp' } }
-  const names = join(projectRoot(), 'demo/assets/passes.json')
-  if (existsSync(names)) {
-    const made = JSON.parse(readFileSync(names, 'utf8')) as Pick<
-      NonNullable<ShotDocument['passes']['file']>,
-      'objects' | 'materials' | 'passes' | 'lights' | 'clean'
-    >
+  const made = madePasses('bell house')
+  if (made)
     document.passes.file = { blob: '@bell house passes.exr', name: 'bell house passes.exr', ...SIZE, ...made, of: '' }
-  }
   const render = ownRender(document.build.layers)!
   render.name = 'Bell house render'
   render.occlusion = 0.55
@@ -181,4 +161,4 @@ function bellHouseShot(): DemoShot {
   }
 }
 
-export const shotsOfDemo = (): [DemoShot, ...DemoShot[]] => [bellHouseShot(), surveyShot()]
+export const shotsOfDemo = (): [DemoShot, DemoShot, DemoShot] => [bellHouseShot(), surveyShot(), nightShot()]

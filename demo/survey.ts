@@ -5,18 +5,16 @@ import { encodingOf } from '../core/colour/encoding'
 import { compileScene } from '../core/render/compile'
 import { beautyOf, type RenderedPasses } from '../core/render/planes'
 import { Render } from '../core/render/render'
-import { readGltf } from '../core/formats/gltf/gltf'
 import type { Camera, Scene } from '../core/scene/scene'
-import { multiply, type Vector3 } from '../core/scene/vector'
+import type { Vector3 } from '../core/scene/vector'
 import { rayThrough } from '../core/match/project'
 import { cameraAt } from '../core/shot/scene'
 import { wander } from '../core/engine/wander'
 import { perSecond } from '../core/time/rate'
 import type { Engine } from '../host/engine'
-import { balloonMatrix } from './balloon'
 import { photograph } from './lens'
 import { fractal, random, smooth } from './noise'
-import { fogColour, haarSky, shoreMaker, SURVEY, surveyCamera, throughFog } from './shore'
+import { fogColour, shoreMaker, SURVEY, surveyCamera, throughFog } from './shore'
 
 const FPS = perSecond(SURVEY.rate)
 /** Frames of raw pixels through ffmpeg into a file. */
@@ -134,64 +132,6 @@ export async function makeFootage(engine: Engine, path: string, quick: number): 
 }
 /** Bright haze keeps its tones below white. */
 const soft = (value: number): number => (value < 0.6 ? value : 0.6 + 0.4 * (1 - Math.exp(-(value - 0.6) / 0.4)))
-
-/** The balloon alone, straight alpha. */
-export async function makeBalloon(engine: Engine, path: string, glb: Uint8Array, quick: number): Promise<void> {
-  const scene = await readGltf(glb)
-  const { width, height } = SURVEY
-  const sky = haarSky()
-  const encode = encodingOf('rec709').encode!
-  scene.environment = { ...sky, turn: 0, gain: [0.85, 0.85, 0.85], seenByCamera: false }
-  const objects = scene.objects.filter(object => object.role === 'object')
-  await coded(
-    path,
-    width,
-    height,
-    'rgba64le',
-    [
-      '-c:v',
-      'prores_ks',
-      '-profile:v',
-      '4444',
-      '-pix_fmt',
-      'yuva444p10le',
-      '-alpha_bits',
-      '16',
-      '-qscale:v',
-      '9',
-      '-vendor',
-      'apl0',
-      '-color_primaries',
-      'bt709',
-      '-color_trc',
-      'bt709',
-      '-colorspace',
-      'bt709',
-    ],
-    i => {
-      const passes = trace(
-        engine,
-        {
-          ...scene,
-          objects: objects.map(object => ({ ...object, matrix: multiply(balloonMatrix(i), object.matrix) })),
-        },
-        cameraOf(i),
-        Math.max(8, Math.round(48 / quick)),
-        1 + i,
-      )
-      const light = beautyOf(passes)
-      const out = new Uint16Array(width * height * 4)
-      for (let k = 0; k < width * height; k++) {
-        const alpha = passes.alpha[k]!
-        for (let c = 0; c < 3; c++)
-          out[k * 4 + c] =
-            alpha > 0 ? Math.round(Math.min(1, encode(soft((light[k * 3 + c]! / alpha) * 1.05))) * 65535) : 0
-        out[k * 4 + 3] = Math.round(alpha * 65535)
-      }
-      return new Uint8Array(out.buffer)
-    },
-  )
-}
 
 interface Puff {
   x: number

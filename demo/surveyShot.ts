@@ -4,19 +4,23 @@ import {
   newDocument,
   newTreatment,
   type ElementLayer,
-  type PictureLayer,
+  type Layer,
   type PictureReference,
   type ShotDocument,
   type TreatmentSettings,
 } from '../core/shot/document'
-import { makeLayer } from '../core/shot/layers'
+import { makeLayer, takePasses } from '../core/shot/layers'
+import { ownRender } from '../core/shot/tree'
 import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
 import { useTrack } from '../core/shot/track'
+import { cameraAt } from '../core/shot/scene'
 import type { Key } from '../core/time/curve'
+import { project } from '../core/match/project'
 import type { ClipTiming } from '../core/shot/schema/picture'
 import { plainTiming } from '../core/time/retime'
 import type { Vector3 } from '../core/scene/vector'
 import { balloonPlace } from './balloon'
+import { madePasses, type DemoShot } from './demoShot'
 import { SURVEY, surveyTrack } from './shore'
 
 /**
@@ -48,12 +52,46 @@ function clip(
   }
 }
 
-export function surveyShot(): {
-  name: string
-  document: ShotDocument
-  files: Record<string, string>
-  thumbnail: string
-} {
+/** A mark on the balloon's skin, drawn on one frame: it turns with the balloon, and comes out of the haze with it. */
+function stickMark({ scene, build }: ShotDocument): void {
+  const { width, height } = SURVEY
+  const drawnOn = 40
+  const camera = cameraAt(scene.camera, drawnOn)
+  const { place } = balloonPlace(drawnOn - 1)
+  const seen = (up: number) => project(camera, width / height, [place[0], place[1] + up, place[2]])
+  const [foot, head] = [seen(6), seen(8.1)]
+  const add = (layer: Unplaced<Layer>, id: string): void => {
+    addRow(build.layers, { ...layer, id } as Unplaced<Layer>)
+  }
+  add(makeLayer('stuck', { name: 'Survey mark', of: 'render', placed: drawnOn, appears: 14, opacity: 0.88 }), 'mark')
+  add(
+    makeLayer('words', {
+      name: 'HN 7',
+      text: 'HN 7',
+      within: 'mark',
+      font: { name: 'Oswald', files: [{ blob: '@oswald.woff2', name: 'oswald.woff2' }] },
+      ...{ put: 'on the picture', across: foot.u * width, down: foot.v * height, letters: (foot.v - head.v) * height },
+      ...{ weight: 600, tracking: 0.04, colour: [0.03, 0.045, 0.06] },
+    }),
+    'letters',
+  )
+}
+
+/** What the shot needs of its render: light, where it is, what belongs to what, places on the thing for what is stuck on it. */
+const SURVEY_PASSES = [
+  'beauty',
+  'alpha',
+  'diffuse_direct',
+  'shadow',
+  'albedo',
+  'depth',
+  'rest',
+  'object_id',
+]
+/** The passes of a frame as a file of the demo. */
+export const surveyPasses = (frame: number): string => `survey passes ${String(frame).padStart(2, '0')}.exr`
+
+export function surveyShot(): DemoShot {
   const { width, height, frames } = SURVEY
   const document = newDocument(width, height)
   const track = surveyTrack()
@@ -88,42 +126,6 @@ export function surveyShot(): {
       position: ([0, 1, 2] as const).map(k => keys(i => balloonPlace(i).place[k])) as never,
       rotation: ([0, 1, 2] as const).map(k => keys(i => balloonPlace(i).turn[k])) as never,
     }
-  const layer = (
-    id: string,
-    name: string,
-    picture: PictureReference,
-    change: Partial<PictureLayer>,
-  ): Unplaced<PictureLayer> => ({
-    id,
-    kind: 'picture',
-    name,
-    on: true,
-    opacity: 1,
-    mode: 'over',
-    treatments: {},
-    picture,
-    distance: 90,
-    x: width / 2,
-    y: height / 2,
-    scale: 1,
-    rotation: 0,
-    ...change,
-  })
-  const balloon = layer('balloon', 'Balloon', clip('balloon.mov', width, height, 'straight'), {
-    opacity: {
-      keys: [
-        { frame: 1, value: 0, ease: 'smooth' },
-        { frame: 8, value: 0.06, ease: 'smooth' },
-        { frame: 36, value: 0.9, ease: 'smooth' },
-        { frame: 48, value: 0.97, ease: 'smooth' },
-      ],
-    },
-    distance: keys(i => {
-      const { place } = balloonPlace(i)
-      return Math.hypot(...place)
-    }),
-    treatments: rowsOf<TreatmentSettings>([newTreatment('saturation', { amount: 0.85 }, 'hazier')]),
-  })
   /** An element that stands on a place by its lower edge, so many metres tall. */
   const element = (
     id: string,
@@ -138,7 +140,6 @@ export function surveyShot(): {
     ...change,
   })
   for (const made of [
-    balloon,
     element(
       'smoke',
       'Smoke at the beacon',
@@ -173,8 +174,29 @@ export function surveyShot(): {
     ),
   ])
     addRow(document.build.layers, made)
-  document.passes.file = null
-  document.build.layers.render!.name = 'Balloon render'
+  document.passes = { ...document.passes, samples: 20, bounces: 4, selected: [...SURVEY_PASSES] }
+  const render = ownRender(document.build.layers)!
+  render.name = 'Balloon'
+  // Out of the bank by and by: what it has before it thins
+  render.opacity = {
+    keys: [
+      { frame: 1, value: 0, ease: 'smooth' },
+      { frame: 8, value: 0.06, ease: 'smooth' },
+      { frame: 36, value: 0.9, ease: 'smooth' },
+      { frame: 48, value: 0.97, ease: 'smooth' },
+    ],
+  }
+  addRow(render.treatments, newTreatment('saturation', { amount: 0.85 }, 'hazier'))
+  const made = madePasses('survey')
+  const frameFiles = Object.fromEntries(
+    Array.from({ length: made ? frames : 0 }, (_, i) => [`passes ${i + 1}`, surveyPasses(i + 1)]),
+  )
+  if (made) {
+    const blobs = Object.values(frameFiles).map(name => `@${name}`)
+    const name = 'survey passes'
+    takePasses(document, { ...made, blob: blobs[0]!, name, width, height, of: '', frames: { first: 1, blobs } })
+  }
+  stickMark(document)
   document.finish = rowsOf<TreatmentSettings>([
     newTreatment(
       'cdl',
@@ -201,6 +223,8 @@ export function surveyShot(): {
       scene: 'survey balloon.glb',
       environment: 'haar.hdr',
       track: 'survey.track.json',
+      ...frameFiles,
+      font: 'oswald.woff2',
       thumbnail: 'survey balloon.jpg',
     },
     thumbnail: 'survey balloon.jpg',

@@ -164,18 +164,9 @@ const takes = {
     await page.waitForTimeout(3000)
     await settled()
   },
-  water: async () => {
-    await copied('Survey balloon')
-    await open('Survey balloon copy', 'build')
-    await at('add-kind').click()
-    await at('add-water').click()
-    await page.waitForTimeout(500)
-    await value('level', '-1.55')
-    await value('shore', '67')
-    await settled()
-    await at('layer-Smoke at the beacon').locator('.title').click()
-    await at('ten-0').click()
-    await page.waitForTimeout(3000)
+  night: async () => {
+    await open('Night haar', 'build')
+    await at('layer-The tide in the harbour').locator('.title').click()
     await settled()
   },
   fit: async () => {

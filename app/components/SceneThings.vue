@@ -1,13 +1,9 @@
 <script setup lang="ts">
 // The things of the scene: which there are, their groups, stand-ins to draw, and the one under work.
-import { inOrder } from '../../core/shot/rows'
 import {
-  mdiBallotOutline,
   mdiCircleOutline,
   mdiCubeOutline,
   mdiCylinder,
-  mdiEyeOffOutline,
-  mdiLockOutline,
   mdiSquareOutline,
   mdiVectorPolygon,
   mdiChessPawn,
@@ -23,34 +19,6 @@ const shot = useShot()
 const view = useView()
 const objects = computed(() => props.info?.objects ?? [])
 const settingsOf = (name: string) => shot.document!.scene.objects[name] ?? {}
-/** Groups first, each with what is in it. */
-const groups = computed(() => {
-  const named = new Map<string, typeof objects.value>()
-  for (const entry of objects.value) {
-    const group = settingsOf(entry.name).group ?? ''
-    named.set(group, [...(named.get(group) ?? []), entry])
-  }
-  return [...named].sort(([a], [b]) => (a === '' ? 1 : b === '' ? -1 : a.localeCompare(b)))
-})
-function pick(name: string, event: MouseEvent) {
-  view.picked = event.shiftKey
-    ? view.picked.includes(name)
-      ? view.picked.filter(other => other !== name)
-      : [...view.picked, name]
-    : view.picked[0] === name && view.picked.length === 1
-      ? []
-      : [name]
-}
-const word = (entry: SceneInfo['objects'][number]): string =>
-  entry.absent
-    ? 'left out'
-    : entry.role === 'catcher'
-      ? 'shadow catcher'
-      : entry.role === 'holdout'
-        ? 'holdout'
-        : entry.hidden
-          ? 'hidden'
-          : ''
 const group = ref('')
 function makeGroup() {
   const name =
@@ -125,36 +93,7 @@ const take = (shape: StandInShape): void => {
           objects.some(entry => entry.role === 'catcher' && entry.name !== ground) ? ' too' : ''
         }}</label
       >
-      <template v-for="[name, list] in groups" :key="name">
-        <button
-          v-if="name"
-          class="object head"
-          :title="`Pick all of ${name}`"
-          @click="view.picked = list.map(entry => entry.name)"
-        >
-          {{ name }}
-        </button>
-        <button
-          v-for="entry in list"
-          :key="entry.name"
-          class="object"
-          :class="{ on: view.picked.includes(entry.name), absent: entry.absent, inside: name }"
-          :data-test="`object-${entry.name}`"
-          @click="pick(entry.name, $event)"
-        >
-          <span class="grow cut">{{ entry.name }}</span><v-icon
-            v-if="settingsOf(entry.name).locked"
-            :icon="mdiLockOutline"
-            size="13"
-            title="locked"
-          /><v-icon v-if="entry.hidden" :icon="mdiEyeOffOutline" size="13" title="hidden from the camera" /><v-icon
-            v-if="inOrder(shot.document!.scene.prints).some(print => print.on === entry.name)"
-            :icon="mdiBallotOutline"
-            size="13"
-            title="has a picture laid on it"
-          /><span class="soft">{{ word(entry) }}</span>
-        </button>
-      </template>
+      <ThingList :objects="objects" />
       <div v-if="view.picked.length > 1" class="row">
         <input
           v-model="group"
@@ -246,39 +185,6 @@ const take = (shape: StandInShape): void => {
 }
 .tight {
   gap: 0;
-}
-.object {
-  display: flex;
-  gap: 5px;
-  align-items: center;
-  background: none;
-  border: 0;
-  font: inherit;
-  color: inherit;
-  text-align: left;
-  padding: 2px 6px;
-  border-radius: 4px;
-  cursor: pointer;
-}
-.object:hover {
-  background: var(--faint);
-}
-.object.on {
-  background: var(--mark-tint);
-}
-.object.absent {
-  opacity: 0.5;
-}
-.head {
-  font-weight: 650;
-}
-.inside {
-  padding-left: 16px;
-}
-.cut {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 .wrap {
   flex-wrap: wrap;

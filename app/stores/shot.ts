@@ -308,7 +308,7 @@ export const useShot = defineStore('shot', {
     },
 
     /** Another page, or a job, changed the shot. */
-    async heard(revision: number) {
+    async heard(revision: number): Promise<void> {
       if (revision <= this.revision) return
       // It may be of what we are sending
       if (saving) {

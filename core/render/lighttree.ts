@@ -107,7 +107,7 @@ export function lightTree(lights: readonly TreeLight[]): { nodes: ArrayBuffer; t
       trails.set(list[0]!.index, trail >>> 0)
       return at / stride
     }
-    const [left, right] = divided(list, depth)
+    const [left, right] = (depth === 0 && beamsApart(list)) || divided(list, depth)
     words[at + (L.TREE_LEFT >> 2)] = build(left, depth + 1, trail)
     words[at + (L.TREE_RIGHT >> 2)] = build(right, depth + 1, trail | (1 << depth))
     return at / stride
@@ -115,6 +115,14 @@ export function lightTree(lights: readonly TreeLight[]): { nodes: ArrayBuffer; t
   build([...lights], 0, 0)
   return { nodes: words.buffer, trails }
 }
+
+/** Spots that are points beside all else: a ray through air asks each of them, where other lights have bounds together. */
+function beamsApart(list: TreeLight[]): [TreeLight[], TreeLight[]] | undefined {
+  const beams = list.filter(isBeam)
+  return beams.length && beams.length < list.length ? [beams, list.filter(light => !isBeam(light))] : undefined
+}
+/** All round its cone it shines next to nothing farther (core/render/lamps.ts). */
+const isBeam = ({ emits }: TreeLight): boolean => emits < 0.02
 
 const middle = ({ low, high }: TreeLight, axis: number): number => (low[axis]! + high[axis]!) / 2
 

@@ -3,6 +3,8 @@
 // Source: A. Conty Estevez and C. Kulla, "Importance Sampling of Many Lights with Adaptive Tree Splitting" (2018); the
 // bounds by cones are those of
 // M. Pharr, W. Jakob and G. Humphreys, "Physically Based Rendering", 4th edition (2023), section 12.6.
+import { angle } from './angles'
+import { alongBeam, beamFirst, beamLast } from './beam'
 import { ONE } from './constants'
 import * as L from './layout'
 
@@ -14,6 +16,14 @@ let facingX: f32 = 0
 let facingY: f32 = 0
 let facingZ: f32 = 0
 let faces = false
+// A ray that asks for all its places between two: the way it goes, and those metres of it
+let isRay = false
+let wayX: f32 = 0
+let wayY: f32 = 0
+let wayZ: f32 = 0
+let rayFirst: f32 = 0
+let rayLast: f32 = 0
+let root: usize = 0
 // What suns and tree may give there
 let ofSuns: f32 = 0
 let ofTree: f32 = 0
@@ -30,17 +40,60 @@ export function standAt(scene: usize, x: f32, y: f32, z: f32, nx: f32, ny: f32, 
   facingY = ny
   facingZ = nz
   faces = nx != 0 || ny != 0 || nz != 0
+  isRay = false
+  ask(scene)
+}
+/**
+ * A ray that lights are picked for from now on, for all of its places between two distances: what gives nothing at one
+ * of them may give much at another.
+ */
+export function standAlong(
+  scene: usize,
+  ox: f32,
+  oy: f32,
+  oz: f32,
+  dx: f32,
+  dy: f32,
+  dz: f32,
+  first: f32,
+  last: f32,
+): void {
+  fromX = ox
+  fromY = oy
+  fromZ = oz
+  wayX = dx
+  wayY = dy
+  wayZ = dz
+  rayFirst = first
+  rayLast = last
+  faces = false
+  isRay = true
+  ask(scene)
+}
+function ask(scene: usize): void {
   const suns = load<i32>(scene, L.SCENE_SUN_COUNT)
   ofSuns = 0
   for (let i = 0; i < suns; i++) ofSuns += sunGives(scene, i)
   const tree = <usize>load<u32>(scene, L.SCENE_LIGHT_TREE)
-  ofTree = tree ? mayGive(tree) : 0
+  root = tree
+  ofTree = !tree
+    ? 0
+    : isRay && load<i32>(tree, L.TREE_LEFT) >= 0
+      ? mayGive(branch(tree, L.TREE_LEFT)) + mayGive(branch(tree, L.TREE_RIGHT))
+      : mayGive(tree)
+}
+
+
+@inline
+function branch(node: usize, side: usize): usize {
+  return root + <usize>load<i32>(node + side) * L.TREE_STRIDE
 }
 
 /** Irradiance of the i-th sun, which is light i. */
 function sunGives(scene: usize, i: i32): f32 {
   const light = <usize>load<u32>(scene, L.SCENE_LIGHTS) + <usize>i * L.LIGHT_STRIDE
   const power = load<f32>(light, L.LIGHT_POWER)
+  if (isRay) return power * (rayLast - rayFirst)
   if (!faces) return power
   const cosine = -(
     facingX * load<f32>(light, L.LIGHT_NORMAL) +
@@ -76,6 +129,7 @@ function mayGive(node: usize): f32 {
   const squared = wx * wx + wy * wy + wz * wz
   const radius = load<f32>(node, L.TREE_RADIUS)
   const power = load<f32>(node, L.TREE_POWER)
+  if (isRay) return alongGives(node, wx, wy, wz, squared, radius, power)
   const within = radius * radius
   // In its ball any side of it may be near: nothing is known but how large it is
   if (squared <= within) return power / max<f32>(1e-12, within)
@@ -105,6 +159,59 @@ function mayGive(node: usize): f32 {
     cosine *= lit
   }
   return (power * cosine) / squared
+}
+
+/** So many branches down beams are asked one by one: what bounds several of them says little of a ray. */
+const BEAMS_DEEP = 5
+/** Of spots alone, as the tree is built (core/render/lighttree.ts). */
+@inline
+function areBeams(node: usize): bool {
+  return load<f32>(node, L.TREE_EMITS) > <f32>0.99
+}
+let deep = 0
+/** What a branch may give to the ray: its power over the square of the distance, summed up along what it may light. */
+function alongGives(node: usize, wx: f32, wy: f32, wz: f32, squared: f32, radius: f32, power: f32): f32 {
+  let first = rayFirst
+  let last = rayLast
+  if (areBeams(node)) {
+    if (load<i32>(node, L.TREE_LEFT) >= 0) {
+      if (deep < BEAMS_DEEP) {
+        deep++
+        const both = mayGive(branch(node, L.TREE_LEFT)) + mayGive(branch(node, L.TREE_RIGHT))
+        deep--
+        return both
+      }
+    } else {
+      const cone = load<f32>(node, L.TREE_CONE)
+      const emits = load<f32>(node, L.TREE_EMITS)
+      const widest = cone * emits - sineOf(cone) * sineOf(emits)
+      const axis = node + L.TREE_AXIS
+      if (widest > 0) {
+        if (
+          !alongBeam(
+            wx,
+            wy,
+            wz,
+            wayX,
+            wayY,
+            wayZ,
+            load<f32>(axis),
+            load<f32>(axis, 4),
+            load<f32>(axis, 8),
+            widest,
+            first,
+            last,
+          )
+        )
+          return 0
+        first = beamFirst
+        last = beamLast
+      }
+    }
+  }
+  const closest = -(wx * wayX + wy * wayY + wz * wayZ)
+  const off = sqrt<f32>(max<f32>(max<f32>(1e-8, radius * radius), squared - closest * closest))
+  return (power * max<f32>(1e-12, angle(last - closest, off) - angle(first - closest, off))) / off
 }
 
 /** How likely the last pick was. */

@@ -8,7 +8,8 @@ import { clearance, densityAt, evenDensity, inSpan, span, spanFirst, spanLast } 
 import { draw, randomX, randomY } from './random'
 import { transmittance } from './traverse'
 import * as E from './lights'
-import { pickLight, pickedChance, standAt } from './lighttree'
+import { alongSpot, beamFirst, beamLast, isBeam } from './beam'
+import { pickLight, pickedChance, standAlong, standAt } from './lighttree'
 
 /** Steps along a camera ray at least; each takes at most a quarter of its light, so that there may be more. */
 const STEPS = 24
@@ -100,8 +101,9 @@ export function followVolume(
   // The environment, at a place drawn by what the medium takes there
   standAt(scene, ox + dx * placed, oy + dy * placed, oz + dz * placed, 0, 0, 0)
   lightUp(scene, block, 0, -1, ox, oy, oz, dx, dy, dz, placed, cover, jitter, dimension)
-  // A lamp, chosen for that place, at another: drawn so too, or by how near the ray comes to the lamp
+  // A lamp, chosen for all of the ray, at another: drawn so too, or by how near the ray comes to the lamp
   // (C. Kulla and M. Fajardo, "Importance Sampling Techniques for Path Tracing in Participating Media", EGSR 2012)
+  standAlong(scene, ox, oy, oz, dx, dy, dz, first, t)
   draw(dimension + 4)
   const lamp = pickLight(scene, randomX)
   if (lamp < 0) return
@@ -128,28 +130,37 @@ export function followVolume(
     )
     return
   }
+  // Of a beam only what of the ray lies in it
+  const beam = isBeam(scene, lamp)
+  let begins = first
+  let ends = t
+  if (beam) {
+    if (!alongSpot(scene, lamp, ox, oy, oz, dx, dy, dz, first, t)) return
+    begins = beamFirst
+    ends = beamLast
+  }
   const cx = E.centreX - ox
   const cy = E.centreY - oy
   const cz = E.centreZ - oz
   const closest = cx * dx + cy * dy + cz * dz
   const off = max<f32>(1e-5, sqrt<f32>(max<f32>(0, cx * cx + cy * cy + cz * cz - closest * closest)))
-  const from = angle(first - closest, off)
-  const wide = angle(t - closest, off) - from
+  const from = angle(begins - closest, off)
+  const wide = angle(ends - closest, off) - from
   let at: usize = 0
   let metres: f32
-  if (choice < 0.5) {
+  if (!beam && choice < 0.5) {
     at = stepBy(randomX * cover, taken)
     metres = load<f32>(at) + jitter * load<f32>(at, 4)
   } else {
     const turned = from + randomX * wide
     metres = closest + (off * Mathf.sin(turned)) / max<f32>(1e-7, Mathf.cos(turned))
-    metres = max(first, min(t, metres))
+    metres = max(begins, min(ends, metres))
     at = stepOf(metres, taken)
   }
   const away = metres - closest
   const byAngle = off / (max<f32>(1e-7, wide) * (off * off + away * away))
   const byTaking = load<f32>(at, 12) / (cover * load<f32>(at, 4))
-  const density = HALF * (byAngle + byTaking)
+  const density = beam ? byAngle : HALF * (byAngle + byTaking)
   let sum: f32 = 0
   for (let i = 0; i < count; i++)
     if (inSpan(i, metres))

@@ -166,7 +166,7 @@ test('a first start that is killed again and again comes to the whole demo in th
     await expect.poll(last.text, { timeout: 90000 }).toContain('Northmist is at')
     const address = `http://127.0.0.1:${port}`
     const list = (await (await request.get(`${address}/api/shots`)).json()) as { id: string; name: string }[]
-    expect(list.map(({ name }) => name).sort()).toEqual(['Bell house', 'Survey balloon'])
+    expect(list.map(({ name }) => name).sort()).toEqual(['Bell house', 'Night haar', 'Survey balloon'])
     for (const { id } of list) {
       const text = await (await request.get(`${address}/api/shots/${id}`)).text()
       for (const blob of new Set(text.match(/(?<=")[0-9a-f]{64}(?=")/g)))

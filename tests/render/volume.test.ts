@@ -46,6 +46,77 @@ const sun = (direction: Vector3): Light => ({
   irradiance: [1, 1, 1],
 })
 
+describe('a narrow beam', () => {
+  const [density, strength, inner, outer, from] = [0.05, 100, 2, 4, -8]
+  const beam: Light = {
+    ...{ kind: 'spot', name: 'beam', position: [from, 0, 0], direction: [1, 0, 0] },
+    ...{ intensity: [strength, strength, strength], inner, outer },
+  }
+  /**
+   * Light of a beam that is scattered once, evenly all round, toward a ray that runs along -Z through a place: summed up
+   * in steps of five millimetres. The beam's falloff is that of glTF, KHR_lights_punctual, spot.
+   */
+  const scattered = (x: number, y: number): number => {
+    const [step, half] = [0.005, 10]
+    let sum = 0
+    for (let z = -half + step / 2; z < half; z += step) {
+      const away = Math.hypot(x - from, y, z)
+      const cosine = (x - from) / away
+      const [far, near] = [outer, inner].map(degrees => Math.cos((degrees * Math.PI) / 180)) as [number, number]
+      const share = Math.min(1, Math.max(0, (cosine - far) / (near - far)))
+      const passed = Math.exp(-density * (away + half - z))
+      sum += ((density / (4 * Math.PI)) * strength * share * share * passed * step) / away ** 2
+    }
+    return sum
+  }
+  const crossed = (lights: Light[], samples: number, volumes = [mist({ box: cube(20), density })]): number =>
+    part(look(volumes, { lights }, samples), 0)
+  // The view is half a metre wide and tall
+  const places = Array.from({ length: 16 }, (_, i) => -0.25 + (i + 0.5) / 32)
+  const truth = places.flatMap(x => places.map(y => scattered(x, y))).reduce((sum, value) => sum + value) / 256
+  it('has all its light, whatever else there is', () => {
+    expect(crossed([beam], 256) / truth).toBeCloseTo(1, 1.7)
+    const dark: Light = { kind: 'point', name: 'weak', position: [0, 3, 0], intensity: [1, 1, 1] }
+    expect((crossed([beam, dark], 1024) - crossed([dark], 1024)) / truth).toBeCloseTo(1, 1.5)
+  })
+  it('of a lamp that shines one way: the half of the ray before it has all of its light', () => {
+    const [radiance, side, up] = [4000, 0.1, 3]
+    const lamp: Light = {
+      ...{ kind: 'box', name: 'lamp', centre: [0, up, 0], halfU: [side / 2, 0, 0], halfV: [0, -side / 2, 0] },
+      ...{ normal: [0, 0, 1], radiance: [radiance, radiance, radiance] },
+    }
+    // So small that it is a point whose light goes with the cosine
+    const [step, half] = [0.005, 10]
+    let sum = 0
+    for (let z = step / 2; z < half; z += step) {
+      const away = Math.hypot(up, z)
+      const intensity = (radiance * side * side * z) / away
+      sum += ((density / (4 * Math.PI)) * intensity * Math.exp(-density * (away + half - z)) * step) / away ** 2
+    }
+    expect(crossed([lamp], 1024) / sum).toBeCloseTo(1, 1.5)
+  })
+  it('that goes past, or the other way, gives none', () => {
+    const none = (change: Partial<Extract<Light, { kind: 'spot' }>>): number =>
+      crossed([{ ...beam, ...change } as Light], 16)
+    expect(none({ direction: [-1, 0, 0] })).toBe(0)
+    expect(none({ direction: normalized([1, 0.5, 0]) })).toBe(0)
+    expect(none({ position: [8, 0, 0] })).toBe(0)
+  })
+  it('is seen from within, and along itself', () => {
+    // The ray goes the way of the beam: it is in it to its end
+    const along: Light = { ...beam, position: [0, 0, 9], direction: [0, 0, -1] } as Light
+    const step = 0.001
+    let sum = 0
+    for (let depth = step / 2; depth < 19; depth += step)
+      sum +=
+        ((density / (4 * Math.PI)) * strength * Math.exp(-density * (2 * depth + 1)) * step) /
+        Math.max(1e-9, depth ** 2)
+    // Beside its axis it begins where the cone has become as wide as that: no more than about a point of it
+    expect(crossed([along], 256)).toBeGreaterThan(0)
+    expect(crossed([along], 256)).toBeLessThan(sum)
+  })
+})
+
 describe('what it takes', () => {
   it.each([
     [0.1, 2],
