@@ -1,7 +1,7 @@
 // A shot of the demo: its document, whose files are named @file, and those files.
 import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { ShotDocument } from '../core/shot/document'
+import type { EnvironmentSettings, PictureReference, ShotDocument } from '../core/shot/document'
 import { projectRoot } from '../host/root'
 
 export interface DemoShot {
@@ -19,3 +19,15 @@ export function madePasses(name: string): MadePasses | undefined {
   const file = join(projectRoot(), `demo/assets/${name} passes.json`)
   return existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as MadePasses) : undefined
 }
+
+/** A photograph of the demo, as it came. */
+export const photographOf = (name: string, size: { width: number; height: number }): PictureReference => ({
+  ...{ blob: `@${name}`, name, encoding: 'srgb', alpha: 'none', ...size },
+  facts: { format: 'png', bits: 8, float: false, alpha: 'none' },
+})
+/** A sky of the demo, twice as wide as tall, in light as it is; not seen itself. */
+export const skyOf = (name: string, width: number, stops: number): EnvironmentSettings => ({
+  ...{ blob: `@${name}`, name, encoding: 'linear', alpha: 'none', width, height: width / 2 },
+  facts: { format: 'hdr', bits: 32, float: true, alpha: 'none' },
+  ...{ turn: 0, stops, seen: false },
+})

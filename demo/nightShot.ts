@@ -13,8 +13,7 @@ import { makeLayer, takePasses } from '../core/shot/layers'
 import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
 import { namesTerm, slipOf } from '../core/shot/slip'
 import { ownRender } from '../core/shot/tree'
-import type { DemoShot } from './demoShot'
-import { madePasses } from './demoShot'
+import { madePasses, photographOf, skyOf, type DemoShot } from './demoShot'
 import { NIGHT_CAMERA } from './night'
 import { HIGH_WATER, STORE } from './nightThings'
 
@@ -25,15 +24,7 @@ export function nightShot(): DemoShot {
   const document = newDocument(width, height)
   document.view = 'soft'
   document.rate = { numerator: 24000, denominator: 1001 }
-  document.plate = {
-    blob: '@night harbour.png',
-    name: 'night harbour.png',
-    encoding: 'srgb',
-    alpha: 'none',
-    width,
-    height,
-    facts: { format: 'png', bits: 8, float: false, alpha: 'none' },
-  }
+  document.plate = photographOf('night harbour.png', NIGHT_SIZE)
   const { layers } = document.build
   ;(layers.plate as PlateLayer).depth = {
     blob: '@night harbour depth.exr',
@@ -48,19 +39,8 @@ export function nightShot(): DemoShot {
   }
   document.scene.file = { blob: '@harbour light.glb', name: 'harbour light.glb' }
   document.scene.camera = { ...document.scene.camera, ...NIGHT_CAMERA }
-  document.scene.environment = {
-    blob: '@night.hdr',
-    name: 'night.hdr',
-    encoding: 'linear',
-    alpha: 'none',
-    width: 256,
-    height: 128,
-    facts: { format: 'hdr', bits: 32, float: true, alpha: 'none' },
-    turn: 0,
-    // As the photograph is exposed
-    stops: 1.6,
-    seen: false,
-  }
+  // As the photograph is exposed
+  document.scene.environment = skyOf('night.hdr', 256, 1.6)
   // The haar, from behind the nearest roofs on
   document.scene.volumes = rowsOf<AirSettings>([
     {

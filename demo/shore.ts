@@ -1,12 +1,12 @@
 // The shore that the survey balloon's footage is taken from: shingle, reeds, sea, breakwater with its beacon, and a fog
 // bank behind it.
-import type { Material, Part, Scene, SceneObject, Texture } from '../core/scene/scene'
-import { identity, normalized, type Vector3 } from '../core/scene/vector'
+import type { Scene } from '../core/scene/scene'
+import { normalized, type Vector3 } from '../core/scene/vector'
 import type { CameraTrack, TrackFrame } from '../core/track/track'
-import type { CodedPicture } from '../core/formats/png/png'
 import { wander } from '../core/engine/wander'
 import { fractal, mix, random, smooth } from './noise'
 import { box, join, terrain, turned, type Mesh } from './mesh'
+import { object, surface, texture } from './parts'
 import { normals, paint, stone } from './textures'
 import { waves } from './quay'
 
@@ -180,40 +180,6 @@ function reeds(seconds: number): { blades: Mesh; plumes: Mesh } {
   return { blades, plumes: join(...plumes) }
 }
 
-const texture = (picture: CodedPicture, wrap: 'repeat' | 'clamp' = 'repeat'): Texture => ({
-  pixels: picture.data as Uint8Array,
-  width: picture.width,
-  height: picture.height,
-  wrapS: wrap,
-  wrapT: wrap,
-})
-const part = (mesh: Mesh, material: number): Part => ({
-  positions: Float32Array.from(mesh.positions),
-  normals: Float32Array.from(mesh.normals),
-  uvs: Float32Array.from(mesh.uvs),
-  indices: Uint32Array.from(mesh.indices),
-  material,
-})
-const object = (name: string, mesh: Mesh, material: number): SceneObject => ({
-  name,
-  matrix: identity(),
-  parts: [part(mesh, material)],
-  role: 'object',
-  hidden: false,
-  absent: false,
-})
-const base = (change: Partial<Material> & { name: string }): Material => ({
-  baseColour: [1, 1, 1, 1],
-  metallic: 0,
-  roughness: 0.6,
-  emission: [0, 0, 0],
-  alphaMode: 'opaque',
-  alphaCutoff: 0.5,
-  normalScale: 1,
-  doubleSided: true,
-  ...change,
-})
-
 /** All that stands still is made once; only the reeds are made anew for each frame. */
 export function shoreMaker(): (i: number) => Scene {
   const pebble = paint(1024, 1024, (u, v) => {
@@ -258,19 +224,19 @@ export function shoreMaker(): (i: number) => Scene {
     box([7, -0.4, -72.2], [9, 0.4, -69.8], 0.05),
   )
   const materials = [
-    base({ name: 'shingle', roughness: 0.8, baseTexture: texture(pebble), normalTexture: texture(pebbleBumps) }),
-    base({
+    surface({ name: 'shingle', roughness: 0.8, baseTexture: texture(pebble), normalTexture: texture(pebbleBumps) }),
+    surface({
       name: 'sea',
       baseColour: [0.02, 0.03, 0.034, 1],
       roughness: 0.13,
       normalTexture: texture(waves(1024)),
       normalScale: 0.8,
     }),
-    base({ name: 'rubble', baseTexture: texture(paint(512, 512, stone)), roughness: 0.85 }),
-    base({ name: 'post', baseColour: [0.1, 0.085, 0.07, 1], roughness: 0.9 }),
-    base({ name: 'beacon', baseColour: [0.42, 0.4, 0.37, 1], roughness: 0.7 }),
-    base({ name: 'reed', baseColour: [0.27, 0.29, 0.11, 1], roughness: 0.65 }),
-    base({ name: 'plume', baseColour: [0.3, 0.22, 0.15, 1], roughness: 1 }),
+    surface({ name: 'rubble', baseTexture: texture(paint(512, 512, stone)), roughness: 0.85 }),
+    surface({ name: 'post', baseColour: [0.1, 0.085, 0.07, 1], roughness: 0.9 }),
+    surface({ name: 'beacon', baseColour: [0.42, 0.4, 0.37, 1], roughness: 0.7 }),
+    surface({ name: 'reed', baseColour: [0.27, 0.29, 0.11, 1], roughness: 0.65 }),
+    surface({ name: 'plume', baseColour: [0.3, 0.22, 0.15, 1], roughness: 1 }),
   ]
   const still = [
     object('shingle', ground, 0),

@@ -7,7 +7,7 @@ import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
 import type { Shape } from '../core/shot/schema/drawn'
 import { shapeOf } from '../core/shot/drawn'
 import { makeLayer } from '../core/shot/layers'
-import { madePasses, type DemoShot } from './demoShot'
+import { madePasses, photographOf, skyOf, type DemoShot } from './demoShot'
 import { CAMERA } from './house'
 import { nightShot } from './nightShot'
 import { surveyShot } from './surveyShot'
@@ -38,28 +38,10 @@ function bellHouseShot(): DemoShot {
   const document = newDocument(SIZE.width, SIZE.height)
   document.view = 'soft'
   document.rate = { numerator: 24000, denominator: 1001 }
-  document.plate = {
-    blob: '@quay.png',
-    name: 'quay.png',
-    encoding: 'srgb',
-    alpha: 'none',
-    ...SIZE,
-    facts: { format: 'png', bits: 8, float: false, alpha: 'none' },
-  }
+  document.plate = photographOf('quay.png', SIZE)
   document.scene.file = { blob: '@bell house.glb', name: 'bell house.glb' }
   document.scene.camera = { ...document.scene.camera, ...CAMERA }
-  document.scene.environment = {
-    blob: '@blue hour.hdr',
-    name: 'blue hour.hdr',
-    encoding: 'linear',
-    alpha: 'none',
-    width: 512,
-    height: 256,
-    facts: { format: 'hdr', bits: 32, float: true, alpha: 'none' },
-    turn: 0,
-    stops: 1.2,
-    seen: false,
-  }
+  document.scene.environment = skyOf('blue hour.hdr', 512, 1.2)
   document.passes = {
     ...document.passes,
     samples: 128,

@@ -78,16 +78,7 @@ function stickMark({ scene, build }: ShotDocument): void {
 }
 
 /** What the shot needs of its render: light, where it is, what belongs to what, places on the thing for what is stuck on it. */
-const SURVEY_PASSES = [
-  'beauty',
-  'alpha',
-  'diffuse_direct',
-  'shadow',
-  'albedo',
-  'depth',
-  'rest',
-  'object_id',
-]
+const SURVEY_PASSES = ['beauty', 'alpha', 'diffuse_direct', 'shadow', 'albedo', 'depth', 'rest', 'object_id']
 /** The passes of a frame as a file of the demo. */
 export const surveyPasses = (frame: number): string => `survey passes ${String(frame).padStart(2, '0')}.exr`
 
