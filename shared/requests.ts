@@ -8,6 +8,7 @@ import {
   ArrayMinSize,
   IsIn,
   IsInt,
+  IsNumber,
   IsObject,
   IsOptional,
   IsString,
@@ -102,9 +103,16 @@ class NamedBlob {
   @Matches(/^[0-9a-f]{64}$/) blob!: string
   @IsString() @Length(1, 300) name!: string
 }
+/** A stuck drawing, and where on its frame (pixels) something is put into it. */
+class DrawnIn {
+  @IsString() @Length(1, 40) id!: string
+  @IsOptional() @IsNumber() @Min(-1000000) @Max(1000000) x?: number
+  @IsOptional() @IsNumber() @Min(-1000000) @Max(1000000) y?: number
+  @IsOptional() @IsNumber() @Min(0.001) @Max(1000000) side?: number
+}
+/** What footage becomes: the plate, a layer that stands flat, an element, or what is drawn in a stuck drawing. */
+export const IMPORTED_AS = ['plate', 'layer', 'element', 'drawing'] as const
 /** A video, or the files of one numbered sequence (already in the store), to become a clip of the shot. */
-/** What footage becomes: the plate, a layer that stands flat, or an element. */
-export const IMPORTED_AS = ['plate', 'layer', 'element'] as const
 export class StartImport {
   @IsArray()
   @ArrayMinSize(1)
@@ -115,6 +123,8 @@ export class StartImport {
   @IsIn(IMPORTED_AS) as!: (typeof IMPORTED_AS)[number]
   /** Frame of the shot at which a layer starts. */
   @IsInt() @Min(-1000000) @Max(1000000) frame!: number
+  /** Of what is drawn: where. */
+  @IsOptional() @ValidateNested() @Type(() => DrawnIn) drawing?: DrawnIn
   /** Layer whose picture it becomes. */
   @IsOptional() @IsString() @Length(1, 40) layer?: string
   @IsOptional() @IsBoolean() steady?: boolean

@@ -27,7 +27,10 @@ interface Fixture {
 type Made = Fixture & { exr: string; pictures: Record<string, string> }
 const read = (version: number, name: string): Made =>
   JSON.parse(readFileSync(new URL(`fixtures/version${version}/${name}.json`, import.meta.url), 'utf8'))
-/** What was made of a shot was written once, by version 1. */
+/**
+ * What was made of a shot was written once, by version 1; of the one that has air anew when beams in it got all of their
+ * light: of its passes the light of the air differs and nothing else.
+ */
 const fixture = (name: string, version = 1): Made => ({ ...read(1, name), ...read(version, name) })
 const hash = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex')
 /** The pictures that the fixture names by their bytes: noise from a seed. */

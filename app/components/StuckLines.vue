@@ -3,10 +3,10 @@
 import { ON_THINGS } from '../../core/layer/stuckValues'
 import { passOf } from '../../core/render/passes'
 import { seenObjects } from '../../core/shot/document'
-import { drawByBrush, drawPicture, drawWords, spotIn, stuckRound } from '../../core/shot/stuck'
+import { drawByBrush, drawPicture, drawWords, spotIn, stuckRound, type Spot } from '../../core/shot/stuck'
 import { passFileOf } from '../../core/shot/tree'
 import { valueAt } from '../../core/time/curve'
-import { bringPicture, PICTURES } from '~/composables/bring'
+import { bringFootage, bringPicture, footageOf, PICTURES, VIDEOS, type Footage } from '~/composables/bring'
 import { engine } from '~/composables/engine'
 import { FIRST_FONT, shippedFont } from '~/composables/fonts'
 import { useRecipe } from '~/composables/recipe'
@@ -60,16 +60,28 @@ async function put(what: () => Promise<string> | string) {
 }
 const takePicture = (files: File[]): Promise<void> =>
   put(async () => {
-    const file = files[0]!
-    busy.value = `reading ${file.name}`
-    const { reference } = await bringPicture(file)
     const there = await spot()
     let made = ''
-    shot.change(`Draw ${file.name}`.slice(0, 80), document => {
-      made = drawPicture(document, props.id, reference, shot.frame, there)
-    })
+    for (const footage of footageOf(files)) made = (await takeFootage(footage, there)) || made
     return made
   })
+async function takeFootage(footage: Footage, there: Spot | undefined): Promise<string> {
+  const { name, kind, files } = footage
+  const say = (text: string): void => {
+    busy.value = `${name}: ${text}`
+  }
+  say('reading')
+  if (kind !== 'still') {
+    await bringFootage(footage, 'drawing', say, { id: props.id, ...there })
+    return ''
+  }
+  const { reference } = await bringPicture(files[0]!)
+  let made = ''
+  shot.change(`Draw ${name}`.slice(0, 80), document => {
+    made = drawPicture(document, props.id, reference, shot.frame, there)
+  })
+  return made
+}
 const takeWords = (): Promise<void> =>
   put(async () => {
     const font = await shippedFont(FIRST_FONT)
@@ -120,9 +132,14 @@ const REST = passOf('rest')!
         The passes have no “{{ REST.label }}”: nothing of it is seen until they are rendered with it.
         <button v-if="isOwn" class="word" data-test="stuck-ask" @click="ask">choose that pass</button>
       </p>
-      <FileDrop label="Draw a picture" :accept="PICTURES" data-test="stuck-picture" @files="takePicture">{{
-        busy || 'Draw a picture on it: drop it here or click'
-      }}</FileDrop>
+      <FileDrop
+        label="Draw a picture or clip"
+        many
+        :accept="`${PICTURES},${VIDEOS}`"
+        data-test="stuck-picture"
+        @files="takePicture"
+        >{{ busy || 'Draw a picture or clip on it: drop it here or click' }}</FileDrop
+      >
       <p class="acts">
         <button class="word soft" data-test="stuck-words" @click="takeWords">draw words</button>
         <button class="word soft" data-test="stuck-brush" @click="takeBrush">draw with a brush</button>

@@ -9,7 +9,7 @@ import { useTrack } from '../../core/shot/track'
 import { readSmall } from '../../core/formats/picture/small'
 import { readCube } from '../../core/formats/cube/cube'
 import { findSequences } from '../../core/shot/sequence'
-import type { IMPORTED_AS } from '../../shared/requests'
+import type { IMPORTED_AS, StartImport } from '../../shared/requests'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
 import { upload } from './api'
@@ -203,11 +203,15 @@ export async function bringAsFigure(file: File, progress: (text: string) => void
   return id
 }
 
-/** Brings footage into the open shot: a still at once, a clip by a job that the server goes on with. */
+/**
+ * Brings footage into the open shot: a still at once, a clip by a job that the server goes on with. drawing: the stuck
+ * drawing that a clip is drawn in.
+ */
 export async function bringFootage(
   footage: Footage,
   as: (typeof IMPORTED_AS)[number],
   progress: (text: string) => void,
+  drawing?: StartImport['drawing'],
 ): Promise<string[]> {
   const shot = useShot()
   if (footage.kind === 'still') {
@@ -231,6 +235,6 @@ export async function bringFootage(
         ]
       : await sendAll(footage.files, share => progress(`sending ${Math.round(share * 100)} %`))
   await shot.save()
-  await useJobs().start(shot.id, 'import', { files, as, frame: shot.frame })
+  await useJobs().start(shot.id, 'import', { files, as, frame: shot.frame, drawing })
   return []
 }

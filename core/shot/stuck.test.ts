@@ -44,6 +44,8 @@ it('what is drawn lies in it, at the spot; nothing is drawn in one that is gone'
   const spot = { x: 400, y: 300, side: 150 }
   const made = drawPicture(document, id, picture, 1, spot)
   expect(document.build.layers[made]).toMatchObject({ within: id, x: 400, y: 300, scale: 0.5 })
+  expect(drawPicture(document, id, picture, 1, spot, 'of a job')).toBe('of a job')
+  expect(document.build.layers['of a job']).toMatchObject({ within: id, x: 400 })
   const words = drawWords(document, id, { name: 'f', files: [] }, 1, spot)
   expect(document.build.layers[words]).toMatchObject({ within: id, put: 'on the picture', across: 400, down: 300 })
   const brush = drawByBrush(document, id)

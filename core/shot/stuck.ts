@@ -46,16 +46,20 @@ export function spotIn(outline: string): Spot | undefined {
   return found
 }
 const isThere = (document: ShotDocument, id: string): boolean => document.build.layers[id]?.kind === 'stuck'
-/** A picture in it, at a spot of its frame. Returns its id; '' where the drawing is gone. */
+/**
+ * A picture or clip in it, at a spot of its frame; under an id of its own where one is said. Returns its id; '' where the
+ * drawing is gone.
+ */
 export function drawPicture(
   document: ShotDocument,
   id: string,
   reference: PictureReference,
   frame: number,
   { x, y, side } = middle(document),
+  own?: string,
 ): string {
   if (!isThere(document, id)) return ''
-  const made = bringLayer(document, reference, frame)
+  const made = bringLayer(document, reference, frame, own)
   const { width, height } = squareSize(reference)
   Object.assign(made, { within: id, x, y, scale: side / Math.max(width, height) })
   return made.id

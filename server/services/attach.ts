@@ -3,6 +3,7 @@ import jsonPatch from 'fast-json-patch'
 import { bringAgain, bringLayer, bringPlate } from '../../core/shot/bring'
 import { bringElement } from '../../core/shot/elements'
 import type { PictureReference, ShotDocument } from '../../core/shot/document'
+import { drawPicture, type Spot } from '../../core/shot/stuck'
 import type { StartImport } from '../../shared/requests'
 import { changeShot, getShot, Stale } from './shots'
 
@@ -24,11 +25,14 @@ export async function attach(shotId: string, label: string, mutate: (document: S
   }
 }
 
+const spotOf = ({ x, y, side }: NonNullable<StartImport['drawing']>): Spot | undefined =>
+  x === undefined || y === undefined || side === undefined ? undefined : { x, y, side }
+
 export async function attachClip(
   row: { id: string; shotId: string; settings: unknown },
   clip: PictureReference,
 ): Promise<void> {
-  const { as, frame, layer: id, steady, wholeFrames } = row.settings as StartImport
+  const { as, frame, layer: id, steady, wholeFrames, drawing } = row.settings as StartImport
   const again = steady || wholeFrames
   await attach(row.shotId, `${as === 'plate' ? 'New plate' : 'Add'}: ${clip.name}`.slice(0, 200), document => {
     const { layers } = document.build
@@ -41,7 +45,9 @@ export async function attachClip(
     }
     const layer = id === undefined ? undefined : layers[id]
     if (layer && 'picture' in layer && layer.picture) layer.picture = bringAgain(layer.picture, clip)
-    else if (!layers[row.id]) (as === 'element' ? bringElement : bringLayer)(document, clip, frame, row.id)
+    else if (!layers[row.id] && !(drawing && drawPicture(document, drawing.id, clip, frame, spotOf(drawing), row.id)))
+      // Also where the drawing is gone: a layer of its own is not lost
+      (as === 'element' ? bringElement : bringLayer)(document, clip, frame, row.id)
   })
 }
 

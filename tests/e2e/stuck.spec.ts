@@ -1,5 +1,6 @@
 // A drawing stuck on a thing of the render: drawn on one frame, it goes along on the others, begins on a set frame, and says
 // which pass it needs.
+import { execFileSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { encode } from 'fast-png'
@@ -88,4 +89,16 @@ test('a drawing stays on the block that it was drawn on', async ({ page, stage }
   await at(page, 'ready').waitFor()
   await to(3)
   await expect.poll(() => isYellow(0.8)).toBe(true)
+
+  // A clip is put into it as a picture is, by a job of the server
+  const clip = join(stage.folder, 'blinking.mp4')
+  const source = ['-f', 'lavfi', '-i', 'testsrc2=size=80x60:rate=24:duration=0.25']
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...source, '-pix_fmt', 'yuv420p', clip])
+  await drawing.locator('.title').click()
+  await at(page, 'stuck-picture').locator('input').setInputFiles([clip])
+  await expect(at(page, 'layer-blinking')).toBeVisible()
+  const brought = async () => (await layers()).find(({ name }) => name === 'blinking')
+  await expect.poll(async () => (await brought()).picture.clip?.count).toBe(6)
+  expect(await brought()).toMatchObject({ kind: 'picture', within: made.id })
+  expect((await brought()).scale).toBeLessThan(4)
 })
