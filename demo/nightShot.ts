@@ -103,7 +103,7 @@ export function nightShot(): DemoShot {
   add(
     makeLayer('fogbank', {
       name: 'Haar over the bay',
-      ...{ near: 45, far: 260, colour: [0.085, 0.1, 0.125], dense: 0.4, uneven: 0.6, seed: 3 },
+      ...{ near: 45, far: 260, colour: [0.085, 0.1, 0.125], dense: 0.22, uneven: 0.6, seed: 3 },
     }),
     'bank',
   )

@@ -199,6 +199,19 @@ describe('what it shows', () => {
       expect(Math.abs(data[i * 4 + 2]! - (shown + 0.5 * (1 - shown)))).toBeLessThan(2e-3)
     })
   })
+  it('what is hidden behind something is as the plate is with what is laid on it beside that', async () => {
+    // The plate is lighter than what fog has made of all of it
+    const fogged = new Float32Array(COUNT * 4).map((_, i) => (i % 4 === 3 ? 1 : 0.2))
+    const light = (): Node => kernelNode(Wash, { colour: [0.5, 0.5, 0.5, 1] }, { window: boxOfSize(SIZE) })
+    const data = await laid(values(), inputOf({ plate: light }), by(), fogged)
+    let count = 0
+    eachWater((i, x, y) => {
+      const [dx, dy, dz] = rayOf(x, y)
+      expect(data[i * 4]! / fresnel(-dy / Math.hypot(dx, dy, dz))).toBeCloseTo(0.2, 2)
+      count++
+    })
+    expect(count).toBeGreaterThan(8000)
+  })
   it('leaves all else as it is: what stands before it, and what is above it', async () => {
     const data = await laid(values())
     let [untouched, water] = [0, 0]

@@ -40,6 +40,8 @@ const NEAR_ASIDE: f32 = 0.125
 function aside(ray: i32, far: f32, close: f32): f32 {
   return ray == 0 ? -far : ray == 1 ? far : ray == 2 ? close : -close
 }
+/** Pixels beside a hidden place that are looked at for what is laid on the plate there. */
+const MOST_BESIDE = 512
 /** A place beyond an end as far within it. */
 @inline
 function folded(at: f32, low: f32, high: f32): f32 {
@@ -177,8 +179,23 @@ export class WaterMirror extends WaterMirrorArguments {
     const gone = (way * endsAt * endsMetres) / toMetres
     const tall = (dense * TWO * slope * gone * far) / endsMetres
     const level: Raster = isHidden ? this.far : this.level0
-    if (tall < HALF) return this.pictureAt(level, atX, atY, 0)
-    return this.drawnOut(isHidden, atX, atY, tall, tall * grazing)
+    const value =
+      tall < HALF ? this.pictureAt(level, atX, atY, 0) : this.drawnOut(isHidden, atX, atY, tall, tall * grazing)
+    return isHidden ? f32x4.add(value, this.laidBeside(atX, atY, column, line, shore)) : value
+  }
+
+  /** What is laid on the plate, air above all, beside what hides a place: the nearest to its left or right that is not hidden. */
+  laidBeside(x: f32, y: f32, column: i32, line: i32, shore: f32): v128 {
+    const depth = this.depth
+    for (let off = 1; off < MOST_BESIDE; off += max(1, off >> 2))
+      for (let side = -1; side <= 1; side += 2) {
+        const at = column + off * side
+        if (at < depth.left || at >= depth.right || load<f32>(depth.single(at, line)) < shore * <f32>0.999) continue
+        const there = x + <f32>(off * side)
+        const laid = f32x4.sub(this.pictureAt(this.level0, there, y, 0), this.pictureAt(this.far, there, y, 0))
+        return f32x4.replace_lane(laid, 3, 0)
+      }
+    return f32x4.splat(0)
   }
 
   /** Over so many pixels up and down, and aside. */
