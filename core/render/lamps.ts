@@ -212,6 +212,8 @@ function putLight(
   // A spot gives the same all over its cone, and nothing beside it
   return {
     ...allRound([light.position], 0, luminanceOf(light.intensity)),
-    ...(light.kind === 'spot' ? { axis: light.direction, cone: (light.outer * Math.PI) / 180, emits: 0.01 } : {}),
+    ...(light.kind === 'spot'
+      ? { axis: light.direction, cone: (light.outer * Math.PI) / 180, emits: L.BEAM_EMITS }
+      : {}),
   }
 }

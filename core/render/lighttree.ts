@@ -121,8 +121,7 @@ function beamsApart(list: TreeLight[]): [TreeLight[], TreeLight[]] | undefined {
   const beams = list.filter(isBeam)
   return beams.length && beams.length < list.length ? [beams, list.filter(light => !isBeam(light))] : undefined
 }
-/** All round its cone it shines next to nothing farther (core/render/lamps.ts). */
-const isBeam = ({ emits }: TreeLight): boolean => emits < 0.02
+const isBeam = ({ emits }: TreeLight): boolean => emits === L.BEAM_EMITS
 
 const middle = ({ low, high }: TreeLight, axis: number): number => (low[axis]! + high[axis]!) / 2
 

@@ -126,10 +126,10 @@ function mayGive(node: usize): f32 {
   let wx = fromX - load<f32>(node, L.TREE_CENTRE)
   let wy = fromY - load<f32>(node, L.TREE_CENTRE + 4)
   let wz = fromZ - load<f32>(node, L.TREE_CENTRE + 8)
-  const squared = wx * wx + wy * wy + wz * wz
   const radius = load<f32>(node, L.TREE_RADIUS)
   const power = load<f32>(node, L.TREE_POWER)
-  if (isRay) return alongGives(node, wx, wy, wz, squared, radius, power)
+  if (isRay) return alongGives(node, wx, wy, wz, radius, power)
+  const squared = wx * wx + wy * wy + wz * wz
   const within = radius * radius
   // In its ball any side of it may be near: nothing is known but how large it is
   if (squared <= within) return power / max<f32>(1e-12, within)
@@ -166,11 +166,12 @@ const BEAMS_DEEP = 5
 /** Of spots alone, as the tree is built (core/render/lighttree.ts). */
 @inline
 function areBeams(node: usize): bool {
-  return load<f32>(node, L.TREE_EMITS) > <f32>0.99
+  // Less than its cosine, which is less than 1 by half of that
+  return load<f32>(node, L.TREE_EMITS) > <f32>(1 - L.BEAM_EMITS * L.BEAM_EMITS)
 }
 let deep = 0
 /** What a branch may give to the ray: its power over the square of the distance, summed up along what it may light. */
-function alongGives(node: usize, wx: f32, wy: f32, wz: f32, squared: f32, radius: f32, power: f32): f32 {
+function alongGives(node: usize, wx: f32, wy: f32, wz: f32, radius: f32, power: f32): f32 {
   let first = rayFirst
   let last = rayLast
   if (areBeams(node)) {
@@ -181,7 +182,7 @@ function alongGives(node: usize, wx: f32, wy: f32, wz: f32, squared: f32, radius
         deep--
         return both
       }
-    } else {
+    } else if (radius <= 0) {
       const cone = load<f32>(node, L.TREE_CONE)
       const emits = load<f32>(node, L.TREE_EMITS)
       const widest = cone * emits - sineOf(cone) * sineOf(emits)
@@ -210,7 +211,10 @@ function alongGives(node: usize, wx: f32, wy: f32, wz: f32, squared: f32, radius
     }
   }
   const closest = -(wx * wayX + wy * wayY + wz * wayZ)
-  const off = sqrt<f32>(max<f32>(max<f32>(1e-8, radius * radius), squared - closest * closest))
+  const offX = wx + closest * wayX
+  const offY = wy + closest * wayY
+  const offZ = wz + closest * wayZ
+  const off = sqrt<f32>(max<f32>(max<f32>(1e-8, radius * radius), offX * offX + offY * offY + offZ * offZ))
   return (power * max<f32>(1e-12, angle(last - closest, off) - angle(first - closest, off))) / off
 }
 

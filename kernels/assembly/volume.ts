@@ -9,7 +9,7 @@ import { draw, randomX, randomY } from './random'
 import { transmittance } from './traverse'
 import * as E from './lights'
 import { alongSpot, beamFirst, beamLast, isBeam } from './beam'
-import { pickLight, pickedChance, standAlong, standAt } from './lighttree'
+import { pickLight, pickedChance, standAlong } from './lighttree'
 
 /** Steps along a camera ray at least; each takes at most a quarter of its light, so that there may be more. */
 const STEPS = 24
@@ -99,7 +99,6 @@ export function followVolume(
   const near = stepBy(choiceOfPlace * cover, taken)
   const placed = load<f32>(near) + jitter * load<f32>(near, 4)
   // The environment, at a place drawn by what the medium takes there
-  standAt(scene, ox + dx * placed, oy + dy * placed, oz + dz * placed, 0, 0, 0)
   lightUp(scene, block, 0, -1, ox, oy, oz, dx, dy, dz, placed, cover, jitter, dimension)
   // A lamp, chosen for all of the ray, at another: drawn so too, or by how near the ray comes to the lamp
   // (C. Kulla and M. Fajardo, "Importance Sampling Techniques for Path Tracing in Participating Media", EGSR 2012)
@@ -143,7 +142,11 @@ export function followVolume(
   const cy = E.centreY - oy
   const cz = E.centreZ - oz
   const closest = cx * dx + cy * dy + cz * dz
-  const off = max<f32>(1e-5, sqrt<f32>(max<f32>(0, cx * cx + cy * cy + cz * cz - closest * closest)))
+  // Not of squares: far from the lamp they would be all but equal
+  const offX = cx - closest * dx
+  const offY = cy - closest * dy
+  const offZ = cz - closest * dz
+  const off = max<f32>(1e-5, sqrt<f32>(offX * offX + offY * offY + offZ * offZ))
   const from = angle(begins - closest, off)
   const wide = angle(ends - closest, off) - from
   let at: usize = 0

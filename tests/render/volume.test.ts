@@ -102,18 +102,55 @@ describe('a narrow beam', () => {
     expect(none({ direction: normalized([1, 0.5, 0]) })).toBe(0)
     expect(none({ position: [8, 0, 0] })).toBe(0)
   })
-  it('is seen from within, and along itself', () => {
-    // The ray goes the way of the beam: it is in it to its end
+  it('that goes the way of the ray is in it from where its cone has become as wide as that', () => {
     const along: Light = { ...beam, position: [0, 0, 9], direction: [0, 0, -1] } as Light
-    const step = 0.001
-    let sum = 0
-    for (let depth = step / 2; depth < 19; depth += step)
-      sum +=
-        ((density / (4 * Math.PI)) * strength * Math.exp(-density * (2 * depth + 1)) * step) /
-        Math.max(1e-9, depth ** 2)
-    // Beside its axis it begins where the cone has become as wide as that: no more than about a point of it
-    expect(crossed([along], 256)).toBeGreaterThan(0)
-    expect(crossed([along], 256)).toBeLessThan(sum)
+    const [far, near] = [outer, inner].map(degrees => Math.cos((degrees * Math.PI) / 180)) as [number, number]
+    // In steps that grow with the depth; rays part as they go
+    const [first, steps] = [1e-3, 800]
+    const grows = Math.log(19 / first) / steps
+    const of = (x: number, y: number): number => {
+      let sum = 0
+      for (let i = 0; i < steps; i++) {
+        const depth = first * Math.exp((i + 0.5) * grows)
+        const away = Math.hypot(Math.hypot(x, y) * (0.91 + depth / 100), depth)
+        const share = Math.min(1, Math.max(0, (depth / away - far) / (near - far))) ** 2
+        const passed = Math.exp(-density * (away + depth + 1))
+        sum += ((density / (4 * Math.PI)) * strength * share * passed * depth * grows) / away ** 2
+      }
+      return sum
+    }
+    const fine = Array.from({ length: 64 }, (_, i) => -0.25 + (i + 0.5) / 128)
+    const sum = fine.flatMap(x => fine.map(y => of(x, y))).reduce((all, value) => all + value) / 4096
+    expect(crossed([along], 1024) / sum).toBeCloseTo(1, 1)
+  })
+  it('of a disc is as wide as that and what its cone adds', () => {
+    const [radius, radiance, cone] = [0.4, 200, 1.5]
+    const disc: Light = {
+      ...{ kind: 'disc', name: 'disc', centre: [from, 0, 0], normal: [1, 0, 0], radius },
+      ...{ radiance: [radiance, radiance, radiance], cone: { inner: 1, outer: cone } },
+    } as Light
+    const [far, near] = [cone, 1].map(degrees => Math.cos((degrees * Math.PI) / 180)) as [number, number]
+    // Rings of places on it, each standing for as much of it
+    const spots = Array.from({ length: 400 }, (_, i) => {
+      const [r, turn] = [radius * Math.sqrt((i + 0.5) / 400), i * 2.399963]
+      return [r * Math.cos(turn), r * Math.sin(turn)] as const
+    })
+    const step = 0.02
+    const of = (x: number, y: number): number => {
+      let sum = 0
+      for (let z = -2 + step / 2; z < 2; z += step)
+        for (const [sy, sz] of spots) {
+          const away = Math.hypot(x - from, y - sy, z - sz)
+          const cosine = (x - from) / away
+          const share = Math.min(1, Math.max(0, (cosine - far) / (near - far))) ** 2
+          const sent = (radiance * cosine * share * Math.PI * radius * radius) / spots.length / away ** 2
+          sum += (density / (4 * Math.PI)) * sent * Math.exp(-density * (away + 10 - z)) * step
+        }
+      return sum
+    }
+    const some = Array.from({ length: 8 }, (_, i) => -0.25 + (i + 0.5) / 16)
+    const sum = some.flatMap(x => some.map(y => of(x, y))).reduce((all, value) => all + value) / 64
+    expect(crossed([disc], 2048) / sum).toBeCloseTo(1, 1)
   })
 })
 

@@ -165,6 +165,8 @@ export const TREE_LEFT = TREE_POWER + 4 // i32, -1 at a leaf
 export const TREE_RIGHT = TREE_LEFT + 4
 export const TREE_LIGHT = TREE_RIGHT + 4
 export const TREE_STRIDE = TREE_LIGHT + 16
+// Radians beside its cone at which a spot that is a point still counts as shining: the tree tells beams by it
+export const BEAM_EMITS = 0.01
 
 export const SCENE_NODES = 0
 export const SCENE_PACKETS = SCENE_NODES + 4
