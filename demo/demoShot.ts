@@ -4,6 +4,9 @@ import { join } from 'node:path'
 import type { EnvironmentSettings, PictureReference, ShotDocument } from '../core/shot/document'
 import { projectRoot } from '../host/root'
 
+/** Of the stills. */
+export const SIZE = { width: 1200, height: 800 }
+
 export interface DemoShot {
   name: string
   document: ShotDocument

@@ -1,4 +1,4 @@
-// Makes the demo's files into demo/assets: node tools/run-demo.mjs [plate] [night] [night passes] [survey passes] [figures] [scene] [passes] [pictures]
+// Makes the demo's files into demo/assets: node tools/run-demo.mjs [plate] [night] [night-passes] [survey-passes] [figures] [scene] [passes] [pictures]
 // [survey] [shots], all of them without arguments.
 import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -32,7 +32,7 @@ import { startEngine, type Engine } from '../host/engine'
 import { projectRoot } from '../host/root'
 import { demoFile, demoFolder, isPieceOf } from '../host/demofile'
 import { renderPasses } from '../host/work'
-import type { DemoShot, MadePasses } from './demoShot'
+import { SIZE, type DemoShot, type MadePasses } from './demoShot'
 import { figures } from './figures'
 import { harbour, HAZE, HAZE_REACH } from './harbour'
 import { bellHouse, CAMERA } from './house'
@@ -43,7 +43,7 @@ import { writeTrack } from '../core/track/track'
 import { balloonScene } from './balloon'
 import { haarSky, surveyTrack } from './shore'
 import { bytesOf, makeFootage, makeSmoke, makeSpray } from './survey'
-import { shotsOfDemo, SIZE } from './shots'
+import { shotsOfDemo } from './shots'
 import { surveyPasses } from './surveyShot'
 import { skyPanorama } from './sky'
 
@@ -105,8 +105,13 @@ interface Photographed {
   reach: number
   lens: LensData
   exposure: number
+  /** Its depth is kept beside it. */
+  hasDepth: boolean
 }
-function makePlate(engine: Engine, { name, scene, camera, samples, haze, reach, lens, exposure }: Photographed): void {
+function makePlate(
+  engine: Engine,
+  { name, scene, camera, samples, haze, reach, lens, exposure, hasDepth }: Photographed,
+): void {
   const { width, height } = SIZE
   const seenBy = cameraAt({ ...DEFAULT_CAMERA, ...camera }, 1)
   const passes = trace(engine, scene, seenBy, width, height, Math.max(4, Math.round(samples / quick)), true)
@@ -122,7 +127,7 @@ function makePlate(engine: Engine, { name, scene, camera, samples, haze, reach, 
   const data = new Uint8Array(width * height * 3)
   for (let i = 0; i < data.length; i++) data[i] = Math.round(Math.min(1, encode(seen[i]! * exposure + 0.0045)) * 255)
   keep(`${name}.png`, writePng({ width, height, channels: 3, maximum: 255, data }))
-  keep(`${name} depth.exr`, depthFile(passes, width, height, lens))
+  if (hasDepth) keep(`${name} depth.exr`, depthFile(passes, width, height, lens))
   writeFileSync(
     join(folder, `${name}.camera.json`),
     JSON.stringify(
@@ -157,11 +162,11 @@ const clamped = (value: number, size: number): number => Math.min(size - 1, Math
 /** Exposed like a photograph of the hour: a good stop up. */
 const quayPlate = (): Photographed => ({
   ...{ name: 'quay', scene: harbour(quick > 1 ? 2048 : 4096), camera: CAMERA, samples: 144 },
-  ...{ haze: HAZE, reach: HAZE_REACH, lens: LENS, exposure: 2.3 },
+  ...{ haze: HAZE, reach: HAZE_REACH, lens: LENS, exposure: 2.3, hasDepth: false },
 })
 const nightPlate = (): Photographed => ({
   ...{ name: 'night harbour', scene: nightHarbour(), camera: NIGHT_CAMERA, samples: 256 },
-  ...{ haze: NIGHT_HAZE, reach: NIGHT_REACH, lens: { ...LENS, k1: 0, grain: 0.006 }, exposure: 3 },
+  ...{ haze: NIGHT_HAZE, reach: NIGHT_REACH, lens: { ...LENS, k1: 0, grain: 0.006 }, exposure: 3, hasDepth: true },
 })
 
 function makeFigures(engine: Engine): void {
@@ -352,8 +357,8 @@ async function main(): Promise<void> {
     const [bellHouseShot, surveyBalloon, nightHaar] = shotsOfDemo()
     if (all || wanted.includes('passes'))
       await makePasses(engine, bellHouseShot, 'bell house', () => 'bell house passes.exr')
-    if (all || wanted.includes('survey passes')) await makePasses(engine, surveyBalloon, 'survey', surveyPasses)
-    if (all || wanted.includes('night passes')) {
+    if (all || wanted.includes('survey-passes')) await makePasses(engine, surveyBalloon, 'survey', surveyPasses)
+    if (all || wanted.includes('night-passes')) {
       keep('harbour light.glb', await lightTower())
       keep('night.hdr', writeHdr(nightPanorama(256)))
       keep('oswald.woff2', readFileSync(join(projectRoot(), OSWALD)))

@@ -20,6 +20,7 @@ import {
   streetLamp,
 } from './nightThings'
 import { object, surface, texture } from './parts'
+import { panorama } from './sky'
 import { house, windowOf, type House, type HouseParts, type Window } from './roofs'
 import { normals, paint, painted, planks, stone } from './textures'
 
@@ -62,7 +63,7 @@ const DARK: Window[] = [
 ]
 
 /** Radiance of the sky: cloud that the harbour's own lamps light a little from below, at night. */
-export function nightSky(turn: number, elevation: number): Vector3 {
+function nightSky(turn: number, elevation: number): Vector3 {
   const height = smooth(0, 60, Math.max(0, elevation))
   const low = Math.exp(-((Math.max(0, elevation) / 9) ** 2))
   const cloud = fractal(turn * 22, Math.sqrt(Math.max(0, elevation) + 2) * 2.4, 5, 3)
@@ -70,17 +71,7 @@ export function nightSky(turn: number, elevation: number): Vector3 {
   const k = mix(0.78, 1.18, cloud)
   return base.map((value, c) => (value + low * [0.011, 0.0105, 0.011][c]!) * k) as Vector3
 }
-export function nightPanorama(width = 512): { width: number; height: number; pixels: Float32Array } {
-  const height = width / 2
-  const pixels = new Float32Array(width * height * 4)
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const elevation = 90 - ((y + 0.5) / height) * 180
-      const sky = elevation >= -180 / height ? nightSky((x + 0.5) / width, elevation) : [0.006, 0.0065, 0.0075]
-      pixels.set([...sky, 1], (y * width + x) * 4)
-    }
-  return { width, height, pixels }
-}
+export const nightPanorama = (width: number) => panorama(width, nightSky, () => [0.006, 0.0065, 0.0075])
 
 const LAMP = kelvinToRgb(2300)
 const glow = (radiance: number): Vector3 => LAMP.map(value => (value / Math.max(...LAMP)) * radiance) as Vector3

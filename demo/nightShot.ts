@@ -13,18 +13,16 @@ import { makeLayer, takePasses } from '../core/shot/layers'
 import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
 import { namesTerm, slipOf } from '../core/shot/slip'
 import { ownRender } from '../core/shot/tree'
-import { madePasses, photographOf, skyOf, type DemoShot } from './demoShot'
+import { madePasses, photographOf, SIZE, skyOf, type DemoShot } from './demoShot'
 import { NIGHT_CAMERA } from './night'
 import { HIGH_WATER, STORE } from './nightThings'
 
-export const NIGHT_SIZE = { width: 1200, height: 800 }
-
 export function nightShot(): DemoShot {
-  const { width, height } = NIGHT_SIZE
+  const { width, height } = SIZE
   const document = newDocument(width, height)
   document.view = 'soft'
   document.rate = { numerator: 24000, denominator: 1001 }
-  document.plate = photographOf('night harbour.png', NIGHT_SIZE)
+  document.plate = photographOf('night harbour.png', SIZE)
   const { layers } = document.build
   ;(layers.plate as PlateLayer).depth = {
     blob: '@night harbour depth.exr',
@@ -73,7 +71,7 @@ export function nightShot(): DemoShot {
     takePasses(document, {
       blob: '@harbour light passes.exr',
       name: 'harbour light passes.exr',
-      ...NIGHT_SIZE,
+      ...SIZE,
       ...made,
       of: '',
     })

@@ -7,12 +7,11 @@ import { addRow, rowsOf, type Unplaced } from '../core/shot/rows'
 import type { Shape } from '../core/shot/schema/drawn'
 import { shapeOf } from '../core/shot/drawn'
 import { makeLayer } from '../core/shot/layers'
-import { madePasses, photographOf, skyOf, type DemoShot } from './demoShot'
+import { madePasses, photographOf, SIZE, skyOf, type DemoShot } from './demoShot'
 import { CAMERA } from './house'
 import { nightShot } from './nightShot'
 import { surveyShot } from './surveyShot'
 
-export const SIZE = { width: 1200, height: 800 }
 /** The puddle of the plate, drawn round. */
 function puddle(): MatteTerm {
   const points = [

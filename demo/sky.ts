@@ -29,19 +29,29 @@ export function skyRadiance(turn: number, elevation: number): [number, number, n
   }) as [number, number, number]
 }
 
-export function skyPanorama(width = 1024): { width: number; height: number; pixels: Float32Array } {
+interface Panorama {
+  width: number
+  height: number
+  pixels: Float32Array
+}
+/** A picture of all directions: the sky by its turn and elevation, and below the horizon the ground by its elevation. */
+export function panorama(
+  width: number,
+  sky: (turn: number, elevation: number) => readonly number[],
+  ground: (elevation: number) => readonly number[],
+): Panorama {
   const height = width / 2
   const pixels = new Float32Array(width * height * 4)
-  for (let y = 0; y < height; y++) {
+  for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const elevation = 90 - ((y + 0.5) / height) * 180
-      const sky =
-        // A row below the horizon too, or what is drawn between the rows darkens it
-        elevation >= -180 / height
-          ? skyRadiance((x + 0.5) / width, elevation)
-          : [0.045, 0.05, 0.056].map(value => value * (0.75 + 0.25 * Math.exp(elevation / 20)))
-      pixels.set([...sky, 1], (y * width + x) * 4)
+      // A row below the horizon too, or what is drawn between the rows darkens it
+      const seen = elevation >= -180 / height ? sky((x + 0.5) / width, elevation) : ground(elevation)
+      pixels.set([...seen, 1], (y * width + x) * 4)
     }
-  }
   return { width, height, pixels }
 }
+export const skyPanorama = (width = 1024): Panorama =>
+  panorama(width, skyRadiance, elevation =>
+    [0.045, 0.05, 0.056].map(value => value * (0.75 + 0.25 * Math.exp(elevation / 20))),
+  )

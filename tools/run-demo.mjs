@@ -1,4 +1,4 @@
-// Makes the demo's files again: npm run demo -- [plate] [figures] [scene] [passes] [shots]
+// Makes the demo's files again: npm run demo -- [what …], as demo/make.ts says
 import { bundle, root } from './bundle.mjs'
 import { buildKernels } from './build-kernels.mjs'
 
