@@ -97,7 +97,7 @@ const take = (shape: StandInShape): void => {
       <div v-if="view.picked.length > 1" class="row">
         <input
           v-model="group"
-          class="name"
+          class="text-line"
           placeholder="name of the group"
           aria-label="Name of the group"
           @keydown.stop
@@ -198,15 +198,5 @@ p {
 }
 .scale {
   line-height: 1.7;
-}
-.name {
-  flex: 1;
-  min-width: 0;
-  font: inherit;
-  font-size: 12.5px;
-  border: 0;
-  border-bottom: 1.5px solid var(--line);
-  background: none;
-  color: inherit;
 }
 </style>

@@ -93,7 +93,7 @@ const word = (entry: Entry): string =>
     <div v-if="objects.length > MANY" class="row find">
       <input
         v-model="search"
-        class="name"
+        class="text-line"
         placeholder="find"
         aria-label="Find things"
         data-test="find-thing"
@@ -193,15 +193,5 @@ const word = (entry: Entry): string =>
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
-}
-.name {
-  flex: 1;
-  min-width: 0;
-  font: inherit;
-  font-size: 12.5px;
-  border: 0;
-  border-bottom: 1.5px solid var(--line);
-  background: none;
-  color: inherit;
 }
 </style>

@@ -225,6 +225,8 @@ export async function bringFootage(
     })
     return notes
   }
+  // Sending takes a while: it is for this shot, from this frame on, also where one has gone on by then
+  const { id, frame } = shot
   const files =
     footage.kind === 'video'
       ? [
@@ -234,7 +236,7 @@ export async function bringFootage(
           },
         ]
       : await sendAll(footage.files, share => progress(`sending ${Math.round(share * 100)} %`))
-  await shot.save()
-  await useJobs().start(shot.id, 'import', { files, as, frame: shot.frame, drawing })
+  if (shot.id === id) await shot.save()
+  await useJobs().start(id, 'import', { files, as, frame, drawing })
   return []
 }
