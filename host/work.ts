@@ -97,6 +97,7 @@ export async function renderPasses(
   if (!hasObjects(document))
     throw new BadInput('There is no scene to render: bring one in at the station Scene, or draw a stand-in.')
   if (needsPlate(document)) files.plate = await plateLight(evaluator, document, frame)
+  files.cards = await evaluator.cards(document, frame)
   const scene = sceneAt(document, files, frame)
   const settings = document.passes
   const working = workingFrame(document)
@@ -222,7 +223,7 @@ export async function renderPasses(
       }
       report.progress(0.97, denoises ? 'taking out noise' : 'writing the passes')
       const objects = compiled.objects.map(object => object.name)
-      const standIns = compiled.objects.filter(({ role }) => role !== 'object').map(object => object.name)
+      const standIns = compiled.objects.filter(({ role, laid }) => role !== 'object' || laid).map(object => object.name)
       const materials = compiled.materials.map(material => material.name)
       const passes = job.snapshot()
       const clean = denoises ? denoisePasses(engine.pool, passes) : undefined

@@ -3,6 +3,8 @@
 import { describe, expect, it } from 'vitest'
 import { Evaluator } from '../core/compose/evaluate'
 import { writePng } from '../core/formats/png/png'
+import { sentenceAt } from '../core/declare/values'
+import { layerKindOf } from '../core/layer/registry'
 import { project } from '../core/match/project'
 import { newTreatment, type FigureLayer, type ShotDocument } from '../core/shot/document'
 import { bringFigure } from '../core/shot/figures'
@@ -68,6 +70,19 @@ describe('its shadow', () => {
     let darker = 0
     for (let i = 0; i < WIDTH * HEIGHT; i++) if (data[i * 4 + 1]! < none[i * 4 + 1]! * 0.7) darker++
     expect(darker).toBeGreaterThan(10)
+  })
+  it('is laid by nothing, nor said, where it stands in the scene: there it is rendered', async () => {
+    const none = await pixels(shot(figure => (figure.shadow = 0)))
+    const change = { world: 'scene', mirror: 1, wall: 'upright', mirror_wall: 1 }
+    expect(await pixels(shot(figure => Object.assign(figure, change)))).toEqual(none)
+    const said = (world: string) =>
+      sentenceAt(layerKindOf('figure').sentence, layerKindOf('figure').values, {
+        world,
+        lit: 'by hand',
+        wall: 'upright',
+      })
+    expect(said('picture')).toMatch(/sun_heading[^]*wall_x[^]*mirror_fade/)
+    expect(said('scene')).not.toMatch(/\{(shadow|lit|sun|soft|round|shade|wall|mirror)/)
   })
   it('falls from within a group that is treated on what lies outside it', async () => {
     const none = await pixels(shot(figure => (figure.shadow = 0)))

@@ -8,6 +8,7 @@ import { newTreatment, type FigureLayer, type ShotDocument, type Slip } from '..
 import { aboutFigure, headsOff, takeTouching } from '../../core/shot/figures'
 import { slipOf } from '../../core/shot/slip'
 import { sightOf } from '../../core/shot/scene'
+import { touchedPasses } from '../../core/shot/stamp'
 import { engine } from '~/composables/engine'
 import { useRecipe } from '~/composables/recipe'
 import { useShot } from '~/stores/shot'
@@ -41,6 +42,9 @@ const CASTS = computed(() => [
   { which: 'ground' as const, said: 'its shadow falls ', line: `${props.layer.id}.ground` },
   { which: 'wet' as const, said: 'it is mirrored ', line: `${props.layer.id}.wet` },
 ])
+const inScene = computed(() => props.layer.world === 'scene')
+/** Passes that do not have it as it is. */
+const toRender = computed(() => touchedPasses(shot.document!, shot.frame))
 const EMPTY = slipOf()
 const editSlip = (which: CastSlip, label: string, mutate: (slip: Slip) => void, live: boolean): void =>
   change(
@@ -99,14 +103,21 @@ const toHorizon = (): void =>
 </script>
 
 <template>
+  <p v-if="inScene" data-test="in-scene">
+    its shadow, and what mirrors it, come with the passes<template v-if="toRender.length"
+      >; {{ toRender.length === 1 ? 'one is' : `${toRender.length} are` }} older than it:
+      <button class="word" data-test="to-passes" @click="view.station = 'passes'">render them</button></template
+    >
+  </p>
   <LightChoice
+    v-if="!inScene"
     :light="layer.light"
     label="Light that its shadow falls away from"
     none="the brightest"
     :wanted="layer.lit === 'by one light'"
     @change="setLight"
   />
-  <div v-for="{ which, said, line } in CASTS" :key="which" :data-test="`${which}-of`">
+  <div v-for="{ which, said, line } in inScene ? [] : CASTS" :key="which" :data-test="`${which}-of`">
     <p>
       {{ said }}{{ layer[which] ? 'only where ' : ''
       }}<MatteChip :matte="layer[which] ?? null" :line="line" all="everywhere" />

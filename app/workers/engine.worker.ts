@@ -320,6 +320,7 @@ async function answer(call: EngineCall): Promise<unknown> {
       const loaded = { ...(await filesOf(call.document)) }
       if (call.restart && needsPlate(call.document))
         loaded.plate = await plateLight(evaluator, call.document, call.frame)
+      if (call.restart) loaded.cards = await evaluator.cards(call.document, call.frame)
       return previewer.step(call.document, call.frame, call.width, call.restart, call.plain, () =>
         sceneAt(call.document, loaded, call.frame),
       )

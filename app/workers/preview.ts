@@ -42,7 +42,9 @@ export class ScenePreviewer {
       this.render?.dispose()
       this.compiled?.dispose()
       this.render = undefined
-      const description = scene()
+      const made = scene()
+      // Here nothing else shows what a layer lays
+      const description = { ...made, objects: made.objects.map(one => (one.laid ? { ...one, hidden: false } : one)) }
       this.compiled = compileScene(this.pool.kernels, description)
       this.render = new Render(this.pool, this.compiled, {
         width,
@@ -91,7 +93,8 @@ export class ScenePreviewer {
           shown: { width: size.width, height: size.height, codes },
           ids: passes.objectId.slice(),
           depth: passes.depth.slice(),
-          names: this.compiled!.objects.map(object => object.name),
+          // A figure is no thing that could be picked at this station
+          names: this.compiled!.objects.map(({ name, laid }) => (laid ? '' : name)),
         },
       }
     } finally {

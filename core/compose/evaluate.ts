@@ -10,13 +10,14 @@ import { kernelNode } from '../plan/node'
 import { reduced } from '../plan/reduced'
 import { touching, type Touching } from '../measure/contact'
 import { ShareOf } from '../../kernels/records'
-import { cutPicture } from './layers'
+import { cardPicture, cutPicture } from './layers'
 import type { Raster } from '../../kernels/record'
 import { latticeNode, latticeTable } from './bake'
 import { Files, type LoadBlob } from './files'
 import { shownNode } from './plan'
 import { workSize, type Request } from './request'
 import { boxOfSize } from '../plan/size'
+import { cardsOf, type CardLook } from '../shot/cards'
 import { PassNodes } from '../render/passnodes'
 import { namedNode } from './mattes'
 
@@ -106,6 +107,23 @@ export class Evaluator {
     const raster = await this.runner.run(alpha, alpha.window)
     const [width, height] = [widthOf(raster), heightOf(raster)]
     return touching(this.pool.kernels.floats(raster.pointer, width * height), width, height)
+  }
+
+  /** The figures that stand in the shot's scene, as cards of a render, by their layers. */
+  async cards(document: Request['document'], frame: number): Promise<Map<string, CardLook>> {
+    const looks = new Map<string, CardLook>()
+    for (const { id } of cardsOf(document)) {
+      const made = await unpacking(() =>
+        cardPicture(this.files, { document, frame, shrink: 1, show: { kind: 'build' } }, id),
+      )
+      if (!made) continue
+      const { colour, covers, picture } = made
+      const raster = await this.runner.run(colour, colour.window)
+      const [width, height] = [widthOf(raster), heightOf(raster)]
+      const pixels = this.pool.kernels.floats(raster.pointer, width * height * 4).slice()
+      looks.set(id, { ...{ width, height, pixels, covers }, picture })
+    }
+    return looks
   }
 
   private planned(request: Request): Promise<Node> {

@@ -14,11 +14,18 @@ import {
 } from '../layer/layer'
 import { deskAt } from '../layer/desk'
 import { laidOver } from '../layer/laid'
+import { heightOf, widthOf } from '../engine/box'
+import { metresTo, pixelsAtOne } from '../layer/card'
+import { finite } from '../plan/finite'
 import { kernelNode, type Node } from '../plan/node'
-import type { Size } from '../plan/size'
+import { atDistance, type Picture } from '../plan/picture'
+import { reduced } from '../plan/reduced'
+import { fullSize, type Size } from '../plan/size'
+import { halvingsTo } from '../plan/spread'
+import { cardAt } from '../shot/cards'
 import { PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, NO_DEPTH } from '../render/passes'
-import type { GroupLayer, Layer, PlateLayer, Slip } from '../shot/document'
+import type { FigureLayer, GroupLayer, Layer, PlateLayer, Slip } from '../shot/document'
 import { beyondFrame } from '../shot/lens'
 import { cameraAt, sightOf } from '../shot/scene'
 import type { Rows } from '../shot/rows'
@@ -49,6 +56,23 @@ export function cutPicture(files: Files, request: Request, id: string): Node | u
     new Building(files, request, size).picture(layer, request, 'matte' in layer ? layer.matte : undefined)?.node
   )
 }
+
+/**
+ * The picture of a figure with its lines, as a card of a render has it, and what of its own pixels that covers; undefined
+ * where it shows none. Throws StillPacked.
+ */
+export function cardPicture(files: Files, request: Request, id: string): CardNode | undefined {
+  const layer = request.document.build.layers[id]
+  return layer?.kind === 'figure' ? new Building(files, request, workSize(request)).card(layer, request) : undefined
+}
+export interface CardNode extends Picture {
+  covers: { width: number; height: number }
+  picture: OwnPicture
+}
+/** Pixels of a card's picture across or down: it is seen in mirrors, and thrown as a shadow. */
+const CARD_MOST = 2048
+/** Metres before the camera: what is nearer has no size of its own on the frame. */
+const NEAREST = 0.5
 
 class Building {
   private layers: Rows<Layer>
@@ -273,6 +297,39 @@ class Building {
   /** The picture of a layer, cut to a slip where one is given. from: what stands for it. */
   picture(layer: Layer, at: Request, slip: Slip | undefined, from?: (own: Node) => Node): OwnPicture | undefined {
     return ownPicture(this.files, layer, at, slip, this.matteBy(layer, at), from)
+  }
+
+  /** As cardPicture has it. Lines that hold only somewhere do so on the frame: they are left out. */
+  card(layer: FigureLayer, at: Request): CardNode | undefined {
+    const own = this.picture(layer, at, layer.matte)
+    if (!own) return undefined
+    const whole = finite(own.node)
+    const times = halvingsTo(Math.max(widthOf(whole.window), heightOf(whole.window)), CARD_MOST)
+    const node = reduced(whole, times)
+    const [width, height] = [widthOf(node.window), heightOf(node.window)]
+    const perPixel = (own.width / widthOf(whole.window)) * 2 ** times
+    const covers = { width: width * perPixel, height: height * perPixel }
+    // What is said in pixels of the frame is as large on it as where it is seen
+    const camera = this.input(layer, at).camera()
+    const card = cardAt(layer, at.frame, own, camera)
+    const seen = pixelsAtOne(camera, fullSize(this.size).width) / Math.max(NEAREST, metresTo(camera, card.foot))
+    const shrink = seen / (Math.hypot(card.toPicture[1], card.toPicture[4]) / perPixel)
+    const size: Size = {
+      ...{ width, height, left: 0, top: 0, shrink },
+      ...{ frameWidth: width * shrink, frameHeight: height * shrink },
+    }
+    const picture: Picture = { colour: node, ...atDistance(NO_DEPTH, node.window) }
+    const everywhere = Object.fromEntries(Object.entries(layer.treatments).filter(([, { matte }]) => !matte))
+    const by = treatedBy(
+      this.files,
+      at,
+      size,
+      false,
+      undefined,
+      there => this.card(layer, there) ?? { ...picture, colour: black(size) },
+      () => undefined,
+    )
+    return { ...treated(picture, everywhere, by), covers, picture: own }
   }
 
   /** What a slip of a layer is made by. */

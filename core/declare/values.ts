@@ -52,11 +52,14 @@ export function valuesAt<F extends EntryFields>(
   ) as ValuesAt<F>
 }
 
-/** Whether a value counts where the others stand as they do. */
+/** Whether a value counts where the others stand as they do: what it goes with counts, and says so. */
 export function counts(fields: EntryFields, name: string, held: Readonly<Record<string, EntryValue>>): boolean {
   const beside = fields[name]!.with
   if (!beside) return true
-  return beside.is.includes((held[beside.name] ?? standing(fields[beside.name]!)) as string)
+  return (
+    counts(fields, beside.name, held) &&
+    beside.is.includes((held[beside.name] ?? standing(fields[beside.name]!)) as string)
+  )
 }
 
 /** A sentence as it stands at such values: what is in brackets is left out where none of its values counts. */

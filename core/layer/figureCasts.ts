@@ -33,6 +33,8 @@ const FACETS = 24
 const ROUGHEST = 0.3
 
 export function figureCasts(input: LayerInput, values: FigureValues, by: CastBy): Cast[] {
+  // What one in the scene casts is rendered
+  if (values.world === 'scene') return []
   const own = input.picture()
   const camera = input.camera()
   if (!own || metresTo(camera, [values.x, values.level, values.z]) <= 0) return []

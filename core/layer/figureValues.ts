@@ -1,5 +1,5 @@
 // What a figure is told by: where it stands, where its picture touches the ground, its shadow and what mirrors it.
-import { anyValue, choice, colourValues, value } from '../declare/field'
+import { anyValue, choice, colourValues, optional, value } from '../declare/field'
 import type { EntryFields, ValuesAt } from '../declare/values'
 import type { Contact, Stance } from './card'
 import { share } from './layer'
@@ -9,7 +9,16 @@ export const placeMetres = (label: string, help: string, first: number): ReturnT
   value(-1e5, 1e5, { label, help, unit: 'm', step: 0.02, hand: [-10000, 10000], first })
 const ofPicture = (label: string, help: string, first: number): ReturnType<typeof value> =>
   value(-1, 2, { label, help, step: 0.001, digits: 3, first })
+/** What counts only where it is laid: in the scene the render finds it. */
+const LAID = { name: 'world', is: ['picture'] } as const
 export const FIGURE_VALUES = {
+  world: optional(
+    choice(['picture', 'scene'], {
+      label: 'stands in',
+      help: 'In the picture its shadow and mirror image are laid. In the scene it is a card, and what that does to light, to glass and to what is wet is rendered with the passes.',
+      neutral: 'picture',
+    }),
+  ),
   x: placeMetres('x', 'Of its foot, in the world.', 0),
   z: placeMetres('z', 'Of its foot, in the world; less is farther from a camera that looks along it.', -8),
   level: placeMetres('ground', 'Height of the ground that it stands on.', 0),
@@ -45,12 +54,18 @@ export const FIGURE_VALUES = {
     ...ofPicture('other foot down', 'Where its other foot touches the ground, in heights from the top.', 1),
     with: { name: 'feet', is: ['two places'] },
   },
-  shadow: { ...share('shadow', 'On the ground: 1 as dark as what lights the place makes it, 0 none.', 0, 2), first: 1 },
-  lit: choice(['as the scene is', 'by one light', 'by hand'], {
-    label: 'lit',
-    help: 'What its shadow falls away from: all that lights the scene there, one of its lamps or its sun, or a sun of its own.',
-    neutral: 'as the scene is',
-  }),
+  shadow: {
+    ...share('shadow', 'On the ground: 1 as dark as what lights the place makes it, 0 none.', 0, 2),
+    ...{ first: 1, with: LAID },
+  },
+  lit: {
+    ...choice(['as the scene is', 'by one light', 'by hand'], {
+      label: 'lit',
+      help: 'What its shadow falls away from: all that lights the scene there, one of its lamps or its sun, or a sun of its own.',
+      neutral: 'as the scene is',
+    }),
+    with: LAID,
+  },
   sun_heading: {
     ...anyValue({
       label: 'heading',
@@ -82,22 +97,31 @@ export const FIGURE_VALUES = {
     first: 0.7,
     with: { name: 'lit', is: ['by hand'] },
   },
-  softer: value(0, 20, {
-    label: 'softer',
-    help: 'Lights as many times as large as they are: 1 as they are.',
-    step: 0.01,
-    neutral: 1,
-  }),
+  softer: {
+    ...value(0, 20, {
+      label: 'softer',
+      help: 'Lights as many times as large as they are: 1 as they are.',
+      step: 0.01,
+      neutral: 1,
+    }),
+    with: LAID,
+  },
   round: {
     ...share('round', 'What it is taken for: 1 as wide to every light as its picture is, 0 as flat as that.', 0),
-    first: 1,
+    ...{ first: 1, with: LAID },
   },
-  shade: colourValues('shade ', { help: 'What is left of the light where it falls, linear Rec.709.', neutral: 0 }),
-  wall: choice(['none', 'upright'], {
-    label: 'wall',
-    help: 'A wall behind or beside it that its shadow climbs, and that may mirror it.',
-    neutral: 'none',
-  }),
+  shade: {
+    ...colourValues('shade ', { help: 'What is left of the light where it falls, linear Rec.709.', neutral: 0 }),
+    with: LAID,
+  },
+  wall: {
+    ...choice(['none', 'upright'], {
+      label: 'wall',
+      help: 'A wall behind or beside it that its shadow climbs, and that may mirror it.',
+      neutral: 'none',
+    }),
+    with: LAID,
+  },
   wall_x: { ...placeMetres('wall x', 'A place at the foot of the wall.', 0), with: { name: 'wall', is: ['upright'] } },
   wall_z: {
     ...placeMetres('wall z', 'A place at the foot of the wall.', -12),
@@ -114,29 +138,38 @@ export const FIGURE_VALUES = {
     }),
     with: { name: 'wall', is: ['upright'] },
   },
-  mirror: share('mirrored', 'How much of it wet or polished ground mirrors: 1 as still water does, 0 nothing.', 0, 4),
-  mirror_rough: value(0, 1, {
-    label: 'rough',
-    help: 'How rough what mirrors is: 0 a mirror, 1 hardly one.',
-    step: 0.002,
-    digits: 3,
-    neutral: 0,
-  }),
+  mirror: {
+    ...share('mirrored', 'How much of it wet or polished ground mirrors: 1 as still water does, 0 nothing.', 0, 4),
+    with: LAID,
+  },
+  mirror_rough: {
+    ...value(0, 1, {
+      label: 'rough',
+      help: 'How rough what mirrors is: 0 a mirror, 1 hardly one.',
+      step: 0.002,
+      digits: 3,
+      neutral: 0,
+    }),
+    with: LAID,
+  },
   mirror_hides: {
     ...share(
       'hides',
       'How much of what lies there it hides, which was mirrored light before: most on still water, little on damp stone.',
       0,
     ),
-    first: 0.6,
+    ...{ first: 0.6, with: LAID },
   },
-  mirror_fade: value(0.01, 1000, {
-    label: 'fades over',
-    help: 'Of what stands higher than that nothing is mirrored.',
-    unit: 'm',
-    step: 0.02,
-    neutral: 1000,
-  }),
+  mirror_fade: {
+    ...value(0.01, 1000, {
+      label: 'fades over',
+      help: 'Of what stands higher than that nothing is mirrored.',
+      unit: 'm',
+      step: 0.02,
+      neutral: 1000,
+    }),
+    with: LAID,
+  },
   mirror_wall: {
     ...share('mirrored by the wall', 'How much of it the wall mirrors, as a window does: 1 as glass, 0 nothing.', 0, 4),
     with: { name: 'wall', is: ['upright'] },

@@ -32,7 +32,7 @@ export function placeTextures(
   }
   for (const object of objects) for (const print of object.prints ?? []) index(print.texture, true)
   const modes = { repeat: 0, clamp: 1, mirror: 2 }
-  const pixels = new Map<Uint8Array, number>()
+  const pixels = new Map<Texture['pixels'], number>()
   const words = new Int32Array(Math.max(1, found.length) * (L.TEXTURE_STRIDE / 4))
   found.forEach(({ texture, srgb }, i) => {
     if (!pixels.has(texture.pixels)) pixels.set(texture.pixels, own(kernels.place(texture.pixels)))
@@ -42,7 +42,7 @@ export function placeTextures(
         pixels.get(texture.pixels)!,
         texture.width,
         texture.height,
-        srgb ? 1 : 0,
+        texture.pixels instanceof Float32Array ? 2 : srgb ? 1 : 0,
         modes[texture.wrapS],
         modes[texture.wrapT],
         (texture.set ?? 0) | (texture.move ? 2 : 0),

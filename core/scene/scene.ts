@@ -5,8 +5,8 @@ import type { Matrix4, Vector3 } from './vector'
 export type Role = 'object' | 'catcher' | 'holdout'
 
 export interface Texture {
-  /** RGBA, 8 bit, rows from the top. */
-  pixels: Uint8Array
+  /** RGBA, rows from the top: codes of 8 bits; floats are linear Rec.709, premultiplied. */
+  pixels: Uint8Array | Float32Array
   width: number
   height: number
   wrapS: 'repeat' | 'clamp' | 'mirror'
@@ -80,6 +80,8 @@ export interface SceneObject {
   hidden: boolean
   /** Left out altogether. */
   absent: boolean
+  /** Its own pixels are laid by a layer: only what it does to others is rendered. */
+  laid?: boolean
   /**
    * A catcher or holdout sends the light that the plate shows there, as its camera sees it: for reflections and bounce.
    */

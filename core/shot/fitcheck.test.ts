@@ -76,6 +76,10 @@ it('figures: heads off the horizon and no shadow', () => {
   figure.shadow = 0
   const notes = fitNotes(document, 1, figure.id, null).filter(({ sure }) => sure !== 'fits' && sure !== 'unknown')
   expect(notes.map(({ id }) => id)).toEqual([`head-${figure.id}`, `shadow-${figure.id}`])
+  // In the scene its shadow is rendered, whatever is laid
+  figure.world = 'scene'
+  expect(fitNotes(document, 1, figure.id, null).map(({ id }) => id)).not.toContain(`shadow-${figure.id}`)
+  figure.world = 'picture'
   for (const { mend } of notes) mend!.change(document)
   expect(fitNotes(document, 1, figure.id, null).filter(({ sure }) => sure === 'likely' || sure === 'certain')).toEqual(
     [],

@@ -101,7 +101,7 @@ function contact(document: ShotDocument, frame: number, scene: FitScene | null):
 }
 
 function shadows(document: ShotDocument, frame: number, scene: FitScene | null): FitNote[] {
-  const without = figures(document).filter(({ shadow }) => valueAt(shadow, frame) === 0)
+  const without = figures(document).filter(({ shadow, world }) => world !== 'scene' && valueAt(shadow, frame) === 0)
   const notes: FitNote[] = without.map(layer => ({
     id: `shadow-${layer.id}`,
     label: `shadow of ${layer.name}`,

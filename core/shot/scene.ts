@@ -22,6 +22,7 @@ import {
 import { tripleAt, valueAt, type Animatable } from '../time/curve'
 import { perSecond } from '../time/rate'
 import type { LoadBlob } from '../compose/files'
+import { cardObjects, type CardLook } from './cards'
 import { boxOfPart } from '../scene/bounds'
 import { placedScene } from './filePlace'
 import type { Sight } from '../layer/layer'
@@ -105,6 +106,8 @@ export interface SceneFiles {
   sun?: FoundSun
   /** Pictures laid on objects, by blob. */
   prints?: Map<string, Texture>
+  /** Of the figures that stand in the scene, at the frame, by their layers. */
+  cards?: ReadonlyMap<string, CardLook>
   /** The plate at the frame, as the camera sees it: for stand-ins. */
   plate?: { width: number; height: number; pixels: Float32Array }
 }
@@ -344,9 +347,10 @@ export function sceneAt(document: ShotDocument, files: SceneFiles, frame: number
         irradiance: files.sun.irradiance.map((value, k) => value * gain[k]!) as Vector3,
       })
   }
+  const cards = cardObjects(document, files.cards, frame, camera, { objects, materials: found.materials })
   return {
-    objects,
-    materials: found.materials,
+    objects: [...objects, ...cards.objects],
+    materials: [...found.materials, ...cards.materials],
     volumes: inOrder(settings.volumes)
       .filter(entry => entry.on)
       .flatMap(entry => volumeAt(entry, frame, objects) ?? []),

@@ -2,6 +2,7 @@
 import { valuesAt } from '../declare/values'
 import { SHUTTER_OF_RENDER } from '../lens/values'
 import type { ShutterSaid, World } from '../render/shutter'
+import { cardsStamp } from './cards'
 import { isCurve, valueAt } from '../time/curve'
 import type { ShotDocument } from './document'
 import { widened } from './lens'
@@ -18,7 +19,7 @@ export function worldOf(document: ShotDocument, files: SceneFiles): World {
   return {
     scene: frame => sceneAt(document, files, frame),
     camera: frame => widened(cameraAt(document.scene.camera, frame), document),
-    moves: !!files.scene?.at || changes(scene),
+    moves: !!files.scene?.at || changes(scene) || changes(cardsStamp(document)),
     first: document.frames.first,
   }
 }

@@ -1,5 +1,6 @@
 import { operatorKey } from '../engine/key'
 import { PASSES, type PassDefinition } from '../render/passes'
+import { cardsStamp } from './cards'
 import type { ObjectSettings, ShotDocument } from './document'
 import { hasLens } from './lens'
 import { inOrder, type Rows } from './rows'
@@ -47,10 +48,17 @@ export function sceneStamp(document: ShotDocument): string {
   const scene = listed(held)
   const plate = needsPlate(document) ? document.plate : undefined
   const lens = hasLens(document) ? { k1: document.lens!.k1, k2: document.lens!.k2 } : undefined
+  const cards = cardsStamp(document)
   return operatorKey(
     'scene',
     1,
-    ordered([{ ...scene, objects }, passes, document.frame, ...(plate || lens ? [plate ?? null, lens ?? null] : [])]),
+    ordered([
+      { ...scene, objects },
+      passes,
+      document.frame,
+      ...(plate || lens ? [plate ?? null, lens ?? null] : []),
+      ...(cards.length ? [{ cards }] : []),
+    ]),
   )
 }
 
@@ -106,6 +114,9 @@ export function passStamps(document: ShotDocument, frame: number): Record<string
     ...(shutter ? [{ shutter }] : []),
   ]
   const sampled = [...things, samples, seed, noiseLevel, minutes]
+  // Figures in the scene are not seen by its camera: what shows only that stands
+  const figures = cardsStamp(document)
+  const cards = figures.length ? [{ cards: figures }] : []
   const light = [
     ...sampled,
     lights,
@@ -118,20 +129,25 @@ export function passStamps(document: ShotDocument, frame: number): Record<string
     limits?.shadow,
     own(({ ofPlate }) => ofPlate),
     needsPlate(document) ? document.plate : null,
+    ...cards,
   ]
   const of = ({ needs, coverage, id }: PassDefinition): unknown => {
     switch (needs) {
       case 'outline':
         return [things, outline]
       case 'occlusion':
-        return [sampled, reach, falloff, cone, limits?.occlusion, own(({ darkens, darkened }) => [darkens, darkened])]
+        return [
+          ...[sampled, reach, falloff, cone, limits?.occlusion],
+          own(({ darkens, darkened }) => [darkens, darkened]),
+          ...cards,
+        ]
       case 'rest':
         return [sampled, document.frames.first]
       case 'mist':
         return [sampled, mist]
       case 'through':
       case 'mirrored':
-        return [sampled, limits?.beyond, coverage && ranks]
+        return [sampled, limits?.beyond, coverage && ranks, ...cards]
       case 'shadow_chosen':
         return [light, own(({ ownShadow }) => ownShadow)]
       case 'volume':

@@ -1,5 +1,6 @@
 // Pictures on surfaces.
 import { LINEAR, PLAIN } from './codes'
+import { ONE } from './constants'
 import * as L from './layout'
 import { secondU, secondV } from './vertex'
 
@@ -31,6 +32,21 @@ function texel(pixels: usize, table: usize, x: i32, y: i32, width: i32): v128 {
 
 
 @inline
+function between(a: v128, b: v128, c: v128, d: v128, fx: v128, fy: v128): v128 {
+  const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), fx))
+  const bottom = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), fx))
+  return f32x4.add(top, f32x4.mul(f32x4.sub(bottom, top), fy))
+}
+
+/** A premultiplied colour as that of what covers, with how much it covers. */
+@inline
+function straight(colour: v128): v128 {
+  const alpha = f32x4.extract_lane(colour, 3)
+  return alpha > 0 ? f32x4.replace_lane(f32x4.mul(colour, f32x4.splat(ONE / alpha)), 3, alpha) : f32x4.splat(0)
+}
+
+
+@inline
 export function textureOf(scene: usize, index: i32): usize {
   return <usize>load<u32>(scene, L.SCENE_TEXTURES) + <usize>index * L.TEXTURE_STRIDE
 }
@@ -56,7 +72,7 @@ export function fetchTexture(scene: usize, index: i32, s: f32, t: f32): v128 {
   const width = load<i32>(texture, L.TEXTURE_WIDTH)
   const height = load<i32>(texture, L.TEXTURE_HEIGHT)
   const pixels = <usize>load<u32>(texture)
-  const table = load<i32>(texture, L.TEXTURE_SRGB) ? LINEAR : PLAIN
+  const codes = load<i32>(texture, L.TEXTURE_CODES)
   const wrapS = load<i32>(texture, L.TEXTURE_WRAP_S)
   const wrapT = load<i32>(texture, L.TEXTURE_WRAP_T)
   // Keeps far out coordinates within what i32 holds; sampling them is meaningless but must not trap.
@@ -70,11 +86,27 @@ export function fetchTexture(scene: usize, index: i32, s: f32, t: f32): v128 {
   const x1 = wrap(left + 1, width, wrapS)
   const y0 = wrap(upper, height, wrapT)
   const y1 = wrap(upper + 1, height, wrapT)
-  const a = texel(pixels, table, x0, y0, width)
-  const b = texel(pixels, table, x1, y0, width)
-  const c = texel(pixels, table, x0, y1, width)
-  const d = texel(pixels, table, x1, y1, width)
-  const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), fx))
-  const bottom = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), fx))
-  return f32x4.add(top, f32x4.mul(f32x4.sub(bottom, top), fy))
+  if (codes == 2) {
+    const upperRow = pixels + ((<usize>y0 * width) << 4)
+    const lowerRow = pixels + ((<usize>y1 * width) << 4)
+    return straight(
+      between(
+        v128.load(upperRow + ((<usize>x0) << 4)),
+        v128.load(upperRow + ((<usize>x1) << 4)),
+        v128.load(lowerRow + ((<usize>x0) << 4)),
+        v128.load(lowerRow + ((<usize>x1) << 4)),
+        fx,
+        fy,
+      ),
+    )
+  }
+  const table = codes ? LINEAR : PLAIN
+  return between(
+    texel(pixels, table, x0, y0, width),
+    texel(pixels, table, x1, y0, width),
+    texel(pixels, table, x0, y1, width),
+    texel(pixels, table, x1, y1, width),
+    fx,
+    fy,
+  )
 }

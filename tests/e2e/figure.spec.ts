@@ -162,3 +162,32 @@ test('a figure is cut by a shape drawn on its own picture, which goes along with
   await expect.poll(async () => isRed(await pixelAt(page, across, 0.6))).toBe(true)
   expect(isRed(await pixelAt(page, across, 0.75))).toBe(false)
 })
+
+test('one stood in the scene has its shadow rendered, and only the passes that it touches', async ({ page, stage }) => {
+  const id = await newShot(page, stage)
+  await go(page, 'passes')
+  await type(at(page, 'samples'), '8')
+  await at(page, 'render').click()
+  const file = async () => (await documentOf(page, stage, id)).document.passes.file
+  await expect.poll(file, { timeout: 60000 }).toBeTruthy()
+  const blob = (await file()).blob
+  await go(page, 'build')
+  await at(page, 'add-figure')
+    .locator('input')
+    .setInputFiles([someone(stage.folder, 'red coat.png', [220, 40, 30])])
+  const row = at(page, 'layer-red coat')
+  await row.locator('[data-test=value-world]').selectOption('scene')
+  // Nothing is laid of it any more, and what is rendered does not have it yet
+  await expect(row.locator('[data-test=value-shadow]')).toHaveCount(0)
+  await expect(row.locator('[data-test=ground-of]')).toHaveCount(0)
+  await at(page, 'to-passes').click()
+  await expect(at(page, 'partly')).toContainText('others still stand')
+  await expect(at(page, 'partly')).not.toContainText('Depth')
+  await at(page, 'render').click()
+  await expect.poll(async () => (await file()).blob !== blob, { timeout: 60000 }).toBe(true)
+  expect((await file()).standIns).toContain('red coat')
+  await go(page, 'build')
+  await row.locator('.title').click()
+  await expect(at(page, 'to-passes')).toHaveCount(0)
+  await expect(at(page, 'in-scene')).toBeVisible()
+})

@@ -111,8 +111,8 @@ export const PRINT_CELLS = 256
 export const TEXTURE_POINTER = 0
 export const TEXTURE_WIDTH = TEXTURE_POINTER + 4
 export const TEXTURE_HEIGHT = TEXTURE_WIDTH + 4
-export const TEXTURE_SRGB = TEXTURE_HEIGHT + 4
-export const TEXTURE_WRAP_S = TEXTURE_SRGB + 4 // 0 repeat, 1 clamp, 2 mirror
+export const TEXTURE_CODES = TEXTURE_HEIGHT + 4 // 0 bytes as they stand, 1 sRGB bytes, 2 floats, premultiplied
+export const TEXTURE_WRAP_S = TEXTURE_CODES + 4 // 0 repeat, 1 clamp, 2 mirror
 export const TEXTURE_WRAP_T = TEXTURE_WRAP_S + 4
 // Which of the two sets of surface coordinates, 0 or 1; 2 and 3 the same, moved by
 export const TEXTURE_SET = TEXTURE_WRAP_T + 4
