@@ -53,13 +53,18 @@ export const CoverageMatte = kernel('CoverageMatte', {
   invert: whole,
   relative: whole,
 })
-/** Share of what covers a pixel that is nearer than a distance in metres. */
+/**
+ * Share of what covers a pixel that is nearer than a distance in metres. ahead: chosen objects (one f32 each) that count as
+ * nearer wherever they are, where any is.
+ */
 export const FrontShare = kernel('FrontShare', {
   coverage: raster('ranks'),
   depth: raster('single'),
   than: maybe('single'),
   out: raster('single'),
   distance: number,
+  ahead: pointer,
+  isAhead: whole,
 })
 /** Metres of what covers a pixel most. */
 export const CoverDepth = kernel('CoverDepth', {

@@ -72,6 +72,8 @@ const setOf = (id: string): void =>
     if (id) Object.assign(found, { of: id })
     else delete (found as { of?: string }).of
   })
+/** Whether any render tells things by their names. */
+const named = computed(() => renders.value.some(render => (render.file ?? shot.document!.passes.file)?.objects.length))
 const laysPass = computed(() => kind.value.holds === 'pass')
 const file = computed(() =>
   props.layer.kind === 'render' ? (props.layer.file ?? shot.document!.passes.file) : undefined,
@@ -242,6 +244,7 @@ const writeNote = (event: Event): void => {
         <button class="word soft" data-test="let-stand" @click="letStand">{{ STANDS[kind.stands] }}</button></template
       >
     </p>
+    <BehindLines v-if="kind.behindNames && named" :layer="layer" />
     <LayerCut :layer="layer" />
     <PictureLines v-if="'picture' in layer && layer.picture" :layer="layer as PictureLayer" />
     <PlateLines v-if="layer.kind === 'plate'" :layer="layer" />

@@ -10,7 +10,8 @@ import { kernelNode } from '../plan/node'
 import { reduced } from '../plan/reduced'
 import { touching, type Touching } from '../measure/contact'
 import { ShareOf } from '../../kernels/records'
-import { cardPicture, cutPicture } from './layers'
+import { cardPicture } from './cards'
+import { cutPicture } from './layers'
 import type { Raster } from '../../kernels/record'
 import { latticeNode, latticeTable } from './bake'
 import { Files, type LoadBlob } from './files'
@@ -112,16 +113,16 @@ export class Evaluator {
   /** The figures that stand in the shot's scene, as cards of a render, by their layers. */
   async cards(document: Request['document'], frame: number): Promise<Map<string, CardLook>> {
     const looks = new Map<string, CardLook>()
-    for (const { id } of cardsOf(document)) {
+    for (const layer of cardsOf(document)) {
       const made = await unpacking(() =>
-        cardPicture(this.files, { document, frame, shrink: 1, show: { kind: 'build' } }, id),
+        cardPicture(this.files, layer, { document, frame, shrink: 1, show: { kind: 'build' } }),
       )
       if (!made) continue
       const { colour, covers, picture } = made
       const raster = await this.runner.run(colour, colour.window)
       const [width, height] = [widthOf(raster), heightOf(raster)]
       const pixels = this.pool.kernels.floats(raster.pointer, width * height * 4).slice()
-      looks.set(id, { ...{ width, height, pixels, covers }, picture })
+      looks.set(layer.id, { ...{ width, height, pixels, covers }, picture })
     }
     return looks
   }

@@ -14,18 +14,11 @@ import {
 } from '../layer/layer'
 import { deskAt } from '../layer/desk'
 import { laidOver } from '../layer/laid'
-import { heightOf, widthOf } from '../engine/box'
-import { metresTo, pixelsAtOne } from '../layer/card'
-import { finite } from '../plan/finite'
 import { kernelNode, type Node } from '../plan/node'
-import { atDistance, type Picture } from '../plan/picture'
-import { reduced } from '../plan/reduced'
-import { fullSize, type Size } from '../plan/size'
-import { halvingsTo } from '../plan/spread'
-import { cardAt } from '../shot/cards'
+import type { Size } from '../plan/size'
 import { PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, NO_DEPTH } from '../render/passes'
-import type { FigureLayer, GroupLayer, Layer, PlateLayer, Slip } from '../shot/document'
+import type { GroupLayer, Layer, PlateLayer, Slip } from '../shot/document'
 import { beyondFrame } from '../shot/lens'
 import { cameraAt, sightOf } from '../shot/scene'
 import type { Rows } from '../shot/rows'
@@ -35,7 +28,7 @@ import { perSecond } from '../time/rate'
 import { ShareOf, Wash } from '../../kernels/records'
 import type { Files } from './files'
 import { litBy, surroundingLight } from './lights'
-import { slab, type Part } from './slab'
+import { aheadBy, namedBefore, slab, type Part } from './slab'
 import { plateDepth, surfaced } from './surfaced'
 import { cutOut, matteNode, type MatteBy } from './mattes'
 import { black, ownPicture, plateNode, straightened, type OwnPicture } from './plates'
@@ -56,23 +49,6 @@ export function cutPicture(files: Files, request: Request, id: string): Node | u
     new Building(files, request, size).picture(layer, request, 'matte' in layer ? layer.matte : undefined)?.node
   )
 }
-
-/**
- * The picture of a figure with its lines, as a card of a render has it, and what of its own pixels that covers; undefined
- * where it shows none. Throws StillPacked.
- */
-export function cardPicture(files: Files, request: Request, id: string): CardNode | undefined {
-  const layer = request.document.build.layers[id]
-  return layer?.kind === 'figure' ? new Building(files, request, workSize(request)).card(layer, request) : undefined
-}
-export interface CardNode extends Picture {
-  covers: { width: number; height: number }
-  picture: OwnPicture
-}
-/** Pixels of a card's picture across or down: it is seen in mirrors, and thrown as a shadow. */
-const CARD_MOST = 2048
-/** Metres before the camera: what is nearer has no size of its own on the frame. */
-const NEAREST = 0.5
 
 class Building {
   private layers: Rows<Layer>
@@ -151,12 +127,14 @@ class Building {
   private byDistance(list: readonly Layer[]): Shown {
     const deep = list.flatMap((layer): Part[] => {
       const shown = showsDepths(layer, this.sight) ? this.shown(layer) : undefined
-      return shown ? [{ layer, shown, on: shown.onRender ? renderOf(this.layers, layer)?.id : undefined }] : []
+      const on = shown?.onRender ? renderOf(this.layers, layer)?.id : undefined
+      return shown ? [{ layer, shown, on, behind: namedBefore(layer) }] : []
     })
     let picture = this.nothing
     let far = FAR
-    // What is stacked is cut by what is not: that has one distance a pixel to cut by. What lies on a render comes after it
-    const rank = ({ shown, on }: Part): number => (shown.stacked ? 0 : on === undefined ? 1 : 2)
+    // What is stacked is cut by what is not: that has one distance a pixel to cut by. Of what a sheet covers that is so even
+    // at the borders of things, where a render has several. What lies on a render comes after it
+    const rank = ({ shown, on }: Part): number => (shown.stacked ? 0 : on !== undefined ? 3 : shown.sheet ? 2 : 1)
     const layDeep = (near: number): void => {
       if (near < far) for (const { layer, shown } of slab(deep, near, far)) picture = this.laid(picture, layer, shown)
       far = near
@@ -173,6 +151,11 @@ class Building {
       picture = this.nothing
     }
     deep.sort((a, b) => rank(a) - rank(b))
+    const said = [
+      ...deep.map(({ shown, behind = [] }) => ({ from: shown.span.near, behind })),
+      ...whole.map(layer => ({ from: standsAt(layer, this.sight) as number, behind: namedBefore(layer) })),
+    ].filter(({ behind }) => behind.length)
+    if (said.length) for (const part of deep) part.shown = aheadBy(part.shown, said)
     for (const layer of whole) {
       if (isFar(layer)) continue
       layDeep(Math.max(0, standsAt(layer, this.sight) as number))
@@ -297,39 +280,6 @@ class Building {
   /** The picture of a layer, cut to a slip where one is given. from: what stands for it. */
   picture(layer: Layer, at: Request, slip: Slip | undefined, from?: (own: Node) => Node): OwnPicture | undefined {
     return ownPicture(this.files, layer, at, slip, this.matteBy(layer, at), from)
-  }
-
-  /** As cardPicture has it. Lines that hold only somewhere do so on the frame: they are left out. */
-  card(layer: FigureLayer, at: Request): CardNode | undefined {
-    const own = this.picture(layer, at, layer.matte)
-    if (!own) return undefined
-    const whole = finite(own.node)
-    const times = halvingsTo(Math.max(widthOf(whole.window), heightOf(whole.window)), CARD_MOST)
-    const node = reduced(whole, times)
-    const [width, height] = [widthOf(node.window), heightOf(node.window)]
-    const perPixel = (own.width / widthOf(whole.window)) * 2 ** times
-    const covers = { width: width * perPixel, height: height * perPixel }
-    // What is said in pixels of the frame is as large on it as where it is seen
-    const camera = this.input(layer, at).camera()
-    const card = cardAt(layer, at.frame, own, camera)
-    const seen = pixelsAtOne(camera, fullSize(this.size).width) / Math.max(NEAREST, metresTo(camera, card.foot))
-    const shrink = seen / (Math.hypot(card.toPicture[1], card.toPicture[4]) / perPixel)
-    const size: Size = {
-      ...{ width, height, left: 0, top: 0, shrink },
-      ...{ frameWidth: width * shrink, frameHeight: height * shrink },
-    }
-    const picture: Picture = { colour: node, ...atDistance(NO_DEPTH, node.window) }
-    const everywhere = Object.fromEntries(Object.entries(layer.treatments).filter(([, { matte }]) => !matte))
-    const by = treatedBy(
-      this.files,
-      at,
-      size,
-      false,
-      undefined,
-      there => this.card(layer, there) ?? { ...picture, colour: black(size) },
-      () => undefined,
-    )
-    return { ...treated(picture, everywhere, by), covers, picture: own }
   }
 
   /** What a slip of a layer is made by. */

@@ -5,7 +5,7 @@ import type { MatteInput, Unmixed } from '../matte/matte'
 import { matteKindOf } from '../matte/registry'
 import { refinerOf } from '../matte/refine/registry'
 import { kernelNode, type Node } from '../plan/node'
-import { calledSo } from '../matte/called'
+import { chosenBy } from '../matte/called'
 import { cutTo, type Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { namesOf } from '../render/openpasses'
@@ -173,7 +173,7 @@ export function namedNode(
     CoverageMatte,
     {
       coverage: passes.coverage(settings.of, settings.seen),
-      selection: Float32Array.from([0, ...calledSo(settings.names, names).map(Number)]),
+      selection: chosenBy(settings.names, names),
       invert: settings.invert ? 1 : 0,
       relative: relative ? 1 : 0,
     },

@@ -13,13 +13,15 @@ export interface Part {
   shown: Shown
   /** The render on whose surfaces it lies: it is before them and cuts nothing of them. */
   on?: string | undefined
+  /** Names of things that it is behind, wherever they are. */
+  behind?: readonly string[]
 }
 /** What stands by its depth between two distances, from far to near. */
 export function slab(deep: readonly Part[], near: number, far: number): Part[] {
-  return deep.reduce<Part[]>((parts, { layer, shown, on }) => {
+  return deep.reduce<Part[]>((parts, { shown, ...rest }) => {
     const cut = between(shown, near, far)
     if (!cut) return parts
-    const added = { layer, shown: cut, on }
+    const added = { ...rest, shown: cut }
     const behind = parts.flatMap(part => partOf(part, added, 'behind'))
     return [...behind, added, ...parts.flatMap(part => partOf(part, added, 'before'))]
   }, [])
@@ -45,7 +47,7 @@ function partOf(part: Part, other: Part, where: 'behind' | 'before'): Part[] {
   // What may not reach each other is not cut; what stands at the same place is behind what was added later
   if (shown.span.near >= span.far) return where === 'behind' ? [part] : []
   if (shown.span.far < span.near) return where === 'before' ? [part] : []
-  const share = shown.nearer(edge())
+  const share = shown.nearer(edge(), other.behind)
   return [{ ...part, shown: sliced(shown, where === 'before' ? { far: share } : { near: share }) }]
 }
 
@@ -80,4 +82,18 @@ function ofSlice(share: Node, ends: Ends): Node {
   const source = kernelNode(Wash, { colour: [1, 1, 1, 1] }, { window })
   const given = { share, far: ends.far ?? all(1), near: ends.near ?? all(0) }
   return kernelNode(ShareOf, { source: pointNode(ShareOfSlice, whole(source), given), which: 0 }, { window })
+}
+
+/** Names of things that a layer is said to be behind. */
+export const namedBefore = (layer: Layer): readonly string[] => ('behind' in layer && layer.behind) || []
+/** What shows such things shows them before all from so many metres on. */
+export function aheadBy(shown: Shown, said: readonly { from: number; behind: readonly string[] }[]): Shown {
+  const { nearer } = shown
+  return {
+    ...shown,
+    nearer: (than, ahead = []) => {
+      const names = said.flatMap(({ from, behind }) => (typeof than === 'number' && than >= from ? behind : []))
+      return nearer(than, [...new Set([...ahead, ...names])])
+    },
+  }
 }

@@ -67,6 +67,7 @@ export const clouds = layerKind({
     ...CLOUD_VALUES,
   },
   stands: 'at',
+  behindNames: true,
   holds: 'nothing',
   plan({ size }, v) {
     const window = boxOfSize(size)

@@ -35,6 +35,7 @@ export const figure = layerKind({
   ].join('\n'),
   values: FIGURE_VALUES,
   stands: 'at',
+  behindNames: true,
   holds: 'cut-out',
   cutFirst: true,
   standing: {

@@ -132,6 +132,7 @@ export const gradient = layerKind({
     ...stopValues,
   },
   stands: 'at',
+  behindNames: true,
   holds: 'nothing',
   handles,
   plan({ size }, values) {

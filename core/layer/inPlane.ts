@@ -23,7 +23,7 @@ export function inPlane(colour: Node, nearness: { a: number; b: number; c: numbe
         { ...plane, ...(typeof than === 'number' ? { distance: than } : { than, distance: 0 }) },
         { window },
       ),
-    stacked: false,
+    ...{ stacked: false, sheet: true },
     span: { near: 0, far: FAR },
   }
 }

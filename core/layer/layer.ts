@@ -42,14 +42,19 @@ export type Holds =
 
 /** What a layer shows, with where that stands. */
 export interface Shown extends Picture {
-  /** How much of what covers each pixel is nearer than so many metres, or than what stands at each pixel. */
-  nearer: (than: number | Node) => Node
+  /**
+   * How much of what covers each pixel is nearer than so many metres, or than what stands at each pixel. ahead: things of
+   * those names count as nearer wherever they are.
+   */
+  nearer: (than: number | Node, ahead?: readonly string[]) => Node
   /** Metres of what covers a pixel most, up to its last trace. */
   edge: () => Node
   /** Whether a pixel may show things at several distances, one through the other; else one, but for the borders of things. */
   stacked: boolean
   /** It goes over from one distance to another, as air does: a part of it has but a part of that. */
   thick?: boolean
+  /** All of it is at one distance, or in one plane: at each pixel that is known for all that covers it. */
+  sheet?: boolean
   /** It lies on the surfaces of the render that it is of: before them, wherever they are, and it cuts nothing of them. */
   onRender?: boolean
   /** Nothing of it is nearer or farther than this. */
@@ -155,6 +160,8 @@ export interface LayerKind {
   begins?: Record<string, unknown>
   /** The pass with which it comes by itself, when a render has that for the first time. */
   pass?: string
+  /** It may be said to be behind things by their names: it is a sheet. */
+  behindNames?: true
   /** It does something to all of the picture: it is nowhere, and is put nowhere. */
   everywhere?: boolean
   /** Names of things count as shares of what covers a pixel (mattes of names on its lines). */
@@ -229,7 +236,7 @@ export function flat(colour: Node, metres: number, size: Size): Shown {
         ? fill(at < than ? 1 : 0)
         : // A step: all of it, wherever what stands there is farther
           kernelNode(DepthRamp, { depth: than, near: at, scale: STEP }, { window }),
-    stacked: false,
+    ...{ stacked: false, sheet: true },
     span: { near: at, far: at },
   }
 }

@@ -31,6 +31,7 @@ export const picture = layerKind({
     occlusion: optional(share('occlusion', 'How much of the render’s occlusion is multiplied in.', 0)),
   },
   stands: 'at',
+  behindNames: true,
   holds: 'picture',
   plan(input, values) {
     const own = input.picture()

@@ -1,5 +1,6 @@
 import { optional } from '../declare/field'
 import { within } from '../declare/values'
+import { chosenBy } from '../matte/called'
 import { kernelNode, type Node } from '../plan/node'
 import { beyondOf, distancesOf, type PassNodes } from '../render/passnodes'
 import { CLEAN_AMOUNT, lightLayer, LIGHT_PARTS, passOf, type LightPart } from '../render/passes'
@@ -35,7 +36,7 @@ export const render = layerKind({
       ...distancesOf(passes),
       beyond: beyondOf(passes, part => made(input, passes, occlusion, part), colour),
       edge: () => edgeDepth(passes),
-      nearer: than => frontShare(than, passes),
+      nearer: (than, ahead) => frontShare(than, passes, ahead),
       stacked: false,
       span: { near: 0, far: FAR },
     }
@@ -91,19 +92,26 @@ function underLights(source: Node, { desk, clean }: LayerInput, passes: PassNode
   return kernelNode(Relight, { source, before: sumOf(false), after: sumOf(true) }, { window })
 }
 
-/** How much of what covers each pixel is nearer than a distance, or than what stands there. */
-export function frontShare(than: number | Node, passes: PassNodes): Node {
+/**
+ * How much of what covers each pixel is nearer than a distance, or than what stands there; ahead: names of things that count
+ * as nearer.
+ */
+export function frontShare(than: number | Node, passes: PassNodes, ahead: readonly string[] = []): Node {
   const coverage = passes.coverage('objects')
+  const isAhead = ahead.length > 0
   return kernelNode(
     FrontShare,
     {
       coverage,
       depth: passes.single('depth.Z'),
       ...(typeof than === 'number' ? { distance: than } : { than, distance: 0 }),
+      ahead: isAhead ? chosenBy(ahead, passes.file.objectNames) : NONE,
+      isAhead: Number(isAhead),
     },
     { window: coverage.window, reach: CUT_REACH },
   )
 }
+const NONE = Float32Array.of(0)
 
 /** Metres of what covers a pixel most. */
 export function edgeDepth(passes: PassNodes): Node {

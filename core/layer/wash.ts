@@ -14,6 +14,7 @@ export const wash = layerKind({
     distance: { ...DISTANCE, first: 10 },
   },
   stands: 'at',
+  behindNames: true,
   holds: 'nothing',
   begins: { opacity: 0.3 },
   plan({ size }, { colour, distance }) {

@@ -32,6 +32,7 @@ export const words = layerKind({
   ].join('\n'),
   values: WORDS_VALUES,
   stands: 'amid',
+  behindNames: true,
   holds: 'words',
   standing: {
     metres: metresOfWords,

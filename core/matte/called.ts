@@ -20,3 +20,7 @@ const isOne = (pattern: string, name: string, number: number): boolean => {
 /** Which of a list of names are meant, counted from 1. `calledSo(['bell*', '#3'], ['bell', 'roof', 'net'])` */
 export const calledSo = (patterns: readonly string[], names: readonly string[]): boolean[] =>
   names.map((name, i) => patterns.some(pattern => isOne(pattern, name, i + 1)))
+
+/** The same as a table by the numbers of things: 1 where one is meant; the first is nothing. */
+export const chosenBy = (patterns: readonly string[], names: readonly string[]): Float32Array =>
+  Float32Array.from([0, ...calledSo(patterns, names).map(Number)])

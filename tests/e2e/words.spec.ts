@@ -68,3 +68,39 @@ test('words are typed, dragged to where they stand, and hidden by what is nearer
   await expect.poll(() => whites(0.46)).toBeGreaterThan(0)
   expect(await whites(0.65)).toBe(0)
 })
+
+test('words are put behind a thing by a click on it, however far away they are', async ({ page, stage }) => {
+  const id = await newShot(page, stage)
+  await go(page, 'passes')
+  await type(at(page, 'samples'), '4')
+  await at(page, 'render').click()
+  await expect
+    .poll(async () => (await documentOf(page, stage, id)).document.passes.file?.objects ?? [], { timeout: 60000 })
+    .toContain('tall block')
+  await go(page, 'build')
+  await at(page, 'add-kind').click()
+  await at(page, 'add-words').click()
+  const row = at(page, 'layer-Words')
+  await row.locator('[data-test=words-text]').fill('I')
+  await row.locator('[data-test=value-put]').selectOption('on the picture')
+  await type(row.locator('[data-test=value-away]'), '1')
+  await type(row.locator('[data-test=value-letters]'), '150')
+  await type(row.locator('[data-test=value-down]'), '155')
+  const places = [0.49, 0.495, 0.5, 0.505, 0.51]
+  const whites = async (): Promise<number> => {
+    let count = 0
+    for (const u of places) if ((await pixelAt(page, u, 0.5)).every(one => one > 200)) count++
+    return count
+  }
+  await expect.poll(whites).toBeGreaterThan(2)
+  const before = await pixelAt(page, 0.5, 0.2)
+  const block = await pointAt(page, 0.5, 0.5)
+  await page.mouse.click(block.x, block.y)
+  await expect(at(page, 'behind-picked')).toContainText('put it behind tall block')
+  await at(page, 'behind-picked').click()
+  await expect.poll(whites).toBe(0)
+  expect(await pixelAt(page, 0.5, 0.2)).toEqual(before)
+  // Before it again
+  await at(page, 'behind').getByText('tall block').click()
+  await expect.poll(whites).toBeGreaterThan(2)
+})

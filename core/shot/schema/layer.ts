@@ -46,6 +46,8 @@ export const LAID_FIELDS = {
 }
 /** What of it is there at all, where it says so: it is cut to that before its lines. */
 const LAID = { ...LAID_FIELDS, matte: optional(SLIP) }
+/** Names of things of a render that stand before it, wherever they are. */
+const BEHIND = { behind: optional(list(text(1, 300, { refers: 'object' }), 1000)) }
 const lightName = (): ReturnType<typeof text> & { optional: true } => optional(text(1, 300, { label: 'light' }))
 /** Line by line. */
 export const WORDS_TEXT = text(1, MOST_CHARACTERS, { label: 'text' })
@@ -57,19 +59,25 @@ const HELD = {
   /** depth: how far away what it shows is, where that is known: a set of passes with nothing else. */
   plate: { ...LAID, picture: optional(PICTURE), depth: optional(PASS_FILE) },
   /** of: the render whose shadow and occlusion fall on it. */
-  picture: { ...LAID, picture: PICTURE, of: optional(layerId()) },
+  picture: { ...LAID, ...BEHIND, picture: PICTURE, of: optional(layerId()) },
   /**
    * matte: what of its own picture it is; ground: where its shadow falls; wet: where it is mirrored; light: what lights it, by its name, where
    * one is chosen.
    */
-  'cut-out': { ...LAID, picture: PICTURE, ground: optional(SLIP), wet: optional(SLIP), light: lightName() },
+  'cut-out': {
+    ...{ ...LAID, ...BEHIND },
+    picture: PICTURE,
+    ground: optional(SLIP),
+    wet: optional(SLIP),
+    light: lightName(),
+  },
   /** light: what lights it, by its name, where one is chosen. */
   element: { ...LAID, picture: PICTURE, light: lightName() },
   /** light: the only one that lights it, by its name; all of the scene where none is chosen. */
   lit: { ...LAID, light: lightName() },
   /** of: the render that it lights. */
   lamp: { ...LAID, of: optional(layerId()) },
-  words: { ...LAID, text: WORDS_TEXT, font: FONT },
+  words: { ...LAID, ...BEHIND, text: WORDS_TEXT, font: FONT },
   /** The shot's own passes where it has none. */
   passes: { ...LAID, file: optional(PASS_FILE), desk: DESK },
   /** By distance what is nearer covers what is farther; by hand what comes later what comes before. */
@@ -78,7 +86,7 @@ const HELD = {
   stuck: { ...LAID, ordered: choice(['by distance', 'by hand']), of: optional(layerId()) },
   /** of: the render; matte: where of what is behind it it is laid. */
   pass: { of: layerId(), matte: optional(SLIP) },
-  nothing: LAID,
+  nothing: { ...LAID, ...BEHIND },
 } satisfies Record<Holds, Fields>
 /** Where what stands somewhere by itself was put. */
 const PUT = { distance: optional(DISTANCE) }

@@ -18,12 +18,17 @@ function sumOf(ranks: usize): f32 {
 
 @final @unmanaged
 export class FrontShare extends FrontShareArguments {
+  @inline
+  chosen(object: f32): bool {
+    return this.isAhead != 0 && load<f32>(this.ahead + ((<usize>(<i32>object)) << 2)) > 0
+  }
+
   row(x0: i32, x1: i32, y: i32): void {
     let distance = this.distance
     for (let x = x0; x < x1; x++) {
       if (this.than.there) distance = load<f32>(this.than.single(x, y))
       const ranks = ranksAt(this.coverage, x, y)
-      const own: f32 = load<f32>(this.depth.single(x, y)) < distance ? 1 : 0
+      const own: f32 = this.chosen(load<f32>(ranks)) || load<f32>(this.depth.single(x, y)) < distance ? 1 : 0
       let share: f32 = own
       // Several objects: each where it is; one object, or none known: by the pixel's depth
       if (load<f32>(ranks + 12) > 0) {
@@ -31,7 +36,8 @@ export class FrontShare extends FrontShareArguments {
         for (let rank: usize = 0; rank < RANKS; rank += 8) {
           const weight = load<f32>(ranks + rank, 4)
           if (weight <= 0) break
-          if (depthNear(this.coverage, this.depth, x, y, load<f32>(ranks + rank)) < distance) front += weight
+          const object = load<f32>(ranks + rank)
+          if (this.chosen(object) || depthNear(this.coverage, this.depth, x, y, object) < distance) front += weight
         }
         share = min<f32>(1, front / sumOf(ranks))
       }
