@@ -18,6 +18,7 @@ function sumOf(ranks: usize): f32 {
 
 @final @unmanaged
 export class FrontShare extends FrontShareArguments {
+
   @inline
   chosen(object: f32): bool {
     return this.isAhead != 0 && load<f32>(this.ahead + ((<usize>(<i32>object)) << 2)) > 0
