@@ -7,21 +7,14 @@ import type { Slip } from '../core/shot/document'
 import { addRow } from '../core/shot/rows'
 import { slipOf } from '../core/shot/slip'
 import { matteOf } from '../core/formats/cryptomatte/cryptomatte'
-import { existsSync, readFileSync, statSync } from 'node:fs'
-import { basename, dirname, join } from 'node:path'
 import { PASSES, type Seen } from '../core/render/passes'
 import { BadInput } from '../core/formats/errors'
 import { startEngine, useNode } from '../host/engine'
 import { list, parse, readInput, requireOption, writeOutput } from './arguments'
 import type { Command } from './command'
 import { matteLine, refineLine } from './lines'
+import { besideFile } from './neighbours'
 import { BUDGET, checkNames, Frames, pictureAt } from './treat'
-
-/** A manifest beside the file: in its folder only, and of bounded size. */
-function besideFile(file: string, name: string): string | undefined {
-  const path = join(dirname(file), basename(name))
-  return existsSync(path) && statSync(path).size < 64 * 1048576 ? readFileSync(path, 'utf8') : undefined
-}
 
 export const matte: Command = {
   usage:

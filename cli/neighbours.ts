@@ -1,7 +1,8 @@
-// Files that a .gltf names beside itself.
-import { existsSync } from 'node:fs'
+// Files beside a file that it names: parts of a scene, names of a Cryptomatte.
+import { existsSync, readFileSync, statSync } from 'node:fs'
 import { basename, dirname, join } from 'node:path'
 import { readInput } from './arguments'
+import { namesApart, type NamesFile } from '../core/formats/cryptomatte/named'
 import { BadInput } from '../core/formats/errors'
 import { readMtl } from '../core/formats/mesh/mtl'
 
@@ -41,3 +42,15 @@ export async function meshNeighbours(path: string): Promise<Record<string, Uint8
   }
   return files
 }
+
+/** Text beside a file: in its folder only, and of bounded size. */
+export function besideFile(file: string, name: string): string | undefined {
+  const path = join(dirname(file), basename(name))
+  return existsSync(path) && statSync(path).size < 64 * 1048576 ? readFileSync(path, 'utf8') : undefined
+}
+/** The lists of names that an OpenEXR asks for, where they are beside it. */
+export const namesBeside = (file: string, bytes: Uint8Array): NamesFile[] =>
+  namesApart(bytes).flatMap(({ file: name }) => {
+    const text = besideFile(file, name)
+    return text === undefined ? [] : [{ name, text }]
+  })

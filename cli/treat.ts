@@ -7,6 +7,7 @@ import type { Size } from '../core/plan/size'
 import { boxOf, heightOf, moved, widthOf, type Box } from '../core/engine/box'
 import { readSmall, type SmallPicture } from '../core/formats/picture/small'
 import type { Lut } from '../core/colour/lut'
+import { withNames } from '../core/formats/cryptomatte/named'
 import { readCube } from '../core/formats/cube/cube'
 import { BadInput } from '../core/formats/errors'
 import { boxHeight, boxWidth, isExr, writeExr, type ExrChannel } from '../core/formats/exr/exr'
@@ -27,6 +28,7 @@ import { calledSo } from '../core/matte/called'
 import { Runner } from '../core/plan/runner'
 import { namesOf, openPassFile, StillPacked, unpacking, type PassFile } from '../core/render/openpasses'
 import { NO_DEPTH } from '../core/render/passes'
+import { theirsOf } from '../core/render/theirs'
 import type { Slip, TreatmentSettings } from '../core/shot/document'
 import { addRow } from '../core/shot/rows'
 import { addTerm, slipOf } from '../core/shot/slip'
@@ -36,6 +38,7 @@ import { Wash } from '../kernels/records'
 import { PICTURE_ENDINGS, readInput, requireOption, whole, writeOutput } from './arguments'
 import type { Command } from './command'
 import { matteLine, refineLine, treatmentLine } from './lines'
+import { namesBeside } from './neighbours'
 
 export const BUDGET = 1100 * 1048576
 
@@ -166,9 +169,11 @@ export class Frames {
     const known = this.opened.get(file)
     if (known) return known
     throw new StillPacked(async () => {
-      const bytes = await readInput(file)
-      if (!isExr(bytes)) throw new BadInput(`${file} is not an OpenEXR file, and gives no passes`)
-      this.opened.set(file, await openPassFile(bytes))
+      const found = await readInput(file)
+      if (!isExr(found)) throw new BadInput(`${file} is not an OpenEXR file, and gives no passes`)
+      const bytes = withNames(found, namesBeside(file, found))
+      // Passes from elsewhere are what their names most likely mean
+      this.opened.set(file, await openPassFile(bytes, (await theirsOf(bytes))?.likely))
     })
   }
 }

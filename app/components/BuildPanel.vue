@@ -8,7 +8,16 @@ import { renderOf, ownRender } from '../../core/shot/tree'
 import { LAYER_KINDS } from '../../core/layer/registry'
 import type { LayerKind } from '../../core/layer/layer'
 import type { LayerId } from '../../core/layer/registry'
-import { bringAsFigure, bringFootage, bringPasses, footageOf, PICTURES, VIDEOS } from '~/composables/bring'
+import {
+  bringAsFigure,
+  bringFootage,
+  bringPasses,
+  footageOf,
+  NAMES,
+  PICTURES,
+  VIDEOS,
+  withTheirNames,
+} from '~/composables/bring'
 import { FIRST_FONT, shippedFont } from '~/composables/fonts'
 import { useReadings } from '~/composables/readings'
 import { useRecipe } from '~/composables/recipe'
@@ -25,7 +34,7 @@ const busy = ref('')
 
 async function take(files: File[]) {
   try {
-    for (const footage of footageOf(files)) {
+    for (const footage of footageOf(await withTheirNames(files))) {
       busy.value = `reading ${footage.name}`
       const say = (text: string): void => {
         busy.value = `${footage.name}: ${text}`
@@ -174,7 +183,7 @@ function seeMatte() {
     <div class="panel add">
       <FileDrop
         many
-        :accept="`${PICTURES},${VIDEOS}`"
+        :accept="`${PICTURES},${VIDEOS},${NAMES}`"
         label="Add a picture as a layer"
         data-test="add-layer"
         @files="take"

@@ -201,7 +201,15 @@ const FROM = {
           <span class="names figures">{{ set.names || '?' }}</span>
           <div class="grow">
             <b>{{ set.name }}</b>
-            <span class="soft">Cryptomatte{{ set.names ? '' : ', its names are not in the file' }}</span>
+            <span class="soft"
+              >Cryptomatte{{
+                set.names
+                  ? ''
+                  : set.beside
+                    ? `; its names are in ${set.beside}: bring that together with it`
+                    : ', its names are not in the file'
+              }}</span
+            >
           </div>
           <span>is</span>
           <select

@@ -124,6 +124,33 @@ export async function sceneOf(files: File[]): Promise<{ scene: File[]; rest: Fil
     file !== main && (isBeside(file) || (text.length > 0 && text.includes(file.name)))
   return { scene: [main, ...files.filter(belongs)], rest: files.filter(file => file !== main && !belongs(file)) }
 }
+export const NAMES = '.json'
+/** More bytes are no list of names. */
+const MOST_NAMES = 1 << 26
+/**
+ * Dropped files without lists of names, each OpenEXR with those that are its own put into it. Throws where a list belongs
+ * to none of them.
+ */
+export async function withTheirNames(files: File[]): Promise<File[]> {
+  const lists = files.filter(({ name }) => /\.json$/i.test(name))
+  if (!lists.length) return files
+  const rest = files.filter(file => !lists.includes(file))
+  const large = lists.find(({ size }) => size > MOST_NAMES)
+  if (large) throw new Error(`“${large.name}” is larger than 64 MiB: it is no list of names.`)
+  const names = await Promise.all(lists.map(async list => ({ name: list.name, text: await list.text() })))
+  let used = 0
+  const named: File[] = []
+  for (const file of rest) {
+    const bytes = /\.exr$/i.test(file.name) ? await engine.withNames(file, names) : null
+    if (bytes) used++
+    named.push(bytes ? new File([new Uint8Array(bytes)], file.name, { lastModified: file.lastModified }) : file)
+  }
+  if (!used)
+    throw new Error(
+      `“${lists[0]!.name}” holds names: bring it together with the OpenEXR whose Cryptomatte they belong to.`,
+    )
+  return named
+}
 export const isVideo = (file: File): boolean => /\.(mov|mp4|m4v|webm|mkv|avi)$/i.test(file.name)
 
 /** What is brought in at once: one still, one video, or the files of one sequence. */

@@ -1,5 +1,6 @@
 // The engine worker as promises. One for the page.
 import EngineWorker from '~/workers/engine.worker?worker'
+import type { NamesFile } from '../../core/formats/cryptomatte/named'
 import type { Touching } from '../../core/measure/contact'
 import type { FitMeasured } from '../../core/compose/fit'
 import type { Part } from '../../core/compose/probe'
@@ -92,6 +93,8 @@ export const engine = {
   describePasses: (file: File) => call<PassDescription | null>({ call: 'describePasses', file }),
   /** What there is to ask of a set of passes from elsewhere; null where there is nothing. */
   theirs: (file: File) => call<Theirs | null>({ call: 'theirs', file }),
+  /** An OpenEXR with the names of its Cryptomattes that stand in files beside it; null where none belongs to it. */
+  withNames: (file: File, names: readonly NamesFile[]) => call<Uint8Array | null>({ call: 'withNames', file, names }),
   readSo: (file: File, reading: PassReading) =>
     call<Awaited<ReturnType<typeof readSo>>>({
       call: 'readSo',

@@ -7,6 +7,7 @@ import { markLight } from '../../core/measure/marks'
 import { displayCodes } from '../../core/compose/deliver'
 import { useCodecFiles } from '../../core/formats/gltf/codecs'
 import { factsOf, guessAlpha, guessEncoding } from '../../core/formats/picture/describe'
+import { withNames } from '../../core/formats/cryptomatte/named'
 import { lensOf } from '../../core/formats/picture/exif'
 import { fromCodes, readPicture } from '../../core/formats/picture/picture'
 import { measureFit } from '../../core/compose/fit'
@@ -251,6 +252,11 @@ async function answer(call: EngineCall): Promise<unknown> {
     }
     case 'theirs':
       return (await theirsOf(new Uint8Array(await call.file.arrayBuffer()))) ?? null
+    case 'withNames': {
+      const bytes = new Uint8Array(await call.file.arrayBuffer())
+      const named = withNames(bytes, call.names)
+      return named === bytes ? null : named
+    }
     case 'readSo':
       return readSo(new Uint8Array(await call.file.arrayBuffer()), call.reading)
     case 'plateDepth':

@@ -1,4 +1,5 @@
 // What the page and the engine worker say to each other.
+import type { NamesFile } from '../../core/formats/cryptomatte/named'
 import type { PictureFacts } from '../../core/formats/picture/describe'
 import type { AlphaKind } from '../../core/formats/picture/picture'
 import type { Show, Without } from '../../core/compose/request'
@@ -130,6 +131,7 @@ export type EngineCall =
   | { call: 'describe'; file: File }
   | { call: 'describePasses'; file: File }
   | { call: 'theirs'; file: File }
+  | { call: 'withNames'; file: File; names: readonly NamesFile[] }
   | { call: 'readSo'; file: File; reading: PassReading }
   | { call: 'plateDepth'; file: File }
   | { call: 'turn'; turn: SharedArrayBuffer }

@@ -1,6 +1,7 @@
 // A set of passes from elsewhere as it is looked at before it is known what is what: its layers with a small picture and the
 // reach of their numbers, and what each most likely is.
 import { cryptomatteSets } from '../formats/cryptomatte/cryptomatte'
+import { namesApart } from '../formats/cryptomatte/named'
 import { boxHeight, boxWidth, openExr } from '../formats/exr/exr'
 import type { PassReading } from '../shot/schema/reading'
 import { layersIn, likelyReading, type TheirLayer } from './layersOfFile'
@@ -21,7 +22,8 @@ export interface Theirs {
   width: number
   height: number
   layers: SeenLayer[]
-  sets: { name: string; names: number }[]
+  /** beside: the file that the names stand in, where they are not in this one. */
+  sets: { name: string; names: number; beside?: string }[]
   likely: PassReading
 }
 
@@ -30,6 +32,7 @@ const isOurs = (channel: string): boolean => {
   const dot = plain.lastIndexOf('.')
   return PASSES.some(pass => pass.channels.includes(plain)) || !!passOf(plain.slice(0, dot))?.channels.includes(plain)
 }
+const isOurSet = (name: string): boolean => PASSES.some(({ coverage }) => coverage?.layer === name)
 /** What pictures are made of: colour, or brightness and differences of colour. */
 const PICTURE_CHANNELS = ['R', 'G', 'B', 'A', 'Y', 'RY', 'BY']
 
@@ -42,11 +45,12 @@ export async function theirsOf(bytes: Uint8Array): Promise<Theirs | undefined> {
   const channels = new Channels(parts)
   const sets = cryptomatteSets(attributes)
   const names = sets.map(set => set.name)
+  const apart = namesApart(bytes)
   const layers = layersIn(channels.names, names)
   const own = layers.flatMap(layer => layer.channels)
   const isPicture = !sets.length && own.every(name => PICTURE_CHANNELS.includes(name))
   const isNamed = attributes.some(({ name }) => name === 'northmist/objects')
-  if (isPicture || isNamed || own.every(isOurs)) return undefined
+  if (isPicture || isNamed || (own.every(isOurs) && names.every(isOurSet))) return undefined
   const planes = new FilePlanes(channels, own)
   const size = { width: boxWidth(window), height: boxHeight(window) }
   const seen: SeenLayer[] = []
@@ -58,19 +62,22 @@ export async function theirsOf(bytes: Uint8Array): Promise<Theirs | undefined> {
       }),
     )
   const together = likelyReading(layers, names, false)
-  const apart = likelyReading(layers, names, true)
+  const byParts = likelyReading(layers, names, true)
   // Whether light is kept apart from the colour of surfaces is told by which of the two is the beauty
   const leftBy = (reading: PassReading): Promise<number | undefined> =>
     unpacking(() => leftOver(new ReadPlanes(planes, reading, names, size.width, size.height).withoutRest()))
-  const [left, leftApart] = [await leftBy(together), await leftBy(apart)]
-  const likely = (leftApart ?? 1) < (left ?? 1) ? apart : together
+  const [left, leftApart] = [await leftBy(together), await leftBy(byParts)]
+  const likely = (leftApart ?? 1) < (left ?? 1) ? byParts : together
   // A depth of which nothing lies beyond 1 is a grey, as a rule (common practice, no source)
   const depth = seen.find(({ name }) => name === likely.takes['depth']?.[0]?.layer)
   if (likely.depth && depth && depth.low >= 0 && depth.high <= 1) likely.depth = GREY
   return {
     ...size,
     layers: seen,
-    sets: sets.map(set => ({ name: set.name, names: Object.keys(set.manifest).length })),
+    sets: sets.map(({ id, name, manifest }) => {
+      const beside = apart.find(one => one.id === id)?.file
+      return { name, names: Object.keys(manifest).length, ...(beside ? { beside } : {}) }
+    }),
     likely,
   }
 }

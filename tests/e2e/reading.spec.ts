@@ -2,6 +2,7 @@
 // stands between stands between, and the next file with the same layers is read as that one was.
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { encodeCryptomatte, manifestOf } from '../../core/formats/cryptomatte/cryptomatte'
 import { emptyWindow, writeExr, type ExrChannel } from '../../core/formats/exr/exr'
 import { at, documentOf, expect, go, listed, newShot, pixelAt, pointAt, saved, test, type } from './stage'
 
@@ -165,4 +166,38 @@ test('numbered files are the frames of one render, asked about once', async ({ p
   await at(page, 'frame').press('Enter')
   await expect.poll(() => isRed(0.75)).toBe(true)
   expect(await isRed(0.25)).toBe(false)
+})
+
+test('names that stand in a file beside come with it, and one is told where they are', async ({ page, stage }) => {
+  await newShot(page, stage)
+  await go(page, 'build')
+  const window = emptyWindow(WIDTH, HEIGHT)
+  const pixels = WIDTH * HEIGHT
+  const isLeft = (i: number): boolean => i % WIDTH < WIDTH / 2
+  const coverage = {
+    ranks: 1,
+    index: Uint16Array.from({ length: pixels }, (_, i) => (isLeft(i) ? 1 : 2)),
+    weight: new Float32Array(pixels).fill(1),
+  }
+  const told = encodeCryptomatte('Things', coverage, pixels, ['left board', 'right board'], 'boards.names.json')
+  const grey = ['R', 'G', 'B', 'A'].map((name): ExrChannel => {
+    return { name, type: 'float', linear: false, data: new Float32Array(pixels).fill(name === 'A' ? 1 : 0.4) }
+  })
+  const path = join(stage.folder, 'named boards.exr')
+  const image = { dataWindow: window, displayWindow: window, compression: 'zip' as const }
+  writeFileSync(path, writeExr({ ...image, channels: [...grey, ...told.channels], attributes: [...told.attributes] }))
+  const names = join(stage.folder, 'boards.names.json')
+  writeFileSync(names, manifestOf(['left board', 'right board']))
+  const add = at(page, 'add-layer').locator('input')
+  await add.setInputFiles([path])
+  await expect(at(page, 'set-Things')).toContainText('its names are in boards.names.json')
+  await at(page, 'reading-close').click()
+  // Alone they belong to nothing
+  await add.setInputFiles([names])
+  await expect(page.getByText('“boards.names.json” holds names')).toBeVisible()
+  await add.setInputFiles([names, path])
+  await expect(at(page, 'set-Things')).toContainText('2')
+  await expect(at(page, 'set-Things')).not.toContainText('its names')
+  await at(page, 'reading-take').click()
+  await expect(at(page, 'layer-named boards')).toContainText('2 objects')
 })
