@@ -12,6 +12,7 @@ import { layerKindOf } from '../../core/layer/registry'
 import { rgbOfOklab } from '../../core/colour/oklab'
 import { inOrder } from '../../core/shot/rows'
 import { engine } from '~/composables/engine'
+import { useFitSun } from '~/composables/fitSun'
 import { canvasOf } from '~/composables/smallPicture'
 import { useShot } from '~/stores/shot'
 import { useView } from '~/stores/view'
@@ -34,6 +35,8 @@ const layer = computed(
     layers.value.find(({ kind }) => kind === 'render') ??
     layers.value[0],
 )
+
+const { note: sunOff, reading, ask: readShadow } = useFitSun()
 
 const found = shallowRef<FitMeasured | null>(null)
 const measuring = ref(false)
@@ -111,7 +114,8 @@ const lines = computed((): Line[] => {
     ...{ id: row.id, label: fitLabel(row.id), sure: row.sure, measured: row },
     mend: mendToFit(row, found.value!, id),
   }))
-  const notes = fitNotes(shot.document!, shot.frame, id, props.info).map((note): Line => ({ ...note, note }))
+  const told = fitNotes(shot.document!, shot.frame, id, props.info)
+  const notes = [...told, ...(sunOff.value ? [sunOff.value] : [])].map((note): Line => ({ ...note, note }))
   return [...measured, ...notes].sort((a, b) => ORDER.indexOf(a.sure) - ORDER.indexOf(b.sure))
 })
 const off = computed(() => lines.value.filter(({ sure }) => sure === 'certain' || sure === 'likely').length)
@@ -219,6 +223,13 @@ function swatch({ id }: Beside, value: readonly number[] | undefined): string | 
             <td class="sure">{{ SURE[line.sure] }}</td>
             <td>
               <button
+                v-if="line.id === 'sun'"
+                class="word soft read"
+                data-test="read-shadow"
+                title="Foot and top of something upright in the plate, and the tip of its shadow on the ground"
+                @click="readShadow"
+              >
+                {{ reading || 'click a shadow' }}</button><button
                 v-if="line.mend"
                 class="word"
                 :class="{ soft: line.sure === 'fits' }"
@@ -319,6 +330,9 @@ tbody th {
 .within {
   margin-left: 7px;
   font-size: 12px;
+}
+.read {
+  margin-right: 12px;
 }
 .swatch {
   display: inline-block;

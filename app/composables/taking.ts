@@ -13,6 +13,12 @@ export function useTaking() {
       taking.what === 'colour'
         ? ({ kind: 'comes', line: taking.line } as const)
         : ({ kind: view.station === 'finish' ? 'finish' : 'build' } as const)
+    if (taking.what === 'place') {
+      const { width, height } = shot.document!.frame
+      view.taken = { ...taking, at: [u * width, v * height] as const, shift, value: [u, v] }
+      if (view.taking === taking && !taking.again) view.taking = null
+      return
+    }
     const order = { document: shot.document!, frame: shot.frame, shrink: 1 as const, show, stops: 0, channel: 0 }
     try {
       const { width, height } = shot.document!.frame

@@ -17,8 +17,11 @@ export interface Taking {
   name: string
   /** The line of the recipe, whose picture is meant. */
   line: string
-  /** names: of what a frame is drawn round; part: that frame itself; depth: the value in the file of a layer (`line`). */
-  what: 'colour' | 'metres' | 'names' | 'part' | 'depth'
+  /**
+   * names: of what a frame is drawn round; part: that frame itself; depth: the value in the file of a layer (`line`); place:
+   * where it was, in shares of the frame.
+   */
+  what: 'colour' | 'metres' | 'names' | 'part' | 'depth' | 'place'
   /** One after another, until it is said that it is enough. */
   again?: boolean
 }

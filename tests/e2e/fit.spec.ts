@@ -2,7 +2,7 @@
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { encode } from 'fast-png'
-import { at, documentOf, expect, go, listed, newShot, saved, test } from './stage'
+import { at, documentOf, expect, go, listed, newShot, pointAt, saved, test } from './stage'
 
 /** Patches of many tones of a colour, as one lights them: like enough to a scene to be measured. */
 function patches(
@@ -78,4 +78,44 @@ test('what does not fit is said, mended by a line of the recipe, and fits', asyn
   // Nothing to measure is said, and breaks nothing
   await page.getByLabel('warm on or off').click()
   await expect(fit).toContainText('there is nothing to measure')
+})
+
+test('a shadow of the plate is clicked, and the sun of the scene held against it', async ({ page, stage }) => {
+  const id = await newShot(page, stage)
+  await go(page, 'scene')
+  await page.getByRole('tab', { name: 'Light' }).click()
+  await at(page, 'add-sun').click()
+  await saved(page)
+  await go(page, 'build')
+  const grey = patches(stage.folder, 'grey.png', 200, 140, value => [60 + 120 * value, 60 + 120 * value, 90])
+  await at(page, 'add-layer').locator('input').setInputFiles([grey])
+  await expect(at(page, 'layer-grey')).toBeVisible()
+  await page.keyboard.press('m')
+  const row = at(page, 'fit').locator('[data-test=fit-sun]')
+  await expect(row).toContainText('Not known until a shadow')
+  // A pole of 1.5 m at 6 m whose shadow goes 1.5 m to the left: the sun stands to the right, 45 degrees high. The camera of
+  // the stage stands 1.6 m high and level, and sees 0.65 rad from top to bottom
+  const seen = (x: number, y: number, metres: number) =>
+    pointAt(page, 0.5 + x / metres / (2 * 1.5 * Math.tan(0.325)), 0.5 + (1.6 - y) / metres / (2 * Math.tan(0.325)))
+  const words = ['click its foot', 'click its top', 'click the tip of its shadow']
+  await at(page, 'read-shadow').click()
+  for (const [i, place] of (
+    [
+      [0, 0],
+      [0, 1.5],
+      [-1.5, 0],
+    ] as const
+  ).entries()) {
+    await expect(at(page, 'read-shadow')).toHaveText(words[i]!)
+    const { x, y } = await seen(...place, 6)
+    await page.mouse.click(x, y)
+  }
+  await expect(row).toContainText('does not fit')
+  await expect(row).toContainText(/the sun stands 4[456]\.\d° high at (8[89]|9[012])\.\d°/)
+  await at(page, 'mend-sun').click()
+  await expect(row).toContainText('As in the plate')
+  await saved(page)
+  const [sun] = listed((await documentOf(page, stage, id)).document.scene.lights)
+  expect(Math.abs(sun.azimuth - 90)).toBeLessThan(2)
+  expect(Math.abs(sun.elevation - 45)).toBeLessThan(1.5)
 })
