@@ -42,7 +42,8 @@ const horizon = computed(() => {
 const chosen = computed(() => props.info?.objects.find(object => object.name === view.picked[0]) ?? null)
 const edges = computed(() => {
   const object = chosen.value
-  if (!object) return []
+  // While its corners are pulled its own edges are drawn
+  if (!object || view.sceneTool === 'pull') return []
   const c = (i: number): [number, number, number] => object.corners[i]!
   return BOX_EDGES.map(([a, b]) => segment(camera.value, aspect.value, c(a), c(b))).filter(line => !!line)
 })

@@ -2,7 +2,6 @@
 // One thing: its name, place, part in the shot, pins, the shadow that falls on it, and pictures laid on it.
 import { mdiContentCopy, mdiTrashCanOutline } from '@mdi/js'
 import type { ObjectSettings } from '../../core/shot/document'
-import { inOrder } from '../../core/shot/rows'
 import { bringIntoView } from '../../core/shot/fit'
 import { addedCalled, copyObject, groupOf, moveTogether, removeObject, renameObject } from '../../core/shot/objects'
 import type { Animatable } from '../../core/time/curve'
@@ -133,11 +132,6 @@ const shapeField = (field: 'width' | 'height' | 'depth' | 'roughness', value: An
     },
     live,
   )
-const pins = computed(() => inOrder(settings.value.pins))
-const takePin = (): void => {
-  view.sceneTool = view.sceneTool === 'pin' ? null : 'pin'
-  view.matchTool = null
-}
 function bring() {
   const { name } = thing.value
   const group = groupOf(shot.document!, name)
@@ -328,32 +322,7 @@ const takePut = (): void => {
       />
       locked</label
     >
-    <div class="row">
-      <v-btn
-        size="small"
-        :variant="view.sceneTool === 'pin' ? 'tonal' : 'text'"
-        :disabled="settings.locked"
-        data-test="pin"
-        @click="takePin"
-        >Pin to the plate</v-btn
-      ><button
-        v-if="pins.length"
-        class="word soft"
-        data-test="pins-off"
-        @click="
-          object('No pins on', own => {
-            delete own.pins
-          })
-        "
-      >
-        take {{ pins.length }} {{ pins.length === 1 ? 'pin' : 'pins' }} off
-      </button>
-    </div>
-    <p v-if="view.sceneTool === 'pin'" class="soft">
-      Click a corner of it, then drag the pin to where that corner belongs; more pins turn it.
-      <label><input v-model="view.pinTurn" type="checkbox" /> may turn</label>
-      <label><input v-model="view.pinScale" type="checkbox" data-test="pin-scale" /> may change size</label>
-    </p>
+    <ThingPins :name="thing.name" />
     <PrintList :thing="thing" />
     <button
       v-if="shot.document!.scene.objects[thing.name] && !thing.added"

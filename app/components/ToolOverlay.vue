@@ -11,6 +11,7 @@ import { cameraAt } from '../../core/shot/scene'
 import { inverseOf, transformPoint } from '../../core/scene/vector'
 import { Drawing } from '~/composables/drawing'
 import { usePins } from '~/composables/pins'
+import { usePulls } from '~/composables/pulls'
 import { useKnownPoints } from '~/composables/knownPoints'
 import { usePlacing } from '~/composables/placing'
 import { useSceneDrags } from '~/composables/sceneDrags'
@@ -117,6 +118,7 @@ const { pins, pinErrors, solvePins, grabPin, dragPin } = usePins({
   frame,
   pixelOf: event => pixel(place(event)),
 })
+const { grips, grabCorner, dragCorner } = usePulls({ thing, camera, aspect, place })
 const { grabKnown, dragKnown } = useKnownPoints(event => pixel(place(event)))
 const { poleShadow, down, move } = useSceneDrags({ info: () => props.info, active, place, camera, aspect, pointer })
 function click(event: MouseEvent) {
@@ -269,6 +271,22 @@ function click(event: MouseEvent) {
         <text x="8" y="-11">{{ pinErrors[index]! > 0.5 ? `${pinErrors[index]!.toFixed(1)} px` : '' }}</text>
       </g>
     </template>
+    <g
+      v-for="{ corner: number, u, v } in grips"
+      :key="number"
+      :transform="`translate(${px(u)} ${py(v)}) scale(${unit})`"
+      class="known"
+      role="button"
+      :aria-label="`Corner ${number + 1}`"
+      :data-test="`corner-${number}`"
+      @pointerdown="grabCorner($event, number)"
+      @pointermove="dragCorner"
+      @pointerup="dragCorner($event, true)"
+      @click.stop
+    >
+      <circle r="11" class="grab" />
+      <rect x="-4" y="-4" width="8" height="8" />
+    </g>
     <g v-if="corner" :transform="`translate(${px(corner.u)} ${py(corner.v)}) scale(${unit})`">
       <circle r="7" class="corner" />
     </g>
@@ -340,7 +358,8 @@ function click(event: MouseEvent) {
   cursor: move;
   touch-action: none;
 }
-.known circle {
+.known circle,
+.known rect {
   fill: #fff;
   stroke: #0009;
 }

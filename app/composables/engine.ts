@@ -28,6 +28,7 @@ import type { ThingSeen } from '../../core/compose/sounded'
 import type { PlateDepth } from '../../core/render/plateDepth'
 import type { readSo, Theirs } from '../../core/render/theirs'
 import type { CameraSettings, FilePlace, PassReading, ShotDocument } from '../../core/shot/document'
+import type { Vector3 } from '../../core/scene/vector'
 import { stepsTo } from '../../core/shot/patch'
 
 let worker: Worker | undefined
@@ -153,6 +154,9 @@ export const engine = {
     call<CameraSettings | null>({ call: 'fileCamera', document, name }),
   placeFile: (document: ShotDocument, frame: number) =>
     call<{ place?: FilePlace; words?: string }>({ call: 'placeFile', document, frame }),
+  /** Corners of a simple mesh without being pulled, in its own space; null where it is none. */
+  corners: (document: ShotDocument, frame: number, name: string) =>
+    call<Vector3[] | null>({ call: 'corners', document, frame, name }),
   edges: (document: ShotDocument, frame: number, names: string[]) =>
     call<ObjectEdges[]>({ call: 'edges', document, frame, names }),
   snap: (document: ShotDocument, frame: number, lines: { from: [number, number]; to: [number, number] }[]) =>

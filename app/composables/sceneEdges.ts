@@ -30,7 +30,7 @@ export function useSceneEdges({ info, preview: seenBy, zoom, camera, aspect, fra
       ? 'all'
       : view.sceneTool === 'known'
         ? 'all'
-        : view.sceneTool === 'pin'
+        : view.sceneTool === 'pin' || view.sceneTool === 'pull'
           ? (view.picked[0] ?? '')
           : '',
   )
@@ -81,13 +81,15 @@ export function useSceneEdges({ info, preview: seenBy, zoom, camera, aspect, fra
   }
   const edgePath = computed(() => {
     const parts: string[] = []
-    if (!view.sceneEdges) return ''
+    // What is pulled is drawn whole: its far side is held to the plate as well
+    const isWhole = view.sceneTool === 'pull'
+    if (!view.sceneEdges && !isWhole) return ''
     for (const { lines } of edges.value) {
       for (let i = 0; i < lines.length; i += 6) {
         const a: Vector3 = [lines[i]!, lines[i + 1]!, lines[i + 2]!]
         const b: Vector3 = [lines[i + 3]!, lines[i + 4]!, lines[i + 5]!]
         const middle: Vector3 = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2]
-        if (!seen(middle) && !(seen(a) && seen(b))) continue
+        if (!isWhole && !seen(middle) && !(seen(a) && seen(b))) continue
         const line = segment(camera.value, aspect.value, a, b)
         // Crumbs only clutter
         if (line && Math.hypot(across(line[0] - line[2]), down(line[1] - line[3])) * zoom() > 5)

@@ -42,11 +42,11 @@ export type MatteAs = NonNullable<Extract<Show, { kind: 'matte' }>['as']>
 export type Station = 'plate' | 'scene' | 'passes' | 'build' | 'finish' | 'send'
 export type MatchTool = 'x' | 'y' | 'z' | 'upright' | 'length' | 'origin' | 'pole'
 /**
- * What a click or drag on the picture does: drawing stand-ins, putting a thing on a place, known points, pins, the sun from a shadow, turning the
+ * What a click or drag on the picture does: drawing stand-ins, putting a thing on a place, known points, pins, corners that are pulled, the sun from a shadow, turning the
  * environment and setting its brightness, bending lines straight.
  */
 export type SceneTool =
-  StandInShape | 'put' | 'grey' | 'known' | 'pin' | 'sun' | 'environment' | 'print' | 'track' | 'lens'
+  StandInShape | 'put' | 'grey' | 'known' | 'pin' | 'pull' | 'sun' | 'environment' | 'print' | 'track' | 'lens'
 export const STRIPS = ['soundings', 'light', 'pixels'] as const
 /** Pixels that are pinned at most, and what each is drawn in. */
 export const MOST_PINS = 6

@@ -29,7 +29,7 @@ import { borderPath } from '../../core/compose/border'
 import { plateLight } from '../../core/compose/platelight'
 import { findSun, mainLightOf, type FoundSun } from '../../core/scene/environmentSun'
 import { foldEdges } from '../../core/scene/edges'
-import { objectsOf } from '../../core/shot/objects'
+import { cornersOfObject, objectsOf } from '../../core/shot/objects'
 import { useSmallDecoder } from '../../core/compose/files'
 import {
   fileSceneAt,
@@ -307,6 +307,10 @@ async function answer(call: EngineCall): Promise<unknown> {
       const placed = structuredClone(call.document)
       const words = scene && placeFile(placed, scene, call.frame)
       return { place: placed.scene.filePlace, words }
+    }
+    case 'corners': {
+      const scene = fileSceneAt(call.document, await filesOf(call.document), call.frame)
+      return cornersOfObject(call.document, scene, call.frame, call.name) ?? null
     }
     case 'edges':
       return edges(call.document, call.frame, call.names)

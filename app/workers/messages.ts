@@ -166,6 +166,7 @@ export type EngineCall =
   | { call: 'touching'; document: ShotDocument; frame: number; layer: string }
   | { call: 'fileCamera'; document: ShotDocument; name?: string }
   | { call: 'placeFile'; document: ShotDocument; frame: number }
+  | { call: 'corners'; document: ShotDocument; frame: number; name: string }
   | { call: 'edges'; document: ShotDocument; frame: number; names: string[] }
   | { call: 'snap'; document: ShotDocument; frame: number; lines: { from: [number, number]; to: [number, number] }[] }
   | { call: 'track'; document: ShotDocument; blob: string }

@@ -241,6 +241,8 @@ const numbersField =
 export const pair = numbersField<[number, number]>(2)
 export const three = numbersField<[number, number, number]>(3)
 export const matrix = numbersField<number[]>(16)
+/** The number of something, and how far it is moved. */
+export const pull = numbersField<number[]>(4)
 type ValuesAbout = About & Partial<Pick<ValuesField, 'hand' | 'step' | 'digits' | 'neutral' | 'first'>>
 /** As many as are named, each of which may hold keys. */
 export const rowValues = (

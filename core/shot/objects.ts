@@ -2,8 +2,9 @@
 // change which there are.
 import { Kept } from '../engine/kept'
 import type { Material, Part, Scene, SceneObject } from '../scene/scene'
+import { cornersOf, pulled } from '../scene/pulled'
 import { rounder, SHARP_FROM } from '../scene/subdivide'
-import { identity } from '../scene/vector'
+import { identity, type Vector3 } from '../scene/vector'
 import { standInPart, type StandIn } from '../scene/standin'
 import { valueAt, withValue, type Animatable } from '../time/curve'
 import { identifier, type AddedObject, type ObjectSettings, type ShotDocument } from './document'
@@ -63,7 +64,7 @@ export function objectsOf(document: ShotDocument, file: Scene | undefined, frame
       ofPlate: true,
     })
   }
-  return { objects: objects.map(object => rounded(object, document.scene.objects[object.name], frame)), materials }
+  return { objects: objects.map(object => shaped(object, document.scene.objects[object.name], frame)), materials }
 }
 /** The same for the same shape: what is made rounder of it is kept by that. */
 const standIns = new Kept<Part[]>(64)
@@ -71,12 +72,25 @@ const standInParts = ({ shape, width, height, depth, points }: StandIn, material
   standIns.of(JSON.stringify([shape, width, height, depth, points, material]), () => [
     standInPart({ shape, width, height, depth, points }, material),
   ])
-/** As round as its settings make it. */
-function rounded(object: SceneObject, own: ObjectSettings | undefined, frame: number): SceneObject {
+/** As its corners were pulled, and as round as its settings make it. */
+function shaped(object: SceneObject, own: ObjectSettings | undefined, frame: number): SceneObject {
+  const parts = own?.pulled?.length ? pulled(object.parts, own.pulled) : object.parts
   const steps = valueAt(own?.roundSteps ?? 0, frame)
-  return steps >= 1
-    ? { ...object, parts: rounder(object.parts, steps, valueAt(own?.roundAngle ?? SHARP_FROM, frame)) }
-    : object
+  const round = steps >= 1 ? rounder(parts, steps, valueAt(own?.roundAngle ?? SHARP_FROM, frame)) : parts
+  return round === object.parts ? object : { ...object, parts: round }
+}
+
+/** Corners of an object as they are without being pulled, in its own space; undefined where it is no simple mesh. */
+export function cornersOfObject(
+  document: ShotDocument,
+  file: Scene | undefined,
+  frame: number,
+  name: string,
+): Vector3[] | undefined {
+  const { pulled: _pulled, roundSteps: _steps, ...own } = document.scene.objects[name] ?? {}
+  const plain = { ...document, scene: { ...document.scene, objects: { ...document.scene.objects, [name]: own } } }
+  const object = objectsOf(plain, file, frame).objects.find(one => one.name === name)
+  return object && cornersOf(object.parts)
 }
 
 /** The object of that name that is not in the file. */

@@ -107,7 +107,7 @@ test('a shadow of the plate is clicked, and the sun of the scene held against it
     ] as const
   ).entries()) {
     await expect(at(page, 'read-shadow')).toHaveText(words[i]!)
-    const { x, y } = await seen(...place, 6)
+    const { x, y } = await seen(place[0], place[1], 6)
     await page.mouse.click(x, y)
   }
   await expect(row).toContainText('does not fit')

@@ -331,3 +331,52 @@ test('a camera track is brought in, told where it does not fit, and a thing is s
   )
   expect(camera.x.keys).toHaveLength(10)
 })
+
+test('corners of a thing are pulled to where they belong in the plate, and let go', async ({ page, stage }) => {
+  const id = await newShot(page, stage)
+  await go(page, 'scene')
+  await at(page, 'part-things').click()
+  await at(page, 'object-low block').click()
+  await at(page, 'pull').click()
+  const grips = page.locator('[data-test^=corner-]')
+  await expect(grips).toHaveCount(8)
+  const camera = await cameraOf(page, stage, id)
+  const pull = async (from: [number, number, number], across: number, down: number, shift = false) => {
+    const { u, v } = project(camera, ASPECT, from)
+    const [a, b] = [await pointAt(page, u, v), await pointAt(page, u + across, v + down)]
+    await page.mouse.move(a.x, a.y)
+    if (shift) await page.keyboard.down('Shift')
+    await page.mouse.down()
+    await page.mouse.move(b.x, b.y, { steps: 5 })
+    await page.mouse.up()
+    if (shift) await page.keyboard.up('Shift')
+    await saved(page)
+    return { u: u + across, v: v + down }
+  }
+  const rows = async (): Promise<number[][]> =>
+    (await documentOf(page, stage, id)).document.scene.objects['low block']?.pulled ?? []
+  // The upper left corner before goes with the picture: it is seen where it was let go, as far away as before
+  const top = await pull([1.1, 0.7, -6], -0.05, -0.06)
+  const [[, x, y, z]] = (await rows()) as [number[]]
+  const shown = project(camera, ASPECT, [1.1 + x!, 0.7 + y!, -6 + z!])
+  expect(Math.hypot(shown.u - top.u, shown.v - top.v)).toBeLessThan(0.006)
+  expect(shown.metres).toBeCloseTo(project(camera, ASPECT, [1.1, 0.7, -6]).metres, 2)
+  // One at its foot goes along the ground
+  const foot = await pull([1.9, 0, -6], 0.04, 0.03)
+  const [, [, fx, fy, fz]] = (await rows()) as [number[], number[]]
+  expect(fy).toBeCloseTo(0, 4)
+  const stands = project(camera, ASPECT, [1.9 + fx!, 0, -6 + fz!])
+  expect(Math.hypot(stands.u - foot.u, stands.v - foot.v)).toBeLessThan(0.006)
+  // With Shift straight up
+  await pull([1.9, 0.7, -6], 0.03, -0.05, true)
+  const last = (await rows()).at(-1)!
+  expect([last[1], last[3]]).toEqual([0, 0])
+  expect(last[2]).toBeGreaterThan(0.1)
+  expect(await rows()).toHaveLength(3)
+  await page.keyboard.press('Control+z')
+  await expect.poll(async () => (await rows()).length).toBe(2)
+  await at(page, 'pulls-off').click()
+  await expect.poll(async () => (await rows()).length).toBe(0)
+  await at(page, 'pull').click()
+  await expect(grips).toHaveCount(0)
+})

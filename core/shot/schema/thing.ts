@@ -15,6 +15,7 @@ import {
   orNull,
   pair,
   place,
+  pull,
   rows,
   text,
   thing,
@@ -24,6 +25,7 @@ import {
   type Row,
   type ValueOf,
 } from '../../declare/field'
+import { MOST_CORNERS } from '../../scene/pulled'
 import { MOST_STEPS, SHARP_FROM } from '../../scene/subdivide'
 import { PICTURE } from './picture'
 
@@ -58,6 +60,8 @@ export const OBJECT = thing({
       first: SHARP_FROM,
     }),
   ),
+  /** Corners of its mesh that were pulled elsewhere: the number of each, and how far in its own space, metres. */
+  pulled: optional(list(pull(), MOST_CORNERS)),
   /** Not moved by the hand. */
   locked: optional(flag()),
   /** Name of the group that it is moved with. */
