@@ -4,9 +4,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Evaluator } from '../core/compose/evaluate'
 import { newDocument, type AddedObject, type ShotDocument } from '../core/shot/document'
-import { addLayer, makeLayer } from '../core/shot/layers'
+import { addLayer, groupTogether, makeLayer } from '../core/shot/layers'
 import { addStandIn, renameObject } from '../core/shot/objects'
-import { addRow } from '../core/shot/rows'
+import { addRow, inOrder } from '../core/shot/rows'
+import { addStuck } from '../core/shot/stuck'
 import { bringWords } from '../core/shot/words'
 import { documentFaults } from '../shared/validate'
 import { BlobStore } from '../host/blobs'
@@ -38,7 +39,7 @@ beforeAll(async () => {
     ...{ azimuth: 180, elevation: 10, kelvin: 6500, stops: 2, diameter: 20 },
     ...{ width: 1, height: 1, distance: 1, target: [0, 0, 0] as [number, number, number] },
   })
-  base.passes.selected = ['beauty', 'alpha', 'depth', 'crypto_object']
+  base.passes.selected = ['beauty', 'alpha', 'depth', 'rest', 'crypto_object']
   Object.assign(base.passes, { samples: 64, denoise: false })
   const evaluator = new Evaluator(engine.pool, blob => store.get(blob), 2 ** 28)
   const { passFile } = await renderPasses(engine, evaluator, store, base, 1, {
@@ -163,6 +164,37 @@ describe('a sheet that is said to be behind a thing', () => {
       expect(covered).toBeGreaterThan(50)
       expect(let_).toBeGreaterThan(5000)
     }
+  })
+  it('and behind what is drawn on that thing; and of a render that is in a group by hand', async () => {
+    const drawn = (document: ShotDocument): void => {
+      const id = addStuck(document, 1)
+      Object.assign(document.build.layers[id]!, { lit: 0 })
+      // A white wash over all that the render shows
+      addLayer(document, { ...makeLayer('wash', { distance: 1, colour: [1, 1, 1], opacity: 1 }), within: id } as never)
+    }
+    const words_ = structuredClone(base)
+    await words({ away: 2, behind: ['ball'] })(words_)
+    const on = (document: ShotDocument): void => {
+      Object.assign(document, structuredClone(words_))
+      drawn(document)
+    }
+    const [with_, without] = [await shown(on), await shown(drawn)]
+    let seen = 0
+    for (let i = 0; i < WIDTH * HEIGHT; i++) {
+      if (!(ball[i]! > 0.999) || !(without[i * 4 + 1]! > 0.9)) continue
+      seen++
+      expect(with_[i * 4]!).toBeCloseTo(without[i * 4]!, 3)
+    }
+    expect(seen).toBeGreaterThan(300)
+    const grouped = await shown(document => {
+      const render = inOrder(document.build.layers).find(({ kind }) => kind === 'render')!
+      const group = groupTogether(document, [render.id])
+      Object.assign(document.build.layers[group]!, { ordered: 'by hand' })
+      sheet(2, ['ball'])(document)
+    })
+    const { wall, off } = atBorder(grouped)
+    expect(wall).toBeLessThan(0.1)
+    expect(off).toBeLessThan(0.04)
   })
   it('goes on being behind a thing that is called otherwise now', async () => {
     const data = await shown(document => {

@@ -10,14 +10,28 @@ import { useView } from '~/stores/view'
 const CLICKS = ['its foot', 'its top', 'the tip of its shadow'] as const
 const TERM = 'fit-sun'
 
+type Place = { u: number; v: number }
 /** Of the shot whose plate it is: it stays while the fit check is closed. */
-const read = shallowRef<{ of: string; stands: SunStands } | null>(null)
+const read = shallowRef<{ of: string; frame: number; places: [foot: Place, top: Place, tip: Place] } | null>(null)
 
 export function useFitSun() {
   const shot = useShot()
   const view = useView()
-  const places = ref<{ u: number; v: number }[]>([])
-  const own = computed(() => (read.value?.of === shot.id ? read.value.stands : null))
+  const places = ref<Place[]>([])
+  /** What the clicks say through the camera as it is now. Throws BadInput. */
+  function standsBy([foot, top, tip]: [Place, Place, Place], frame: number): SunStands {
+    const { width, height } = shot.document!.frame
+    return sunFromShadow(sightOf(shot.document!, frame).camera(), width / height, foot, top, tip)
+  }
+  const own = computed(() => {
+    if (read.value?.of !== shot.id) return null
+    try {
+      return standsBy(read.value.places, read.value.frame)
+    } catch {
+      // The camera was turned away from them
+      return null
+    }
+  })
 
   // The sun in the environment, found by the engine where the shot has none of its own
   const found = shallowRef<SunStands | null>(null)
@@ -58,15 +72,8 @@ export function useFitSun() {
       view.taking = null
       places.value = []
       try {
-        const { width, height } = shot.document!.frame
-        const { azimuth, elevation } = sunFromShadow(
-          sightOf(shot.document!, shot.frame).camera(),
-          width / height,
-          foot,
-          top,
-          tip,
-        )
-        read.value = { of: shot.id, stands: { azimuth, elevation } }
+        standsBy([foot, top, tip], shot.frame)
+        read.value = { of: shot.id, frame: shot.frame, places: [foot, top, tip] }
       } catch (error) {
         shot.message = (error as Error).message
       }

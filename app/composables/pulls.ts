@@ -23,7 +23,15 @@ export function usePulls({ thing, camera, aspect, place }: Pulling) {
   const view = useView()
   const own = shallowRef<{ of: string; corners: Vector3[] } | null>(null)
   watch(
-    () => [view.sceneTool, thing.value?.name, thing.value?.triangles, shot.frame] as const,
+    () =>
+      [
+        view.sceneTool,
+        thing.value?.name,
+        shot.frame,
+        // What it is without being pulled
+        shot.document?.scene.file?.blob,
+        JSON.stringify(shot.document?.scene.added),
+      ] as const,
     async ([tool, name]) => {
       if (tool !== 'pull' || !name || !shot.document) {
         own.value = null
@@ -57,14 +65,14 @@ export function usePulls({ thing, camera, aspect, place }: Pulling) {
     }),
   )
 
-  let held: { corner: number; from: Vector3; low: boolean } | null = null
+  let held: { corner: number; from: Vector3; to: Vector3; low: boolean } | null = null
   function grabCorner(event: PointerEvent, corner: number) {
     if (event.button !== 0 || thing.value?.name === undefined) return
     event.stopPropagation()
     ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
     const from = places.value[corner]!
     const lowest = Math.min(...places.value.map(([, y]) => y))
-    held = { corner, from, low: from[1] - lowest < AT_FOOT }
+    held = { corner, from, to: from, low: from[1] - lowest < AT_FOOT }
     view.dragging = true
   }
   /** Along the ground where it stands on that, else level with the picture; with Shift straight up or down. */
@@ -82,12 +90,12 @@ export function usePulls({ thing, camera, aspect, place }: Pulling) {
     if (!held || !object || own.value?.of !== object.name) return
     event.stopPropagation()
     const { corner } = held
-    const to = placeOf(held, event)
+    // Over the horizon there is no ground: it stays where it was last
+    const to = (held.to = placeOf(held, event) ?? held.to)
     if (last) {
       held = null
       view.dragging = false
     }
-    if (!to) return
     const by = subtract(transformPoint(inverseOf(object.matrix), to), own.value.corners[corner]!)
     shot.change(
       `Pull a corner of ${object.name}`,

@@ -1,5 +1,6 @@
 // What the viewer shows in place of the shot's picture: the scene as it will render, and a render in progress.
 import type { Ref } from 'vue'
+import { cardsStamp } from '../../core/shot/cards'
 import { hasObjects } from '../../core/shot/scene'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
@@ -33,6 +34,8 @@ export function useStationPicture(ready: Ref<boolean>) {
         view.previewPlain,
         shot.frame,
         shot.document?.scene,
+        // Figures stand in it, too
+        shot.document && cardsStamp(shot.document),
         shot.document?.plate,
         shot.document?.frame,
         shot.document?.view,

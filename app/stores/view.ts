@@ -42,8 +42,8 @@ export type MatteAs = NonNullable<Extract<Show, { kind: 'matte' }>['as']>
 export type Station = 'plate' | 'scene' | 'passes' | 'build' | 'finish' | 'send'
 export type MatchTool = 'x' | 'y' | 'z' | 'upright' | 'length' | 'origin' | 'pole'
 /**
- * What a click or drag on the picture does: drawing stand-ins, putting a thing on a place, known points, pins, corners that are pulled, the sun from a shadow, turning the
- * environment and setting its brightness, bending lines straight.
+ * What a click or drag on the picture does: drawing stand-ins, putting a thing on a place, known points, pins, corners that
+ * are pulled, the sun from a shadow, turning the environment and setting its brightness, bending lines straight.
  */
 export type SceneTool =
   StandInShape | 'put' | 'grey' | 'known' | 'pin' | 'pull' | 'sun' | 'environment' | 'print' | 'track' | 'lens'

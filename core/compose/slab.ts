@@ -1,6 +1,7 @@
 // What stands by its depth, cut between the layers of a picture and by each other.
 import { point } from '../formula/point'
 import { FAR, type Shown } from '../layer/layer'
+import { joined } from '../matte/join'
 import { kernelNode, type Node } from '../plan/node'
 import { pointNode, whole } from '../plan/pointNode'
 import type { Layer } from '../shot/document'
@@ -41,14 +42,21 @@ function between(shown: Shown, near: number, far: number): Shown | undefined {
 /** What of a part is behind another, or before it, pixel by pixel. */
 function partOf(part: Part, other: Part, where: 'behind' | 'before'): Part[] {
   const { shown } = part
-  const { span, edge } = other.shown
+  const { span } = other.shown
   if (other.on !== undefined && (part.layer.id === other.on || part.on === other.on))
     return where === 'behind' ? [part] : []
   // What may not reach each other is not cut; what stands at the same place is behind what was added later
   if (shown.span.near >= span.far) return where === 'behind' ? [part] : []
   if (shown.span.far < span.near) return where === 'before' ? [part] : []
-  const share = shown.nearer(edge(), other.behind)
+  const share = nearerShare(part, other)
   return [{ ...part, shown: sliced(shown, where === 'before' ? { far: share } : { near: share }) }]
+}
+
+/** How much of a part is nearer than another: by how far away they are, and what each is said to be behind. */
+function nearerShare({ shown, behind = [] }: Part, other: Part): Node {
+  const share = shown.nearer(other.shown.edge(), other.behind)
+  // What lies on a thing that this one is behind is before it with that
+  return behind.length && other.on !== undefined ? joined(share, other.shown.nearer(0, behind), 'not') : share
 }
 
 /** Shares that are nearer than both ends of a slice: what is nearer than the far one and not than the near one is in it. */

@@ -37,7 +37,7 @@ export function laidOver(below: Shown, laid: Shown, mode: string, opacity: numbe
     colour,
     ...coveredBy(below, source, opacity),
     beyond: beyondOver(below, source, colour, { opacity, covers: mode === 'over' }),
-    nearer: than => shareOver(below, source, opacity, below.nearer(than), source.nearer(than)),
+    nearer: (than, ahead) => shareOver(below, source, opacity, below.nearer(than, ahead), source.nearer(than, ahead)),
     edge: () =>
       kernelNode(
         DepthOver,

@@ -51,7 +51,7 @@ function onThings(input: LayerInput, { placed, lit }: StuckValues): Shown | unde
     colour: lit > 0 ? inLight(flat, passes, lit, input.clean) : flat,
     ...distancesOf(passes),
     edge: () => edgeDepth(passes),
-    nearer: than => frontShare(than, passes),
+    nearer: (than, ahead) => frontShare(than, passes, ahead),
     stacked: false,
     onRender: true,
     span: { near: 0, far: FAR },
