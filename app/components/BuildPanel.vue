@@ -62,7 +62,7 @@ const render = computed(
 /** Files that become figures. */
 async function takeFigures(files: File[]) {
   try {
-    for (const file of files)
+    for (const file of await withTheirNames(files))
       choose(
         await bringAsFigure(file, text => {
           busy.value = `${file.name}: ${text}`
@@ -191,7 +191,7 @@ function seeMatte() {
       >
       <FileDrop
         many
-        :accept="PICTURES"
+        :accept="`${PICTURES},${NAMES}`"
         label="Stand a cut-out on the ground"
         data-test="add-figure"
         @files="takeFigures"

@@ -2,6 +2,7 @@
 // A line of a slip: how it is joined, what it says with its values in place, what can be done with it.
 import { mdiArrowDown, mdiArrowUp, mdiCloseCircleOutline } from '@mdi/js'
 import type { EntryValue, Row } from '../../core/declare/field'
+import { ownOf } from '../../core/declare/own'
 import { counts } from '../../core/declare/values'
 import { matteKindOf } from '../../core/matte/registry'
 import { passOf, tellsOf } from '../../core/render/passes'
@@ -46,10 +47,17 @@ const setValue = (name: string, value: EntryValue, live: boolean): void =>
     },
     live,
   )
+/** The file whose names a line of a figure's own slip takes: that of its picture. */
+const figure = computed(() => {
+  const layer = ownOf(shot.document!.build.layers, props.line)
+  return layer?.kind === 'figure' ? layer : undefined
+})
 /** Why it holds nothing, where it cannot be made. */
 const missing = computed(() => {
   const { file } = shot.document!.passes
   const { term } = props
+  if (term.kind === 'names' && figure.value)
+    return figure.value.names ? '' : 'Its picture knows no names: those of an OpenEXR with Cryptomatte do.'
   if (term.kind === 'names') return file ? '' : 'There are no passes yet that know names.'
   if (term.kind === 'kept') return mattes.value[term.matte] ? '' : 'It was deleted.'
   if (pictured.value) return pictured.value.picture ? '' : 'It needs a picture.'
@@ -151,8 +159,12 @@ const usesSaid = (id: string): string => said(shot.document!, id)
         </select>
         <span v-else-if="term.join === 'not'" class="join">all but </span>
         {{ term.invert ? ' what is not ' : ' ' }}
-        <MatteNames v-if="term.kind === 'names'" :term="term" @edit="editNames" /><template
-          v-else-if="term.kind === 'kept'"
+        <MatteNames
+          v-if="term.kind === 'names'"
+          :term="term"
+          :known="figure?.names?.objects"
+          @edit="editNames"
+        /><template v-else-if="term.kind === 'kept'"
           ><button
             class="chip"
             :title="mattes[term.matte] ? usesSaid(term.matte) : ''"

@@ -5,7 +5,7 @@ import { clipFaults, readingFaults, type PictureFault } from '../../core/shot/fa
 import type { ElementLayer, FigureLayer, PictureLayer, ShotDocument } from '../../core/shot/document'
 import { takeTouching } from '../../core/shot/figures'
 import { engine } from '~/composables/engine'
-import { bringPicture } from '~/composables/bring'
+import { bringPicture, namedIn } from '~/composables/bring'
 import { useRecipe } from '~/composables/recipe'
 import { useJobs } from '~/stores/jobs'
 import { useShot } from '~/stores/shot'
@@ -28,13 +28,17 @@ async function swap(files: File[]) {
   try {
     const { reference } = await bringPicture(files[0]!)
     const { id, kind, name } = props.layer
+    const names = kind === 'figure' ? await namedIn(files[0]!, reference) : undefined
     // A figure goes on standing: where the new picture touches the ground is found first
     const tried = structuredClone(toRaw(shot.document!)) as ShotDocument
     ;(tried.build.layers[id] as PictureLayer).picture = reference
     const feet = kind === 'figure' ? await engine.touching(tried, shot.frame, id).catch(() => null) : null
     change(`Swap the picture of ${name}`, found => {
       found.picture = reference
-      if (feet && found.kind === 'figure') takeTouching(found, feet)
+      if (found.kind !== 'figure') return
+      if (names) found.names = names
+      else delete found.names
+      if (feet) takeTouching(found, feet)
     })
   } catch (error) {
     shot.message = (error as Error).message

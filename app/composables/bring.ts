@@ -4,7 +4,7 @@ import { bringLayer, bringPlate } from '../../core/shot/bring'
 import { bringElement } from '../../core/shot/elements'
 import { bringFigure, takeTouching } from '../../core/shot/figures'
 import { addRender } from '../../core/shot/layers'
-import type { BlobReference, PictureReference, ShotDocument } from '../../core/shot/document'
+import type { BlobReference, PassFileReference, PictureReference, ShotDocument } from '../../core/shot/document'
 import { useTrack } from '../../core/shot/track'
 import { readSmall } from '../../core/formats/picture/small'
 import { readCube } from '../../core/formats/cube/cube'
@@ -215,16 +215,28 @@ export async function bringPasses(
   return made
 }
 
+/** What a picture shows by name, where it is a render that knows names; undefined for all others. */
+export async function namedIn(file: File, { blob, name }: PictureReference): Promise<PassFileReference | undefined> {
+  if (!/\.exr$/i.test(file.name)) return undefined
+  const theirs = await engine.theirs(file)
+  const content = theirs
+    ? ((await engine.readSo(file, theirs.likely)).content as PassDescription | undefined)
+    : await engine.describePasses(file)
+  return content?.objects.length ? { blob, name, ...content, of: '' } : undefined
+}
+
 /** Brings a picture as a figure that stands on the ground by its feet. Returns its id. */
 export async function bringAsFigure(file: File, progress: (text: string) => void): Promise<string> {
   const shot = useShot()
   const { reference } = await bringPicture(file, share => progress(`sending ${Math.round(share * 100)} %`))
+  const names = await namedIn(file, reference)
   // Its feet are looked for before it is there: it comes as one change
   const tried = structuredClone(toRaw(shot.document!)) as ShotDocument
   const { id } = bringFigure(tried, reference, shot.frame)
   const found = await engine.touching(tried, shot.frame, id).catch(() => null)
   shot.change(`Add ${reference.name}`, document => {
     const made = bringFigure(document, reference, shot.frame, id)
+    if (names) made.names = names
     if (found) takeTouching(made, found)
   })
   return id

@@ -5,6 +5,7 @@ import { kernelNode, type Node } from '../plan/node'
 import { atDistance, cutTo, type Picture } from '../plan/picture'
 import { boxOfSize, type Size } from '../plan/size'
 import { NO_DEPTH } from '../render/passes'
+import { PassNodes } from '../render/passnodes'
 import type { Layer, PictureReference, Slip } from '../shot/document'
 import { lensOf } from '../shot/lens'
 import { perSecond } from '../time/rate'
@@ -81,7 +82,11 @@ export function ownPicture(
     ...{ frameWidth: width, frameHeight: height, shrink: width / widthOf(node.window) },
   }
   const comes: Picture = { colour: node, ...atDistance(NO_DEPTH, node.window) }
-  const by: MatteBy = { ...mattes, size, passes: undefined, taken: undefined }
+  const names = 'names' in layer ? layer.names : undefined
+  const passes = names && new PassNodes(files.open(names, picture, frame), size)
+  // Of what has an alpha a thing covers a share of that; of what has none, of the pixel
+  const relative = !!passes && picture.alpha !== 'none' && picture.alpha !== 'ignore'
+  const by: MatteBy = { ...mattes, size, passes, relative, taken: undefined }
   const matte = matteNode(slip, comes, by)
   if (matte === 'everywhere' || !matte) return { ...own, node: from(node) }
   const placed = from(node)

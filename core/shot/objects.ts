@@ -130,7 +130,9 @@ export function renameObject(document: ShotDocument, fileNames: readonly string[
     else names[original] = to
   }
   // Rendered files keep their names: they are read under the new ones
-  const kept = Object.values(document.build.layers).map(layer => (layer.kind === 'render' ? layer.file : undefined))
+  const kept = Object.values(document.build.layers).map(layer =>
+    layer.kind === 'render' ? layer.file : layer.kind === 'figure' ? layer.names : undefined,
+  )
   for (const file of [passes.file, ...kept]) {
     if (!file?.objects.includes(from)) continue
     const stored = Object.entries(file.names ?? {}).find(([, now]) => now === from)?.[0] ?? from

@@ -3,6 +3,8 @@ import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { encode } from 'fast-png'
 import type { Page } from '@playwright/test'
+import { encodeCryptomatte } from '../../core/formats/cryptomatte/cryptomatte'
+import { emptyWindow, writeExr, type ExrChannel } from '../../core/formats/exr/exr'
 import { at, documentOf, expect, go, listed, newShot, pixelAt, pointAt, saved, test, type, type Stage } from './stage'
 
 /** Someone all in red, with room round them: 10 pixels at each side, 20 above, 5 below. */
@@ -190,4 +192,50 @@ test('one stood in the scene has its shadow rendered, and only the passes that i
   await row.locator('.title').click()
   await expect(at(page, 'to-passes')).toHaveCount(0)
   await expect(at(page, 'in-scene')).toBeVisible()
+})
+
+test('one is cut out of a render by the names of things that its file has', async ({ page, stage }) => {
+  const id = await newShot(page, stage)
+  const [width, height] = [60, 80]
+  const pixels = width * height
+  const isLeft = (i: number): boolean => i % width < width / 2
+  const coverage = {
+    ranks: 1,
+    index: Uint16Array.from({ length: pixels }, (_, i) => (isLeft(i) ? 1 : 2)),
+    weight: new Float32Array(pixels).fill(1),
+  }
+  const told = encodeCryptomatte('Things', coverage, pixels, ['red post', 'blue post'])
+  const channels = ['R', 'G', 'B', 'A'].map((name): ExrChannel => {
+    const value = (i: number): number => (name === 'A' || (name === 'R') === isLeft(i) ? 1 : 0) * (name === 'G' ? 0 : 1)
+    return { name, type: 'float', linear: false, data: Float32Array.from({ length: pixels }, (_, i) => value(i)) }
+  })
+  const path = join(stage.folder, 'posts.exr')
+  const window = emptyWindow(width, height)
+  writeFileSync(
+    path,
+    writeExr({
+      ...{ dataWindow: window, displayWindow: window, compression: 'zip' },
+      ...{ channels: [...channels, ...told.channels], attributes: [...told.attributes] },
+    }),
+  )
+  await go(page, 'build')
+  await at(page, 'add-figure').locator('input').setInputFiles([path])
+  const row = at(page, 'layer-posts')
+  await row.locator('[data-test=value-shadow]').waitFor()
+  await type(row.locator('[data-test=value-shadow]'), '0')
+  const isBlue = ([r, , b]: number[]): boolean => b! > 200 && r! < 60
+  // 1.75 m tall at 7.9 m, three quarters as wide: 0.04 of the frame to each side of the middle
+  await expect.poll(async () => isRed(await pixelAt(page, 0.48, 0.65))).toBe(true)
+  await expect.poll(async () => isBlue(await pixelAt(page, 0.52, 0.65))).toBe(true)
+  expect((await figureOf(page, stage, id)) as unknown as object).toMatchObject({
+    names: { objects: ['red post', 'blue post'] },
+  })
+  await at(page, 'cut-to').locator('[data-test=matte-chip]').click()
+  await at(page, 'term-add').click()
+  await at(page, 'term-add-names').click()
+  await expect(at(page, 'choose')).toBeHidden()
+  await page.locator('[data-test=term-known]', { hasText: 'red post' }).click()
+  await at(page, 'cut-to').locator('[data-test=matte-chip]').first().click()
+  await expect.poll(async () => isBlue(await pixelAt(page, 0.52, 0.65))).toBe(false)
+  expect(isRed(await pixelAt(page, 0.48, 0.65))).toBe(true)
 })

@@ -62,11 +62,12 @@ const HELD = {
   picture: { ...LAID, ...BEHIND, picture: PICTURE, of: optional(layerId()) },
   /**
    * matte: what of its own picture it is; ground: where its shadow falls; wet: where it is mirrored; light: what lights it, by its name, where
-   * one is chosen.
+   * one is chosen; names: what its own picture shows by name, where that is a render.
    */
   'cut-out': {
     ...{ ...LAID, ...BEHIND },
     picture: PICTURE,
+    names: optional(PASS_FILE),
     ground: optional(SLIP),
     wet: optional(SLIP),
     light: lightName(),
