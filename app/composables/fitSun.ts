@@ -23,8 +23,10 @@ export function useFitSun() {
     const { width, height } = shot.document!.frame
     return sunFromShadow(sightOf(shot.document!, frame).camera(), width / height, foot, top, tip)
   }
+  /** The shot with its plate as it is. */
+  const of = computed(() => `${shot.id} ${shot.document?.plate?.blob ?? ''}`)
   const own = computed(() => {
-    if (read.value?.of !== shot.id) return null
+    if (read.value?.of !== of.value) return null
     try {
       return standsBy(read.value.places, read.value.frame)
     } catch {
@@ -73,7 +75,7 @@ export function useFitSun() {
       places.value = []
       try {
         standsBy([foot, top, tip], shot.frame)
-        read.value = { of: shot.id, frame: shot.frame, places: [foot, top, tip] }
+        read.value = { of: of.value, frame: shot.frame, places: [foot, top, tip] }
       } catch (error) {
         shot.message = (error as Error).message
       }

@@ -2,6 +2,7 @@
 import { heightOf, widthOf } from '../engine/box'
 import { metresTo, pixelsAtOne } from '../layer/card'
 import { finite } from '../plan/finite'
+import { kernelNode } from '../plan/node'
 import { atDistance, type Picture } from '../plan/picture'
 import { reduced } from '../plan/reduced'
 import { fullSize, type Size } from '../plan/size'
@@ -12,6 +13,7 @@ import type { FigureLayer } from '../shot/document'
 import { beyondFrame } from '../shot/lens'
 import { cameraAt } from '../shot/scene'
 import type { Files } from './files'
+import { Shift } from '../../kernels/records'
 import { black, ownPicture, type OwnPicture } from './plates'
 import { workSize, type Request } from './request'
 import { treatedBy } from './treatedBy'
@@ -56,9 +58,8 @@ export function cardPicture(files: Files, layer: FigureLayer, at: Request): Card
   const everywhere = Object.fromEntries(Object.entries(layer.treatments).filter(([, { matte }]) => !matte))
   const there = (other: Request): Picture => cardPicture(files, layer, other) ?? { ...picture, colour: black(size) }
   const by = treatedBy(files, at, size, false, undefined, there, () => undefined)
-  return {
-    ...treated(picture, everywhere, by),
-    covers: { width: width * perPixel, height: height * perPixel },
-    picture: own,
-  }
+  const made = treated(picture, everywhere, by)
+  // What a line lays beyond its picture is not on the card
+  const colour = kernelNode(Shift, { source: made.colour, dx: 0, dy: 0 }, { window: node.window, needs: area => area })
+  return { ...made, colour, covers: { width: width * perPixel, height: height * perPixel }, picture: own }
 }

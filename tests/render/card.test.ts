@@ -146,6 +146,21 @@ it('wet ground mirrors it with its light, lines and all, where its mirror image 
   expect(held.at('wet.R', 0.3, -0.5 * TALL, -FAR) / at('wet.R', 0.3, -0.5 * TALL, -FAR)).toBeCloseTo(1, 1)
 })
 
+it('a line that softens its picture softens it where it ends, and leaves the card where it is', async () => {
+  const looks = async (change: (figure: FigureLayer) => void) => {
+    const evaluator = new Evaluator(engine.pool, blob => store.get(blob), 2 ** 28)
+    return (await evaluator.cards(await shot(change, true), 1)).get('figure')!
+  }
+  const plain = await looks(() => {})
+  const soft = await looks(figure => addRow(figure.treatments, newTreatment('blur', { radius: 3 }, 'b')))
+  expect([soft.width, soft.height, soft.covers]).toEqual([40, 100, plain.covers])
+  // Its picture ends in its middle: as much is lost below that as is seen above
+  const alpha = (y: number): number => soft.pixels[(y * 40 + 20) * 4 + 3]!
+  for (let y = 0; y < 50; y++) expect(alpha(y)).toBeCloseTo(1 - alpha(99 - y), 2)
+  expect(alpha(50)).toBeGreaterThan(0.5)
+  expect(alpha(50)).toBeLessThan(0.9)
+})
+
 describe('what is rendered again', () => {
   const touched = async (change: (figure: FigureLayer) => void) => {
     const document = await shot()
