@@ -78,7 +78,7 @@ it.each([
     }
   }
   expect(whole).toBeGreaterThan(25)
-  expect(border).toBeGreaterThan(20)
+  expect(border).toBeGreaterThan(12)
 })
 it('of a picture without alpha a thing covers so much of the pixel', async () => {
   const [pixels, cover] = [await cut(['ball'], 'none'), covers(1)]

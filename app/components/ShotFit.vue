@@ -2,7 +2,8 @@
 // Fit check: what the plate measures and what a layer measures, side by side, with the mend beside each difference. It
 // measures when it is opened and when it is told to; it changes nothing by itself.
 import { plateAlone, type FitMeasured } from '../../core/compose/fit'
-import type { Beside, Sure } from '../../core/measure/beside'
+import type { Box } from '../../core/engine/box'
+import type { Beside, MeasureId, Sure } from '../../core/measure/beside'
 import { fitNotes, type FitNote } from '../../core/shot/fitcheck'
 import { mendToFit, type FitMend } from '../../core/shot/fitMends'
 import { fitDifference, fitLabel, fitValue, fitWithin } from '../../core/shot/fitWords'
@@ -73,28 +74,47 @@ watch([() => layer.value?.id, () => shot.frame], () => {
   if (!view.playing) void measure()
 })
 
-// The plate and the picture at the place that was measured, as it is, two pixels for one
+// The plate and the picture where what was measured is: of a line that is pointed at, where that is best seen; else the
+// middle of it, as it is, two pixels for one
 const SIDE = { width: 150, height: 94 }
 const plateView = ref<HTMLCanvasElement>()
 const layerView = ref<HTMLCanvasElement>()
-async function drawPlaces(document: ShotDocument, frame: number, isWanted: () => boolean) {
-  const { place } = found.value!
-  const { width, height } = document.frame
+const pointed = ref<MeasureId | ''>('')
+const partOf = (side: 'plate' | 'render'): Box | undefined =>
+  pointed.value ? found.value?.shows[pointed.value]?.[side] : undefined
+function middle({ place }: FitMeasured, { width, height }: { width: number; height: number }): Box {
   const [x, y] = [(place.left + place.right) / 2, (place.top + place.bottom) / 2]
   const left = Math.round(Math.min(Math.max(0, x - SIDE.width / 2), Math.max(0, width - SIDE.width)))
   const top = Math.round(Math.min(Math.max(0, y - SIDE.height / 2), Math.max(0, height - SIDE.height)))
-  const area = { left, top, right: Math.min(width, left + SIDE.width), bottom: Math.min(height, top + SIDE.height) }
-  for (const [canvas, shown] of [
-    [plateView, plateAlone(document)],
-    [layerView, document],
+  return { left, top, right: Math.min(width, left + SIDE.width), bottom: Math.min(height, top + SIDE.height) }
+}
+async function drawPlaces(document: ShotDocument, frame: number, isWanted: () => boolean) {
+  for (const [canvas, shown, side] of [
+    [plateView, plateAlone(document), 'plate'],
+    [layerView, document, 'render'],
   ] as const) {
+    const part = partOf(side)
+    const area = part ?? middle(found.value!, document.frame)
     const order = { frame, shrink: 1, show: { kind: 'build' }, stops: 0, channel: 0, area } as const
     const picture = await engine.picture({ ...order, document: shown })
     const context = canvas.value?.getContext('2d')
     if (!context || !isWanted()) continue
     context.imageSmoothingEnabled = false
-    context.drawImage(canvasOf(picture), 0, 0, SIDE.width * 2, SIDE.height * 2)
+    const times = part ? (SIDE.width * 2) / (part.right - part.left) : 2
+    context.drawImage(canvasOf(picture), 0, 0, picture.width * times, picture.height * times)
   }
+}
+let drawn = 0
+watch(pointed, () => {
+  const mine = ++drawn
+  const [document, frame, of] = [measuredOf.value, shot.frame, asked]
+  if (document && found.value)
+    void drawPlaces(document, frame, () => mine === drawn && of === asked).catch(() => {
+      // They are looked at by the way: what is wrong is said where it is measured
+    })
+})
+const point = (line: Line | null): void => {
+  pointed.value = line?.measured && found.value?.shows[line.measured.id] ? line.measured.id : ''
 }
 
 interface Line {
@@ -180,7 +200,7 @@ function swatch({ id }: Beside, value: readonly number[] | undefined): string | 
       <div class="places">
         <figure>
           <canvas ref="plateView" :width="SIDE.width * 2" :height="SIDE.height * 2" />
-          <figcaption>the plate there</figcaption>
+          <figcaption>{{ pointed ? `${fitLabel(pointed)}: the plate` : 'the plate there' }}</figcaption>
         </figure>
         <figure>
           <canvas ref="layerView" :width="SIDE.width * 2" :height="SIDE.height * 2" />
@@ -199,7 +219,16 @@ function swatch({ id }: Beside, value: readonly number[] | undefined): string | 
           </tr>
         </thead>
         <tbody>
-          <tr v-for="line in lines" :key="line.id" :class="line.sure" :data-test="`fit-${line.id}`">
+          <tr
+            v-for="line in lines"
+            :key="line.id"
+            :class="[line.sure, { pointed: pointed === line.id }]"
+            :data-test="`fit-${line.id}`"
+            @pointerenter="point(line)"
+            @pointerleave="point(null)"
+            @focusin="point(line)"
+            @focusout="point(null)"
+          >
             <th scope="row">{{ line.label }}</th>
             <template v-if="line.measured">
               <td v-for="(value, i) in [line.measured.plate, line.measured.render]" :key="i">
@@ -321,6 +350,10 @@ thead th {
 }
 tbody th {
   font-weight: 550;
+}
+.pointed th {
+  text-decoration: underline dotted;
+  text-underline-offset: 3px;
 }
 .fits .sure,
 .unknown td,

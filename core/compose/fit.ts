@@ -1,5 +1,5 @@
 // A layer measured beside the plate that it is to sit in, both as they stand in the picture before Finish.
-import { boxOf, common, grown, heightOf, isEmpty, widthOf, type Box } from '../engine/box'
+import { boxOf, common, grown, heightOf, isEmpty, moved, widthOf, type Box } from '../engine/box'
 import { BadInput } from '../formats/errors'
 import {
   besideInDetail,
@@ -10,6 +10,7 @@ import {
   type BesideTones,
   type Pair,
 } from '../measure/beside'
+import { showingOf, type Showing } from '../measure/showing'
 import { renderNoise } from '../measure/renderNoise'
 import type { Holds } from '../layer/layer'
 import { layerKindOf } from '../layer/registry'
@@ -32,6 +33,8 @@ export interface FitMeasured extends BesideTones {
   grain: BesideDetail['grain']
   /** Where it was measured on the frame, in its pixels: what is looked at of the layer. */
   place: Box
+  /** Where each is best seen, on the frame. */
+  shows: Showing
 }
 
 /** The shot with its plate and what lies in the air alone. */
@@ -72,7 +75,14 @@ export async function measureFit(
   const rows = [...tones.rows, ...detail.rows]
   if (document.build.layers[layer]!.kind === 'render')
     rows.push(besideNoise(detail.grain.plate, await noiseOf(evaluator, { ...ask, shrink: 1 }, layer, area, pair.mask)))
-  return { ...tones, rows, grain: detail.grain, place }
+  const onFrame = (box: Box | undefined): Box | undefined => box && moved(box, area.left, area.top)
+  const shows = Object.fromEntries(
+    Object.entries(showingOf(pair)).map(([id, { plate, render }]) => [
+      id,
+      { plate: onFrame(plate), render: onFrame(render) },
+    ]),
+  )
+  return { ...tones, rows, grain: detail.grain, place, shows }
 }
 
 /** Noise of a render as its layer shows it, by what it would be without; undefined where that is not known. */

@@ -55,6 +55,19 @@ test('what does not fit is said, mended by a line of the recipe, and fits', asyn
   await expect(fit.locator('[data-test=fit-lights]')).toContainText('does not fit')
   await expect(fit.locator('[data-test=fit-lights]')).toContainText('more orange')
   await expect(fit.locator('[data-test=fit-layer]')).toHaveValue(/.+/)
+  // A line that is pointed at shows where it is best seen
+  const seen = () =>
+    fit
+      .locator('canvas')
+      .first()
+      .evaluate(canvas => (canvas as HTMLCanvasElement).toDataURL())
+  const before_ = await seen()
+  await fit.locator('[data-test=fit-whites]').hover()
+  await expect(fit).toContainText('whites: the plate')
+  await expect.poll(seen).not.toBe(before_)
+  await fit.locator('h2').hover()
+  await expect(fit).toContainText('the plate there')
+  await expect.poll(seen).toBe(before_)
   // It only looks: nothing was changed by it
   await saved(page)
   expect((await documentOf(page, stage, id)).document.build).toEqual(before.build)
