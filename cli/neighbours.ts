@@ -50,7 +50,7 @@ export function besideFile(file: string, name: string): string | undefined {
 }
 /** The lists of names that an OpenEXR asks for, where they are beside it. */
 export const namesBeside = (file: string, bytes: Uint8Array): NamesFile[] =>
-  namesApart(bytes).flatMap(({ file: name }) => {
+  namesApart(bytes).flatMap(({ beside: name }) => {
     const text = besideFile(file, name)
     return text === undefined ? [] : [{ name, text }]
   })

@@ -93,6 +93,7 @@ async function drawPlaces(document: ShotDocument, frame: number, isWanted: () =>
     [plateView, plateAlone(document), 'plate'],
     [layerView, document, 'render'],
   ] as const) {
+    if (!isWanted()) return
     const part = partOf(side)
     const area = part ?? middle(found.value!, document.frame)
     const order = { frame, shrink: 1, show: { kind: 'build' }, stops: 0, channel: 0, area } as const
@@ -104,15 +105,20 @@ async function drawPlaces(document: ShotDocument, frame: number, isWanted: () =>
     context.drawImage(canvasOf(picture), 0, 0, picture.width * times, picture.height * times)
   }
 }
+/** Milliseconds for which a line is pointed at before it is shown: one passes over others on the way. */
+const LINGERS = 120
 let drawn = 0
-watch(pointed, () => {
+watch(pointed, async () => {
   const mine = ++drawn
   const [document, frame, of] = [measuredOf.value, shot.frame, asked]
-  if (document && found.value)
-    void drawPlaces(document, frame, () => mine === drawn && of === asked).catch(() => {
-      // They are looked at by the way: what is wrong is said where it is measured
-    })
+  const isWanted = (): boolean => mine === drawn && of === asked
+  await new Promise(resolve => setTimeout(resolve, LINGERS))
+  if (!document || !found.value || !isWanted()) return
+  await drawPlaces(document, frame, isWanted).catch(() => {
+    // They are looked at by the way: what is wrong is said where it is measured
+  })
 })
+onBeforeUnmount(() => drawn++)
 const point = (line: Line | null): void => {
   pointed.value = line?.measured && found.value?.shows[line.measured.id] ? line.measured.id : ''
 }

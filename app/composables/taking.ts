@@ -8,17 +8,17 @@ export function useTaking() {
   const view = useView()
   /** A click that gives a value of a matte: the colour of what comes to its line, or how far away it is. */
   async function take(taking: Taking, u: number, v: number, shift = false) {
-    // A distance stands where the picture of the station shows it: bent at the finish, straight before
-    const show =
-      taking.what === 'colour'
-        ? ({ kind: 'comes', line: taking.line } as const)
-        : ({ kind: view.station === 'finish' ? 'finish' : 'build' } as const)
     if (taking.what === 'place') {
       const { width, height } = shot.document!.frame
       view.taken = { ...taking, at: [u * width, v * height] as const, shift, value: [u, v] }
       if (view.taking === taking && !taking.again) view.taking = null
       return
     }
+    // A distance stands where the picture of the station shows it: bent at the finish, straight before
+    const show =
+      taking.what === 'colour'
+        ? ({ kind: 'comes', line: taking.line } as const)
+        : ({ kind: view.station === 'finish' ? 'finish' : 'build' } as const)
     const order = { document: shot.document!, frame: shot.frame, shrink: 1 as const, show, stops: 0, channel: 0 }
     try {
       const { width, height } = shot.document!.frame

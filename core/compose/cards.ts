@@ -8,7 +8,7 @@ import { reduced } from '../plan/reduced'
 import { fullSize, type Size } from '../plan/size'
 import { halvingsTo } from '../plan/spread'
 import { NO_DEPTH } from '../render/passes'
-import { cardAt } from '../shot/cards'
+import { cardAt, linesOnCard } from '../shot/cards'
 import type { FigureLayer } from '../shot/document'
 import { beyondFrame } from '../shot/lens'
 import { cameraAt } from '../shot/scene'
@@ -30,8 +30,7 @@ const CARD_MOST = 2048
 const NEAREST = 0.5
 
 /**
- * The picture of a figure as its card has it; undefined where it shows none. Lines that hold only somewhere do so on the frame:
- * they are left out. Throws StillPacked.
+ * The picture of a figure as its card has it; undefined where it shows none. Throws StillPacked.
  */
 export function cardPicture(files: Files, layer: FigureLayer, at: Request): CardNode | undefined {
   const { document, frame } = at
@@ -55,10 +54,9 @@ export function cardPicture(files: Files, layer: FigureLayer, at: Request): Card
     ...{ frameWidth: width * shrink, frameHeight: height * shrink },
   }
   const picture: Picture = { colour: node, ...atDistance(NO_DEPTH, node.window) }
-  const everywhere = Object.fromEntries(Object.entries(layer.treatments).filter(([, { matte }]) => !matte))
   const there = (other: Request): Picture => cardPicture(files, layer, other) ?? { ...picture, colour: black(size) }
   const by = treatedBy(files, at, size, false, undefined, there, () => undefined)
-  const made = treated(picture, everywhere, by)
+  const made = treated(picture, linesOnCard(layer), by)
   // What a line lays beyond its picture is not on the card
   const colour = kernelNode(Shift, { source: made.colour, dx: 0, dy: 0 }, { window: node.window, needs: area => area })
   return { ...made, colour, covers: { width: width * perPixel, height: height * perPixel }, picture: own }

@@ -82,7 +82,9 @@ export function ownPicture(
     ...{ frameWidth: width, frameHeight: height, shrink: width / widthOf(node.window) },
   }
   const comes: Picture = { colour: node, ...atDistance(NO_DEPTH, node.window) }
-  const names = 'names' in layer ? layer.names : undefined
+  // Its file is opened only where something is asked of it by name
+  const isNamed = Object.values(slip.terms).some(({ kind }) => kind === 'names' || kind === 'kept')
+  const names = isNamed && 'names' in layer ? layer.names : undefined
   const passes = names && new PassNodes(files.open(names, picture, frame), size)
   // Of what has an alpha a thing covers a share of that; of what has none, of the pixel
   const relative = !!passes && picture.alpha !== 'none' && picture.alpha !== 'ignore'

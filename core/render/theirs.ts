@@ -1,7 +1,6 @@
 // A set of passes from elsewhere as it is looked at before it is known what is what: its layers with a small picture and the
 // reach of their numbers, and what each most likely is.
 import { cryptomatteSets } from '../formats/cryptomatte/cryptomatte'
-import { namesApart } from '../formats/cryptomatte/named'
 import { boxHeight, boxWidth, openExr } from '../formats/exr/exr'
 import type { PassReading } from '../shot/schema/reading'
 import { layersIn, likelyReading, type TheirLayer } from './layersOfFile'
@@ -45,7 +44,6 @@ export async function theirsOf(bytes: Uint8Array): Promise<Theirs | undefined> {
   const channels = new Channels(parts)
   const sets = cryptomatteSets(attributes)
   const names = sets.map(set => set.name)
-  const apart = namesApart(bytes)
   const layers = layersIn(channels.names, names)
   const own = layers.flatMap(layer => layer.channels)
   const isPicture = !sets.length && own.every(name => PICTURE_CHANNELS.includes(name))
@@ -74,10 +72,10 @@ export async function theirsOf(bytes: Uint8Array): Promise<Theirs | undefined> {
   return {
     ...size,
     layers: seen,
-    sets: sets.map(({ id, name, manifest }) => {
-      const beside = apart.find(one => one.id === id)?.file
-      return { name, names: Object.keys(manifest).length, ...(beside ? { beside } : {}) }
-    }),
+    sets: sets.map(({ name, manifest, beside }) => ({
+      ...{ name, names: Object.keys(manifest).length },
+      ...(beside ? { beside } : {}),
+    })),
     likely,
   }
 }

@@ -38,6 +38,10 @@ export function cardAt(layer: FigureLayer, frame: number, picture: CardPicture, 
   return cardOf(stanceOf(values), contactOf(values), picture, camera)
 }
 
+/** Lines of a figure that are on its card: those that hold only somewhere do so on the frame. */
+export const linesOnCard = ({ treatments }: FigureLayer): FigureLayer['treatments'] =>
+  Object.fromEntries(Object.entries(treatments).filter(([, { on, matte }]) => on && !matte))
+
 /**
  * What a card is rendered from, for it to be told from what it was; all of its values that only lay it on the picture are
  * left out.
@@ -46,7 +50,7 @@ export const cardsStamp = (document: ShotDocument): unknown[] =>
   cardsOf(document).map(
     ({ x, z, level, height, facing, lean, foot_across, foot_down, head_down, picture, matte, ...layer }) => [
       [x, z, level, height, facing, lean, foot_across, foot_down, head_down, picture, matte ?? null],
-      [layer.name, layer.opacity, inOrder(layer.treatments).filter(({ on }) => on)],
+      [layer.name, layer.opacity, inOrder(linesOnCard(layer as FigureLayer))],
     ],
   )
 

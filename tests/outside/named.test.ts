@@ -100,7 +100,7 @@ print(json.dumps(dict(same=same, parts=len(b), manifest=[v for p in b for k, v i
     expect(told).toEqual({ same: true, parts: kind === 'parts' ? 2 : 1, manifest: MANIFEST })
     // And by ourselves: nothing but that attribute is more
     expect(readExr(named).channels).toEqual(readExr(bytes).channels)
-    expect(namesApart(bytes)).toEqual([{ id: '000abc0', set: 'Thing0', file: 'sidecar/names of it.json' }])
+    expect(namesApart(bytes)).toMatchObject([{ id: '000abc0', name: 'Thing0', beside: 'sidecar/names of it.json' }])
     expect(namesApart(named)).toEqual([])
     expect(withNames(named, [NAMES])).toBe(named)
   })
@@ -115,7 +115,8 @@ print(json.dumps(dict(same=same, parts=len(b), manifest=[v for p in b for k, v i
   })
   it('come to the set that asks for them, and an only list to an only set whatever it is called', () => {
     const bytes = new Uint8Array(readFileSync(written('lines', ['one.json', 'two.json'])))
-    const setsOf = (files: Parameters<typeof withNames>[1]) => namesApart(withNames(bytes, files)).map(({ set }) => set)
+    const setsOf = (files: Parameters<typeof withNames>[1]) =>
+      namesApart(withNames(bytes, files)).map(({ name }) => name)
     expect(setsOf([{ ...NAMES, name: 'C:\\renders\\two.json' }])).toEqual(['Thing0'])
     expect(setsOf([{ ...NAMES, name: 'any.json' }])).toEqual(['Thing0', 'Thing1'])
     const alone = new Uint8Array(readFileSync(written('lines')))

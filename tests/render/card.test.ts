@@ -162,7 +162,7 @@ it('a line that softens its picture softens it where it ends, and leaves the car
 })
 
 describe('what is rendered again', () => {
-  const touched = async (change: (figure: FigureLayer) => void) => {
+  const touched = async (change: (figure: FigureLayer) => unknown) => {
     const document = await shot()
     document.passes.file = {
       ...{ blob: 'x', name: 'p', width: WIDTH, height: HEIGHT, objects: [], materials: [], of: '' },
@@ -185,6 +185,9 @@ describe('what is rendered again', () => {
   it('is nothing where only what lays it changes, or where it stands in the picture', async () => {
     expect(await touched(figure => (figure.shadow = 0.2))).toEqual([])
     expect(await touched(figure => (figure.note = 'Waits for the boat'))).toEqual([])
+    // Nor where a line changes that is not on its card
+    const line = { ...newTreatment('exposure', { stops: 1 }, 'e'), matte: slipOf(valuedTerm('brightness')) }
+    expect(await touched(figure => addRow(figure.treatments, line as never))).toEqual([])
     const document = await shot(figure => delete figure.world)
     const before = [sceneStamp(document), passStamps(document, 1)]
     ;(document.build.layers.figure as FigureLayer).x = 2

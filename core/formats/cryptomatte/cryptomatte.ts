@@ -64,6 +64,8 @@ export interface CryptomatteSet {
   id: string
   name: string
   manifest: Record<string, string>
+  /** The file in which its names stand, where they are not known from this one. */
+  beside?: string
 }
 
 /** Text of a file that stands beside, by its name; undefined when it is not there. */
@@ -89,7 +91,10 @@ export function cryptomatteSets(attributes: ExrAttribute[], beside: Beside = () 
         throw new BadInput(`The manifest of the Cryptomatte “${attributeValue(attribute)}” is not JSON.`)
       }
     }
-    sets.push({ id: key, name: String(attributeValue(attribute)), manifest: names })
+    sets.push({
+      ...{ id: key, name: String(attributeValue(attribute)), manifest: names },
+      ...(apart && !text ? { beside: String(attributeValue(apart)) } : {}),
+    })
   }
   return sets
 }

@@ -3,36 +3,25 @@
 import { BadInput } from '../errors'
 import { joined } from '../bytes'
 import { ints, text, utf8 } from '../exr/attributes'
-import { attributeValue, readExrHeaders } from '../exr/exr'
+import { readExrHeaders } from '../exr/exr'
+import { cryptomatteSets, type CryptomatteSet } from './cryptomatte'
 
 /** A file of names. */
 export interface NamesFile {
   name: string
   text: string
 }
-/** Sets of a file whose names stand beside it: the key of their metadata, and what that file is called. */
-export interface NamesApart {
-  id: string
-  set: string
-  file: string
-}
-
-/** Which sets of an OpenEXR have their names beside it. Throws BadInput. */
-export function namesApart(bytes: Uint8Array): NamesApart[] {
-  return readExrHeaders(bytes).parts.flatMap(({ attributes }) =>
-    attributes.flatMap(attribute => {
-      const id = /^cryptomatte\/([^/]+)\/manif_file$/.exec(attribute.name)?.[1]
-      if (id === undefined || attributes.some(({ name }) => name === `cryptomatte/${id}/manifest`)) return []
-      const name = attributes.find(other => other.name === `cryptomatte/${id}/name`)
-      return [{ id, set: name ? String(attributeValue(name)) : id, file: String(attributeValue(attribute)) }]
-    }),
-  )
-}
+/** Sets of an OpenEXR whose names stand beside it. Throws BadInput. */
+export const namesApart = (bytes: Uint8Array): NamesApart[] =>
+  readExrHeaders(bytes)
+    .parts.flatMap(({ attributes }) => cryptomatteSets(attributes))
+    .filter((set): set is NamesApart => set.beside !== undefined)
+type NamesApart = CryptomatteSet & { beside: string }
 
 const lastOf = (path: string): string => path.replace(/^.*[\\/]/, '').toLowerCase()
 /** The file of names of a set: the one that it asks for, or the only one that there is where it asks alone. */
-const fileOf = ({ file }: NamesApart, files: readonly NamesFile[], alone: boolean): NamesFile | undefined =>
-  files.find(({ name }) => lastOf(name) === lastOf(file)) ?? (alone && files.length === 1 ? files[0] : undefined)
+const fileOf = ({ beside }: NamesApart, files: readonly NamesFile[], alone: boolean): NamesFile | undefined =>
+  files.find(({ name }) => lastOf(name) === lastOf(beside)) ?? (alone && files.length === 1 ? files[0] : undefined)
 
 /**
  * The OpenEXR with the names of those files in it; the same where none belongs to it. Throws BadInput where one is no list
